@@ -1,0 +1,103 @@
+// Package audit finds what falls short in a picture before it goes live, what
+// that costs, and which step mends it.
+package audit
+
+import (
+	"fmt"
+
+	"mivlet/core/facts"
+	"mivlet/core/fit"
+	"mivlet/core/naming"
+	"mivlet/core/recipe"
+	"mivlet/core/rules"
+	"mivlet/core/words"
+)
+
+// Step is a stretch of the walk on the bench.
+type Step string
+
+// The steps, in the order they are walked.
+const (
+	Fit      Step = "fit"
+	Frame    Step = "frame"
+	Name     Step = "name"
+	Describe Step = "describe"
+)
+
+// Finding is one thing that falls short.
+type Finding struct {
+	Level words.Level
+	Step  Step // where it is mended
+	Text  string
+}
+
+// Work is a picture as it lies on the bench.
+type Work struct {
+	Facts   facts.Facts
+	Recipe  recipe.Recipe
+	Slot    *rules.Slot // nil until one is chosen
+	Name    string
+	Alt     string
+	Section string
+}
+
+// Check returns the findings of a picture in the order of the walk.
+func Check(w Work) []Finding {
+	fs := append(checkFit(w), checkName(w)...)
+	for _, f := range words.CheckAlt(w.Alt, "") {
+		fs = append(fs, Finding{f.Level, Describe, f.Text})
+	}
+	return fs
+}
+
+func checkFit(w Work) []Finding {
+	if w.Slot == nil {
+		return []Finding{{words.Stop, Fit, "Choose where it will stand: everything else follows from the slot."}}
+	}
+	var fs []Finding
+	cuts := fit.Plan(w.Recipe.Frame(w.Facts.Upright()), fit.Centre, w.Slot.Want(), w.Slot.Densities)
+	best := cuts[len(cuts)-1]
+	switch {
+	case best.Effective < 1:
+		fs = append(fs, Finding{words.Stop, Frame, fmt.Sprintf(
+			"Soft on every screen: %d pixels for %d. Widen the frame, or choose a smaller slot.", best.Size.W, best.CSSWidth)})
+	case best.Effective < 1.5 && w.Slot.Sharpest() >= 2:
+		fs = append(fs, Finding{words.Warn, Frame, fmt.Sprintf(
+			"A little soft on sharp screens: %.1f pixels where 2 would be crisp.", best.Effective)})
+	}
+	if w.Facts.Frames > 1 {
+		fs = append(fs, Finding{words.Warn, Fit, fmt.Sprintf(
+			"It moves (%d frames). The cut will stand still on the first one.", w.Facts.Frames)})
+	}
+	return fs
+}
+
+func checkName(w Work) []Finding {
+	var fs []Finding
+	for _, p := range naming.Check(w.Name, w.Section) {
+		fs = append(fs, Finding{words.Stop, Name, p.Text})
+	}
+	return fs
+}
+
+// Stops returns the findings that keep a picture from going live.
+func Stops(fs []Finding) []Finding {
+	var stops []Finding
+	for _, f := range fs {
+		if f.Level == words.Stop {
+			stops = append(stops, f)
+		}
+	}
+	return stops
+}
+
+// At returns the findings of one step.
+func At(fs []Finding, s Step) []Finding {
+	var at []Finding
+	for _, f := range fs {
+		if f.Step == s {
+			at = append(at, f)
+		}
+	}
+	return at
+}

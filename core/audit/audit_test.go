@@ -1,0 +1,65 @@
+package audit_test
+
+import (
+	"image"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"mivlet/core/audit"
+	"mivlet/core/facts"
+	"mivlet/core/fit"
+	"mivlet/core/rules"
+	"mivlet/core/words"
+)
+
+func work(t *testing.T) audit.Work {
+	t.Helper()
+	slot, ok := rules.Default().Slot("column")
+	require.True(t, ok)
+	return audit.Work{Facts: facts.Facts{Stored: fit.Size{W: 6000, H: 4000}, Frames: 1}, Slot: &slot,
+		Name: "juniors-first-launch", Alt: "A junior pushes off for the first time", Section: "juniors"}
+}
+
+func TestFinishedPictureHasNoFindings(t *testing.T) {
+	assert.Empty(t, audit.Check(work(t)))
+}
+
+// Every finding is raised by one change and mended by taking it back.
+func TestFindings(t *testing.T) {
+	for name, c := range map[string]struct {
+		change func(*audit.Work)
+		level  words.Level
+		step   audit.Step
+	}{
+		"no slot":           {func(w *audit.Work) { w.Slot = nil }, words.Stop, audit.Fit},
+		"camera name":       {func(w *audit.Work) { w.Name = "DSC_0417" }, words.Stop, audit.Name},
+		"no alt":            {func(w *audit.Work) { w.Alt = "" }, words.Stop, audit.Describe},
+		"animation":         {func(w *audit.Work) { w.Facts.Frames = 24 }, words.Warn, audit.Fit},
+		"frame below 1":     {frame(600), words.Stop, audit.Frame},
+		"frame below 1.5":   {frame(900), words.Warn, audit.Frame},
+		"alt begins oddly":  {func(w *audit.Work) { w.Alt = "Photo of a junior in a boat" }, words.Hint, audit.Describe},
+		"section forgotten": {func(w *audit.Work) { w.Name = "first-launch" }, words.Stop, audit.Name},
+	} {
+		w := work(t)
+		c.change(&w)
+		at := audit.At(audit.Check(w), c.step)
+		if assert.NotEmpty(t, at, name) {
+			assert.Equal(t, c.level, at[0].Level, name)
+		}
+		assert.Equal(t, c.level == words.Stop, len(audit.Stops(audit.Check(w))) > 0, name)
+	}
+}
+
+func frame(width int) func(*audit.Work) {
+	return func(w *audit.Work) {
+		w.Recipe, _ = w.Recipe.WithFrame(image.Rect(0, 0, width, 400), w.Facts.Upright())
+	}
+}
+
+func TestFrameOfOneAndAHalfIsCrispEnough(t *testing.T) {
+	w := work(t)
+	frame(960)(&w) // 960 / 640 = 1.5
+	assert.Empty(t, audit.Check(w))
+}

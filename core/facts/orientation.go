@@ -1,0 +1,59 @@
+package facts
+
+import (
+	"image"
+
+	"mivlet/core/fit"
+)
+
+// Orientation is the Exif tag 0x0112 (CIPA DC-008): how stored pixels are to be
+// turned to stand upright, from 1 to 8. Other values count as [Upright].
+type Orientation int
+
+// The eight orientations, named by what brings the stored pixels upright.
+const (
+	Upright          Orientation = 1
+	MirrorLeftRight  Orientation = 2
+	Turn180          Orientation = 3
+	MirrorTopBottom  Orientation = 4
+	Transpose        Orientation = 5
+	Turn90Clockwise  Orientation = 6
+	Transverse       Orientation = 7
+	Turn90AntiClocks Orientation = 8
+)
+
+// Swaps reports whether width and height change places.
+func (o Orientation) Swaps() bool { return o >= Transpose && o <= Turn90AntiClocks }
+
+// OnSide reports whether the picture is not stored upright.
+func (o Orientation) OnSide() bool { return o > Upright && o <= Turn90AntiClocks }
+
+// ToStored maps an upright pixel to where it lies in a file of the given
+// stored size.
+func (o Orientation) ToStored(p image.Point, stored fit.Size) image.Point {
+	right, bottom := stored.W-1, stored.H-1
+	switch o {
+	case MirrorLeftRight:
+		return image.Pt(right-p.X, p.Y)
+	case Turn180:
+		return image.Pt(right-p.X, bottom-p.Y)
+	case MirrorTopBottom:
+		return image.Pt(p.X, bottom-p.Y)
+	case Transpose:
+		return image.Pt(p.Y, p.X)
+	case Turn90Clockwise:
+		return image.Pt(p.Y, bottom-p.X)
+	case Transverse:
+		return image.Pt(right-p.Y, bottom-p.X)
+	case Turn90AntiClocks:
+		return image.Pt(right-p.Y, p.X)
+	}
+	return p
+}
+
+// RectToStored maps an upright rectangle to the stored pixels it covers.
+func (o Orientation) RectToStored(r image.Rectangle, stored fit.Size) image.Rectangle {
+	a := o.ToStored(r.Min, stored)
+	b := o.ToStored(r.Max.Sub(image.Pt(1, 1)), stored)
+	return image.Rect(min(a.X, b.X), min(a.Y, b.Y), max(a.X, b.X)+1, max(a.Y, b.Y)+1)
+}

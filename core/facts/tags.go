@@ -1,0 +1,86 @@
+package facts
+
+import (
+	"fmt"
+	"io"
+	"strings"
+	"time"
+
+	"github.com/bep/imagemeta"
+)
+
+var tagFormats = map[string]imagemeta.ImageFormat{
+	"image/jpeg": imagemeta.JPEG,
+	"image/png":  imagemeta.PNG,
+	"image/webp": imagemeta.WebP,
+}
+
+// readTags fills in what EXIF, IPTC and XMP say. Tags that cannot be read are
+// no reason to refuse a picture: what was read until then is kept.
+func readTags(r io.ReadSeeker, f *Facts) {
+	format, ok := tagFormats[f.MediaType]
+	if !ok {
+		return
+	}
+	if _, err := r.Seek(0, io.SeekStart); err != nil {
+		return
+	}
+	_, _ = imagemeta.Decode(imagemeta.Options{
+		R:               r,
+		ImageFormat:     format,
+		Sources:         imagemeta.EXIF | imagemeta.IPTC | imagemeta.XMP,
+		ShouldHandleTag: func(imagemeta.TagInfo) bool { return true },
+		HandleTag:       func(t imagemeta.TagInfo) error { f.take(t); return nil },
+		Timeout:         5 * time.Second,
+	})
+}
+
+// take keeps one tag. Where several sources tell the same thing, the first wins.
+func (f *Facts) take(t imagemeta.TagInfo) {
+	if strings.HasPrefix(t.Tag, "GPSLatitude") && !strings.HasSuffix(t.Tag, "Ref") {
+		f.Position = true
+		return
+	}
+	switch t.Tag {
+	case "Orientation":
+		var o Orientation
+		if _, err := fmt.Sscan(fmt.Sprint(t.Value), &o); err == nil && o >= Upright && o <= Turn90AntiClocks {
+			if t.Source == imagemeta.EXIF && strings.HasPrefix(t.Namespace, "IFD0") {
+				f.Orientation = o
+			}
+		}
+	case "DateTimeOriginal", "CreateDate", "DateTimeDigitized":
+		if f.Taken.IsZero() || t.Tag == "DateTimeOriginal" {
+			if when, ok := moment(fmt.Sprint(t.Value)); ok {
+				f.Taken = when
+			}
+		}
+	case "Model":
+		keep(&f.Camera, t.Value)
+	case "ThumbnailOffset", "JPEGInterchangeFormat":
+		f.Thumbnail = true
+	case "Artist", "Credit", "By-line", "Byline", "Creator":
+		keep(&f.Credit, t.Value)
+	case "AltTextAccessibility":
+		keep(&f.Alt, t.Value)
+	case "ImageDescription", "Caption-Abstract", "Description", "description":
+		keep(&f.Description, t.Value)
+	}
+}
+
+func keep(into *string, value any) {
+	if s := strings.TrimSpace(strings.Trim(fmt.Sprint(value), "\x00")); *into == "" && s != "" {
+		*into = s
+	}
+}
+
+// moment reads the forms in which Exif and XMP write a moment.
+func moment(s string) (time.Time, bool) {
+	s = strings.Trim(s, "\x00 ")
+	for _, form := range []string{"2006:01:02 15:04:05", "2006-01-02T15:04:05", "2006-01-02T15:04:05Z07:00", "2006:01:02 15:04:05Z07:00"} {
+		if when, err := time.Parse(form, s); err == nil {
+			return time.Date(when.Year(), when.Month(), when.Day(), when.Hour(), when.Minute(), when.Second(), 0, time.UTC), true
+		}
+	}
+	return time.Time{}, false
+}

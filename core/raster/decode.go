@@ -1,0 +1,137 @@
+// Package raster turns pictures into pixels and pixels into pictures: decode by
+// content, upright, framed, resampled in linear light, and encoded again
+// without any metadata.
+package raster
+
+import (
+	"errors"
+	"fmt"
+	"image"
+	"image/gif"
+	"image/jpeg"
+	"image/png"
+	"io"
+
+	"golang.org/x/image/webp"
+
+	"mivlet/core/facts"
+	"mivlet/core/fit"
+)
+
+// Limits bounds what is decoded, checked before a pixel is allocated.
+type Limits struct {
+	Side   int   // longest side, in pixels
+	Pixels int64 // width × height
+}
+
+// LimitError tells which limit a picture goes beyond.
+type LimitError struct {
+	What  string // "side" or "pixels"
+	Value int64
+	Limit int64
+	Size  fit.Size
+}
+
+func (e *LimitError) Error() string {
+	return fmt.Sprintf("the picture says that it measures %d × %d: its %s of %d go beyond the limit of %d",
+		e.Size.W, e.Size.H, e.What, e.Value, e.Limit)
+}
+
+// Check compares a declared size with the limits.
+func (l Limits) Check(s fit.Size) error {
+	if long := max(s.W, s.H); l.Side > 0 && long > l.Side {
+		return &LimitError{"side", int64(long), int64(l.Side), s}
+	}
+	if n := int64(s.W) * int64(s.H); l.Pixels > 0 && n > l.Pixels {
+		return &LimitError{"pixels", n, l.Pixels, s}
+	}
+	return nil
+}
+
+// ErrCutOff means that the file ends before the picture does.
+var ErrCutOff = errors.New("the file ends in the middle of the picture")
+
+// Source is a decoded original. Its pixels stay as they lie in the file;
+// turning upright happens on the small result.
+type Source struct {
+	pixels      image.Image
+	stored      fit.Size
+	orientation facts.Orientation
+	opaque      bool
+}
+
+// Upright returns the size of the source as it is to be seen.
+func (s *Source) Upright() fit.Size {
+	if s.orientation.Swaps() {
+		return fit.Size{W: s.stored.H, H: s.stored.W}
+	}
+	return s.stored
+}
+
+// Opaque reports whether the source has no transparency.
+func (s *Source) Opaque() bool { return s.opaque }
+
+// Bytes estimates the memory the source holds.
+func (s *Source) Bytes() int64 {
+	n := int64(s.stored.W) * int64(s.stored.H)
+	switch s.pixels.(type) {
+	case *image.Gray, *image.Paletted:
+		return n
+	case *image.YCbCr:
+		return n * 3
+	case *image.NRGBA64, *image.RGBA64:
+		return n * 8
+	}
+	return n * 4
+}
+
+// Decode reads the picture that r holds. f are its facts; an animation gives
+// its first frame. It fails with a [*LimitError], with [ErrCutOff] or with
+// [facts.ErrDamaged].
+func Decode(r io.Reader, f facts.Facts, limits Limits) (*Source, error) {
+	if err := limits.Check(f.Stored); err != nil {
+		return nil, err
+	}
+	var m image.Image
+	var err error
+	end := &ending{Reader: r}
+	r = end
+	switch f.MediaType {
+	case "image/jpeg":
+		m, err = jpeg.Decode(r)
+	case "image/png":
+		m, err = png.Decode(r)
+	case "image/gif":
+		m, err = gif.Decode(r)
+	case "image/webp":
+		m, err = webp.Decode(r)
+	default:
+		return nil, &facts.TypeError{MediaType: f.MediaType, Kind: facts.ErrNotTaken}
+	}
+	switch {
+	case err != nil && end.reached:
+		return nil, ErrCutOff
+	case err != nil:
+		return nil, fmt.Errorf("%w: %v", facts.ErrDamaged, err)
+	}
+	s := &Source{pixels: m, stored: fit.SizeOf(m.Bounds()), orientation: f.Orientation, opaque: true}
+	if o, ok := m.(interface{ Opaque() bool }); ok {
+		s.opaque = o.Opaque()
+	}
+	return s, nil
+}
+
+// ending remembers whether the end of the file was reached. A decoder that
+// fails there wanted more; the errors of decoders do not say so reliably.
+type ending struct {
+	io.Reader
+	reached bool
+}
+
+func (e *ending) Read(p []byte) (int, error) {
+	n, err := e.Reader.Read(p)
+	if err == io.EOF {
+		e.reached = true
+	}
+	return n, err
+}

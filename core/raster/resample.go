@@ -1,0 +1,192 @@
+package raster
+
+import (
+	"image"
+	"runtime"
+	"sync"
+
+	"mivlet/core/facts"
+	"mivlet/core/fit"
+)
+
+// Cut takes the part from of the upright source and brings it down to size, in
+// linear light with a Lanczos kernel, on all cores. Large reductions are first
+// averaged over whole blocks while the rows are read, so that memory grows with
+// the cut and not with the source. size must not be larger than from.
+func (s *Source) Cut(from image.Rectangle, size fit.Size) image.Image {
+	stored := s.orientation.RectToStored(from, s.stored)
+	flat := size
+	if s.orientation.Swaps() {
+		flat = fit.Size{W: size.H, H: size.W}
+	}
+	small := resample(s.pixels, s.opaque, stored, flat)
+	return upright(small, s.orientation, size)
+}
+
+// shrink is one reduction, laid out.
+type shrink struct {
+	add       rowAdder
+	from      image.Rectangle
+	size      fit.Size
+	kx, ky    int // block averaged into one pixel before the kernel
+	rw, rh    int // size after block averaging
+	ch        int // channels
+	cols      []taps
+	rowsTaps  []taps
+	setPixels func(y int, line []float32)
+}
+
+func resample(m image.Image, opaque bool, from image.Rectangle, size fit.Size) image.Image {
+	ch := 3
+	if !opaque {
+		ch = 4
+	}
+	p := &shrink{add: adder(m, opaque), from: from, size: size, ch: ch,
+		kx: max(1, from.Dx()/size.W/2), ky: max(1, from.Dy()/size.H/2)}
+	p.rw, p.rh = (from.Dx()+p.kx-1)/p.kx, (from.Dy()+p.ky-1)/p.ky
+	p.cols = tapsFor(float64(from.Dx())/float64(p.kx), p.rw, size.W)
+	p.rowsTaps = tapsFor(float64(from.Dy())/float64(p.ky), p.rh, size.H)
+
+	var out image.Image
+	if opaque {
+		dst := image.NewRGBA(size.Rect())
+		out, p.setPixels = dst, func(y int, line []float32) { setOpaque(dst.Pix[y*dst.Stride:], line) }
+	} else {
+		dst := image.NewNRGBA(size.Rect())
+		out, p.setPixels = dst, func(y int, line []float32) { setAlpha(dst.Pix[y*dst.Stride:], line) }
+	}
+
+	bands := min(runtime.GOMAXPROCS(0), size.H)
+	var wg sync.WaitGroup
+	for b := range bands {
+		wg.Go(func() { p.band(b*size.H/bands, (b+1)*size.H/bands) })
+	}
+	wg.Wait()
+	return out
+}
+
+// band makes the rows from y0 to y1 of the cut. It keeps only as many narrowed
+// rows as the kernel reaches.
+func (p *shrink) band(y0, y1 int) {
+	depth := 0
+	for _, t := range p.rowsTaps[y0:y1] {
+		depth = max(depth, len(t.weights))
+	}
+	ring := make([][]float32, depth)
+	for i := range ring {
+		ring[i] = make([]float32, p.size.W*p.ch)
+	}
+	acc := make([]float32, p.rw*p.ch)
+	line := make([]float32, p.size.W*p.ch)
+	next := p.rowsTaps[y0].first
+	for y := y0; y < y1; y++ {
+		t := p.rowsTaps[y]
+		for end := t.first + len(t.weights); next < end; next++ {
+			p.block(acc, next)
+			p.narrow(ring[next%depth], acc)
+		}
+		clear(line)
+		for j, w := range t.weights {
+			for i, v := range ring[(t.first+j)%depth] {
+				line[i] += w * v
+			}
+		}
+		p.setPixels(y, line)
+	}
+}
+
+// block averages one row of blocks into acc.
+func (p *shrink) block(acc []float32, row int) {
+	clear(acc)
+	top := row * p.ky
+	bottom := min(top+p.ky, p.from.Dy())
+	for y := top; y < bottom; y++ {
+		p.add(acc, p.from.Min.Y+y, p.from.Min.X, p.from.Max.X, p.kx)
+	}
+	high := float32(bottom - top)
+	full := p.from.Dx() / p.kx * p.ch
+	inv := 1 / (high * float32(p.kx))
+	for i := range acc[:full] {
+		acc[i] *= inv
+	}
+	if rest := p.from.Dx() % p.kx; rest > 0 {
+		inv = 1 / (high * float32(rest))
+		for i := range acc[full:] {
+			acc[full+i] *= inv
+		}
+	}
+}
+
+// narrow runs the kernel along a row.
+func (p *shrink) narrow(dst, src []float32) {
+	if p.ch == 3 {
+		for x, t := range p.cols {
+			var r, g, b float32
+			px := src[t.first*3:]
+			for j, w := range t.weights {
+				r += w * px[3*j]
+				g += w * px[3*j+1]
+				b += w * px[3*j+2]
+			}
+			dst[3*x], dst[3*x+1], dst[3*x+2] = r, g, b
+		}
+		return
+	}
+	for x, t := range p.cols {
+		var r, g, b, a float32
+		px := src[t.first*4:]
+		for j, w := range t.weights {
+			r += w * px[4*j]
+			g += w * px[4*j+1]
+			b += w * px[4*j+2]
+			a += w * px[4*j+3]
+		}
+		dst[4*x], dst[4*x+1], dst[4*x+2], dst[4*x+3] = r, g, b, a
+	}
+}
+
+func setOpaque(pix []uint8, line []float32) {
+	for x := 0; 3*x < len(line); x++ {
+		pix[4*x], pix[4*x+1], pix[4*x+2], pix[4*x+3] = code(line[3*x]), code(line[3*x+1]), code(line[3*x+2]), 255
+	}
+}
+
+func setAlpha(pix []uint8, line []float32) {
+	for x := 0; 4*x < len(line); x++ {
+		a := min(max(line[4*x+3], 0), 1)
+		if a < 1.0/512 {
+			pix[4*x], pix[4*x+1], pix[4*x+2], pix[4*x+3] = 0, 0, 0, 0
+			continue
+		}
+		pix[4*x], pix[4*x+1], pix[4*x+2] = code(line[4*x]/a), code(line[4*x+1]/a), code(line[4*x+2]/a)
+		pix[4*x+3] = uint8(a*255 + 0.5)
+	}
+}
+
+// upright turns the small result. It copies only where the source is not
+// stored upright.
+func upright(m image.Image, o facts.Orientation, size fit.Size) image.Image {
+	if !o.OnSide() {
+		return m
+	}
+	flat := fit.SizeOf(m.Bounds())
+	turn := func(dst, src []uint8, dstStride, srcStride int) {
+		for y := range size.H {
+			for x := range size.W {
+				p := o.ToStored(image.Pt(x, y), flat)
+				copy(dst[y*dstStride+4*x:][:4], src[p.Y*srcStride+4*p.X:][:4])
+			}
+		}
+	}
+	switch m := m.(type) {
+	case *image.RGBA:
+		dst := image.NewRGBA(size.Rect())
+		turn(dst.Pix, m.Pix, dst.Stride, m.Stride)
+		return dst
+	case *image.NRGBA:
+		dst := image.NewNRGBA(size.Rect())
+		turn(dst.Pix, m.Pix, dst.Stride, m.Stride)
+		return dst
+	}
+	return m
+}
