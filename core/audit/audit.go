@@ -38,13 +38,14 @@ type Work struct {
 	Slot    *rules.Slot // nil until one is chosen
 	Name    string
 	Alt     string
+	Caption string // where it stands on a page
 	Section string
 }
 
 // Check returns the findings of a picture in the order of the walk.
 func Check(w Work) []Finding {
 	fs := append(checkFit(w), checkName(w)...)
-	for _, f := range words.CheckAlt(w.Alt, "") {
+	for _, f := range words.CheckAlt(w.Alt, w.Caption) {
 		fs = append(fs, Finding{f.Level, Describe, f.Text})
 	}
 	return fs

@@ -134,3 +134,13 @@ func sniff(r io.ReadSeeker) (string, error) {
 	}
 	return "", &TypeError{name, ErrNotPicture}
 }
+
+// MediaType tells the media type of a picture by its content and leaves r at
+// its start.
+func MediaType(r io.ReadSeeker) (string, error) {
+	kind, err := sniff(r)
+	if err == nil {
+		_, err = r.Seek(0, io.SeekStart)
+	}
+	return kind, err
+}

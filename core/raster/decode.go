@@ -74,11 +74,11 @@ func (s *Source) Opaque() bool { return s.opaque }
 // Bytes estimates the memory the source holds.
 func (s *Source) Bytes() int64 {
 	n := int64(s.stored.W) * int64(s.stored.H)
-	switch s.pixels.(type) {
+	switch m := s.pixels.(type) {
 	case *image.Gray, *image.Paletted:
 		return n
 	case *image.YCbCr:
-		return n * 3
+		return int64(len(m.Y) + len(m.Cb) + len(m.Cr))
 	case *image.NRGBA64, *image.RGBA64:
 		return n * 8
 	}

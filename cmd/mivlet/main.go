@@ -1,0 +1,69 @@
+// Command mivlet runs Mivlet, with or without its demo, and cuts pictures from
+// the command line.
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"os"
+	"os/signal"
+	"syscall"
+
+	"github.com/spf13/cobra"
+)
+
+// Exit codes: some file failed; the call itself was wrong.
+const (
+	exitFailed = 1
+	exitUsage  = 2
+)
+
+// failed ends the program with exitFailed after it has told why.
+var failed = errors.New("failed")
+
+// usage marks errors of the call itself.
+type usage struct{ error }
+
+func main() {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	os.Exit(run(ctx, os.Args[1:]))
+}
+
+func run(ctx context.Context, args []string) int {
+	root := &cobra.Command{
+		Use:           "mivlet",
+		Short:         "Brings pictures down to the place they will stand in",
+		SilenceErrors: true,
+		SilenceUsage:  true,
+		Args:          usageArgs(cobra.NoArgs),
+		RunE:          func(cmd *cobra.Command, _ []string) error { return cmd.Help() },
+	}
+	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return usage{err} })
+	root.AddCommand(demoCommand(), serveCommand(), cutCommand())
+	root.SetArgs(args)
+	err := root.ExecuteContext(ctx)
+	var wrong usage
+	switch {
+	case err == nil:
+		return 0
+	case errors.Is(err, failed):
+		return exitFailed
+	case errors.As(err, &wrong):
+		fmt.Fprintf(os.Stderr, "mivlet: %v\nmivlet: see 'mivlet --help'\n", err)
+		return exitUsage
+	}
+	fmt.Fprintf(os.Stderr, "mivlet: %v\n", err)
+	return exitFailed
+}
+
+// usageArgs makes wrong arguments a wrong call.
+func usageArgs(check cobra.PositionalArgs) cobra.PositionalArgs {
+	return func(cmd *cobra.Command, args []string) error {
+		if err := check(cmd, args); err != nil {
+			return usage{err}
+		}
+		return nil
+	}
+}

@@ -1,0 +1,187 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"path/filepath"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"mivlet/demo"
+	"mivlet/desk"
+	"mivlet/practice"
+	"mivlet/store"
+	"mivlet/web"
+)
+
+// serving is what both demo and serve are told.
+type serving struct {
+	addr, siteAddr, data string
+}
+
+// The usual addresses: Mivlet, and the practice site on an origin of its own.
+const (
+	usualAddr = "127.0.0.1:8417"
+	usualSite = "127.0.0.1:8418"
+)
+
+func (o *serving) flags(cmd *cobra.Command) {
+	cmd.Flags().StringVar(&o.addr, "addr", "", "address of Mivlet (default "+usualAddr+", or a free port)")
+	cmd.Flags().StringVar(&o.siteAddr, "site-addr", "", "address of the practice site (default "+usualSite+", or a free port)")
+	cmd.Flags().StringVar(&o.data, "data", "", "folder where everything is kept")
+}
+
+func demoCommand() *cobra.Command {
+	var o serving
+	cmd := &cobra.Command{
+		Use: "demo", Short: "Run Mivlet with an invented paddle club", Args: usageArgs(cobra.NoArgs),
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			if o.data == "" {
+				dir, err := os.MkdirTemp("", "mivlet-demo-")
+				if err != nil {
+					return err
+				}
+				o.data = dir
+			}
+			return o.run(cmd.Context(), cmd.OutOrStdout(), true)
+		},
+	}
+	o.flags(cmd)
+	return cmd
+}
+
+func serveCommand() *cobra.Command {
+	var o serving
+	cmd := &cobra.Command{
+		Use: "serve", Short: "Run Mivlet on a data folder", Args: usageArgs(cobra.NoArgs),
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			if o.data == "" {
+				return usage{errors.New("serve needs --data DIR, the folder where everything is kept")}
+			}
+			return o.run(cmd.Context(), cmd.OutOrStdout(), false)
+		},
+	}
+	o.flags(cmd)
+	return cmd
+}
+
+// run serves until ctx ends, then lets requests finish.
+func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err error) {
+	kept, err := store.Open(o.data)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, kept.Close()) }()
+	var live []uint
+	if withDemo {
+		if live, err = fillOnce(kept); err != nil {
+			return fmt.Errorf("the demo could not be laid out: %w", err)
+		}
+	}
+
+	main, err := listen(o.addr, usualAddr)
+	if err != nil {
+		return err
+	}
+	defer main.Close()
+	public, err := listen(o.siteAddr, usualSite)
+	if err != nil {
+		return err
+	}
+	defer public.Close()
+
+	d, err := desk.New(kept, desk.Options{SiteURL: "http://" + public.Addr().String()})
+	if err != nil {
+		return err
+	}
+	site := practice.Site{Rules: d.Rules()}
+	app := server(web.Handler(d, web.Options{Layout: site.Write, ContentCSS: site.ContentCSS()}))
+	visitors := server(site.Handler(shopWindow{d}))
+	ended := make(chan error, 2)
+	go func() { ended <- app.Serve(main) }()
+	go func() { ended <- visitors.Serve(public) }()
+
+	folder, err := filepath.Abs(o.data)
+	if err != nil {
+		folder = o.data
+	}
+	fmt.Fprintf(out, "Mivlet         http://%s\nPractice site  http://%s\nKept in        %s\nCtrl-C ends it.\n", main.Addr(), public.Addr(), folder)
+	goLive(ctx, d, site, live)
+
+	select {
+	case <-ctx.Done():
+		fmt.Fprintln(out, "Ending; what was begun is finished first.")
+	case err = <-ended:
+	}
+	patience, cancel := context.WithTimeout(context.Background(), 10*time.Second)
+	defer cancel()
+	return errors.Join(err, app.Shutdown(patience), visitors.Shutdown(patience))
+}
+
+// fillOnce lays the demo out in a folder that holds nothing yet.
+func fillOnce(kept *store.Store) ([]uint, error) {
+	empty, err := kept.Empty()
+	if err != nil || !empty {
+		return nil, err
+	}
+	return demo.Fill(kept, time.Now())
+}
+
+// goLive prepares previews and publishes the demo's live pages, beside the work.
+func goLive(ctx context.Context, d *desk.Desk, site practice.Site, pages []uint) {
+	go func() {
+		if err := d.Warm(ctx); err != nil && ctx.Err() == nil {
+			slog.Error("the previews could not be made", "error", err)
+		}
+		for _, id := range pages {
+			if _, err := d.Publish(ctx, id, 1, site.Write); err != nil && ctx.Err() == nil {
+				slog.Error("a demo page could not go live", "page", id, "error", err)
+			}
+		}
+	}()
+}
+
+// listen takes the address that was asked for, or the usual one, or a free
+// port where that is taken.
+func listen(asked, usual string) (net.Listener, error) {
+	if asked != "" {
+		l, err := net.Listen("tcp", asked)
+		if err != nil {
+			return nil, fmt.Errorf("%s cannot be used: %w", asked, err)
+		}
+		return l, nil
+	}
+	if l, err := net.Listen("tcp", usual); err == nil {
+		return l, nil
+	}
+	host, _, err := net.SplitHostPort(usual)
+	if err != nil {
+		return nil, err
+	}
+	return net.Listen("tcp", net.JoinHostPort(host, "0"))
+}
+
+// server bounds how long a visitor may keep a line busy.
+func server(h http.Handler) *http.Server {
+	return &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute,
+		WriteTimeout: 2 * time.Minute, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}
+}
+
+// shopWindow lets the practice site see what the desk has published.
+type shopWindow struct{ desk *desk.Desk }
+
+func (w shopWindow) Open(path, version string) (practice.File, error) {
+	f, err := w.desk.Published(path, version)
+	return practice.File{ReadSeekCloser: f.ReadSeekCloser, MediaType: f.MediaType, Tag: f.Tag}, err
+}
+
+func (w shopWindow) Links() ([][2]string, error) { return w.desk.LiveLinks() }
+
+func (w shopWindow) Missing(err error) bool { return errors.Is(err, store.ErrNotFound) }

@@ -1,0 +1,236 @@
+package desk
+
+import (
+	"fmt"
+	"image"
+	"strings"
+
+	"mivlet/core/audit"
+	"mivlet/core/fit"
+	"mivlet/core/naming"
+	"mivlet/core/rules"
+	"mivlet/store"
+)
+
+// Bench is a picture on the bench with all that its screen shows.
+type Bench struct {
+	store.Picture
+	Slot     *rules.Slot // nil until one is chosen
+	Source   fit.Size
+	Frame    image.Rectangle
+	Figures  Figures
+	Findings []audit.Finding
+	Proposal string // the name the house would give it
+	Steps    []store.Step
+	Strip    []StripItem
+}
+
+// StripItem is one picture of the batch.
+type StripItem struct {
+	store.Picture
+	Lacks []audit.Finding // what keeps it from going live
+}
+
+// Ready reports whether nothing keeps the picture from going live.
+func (b Bench) Ready() bool { return len(audit.Stops(b.Findings)) == 0 }
+
+// CanUndo reports whether there is a step to go back to.
+func (b Bench) CanUndo() bool { return b.Step > 0 }
+
+// CanRedo reports whether there is a step to go forward to.
+func (b Bench) CanRedo() bool { return len(b.Steps) > 0 && b.Step < b.Steps[len(b.Steps)-1].Seq }
+
+// Bench returns a picture as it lies on the bench.
+func (d *Desk) Bench(id uint) (Bench, error) {
+	p, err := d.store.Picture(id)
+	if err != nil {
+		return Bench{}, missing(err, "The picture")
+	}
+	b := Bench{Picture: p, Source: p.Facts.Upright()}
+	b.Frame = p.Work.Recipe.Frame(b.Source)
+	if slot, ok := d.rules.Slot(p.Work.Slot); ok {
+		b.Slot = &slot
+	}
+	b.Findings = audit.Check(d.work(p))
+	b.Proposal = proposal(p, p.Work.Name)
+	if b.Figures, err = d.figures(p); err != nil {
+		return b, err
+	}
+	if b.Steps, err = d.store.Steps(id); err != nil {
+		return b, err
+	}
+	b.Strip, err = d.OnBench()
+	return b, err
+}
+
+// OnBench returns the batch, oldest first.
+func (d *Desk) OnBench() ([]StripItem, error) {
+	ps, err := d.store.PicturesAt(store.Bench)
+	items := make([]StripItem, len(ps))
+	for i, p := range ps {
+		items[len(ps)-1-i] = StripItem{p, audit.Stops(audit.Check(d.work(p)))}
+	}
+	return items, err
+}
+
+func (d *Desk) work(p store.Picture) audit.Work {
+	w := audit.Work{Facts: p.Facts, Recipe: p.Work.Recipe, Name: p.Work.Name, Alt: p.Work.Alt, Section: p.Section}
+	if slot, ok := d.rules.Slot(p.Work.Slot); ok {
+		w.Slot = &slot
+	}
+	return w
+}
+
+// SetSlot chooses where a picture will stand.
+func (d *Desk) SetSlot(id uint, slot string) error {
+	chosen, ok := d.rules.Slot(slot)
+	if !ok {
+		return refuse(Bad, fmt.Sprintf("There is no slot %q.", slot), "Choose one of the house's slots.")
+	}
+	return d.change(id, func(p *store.Picture) (string, error) {
+		p.Work.Slot = slot
+		return "Fitted for " + chosen.Title, nil
+	})
+}
+
+// SetFrame crops a picture to a rectangle of its upright original.
+func (d *Desk) SetFrame(id uint, frame image.Rectangle) error {
+	return d.change(id, func(p *store.Picture) (string, error) {
+		r, err := p.Work.Recipe.WithFrame(frame, p.Facts.Upright())
+		if err != nil {
+			return "", &Refusal{Bad, sentence(err), "The frame is as it was before.", err}
+		}
+		p.Work.Recipe = r
+		if len(r.Edits) == 0 {
+			return "Frame taken off: the whole picture", nil
+		}
+		return r.Edits[len(r.Edits)-1].Describe(), nil
+	})
+}
+
+// NameRefusal is a name that breaks the convention, with the one that would do.
+type NameRefusal struct {
+	Name     string
+	Problems []naming.Problem
+	Proposal string
+}
+
+func (r *NameRefusal) Error() string {
+	return fmt.Sprintf("%q is no name by the house convention: %s", r.Name, r.Problems[0].Text)
+}
+
+// SetName names a picture. A name that breaks the convention is refused with a
+// [*NameRefusal].
+func (d *Desk) SetName(id uint, name string) error {
+	d.naming.Lock()
+	defer d.naming.Unlock()
+	name = strings.TrimSpace(name)
+	return d.change(id, func(p *store.Picture) (string, error) {
+		ps := naming.Check(name, p.Section)
+		if len(ps) == 0 {
+			taken, err := d.store.NameTaken(p.Section, name, p.ID)
+			if err != nil {
+				return "", err
+			}
+			if taken {
+				ps = []naming.Problem{{Code: "taken", Text: "Another picture of this section has that name already."}}
+			}
+		}
+		if len(ps) > 0 {
+			free, err := d.free(*p, proposal(*p, name))
+			if err != nil {
+				return "", err
+			}
+			return "", &NameRefusal{name, ps, free}
+		}
+		p.Work.Name = name
+		return "Named " + name, nil
+	})
+}
+
+// free returns name, with the next number where it is taken.
+func (d *Desk) free(p store.Picture, name string) (string, error) {
+	for n := 1; ; n++ {
+		try := name
+		if n > 1 {
+			try = fmt.Sprintf("%s-%d", name, n)
+		}
+		taken, err := d.store.NameTaken(p.Section, try, p.ID)
+		if err != nil || !taken {
+			return try, err
+		}
+	}
+}
+
+// SetAlt describes a picture in words.
+func (d *Desk) SetAlt(id uint, alt string) error {
+	return d.change(id, func(p *store.Picture) (string, error) {
+		p.Work.Alt = strings.TrimSpace(alt)
+		if p.Work.Alt == "" {
+			return "Description taken off", nil
+		}
+		return "Described: “" + p.Work.Alt + "”", nil
+	})
+}
+
+// change does one act on a picture as one step of its history. An act that
+// changes nothing leaves no step.
+func (d *Desk) change(id uint, act func(*store.Picture) (string, error)) error {
+	return d.store.Tx(func(s *store.Store) error {
+		p, err := s.Picture(id)
+		if err != nil {
+			return missing(err, "The picture")
+		}
+		before := p.Work
+		text, err := act(&p)
+		if err != nil {
+			return err
+		}
+		if same(before, p.Work) {
+			return nil
+		}
+		return s.AddStep(&p, text, d.now())
+	})
+}
+
+func same(a, b store.Work) bool {
+	return a.Slot == b.Slot && a.Name == b.Name && a.Alt == b.Alt && fmt.Sprint(a.Recipe) == fmt.Sprint(b.Recipe)
+}
+
+// GoTo shows a step of a picture's history: undo, redo, and any further back.
+// Nothing is lost until a new step is made.
+func (d *Desk) GoTo(id uint, seq int) error {
+	d.naming.Lock()
+	defer d.naming.Unlock()
+	return d.store.Tx(func(s *store.Store) error {
+		p, err := s.Picture(id)
+		if err != nil {
+			return missing(err, "The picture")
+		}
+		steps, err := s.Steps(id)
+		if err != nil {
+			return err
+		}
+		for _, step := range steps {
+			if step.Seq != seq {
+				continue
+			}
+			if name := step.Work.Name; name != "" {
+				if taken, err := s.NameTaken(p.Section, name, id); err != nil || taken {
+					if err != nil {
+						return err
+					}
+					return refuse(Clash, fmt.Sprintf("The name %s belongs to another picture by now.", name), "Rename that one first.")
+				}
+			}
+			p.Step, p.Work, p.UpdatedAt = seq, step.Work, d.now()
+			return s.SavePicture(&p)
+		}
+		return refuse(Missing, "There is no such step.", "The history may have changed: look again.")
+	})
+}
+
+func sentence(err error) string {
+	text := err.Error()
+	return strings.ToUpper(text[:1]) + text[1:] + "."
+}

@@ -1,0 +1,89 @@
+package desk
+
+import (
+	"bytes"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"fmt"
+
+	"mivlet/core/fit"
+	"mivlet/core/raster"
+	"mivlet/core/rules"
+	"mivlet/store"
+)
+
+// MakeCuts makes the files of a picture for a slot and returns them in
+// ascending density. What is made already is not made again. An empty slot
+// means the one that is chosen.
+func (d *Desk) MakeCuts(id uint, slot string) ([]store.Cut, error) {
+	p, err := d.store.Picture(id)
+	if err != nil {
+		return nil, missing(err, "The picture")
+	}
+	if slot == "" {
+		slot = p.Work.Slot
+	}
+	chosen, ok := d.rules.Slot(slot)
+	if !ok {
+		return nil, refuse(Bad, "No slot is chosen.", "Say where the picture will stand.")
+	}
+	key := cutKey(p, chosen)
+	v, err, _ := d.once.Do(fmt.Sprintf("cut %d %s", id, key), func() (any, error) {
+		made, err := d.store.Cuts(id, key)
+		if err != nil || len(made) > 0 {
+			return made, err
+		}
+		return d.makeCuts(p, chosen, key)
+	})
+	if err != nil {
+		return nil, err
+	}
+	return v.([]store.Cut), nil
+}
+
+func (d *Desk) makeCuts(p store.Picture, slot rules.Slot, key string) ([]store.Cut, error) {
+	src, err := d.source(p)
+	if err != nil {
+		return nil, err
+	}
+	frame := p.Work.Recipe.Frame(p.Facts.Upright())
+	var cuts []store.Cut
+	for _, c := range fit.Plan(frame, fit.Centre, slot.Want(), slot.Densities) {
+		e, err := raster.Encode(src.Cut(c.Source, c.Size), slot.Budget)
+		if err != nil {
+			return nil, err
+		}
+		hash, err := d.store.Blobs.Put(bytes.NewReader(e.Data))
+		if err != nil {
+			return nil, err
+		}
+		cuts = append(cuts, store.Cut{PictureID: p.ID, Key: key, Density: c.Density, Effective: c.Effective, CSSWidth: c.CSSWidth,
+			Width: c.Size.W, Height: c.Size.H, Hash: hash, MediaType: e.MediaType, Bytes: int64(len(e.Data)), Quality: e.Quality, Why: e.Why})
+	}
+	return cuts, d.store.AddCuts(cuts)
+}
+
+// cutKey names all that a cut depends on besides its original: the recipe, the
+// slot and the version of the engine.
+func cutKey(p store.Picture, slot rules.Slot) string {
+	const engine = 1
+	data, err := json.Marshal([]any{engine, p.Work.Recipe, slot.Want(), slot.Densities, slot.Budget})
+	if err != nil {
+		panic(err) // values of our own always have a JSON form
+	}
+	sum := sha256.Sum256(data)
+	return hex.EncodeToString(sum[:12])
+}
+
+// OpenCut opens a cut by the hash of its content.
+func (d *Desk) OpenCut(hash string) (Shown, error) {
+	known, err := d.store.IsCut(hash)
+	if err != nil {
+		return Shown{}, err
+	}
+	if !known {
+		return Shown{}, refuse(Missing, "There is no such cut.", "")
+	}
+	return d.open(hash)
+}

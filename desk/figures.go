@@ -1,0 +1,135 @@
+package desk
+
+import (
+	"image"
+	"time"
+
+	"mivlet/core/audit"
+	"mivlet/core/fit"
+	"mivlet/core/raster"
+	"mivlet/core/rules"
+	"mivlet/store"
+)
+
+// Figures is the arithmetic of a picture in a slot: what it had, what is
+// framed, what is cut.
+type Figures struct {
+	Slot     *rules.Slot
+	Source   fit.Size
+	Frame    image.Rectangle
+	Before   int64         // bytes of the original
+	Slow     time.Duration // of the original on a slow line
+	Cuts     []CutFigure
+	Findings []audit.Finding // about fit and frame
+	Format   string          // media type of the cuts, where known
+	Why      string
+}
+
+// CutFigure is the arithmetic of one cut.
+type CutFigure struct {
+	fit.Cut
+	Bytes int64
+	Exact bool // false while the bytes are an estimate
+	Slow  time.Duration
+}
+
+// Largest returns the heaviest cut, which a sharp screen loads.
+func (f Figures) Largest() *CutFigure {
+	if len(f.Cuts) == 0 {
+		return nil
+	}
+	return &f.Cuts[len(f.Cuts)-1]
+}
+
+// Measure returns the figures for a frame and a slot that are not chosen yet:
+// what would be, while the hand moves. An empty frame means the one that is
+// chosen, an empty slot likewise.
+func (d *Desk) Measure(id uint, frame image.Rectangle, slot string) (Figures, error) {
+	p, err := d.store.Picture(id)
+	if err != nil {
+		return Figures{}, missing(err, "The picture")
+	}
+	if !frame.Empty() {
+		if p.Work.Recipe, err = p.Work.Recipe.WithFrame(frame, p.Facts.Upright()); err != nil {
+			return Figures{}, &Refusal{Bad, sentence(err), "The frame is as it was before.", err}
+		}
+	}
+	if slot != "" {
+		p.Work.Slot = slot
+	}
+	return d.figures(p)
+}
+
+// figures works out the arithmetic. Bytes are those of the finished cuts where
+// they are made, else an estimate from the working copy.
+func (d *Desk) figures(p store.Picture) (Figures, error) {
+	f := Figures{Source: p.Facts.Upright(), Before: p.Facts.Bytes, Slow: fit.LoadTime(p.Facts.Bytes, fit.SlowLine)}
+	f.Frame = p.Work.Recipe.Frame(f.Source)
+	for _, finding := range audit.Check(d.work(p)) {
+		if finding.Step == audit.Fit || finding.Step == audit.Frame {
+			f.Findings = append(f.Findings, finding)
+		}
+	}
+	slot, ok := d.rules.Slot(p.Work.Slot)
+	if !ok {
+		return f, nil
+	}
+	f.Slot = &slot
+	made, err := d.store.Cuts(p.ID, cutKey(p, slot))
+	if err != nil {
+		return f, err
+	}
+	plan := fit.Plan(f.Frame, fit.Centre, slot.Want(), slot.Densities)
+	if len(made) == len(plan) {
+		for i, c := range plan {
+			f.Cuts = append(f.Cuts, CutFigure{c, made[i].Bytes, true, fit.LoadTime(made[i].Bytes, fit.SlowLine)})
+		}
+		f.Format, f.Why = made[len(made)-1].MediaType, made[len(made)-1].Why
+		return f, nil
+	}
+	bytes, format, why, err := d.estimate(p, plan)
+	if err != nil {
+		return f, err
+	}
+	f.Format, f.Why = format, why
+	for i, c := range plan {
+		f.Cuts = append(f.Cuts, CutFigure{c, bytes[i], false, fit.LoadTime(bytes[i], fit.SlowLine)})
+	}
+	return f, nil
+}
+
+// estimate tells about how many bytes the cuts of a plan will have, by making
+// the smallest of them from the working copy.
+func (d *Desk) estimate(p store.Picture, plan []fit.Cut) (bytes []int64, format, why string, err error) {
+	src, err := d.preview(p)
+	if err != nil {
+		return nil, "", "", err
+	}
+	whole, small := p.Facts.Upright(), src.Upright()
+	from := scaleRect(plan[0].Source, whole, small)
+	size := plan[0].Size
+	if size.W > from.Dx() || size.H > from.Dy() {
+		size = fit.SizeOf(from)
+	}
+	e, err := raster.Encode(src.Cut(from, size), 0)
+	if err != nil {
+		return nil, "", "", err
+	}
+	perPixel := float64(len(e.Data)) / float64(size.W*size.H)
+	for i, c := range plan {
+		n := perPixel * float64(c.Size.W*c.Size.H)
+		if i > 0 {
+			n *= 0.9 // larger cuts have a little less detail in each pixel (measured on the demo photos)
+		}
+		bytes = append(bytes, int64(n))
+	}
+	return bytes, e.MediaType, e.Why, nil
+}
+
+// scaleRect maps a rectangle of the whole picture to its working copy.
+func scaleRect(r image.Rectangle, whole, small fit.Size) image.Rectangle {
+	at := func(v, from, to int) int { return v * to / from }
+	s := image.Rect(at(r.Min.X, whole.W, small.W), at(r.Min.Y, whole.H, small.H), at(r.Max.X, whole.W, small.W), at(r.Max.Y, whole.H, small.H))
+	s.Max.X, s.Max.Y = max(s.Max.X, s.Min.X+1), max(s.Max.Y, s.Min.Y+1)
+	return s
+}

@@ -1,0 +1,216 @@
+package desk
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"image"
+	"io"
+	"net/http"
+	"net/url"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/PuerkitoBio/goquery"
+
+	"mivlet/core/facts"
+	"mivlet/store"
+)
+
+// Report is what was checked on the live page after publishing, as a visitor
+// would see it.
+type Report struct {
+	At     time.Time `json:"at"`
+	URL    string    `json:"url"`
+	Checks []Check   `json:"checks"`
+}
+
+// Check is one thing that was looked at.
+type Check struct {
+	OK   bool   `json:"ok"`
+	Text string `json:"text"`
+}
+
+// OK reports whether everything was as it should be.
+func (r Report) OK() bool {
+	for _, c := range r.Checks {
+		if !c.OK {
+			return false
+		}
+	}
+	return len(r.Checks) > 0
+}
+
+func (r *Report) check(ok bool, format string, args ...any) {
+	r.Checks = append(r.Checks, Check{ok, fmt.Sprintf(format, args...)})
+}
+
+func readReport(p store.Page) (*Report, error) {
+	if p.Report == "" {
+		return nil, nil
+	}
+	var r Report
+	err := json.Unmarshal([]byte(p.Report), &r)
+	return &r, err
+}
+
+// CheckLive fetches a live page back from the site and checks it: that it
+// answers, that every picture of it comes with the right type and size, has
+// alt text, and carries no data that nobody sees. The report is kept with the
+// page.
+func (d *Desk) CheckLive(ctx context.Context, id uint) (Report, error) {
+	p, err := d.store.Page(id)
+	if err != nil {
+		return Report{}, missing(err, "The page")
+	}
+	r := Report{At: d.now(), URL: d.site + p.Path()}
+	d.visit(ctx, &r, p)
+	data, err := json.Marshal(r)
+	if err != nil {
+		return r, err
+	}
+	return r, d.store.SetReport(id, string(data))
+}
+
+func (d *Desk) visit(ctx context.Context, r *Report, p store.Page) {
+	data, _, err := d.fetch(ctx, r.URL)
+	if err != nil {
+		r.check(false, "The page does not answer: %v", err)
+		return
+	}
+	r.check(true, "The page answers at %s", r.URL)
+	doc, err := goquery.NewDocumentFromReader(bytes.NewReader(data))
+	if err != nil {
+		r.check(false, "The page cannot be read: %v", err)
+		return
+	}
+	want := 0
+	for _, b := range p.Doc.Blocks {
+		if b.Placement != nil {
+			want++
+		}
+	}
+	images := doc.Find("main figure img")
+	r.check(images.Length() == want, "%d of %d pictures stand on it", images.Length(), want)
+	images.Each(func(_ int, img *goquery.Selection) { d.visitImage(ctx, r, img) })
+}
+
+func (d *Desk) visitImage(ctx context.Context, r *Report, img *goquery.Selection) {
+	src := img.AttrOr("src", "")
+	label := strings.SplitN(src[strings.LastIndex(src, "/")+1:], "?", 2)[0]
+	alt := strings.TrimSpace(img.AttrOr("alt", ""))
+	r.check(alt != "", "%s is described: “%s”", label, alt)
+
+	declared := map[string]int{src: atoi(img.AttrOr("width", ""))}
+	for _, candidate := range strings.Split(img.AttrOr("srcset", ""), ",") {
+		if fields := strings.Fields(candidate); len(fields) == 2 {
+			declared[fields[0]] = atoi(strings.TrimSuffix(fields[1], "w"))
+		}
+	}
+	var sizes []string
+	var trouble []string
+	for address, width := range declared {
+		size, err := d.visitFile(ctx, r.URL, address, width)
+		if err != nil {
+			trouble = append(trouble, err.Error())
+		} else {
+			sizes = append(sizes, size)
+		}
+	}
+	if len(trouble) > 0 {
+		r.check(false, "%s: %s", label, strings.Join(trouble, "; "))
+		return
+	}
+	r.check(true, "%s: %s, nothing hidden inside", label, strings.Join(sorted(sizes), " and "))
+}
+
+// visitFile fetches one file of a picture and compares it with what the page
+// says of it.
+func (d *Desk) visitFile(ctx context.Context, page, address string, width int) (string, error) {
+	base, err := url.Parse(page)
+	if err != nil {
+		return "", err
+	}
+	at, err := base.Parse(address)
+	if err != nil {
+		return "", fmt.Errorf("its address %q is none", address)
+	}
+	data, kind, err := d.fetch(ctx, at.String())
+	if err != nil {
+		return "", err
+	}
+	real, err := facts.MediaType(bytes.NewReader(data))
+	if err != nil || real != kind {
+		return "", fmt.Errorf("it is sent as %s, but is %s", kind, real)
+	}
+	cfg, _, err := image.DecodeConfig(bytes.NewReader(data))
+	if err != nil {
+		return "", fmt.Errorf("it cannot be read: %w", err)
+	}
+	if cfg.Width != width {
+		return "", fmt.Errorf("it is %d pixels wide where the page says %d", cfg.Width, width)
+	}
+	if extras := facts.Extras(data); len(extras) > 0 {
+		return "", fmt.Errorf("it still carries %s", strings.Join(extras, ", "))
+	}
+	return fmt.Sprintf("%d × %d in %s", cfg.Width, cfg.Height, kilobytes(len(data))), nil
+}
+
+func (d *Desk) fetch(ctx context.Context, address string) (data []byte, mediaType string, err error) {
+	req, err := http.NewRequestWithContext(ctx, http.MethodGet, address, nil)
+	if err != nil {
+		return nil, "", err
+	}
+	res, err := d.visitor.Do(req)
+	if err != nil {
+		return nil, "", err
+	}
+	defer res.Body.Close()
+	if res.StatusCode != http.StatusOK {
+		return nil, "", fmt.Errorf("%s answers %s", address, res.Status)
+	}
+	data, err = io.ReadAll(io.LimitReader(res.Body, 64<<20))
+	return data, res.Header.Get("Content-Type"), err
+}
+
+func atoi(s string) int {
+	n, _ := strconv.Atoi(s)
+	return n
+}
+
+func sorted(s []string) []string {
+	slices.SortFunc(s, func(a, b string) int { return atoi(strings.Fields(a)[0]) - atoi(strings.Fields(b)[0]) })
+	return s
+}
+
+func kilobytes(n int) string { return fmt.Sprintf("%d kB", (n+500)/1000) }
+
+// LivePage is a page that visitors see, with what was checked on it.
+type LivePage struct {
+	PageEntry
+	URL    string
+	Report *Report
+}
+
+// LivePages returns the pages that visitors see.
+func (d *Desk) LivePages() ([]LivePage, error) {
+	pages, err := d.Pages()
+	if err != nil {
+		return nil, err
+	}
+	var live []LivePage
+	for _, p := range pages {
+		if !p.Live() {
+			continue
+		}
+		report, err := readReport(p.Page)
+		if err != nil {
+			return nil, err
+		}
+		live = append(live, LivePage{p, d.site + p.Path(), report})
+	}
+	return live, nil
+}

@@ -1,0 +1,98 @@
+package desk
+
+import (
+	"errors"
+	"fmt"
+	"strings"
+
+	"mivlet/core/facts"
+	"mivlet/core/raster"
+	"mivlet/store"
+)
+
+// Refusal is an act that was not done, told to the editor: what happened, and
+// what to do next. Whatever was there before is still there.
+type Refusal struct {
+	Kind Kind
+	What string
+	Next string
+	Err  error
+}
+
+// Kind tells why an act was refused.
+type Kind int
+
+// The kinds of refusals.
+const (
+	Bad     Kind = iota // what was given cannot be used
+	Missing             // what was asked for is not there
+	Clash               // it was changed in between, or is in use
+	TooMuch             // beyond a limit
+)
+
+func (r *Refusal) Error() string { return strings.TrimSpace(r.What + " " + r.Next) }
+
+// Unwrap returns the cause.
+func (r *Refusal) Unwrap() error { return r.Err }
+
+func refuse(k Kind, what, next string) *Refusal { return &Refusal{Kind: k, What: what, Next: next} }
+
+// missing turns the store's word for nothing into a refusal.
+func missing(err error, what string) error {
+	if errors.Is(err, store.ErrNotFound) {
+		return &Refusal{Missing, what + " is not here any more.", "Go back and look again.", err}
+	}
+	return err
+}
+
+// refuseFile tells why a file that came in is not taken.
+func (d *Desk) refuseFile(name string, err error) error {
+	var kind *facts.TypeError
+	var limit *raster.LimitError
+	const taken = "JPEG, PNG, GIF and WebP pictures are taken."
+	switch {
+	case errors.Is(err, facts.ErrEmpty):
+		return &Refusal{Bad, fmt.Sprintf("%s is empty: it has no bytes.", name), "Copy it from the camera again.", err}
+	case errors.As(err, &kind) && kind.Kind == facts.ErrNotPicture:
+		return &Refusal{Bad, fmt.Sprintf("%s is not a picture: its content is %s.", name, plainType(kind.MediaType)), taken, err}
+	case errors.As(err, &kind):
+		return &Refusal{Bad, fmt.Sprintf("%s is a picture of a kind that is not taken (%s).", name, kind.MediaType), taken, err}
+	case errors.As(err, &limit):
+		return &Refusal{TooMuch, fmt.Sprintf("%s says that it measures %d × %d pixels. That is more than the house takes (%s).",
+			name, limit.Size.W, limit.Size.H, d.limitWords(limit.What)), "Make a smaller copy of it and bring that.", err}
+	case errors.Is(err, raster.ErrCutOff):
+		return &Refusal{Bad, fmt.Sprintf("%s ends in the middle of the picture.", name), "It was not copied to its end: copy it again.", err}
+	case errors.Is(err, facts.ErrDamaged):
+		return &Refusal{Bad, fmt.Sprintf("%s is damaged and cannot be read.", name), "Copy it from the camera again.", err}
+	}
+	return err
+}
+
+func (d *Desk) refuseSize(name string) error {
+	return refuse(TooMuch, fmt.Sprintf("%s is larger than %d MB, the most the house takes.", name, d.rules.Limits.Bytes/1_000_000),
+		"Make a smaller copy of it and bring that.")
+}
+
+func (d *Desk) limitWords(what string) string {
+	if what == "side" {
+		return fmt.Sprintf("at most %d on a side", d.rules.Limits.Side)
+	}
+	return fmt.Sprintf("at most %d megapixels", d.rules.Limits.Pixels/1_000_000)
+}
+
+func plainType(mediaType string) string {
+	kind, _, _ := strings.Cut(mediaType, ";")
+	switch {
+	case strings.HasPrefix(kind, "text/"):
+		return "text"
+	case strings.HasPrefix(kind, "video/"):
+		return "a video"
+	case strings.HasPrefix(kind, "audio/"):
+		return "sound"
+	case kind == "application/pdf":
+		return "a PDF document"
+	case kind == "application/octet-stream":
+		return "nothing that can be recognised"
+	}
+	return kind
+}

@@ -1,0 +1,55 @@
+package desk
+
+import (
+	"container/list"
+	"sync"
+
+	"mivlet/core/raster"
+)
+
+// sources keeps decoded originals for a while, so that a picture somebody
+// works on is not decoded twice. The ones used longest ago make room.
+type sources struct {
+	mu    sync.Mutex
+	most  int64 // bytes of pixels kept
+	held  int64
+	order *list.List // of *kept, newest first
+	byKey map[string]*list.Element
+}
+
+type kept struct {
+	key    string
+	source *raster.Source
+}
+
+func newSources(most int64) *sources {
+	return &sources{most: most, order: list.New(), byKey: map[string]*list.Element{}}
+}
+
+func (s *sources) get(key string) *raster.Source {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	e, ok := s.byKey[key]
+	if !ok {
+		return nil
+	}
+	s.order.MoveToFront(e)
+	return e.Value.(*kept).source
+}
+
+// put keeps a source. One that is larger than all room is kept alone, until
+// the next comes.
+func (s *sources) put(key string, src *raster.Source) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if _, ok := s.byKey[key]; ok {
+		return
+	}
+	s.byKey[key] = s.order.PushFront(&kept{key, src})
+	s.held += src.Bytes()
+	for s.held > s.most && s.order.Len() > 1 {
+		last := s.order.Remove(s.order.Back()).(*kept)
+		delete(s.byKey, last.key)
+		s.held -= last.source.Bytes()
+	}
+}

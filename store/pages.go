@@ -1,0 +1,176 @@
+package store
+
+import (
+	"errors"
+	"time"
+
+	"gorm.io/gorm"
+
+	"mivlet/core/page"
+	"mivlet/core/rules"
+)
+
+// Page is a shared page: the draft, and what of it is live.
+type Page struct {
+	ID          uint
+	Section     string
+	Slug        string
+	Doc         page.Doc `gorm:"serializer:json"`
+	Version     int      // counts up with every change of the draft
+	Step        int      // the step of the history that is shown
+	LiveVersion int      // version that was published; 0 means never
+	LiveAt      *time.Time
+	Report      string // JSON of what was checked after publishing
+	UpdatedAt   time.Time
+}
+
+// Live reports whether the page can be seen by visitors.
+func (p Page) Live() bool { return p.LiveVersion > 0 }
+
+// Changed reports whether the draft differs from the live page.
+func (p Page) Changed() bool { return p.Live() && p.Version != p.LiveVersion }
+
+// Path is the address of the page on the site.
+func (p Page) Path() string { return "/" + p.Section + "/" + p.Slug }
+
+// Published is one file as visitors get it.
+type Published struct {
+	Path        string `gorm:"primaryKey"`
+	PageID      uint   `gorm:"primaryKey"`
+	Hash        string
+	MediaType   string
+	PublishedAt time.Time
+}
+
+// TableName is the table the published files are kept in.
+func (Published) TableName() string { return "published" }
+
+// ErrStale means that a record was changed by somebody else in between.
+var ErrStale = errors.New("it was changed in the meantime")
+
+// PageStep is one entry of a page's history. Step 0 is how the page began.
+type PageStep struct {
+	ID        uint
+	PageID    uint
+	Seq       int
+	Text      string
+	Doc       page.Doc `gorm:"serializer:json"`
+	CreatedAt time.Time
+}
+
+// AddPage keeps a new page and its step 0.
+func (s *Store) AddPage(p *Page) error {
+	if err := s.db.Create(p).Error; err != nil {
+		return err
+	}
+	return s.db.Create(&PageStep{PageID: p.ID, Text: "As it began", Doc: p.Doc, CreatedAt: p.UpdatedAt}).Error
+}
+
+// Page returns the page with a number.
+func (s *Store) Page(id uint) (Page, error) {
+	var p Page
+	return p, found(s.db.First(&p, id).Error)
+}
+
+// Pages returns all pages in the order of their sections and addresses.
+func (s *Store) Pages() ([]Page, error) {
+	var ps []Page
+	return ps, s.db.Order("section, slug").Find(&ps).Error
+}
+
+// AddPageStep writes a new draft of a page as a step after the one that is
+// shown; steps that were undone are dropped. It fails with ErrStale where the
+// page is no longer at the version that the draft was made from.
+func (s *Store) AddPageStep(p *Page, text string, at time.Time) error {
+	if err := s.db.Where("page_id = ? AND seq > ?", p.ID, p.Step).Delete(&PageStep{}).Error; err != nil {
+		return err
+	}
+	p.Step++
+	if err := s.saveDraft(p, at); err != nil {
+		return err
+	}
+	return s.db.Create(&PageStep{PageID: p.ID, Seq: p.Step, Text: text, Doc: p.Doc, CreatedAt: at}).Error
+}
+
+// ShowPageStep makes a step of the history the draft.
+func (s *Store) ShowPageStep(p *Page, seq int, at time.Time) error {
+	var step PageStep
+	if err := found(s.db.First(&step, "page_id = ? AND seq = ?", p.ID, seq).Error); err != nil {
+		return err
+	}
+	p.Step, p.Doc = seq, step.Doc
+	return s.saveDraft(p, at)
+}
+
+// PageSteps returns the history of a page, oldest first.
+func (s *Store) PageSteps(page uint) ([]PageStep, error) {
+	var steps []PageStep
+	return steps, s.db.Where("page_id = ?", page).Order("seq").Find(&steps).Error
+}
+
+func (s *Store) saveDraft(p *Page, at time.Time) error {
+	was := p.Version
+	p.Version, p.UpdatedAt = was+1, at
+	res := s.db.Model(&Page{}).Where("id = ? AND version = ?", p.ID, was).Select("Doc", "Version", "Step", "UpdatedAt").Updates(p)
+	if res.Error == nil && res.RowsAffected == 0 {
+		return ErrStale
+	}
+	return res.Error
+}
+
+// Publish replaces everything that visitors get of a page, and notes which
+// version it was. Call it inside a transaction.
+func (s *Store) Publish(p *Page, files []Published, at time.Time) error {
+	if err := s.db.Where("page_id = ?", p.ID).Delete(&Published{}).Error; err != nil {
+		return err
+	}
+	for _, f := range files {
+		f.PageID, f.PublishedAt = p.ID, at
+		if err := s.db.Create(&f).Error; err != nil {
+			return err
+		}
+	}
+	p.LiveVersion, p.LiveAt, p.Report = p.Version, &at, ""
+	return s.db.Model(&Page{}).Where("id = ?", p.ID).Select("LiveVersion", "LiveAt", "Report").Updates(p).Error
+}
+
+// SetReport keeps what was checked after publishing.
+func (s *Store) SetReport(page uint, report string) error {
+	return s.db.Model(&Page{}).Where("id = ?", page).UpdateColumn("report", report).Error
+}
+
+// PublishedAt returns the file that visitors get at a path. Where two pages
+// show the same path, version, the beginning of a content hash, tells which
+// content is meant; without it the newest is given.
+func (s *Store) PublishedAt(path, version string) (Published, error) {
+	var f Published
+	q := s.db.Where("path = ?", path)
+	if version != "" {
+		q = q.Where("substr(hash, 1, ?) = ?", len(version), version)
+	}
+	return f, found(q.Order("published_at DESC").First(&f).Error)
+}
+
+// SaveRules keeps a version of the house rules; the newest one holds.
+func (s *Store) SaveRules(r rules.Rules, at time.Time) error {
+	return s.db.Create(&houseRules{Doc: r, CreatedAt: at}).Error
+}
+
+// Rules returns the house rules that hold, or the ready-made ones.
+func (s *Store) Rules() (rules.Rules, error) {
+	var r houseRules
+	err := s.db.Order("id DESC").First(&r).Error
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		return rules.Default(), nil
+	}
+	return r.Doc, err
+}
+
+type houseRules struct {
+	ID        uint
+	Doc       rules.Rules `gorm:"serializer:json"`
+	CreatedAt time.Time
+}
+
+// TableName is the table the rules are kept in.
+func (houseRules) TableName() string { return "house_rules" }

@@ -1,0 +1,181 @@
+package web
+
+import (
+	"errors"
+	"fmt"
+	"image"
+	"net/http"
+	"strconv"
+
+	"mivlet/core/fit"
+	"mivlet/core/naming"
+	"mivlet/core/rules"
+	"mivlet/desk"
+	"mivlet/web/drawing"
+)
+
+// benchView is a picture on the Bench.
+type benchView struct {
+	desk.Bench
+	Rules   rules.Rules
+	Screens []drawing.Screen
+	Moving  bool // figures for a hand that moves: do not make cuts yet
+	// What the editor typed and the house refused, with what it proposes.
+	Typed    string
+	Problems []naming.Problem
+	Mended   string
+	Pages    []desk.PageEntry // of the picture's section, to place it on
+}
+
+func (s *server) benchFirst(w http.ResponseWriter, r *http.Request) {
+	items, err := s.desk.OnBench()
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	if len(items) == 0 {
+		s.screen(w, r, "bench-empty", "Bench", "bench", nil)
+		return
+	}
+	first := items[0]
+	for _, item := range items {
+		if len(item.Lacks) > 0 {
+			first = item
+			break
+		}
+	}
+	http.Redirect(w, r, fmt.Sprintf("/bench/%d", first.ID), http.StatusSeeOther)
+}
+
+func (s *server) bench(w http.ResponseWriter, r *http.Request) { s.showBench(w, r, nil) }
+
+// showBench draws the bench as it is now, with what refused holds of a name
+// that was not taken.
+func (s *server) showBench(w http.ResponseWriter, r *http.Request, refused *desk.NameRefusal) {
+	b, err := s.desk.Bench(id(r))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	v := benchView{Bench: b, Rules: s.desk.Rules(), Typed: b.Work.Name, Screens: s.drawings(b.Figures)}
+	if refused != nil {
+		v.Typed, v.Problems, v.Mended = refused.Name, refused.Problems, refused.Proposal
+	}
+	pages, err := s.desk.Pages()
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	for _, own := range []bool{true, false} { // the section's own pages first
+		for _, p := range pages {
+			if (p.Section == b.Section) == own {
+				v.Pages = append(v.Pages, p)
+			}
+		}
+	}
+	s.screen(w, r, "bench", b.OriginalName, "bench", v)
+}
+
+// drawings are the column to scale, on a desktop and on a phone.
+func (s *server) drawings(f desk.Figures) []drawing.Screen {
+	if f.Slot == nil {
+		return nil
+	}
+	const scale, height = 0.25, 168
+	page := s.desk.Rules().Page
+	size := fit.SizeOf(f.Frame)
+	beside := f.Slot.Width < page.Column
+	return []drawing.Screen{
+		drawing.Column("Desktop", page, 1280, f.Slot.Width, size, beside, scale, height),
+		drawing.Column("Phone", page, 390, f.Slot.Width, size, beside, scale, height),
+	}
+}
+
+// measure answers while the hand moves: figures and drawing for a frame that
+// is not chosen yet.
+func (s *server) measure(w http.ResponseWriter, r *http.Request) {
+	frame, err := frameOf(r)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	f, err := s.desk.Measure(id(r), frame, r.FormValue("slot"))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	v := benchView{Screens: s.drawings(f), Moving: true}
+	v.ID, v.Figures = id(r), f
+	s.part(w, "bench", "measured", v)
+}
+
+func (s *server) setSlot(w http.ResponseWriter, r *http.Request) {
+	s.changed(w, r, s.desk.SetSlot(id(r), r.FormValue("slot")))
+}
+
+func (s *server) setFrame(w http.ResponseWriter, r *http.Request) {
+	frame, err := frameOf(r)
+	if err == nil {
+		err = s.desk.SetFrame(id(r), frame)
+	}
+	s.changed(w, r, err)
+}
+
+func (s *server) setName(w http.ResponseWriter, r *http.Request) {
+	s.changed(w, r, s.desk.SetName(id(r), r.FormValue("name")))
+}
+
+func (s *server) setAlt(w http.ResponseWriter, r *http.Request) {
+	s.changed(w, r, s.desk.SetAlt(id(r), r.FormValue("alt")))
+}
+
+func (s *server) goTo(w http.ResponseWriter, r *http.Request) {
+	seq, err := strconv.Atoi(r.FormValue("seq"))
+	if err != nil {
+		seq = -1
+	}
+	s.changed(w, r, s.desk.GoTo(id(r), seq))
+}
+
+func (s *server) makeCuts(w http.ResponseWriter, r *http.Request) {
+	_, err := s.desk.MakeCuts(id(r), "")
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	f, err := s.desk.Measure(id(r), image.Rectangle{}, "")
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	v := benchView{}
+	v.ID, v.Figures = id(r), f
+	s.part(w, "bench", "figures", v)
+}
+
+// changed shows the bench after an act, or why it was refused.
+func (s *server) changed(w http.ResponseWriter, r *http.Request, err error) {
+	var refused *desk.NameRefusal
+	if err != nil && !errors.As(err, &refused) {
+		s.fail(w, r, err)
+		return
+	}
+	if !fromHTMX(r) && refused == nil {
+		http.Redirect(w, r, fmt.Sprintf("/bench/%d", id(r)), http.StatusSeeOther)
+		return
+	}
+	s.showBench(w, r, refused)
+}
+
+// frameOf reads a frame from a form: source pixels of the upright original.
+func frameOf(r *http.Request) (image.Rectangle, error) {
+	var v [4]int
+	for i, field := range []string{"x", "y", "w", "h"} {
+		n, err := strconv.ParseFloat(r.FormValue(field), 64)
+		if err != nil || n != n || n < -1e6 || n > 1e6 {
+			return image.Rectangle{}, &desk.Refusal{Kind: desk.Bad, What: "A frame is four whole numbers: left, top, width and height.", Next: "The frame is as it was before."}
+		}
+		v[i] = int(n + 0.5)
+	}
+	return image.Rectangle{Min: image.Pt(v[0], v[1]), Max: image.Pt(v[0]+v[2], v[1]+v[3])}, nil
+}

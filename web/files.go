@@ -1,0 +1,40 @@
+package web
+
+import (
+	"net/http"
+	"strconv"
+	"time"
+
+	"github.com/go-chi/chi/v5"
+
+	"mivlet/desk"
+)
+
+func (s *server) thumb(w http.ResponseWriter, r *http.Request) {
+	f, err := s.desk.Thumb(id(r))
+	s.serveFile(w, r, f, err, "no-cache")
+}
+
+func (s *server) preview(w http.ResponseWriter, r *http.Request) {
+	f, err := s.desk.Preview(id(r))
+	s.serveFile(w, r, f, err, "no-cache")
+}
+
+// cut serves a cut by the hash of its content: it never changes.
+func (s *server) cut(w http.ResponseWriter, r *http.Request) {
+	f, err := s.desk.OpenCut(chi.URLParam(r, "hash"))
+	s.serveFile(w, r, f, err, "private, max-age=31536000, immutable")
+}
+
+func (s *server) serveFile(w http.ResponseWriter, r *http.Request, f desk.Shown, err error, cache string) {
+	if err != nil {
+		status, m := told(r, err)
+		http.Error(w, m.Text, status)
+		return
+	}
+	defer f.Close()
+	w.Header().Set("Content-Type", f.MediaType)
+	w.Header().Set("ETag", strconv.Quote(f.Tag[:16]))
+	w.Header().Set("Cache-Control", cache)
+	http.ServeContent(w, r, "", time.Time{}, f)
+}

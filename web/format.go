@@ -1,0 +1,108 @@
+package web
+
+import (
+	"fmt"
+	"html/template"
+	"strings"
+	"time"
+
+	"mivlet/core/audit"
+	"mivlet/core/fit"
+	"mivlet/core/layout"
+	"mivlet/core/words"
+	"mivlet/web/drawing"
+)
+
+// functions are the words the templates have for figures.
+var functions = template.FuncMap{
+	"bytes":   bytesText,
+	"seconds": secondsText,
+	"day":     dayText,
+	"density": func(d float64) string { return strings.TrimSuffix(fmt.Sprintf("%.1f", d), ".0") },
+	"mega":    func(s fit.Size) string { return fmt.Sprintf("%.1f MP", float64(s.W)*float64(s.H)/1e6) },
+	"saving":  saving,
+	"mark":    func(level words.Level) string { return "mark-" + string(level) },
+	"at":      func(fs []audit.Finding, step string) []audit.Finding { return audit.At(fs, audit.Step(step)) },
+	"worst":   worst,
+	"join":    strings.Join,
+	"dict":    dict,
+	"static":  staticURL,
+	"add":     func(a, b int) int { return a + b },
+	"columnDim": func(p layout.Page) drawing.Dimension {
+		left := float64(15 + (p.Wide-p.Column)/2)
+		return drawing.Dimension{X1: left, X2: left + float64(p.Column), Label: fmt.Sprint(p.Column)}
+	},
+	"half": func(a, b float64) float64 { return (a + b) / 2 },
+}
+
+// bytesText writes bytes as an editor reads them: 4.2 MB, 187 kB.
+func bytesText(n int64) string {
+	switch {
+	case n >= 10_000_000:
+		return fmt.Sprintf("%.0f MB", float64(n)/1e6)
+	case n >= 1_000_000:
+		return fmt.Sprintf("%.1f MB", float64(n)/1e6)
+	case n >= 1000:
+		return fmt.Sprintf("%d kB", (n+500)/1000)
+	}
+	return fmt.Sprintf("%d bytes", n)
+}
+
+func secondsText(d time.Duration) string {
+	if s := d.Seconds(); s < 10 {
+		return fmt.Sprintf("%.1f s", s)
+	}
+	return fmt.Sprintf("%.0f s", d.Seconds())
+}
+
+// saving tells how many times smaller after is than before.
+func saving(before, after int64) string {
+	if after <= 0 || before <= after {
+		return ""
+	}
+	if times := float64(before) / float64(after); times >= 2 {
+		return fmt.Sprintf("%.0f times lighter", times)
+	}
+	return fmt.Sprintf("%d %% lighter", 100-100*after/before)
+}
+
+// worst returns the heaviest level among findings, or "" for none.
+func worst(fs []audit.Finding) words.Level {
+	var w words.Level
+	weight := map[words.Level]int{"": 0, words.Hint: 1, words.Warn: 2, words.Stop: 3}
+	for _, f := range fs {
+		if weight[f.Level] > weight[w] {
+			w = f.Level
+		}
+	}
+	return w
+}
+
+// dict lets a template give several values to another.
+func dict(pairs ...any) (map[string]any, error) {
+	if len(pairs)%2 != 0 {
+		return nil, fmt.Errorf("dict wants pairs, not %d values", len(pairs))
+	}
+	m := make(map[string]any, len(pairs)/2)
+	for i := 0; i < len(pairs); i += 2 {
+		key, ok := pairs[i].(string)
+		if !ok {
+			return nil, fmt.Errorf("%v is no key", pairs[i])
+		}
+		m[key] = pairs[i+1]
+	}
+	return m, nil
+}
+
+// dayText writes a moment; it takes one that may be missing, too.
+func dayText(t any) string {
+	switch t := t.(type) {
+	case time.Time:
+		return t.Format("2 Jan 2006, 15:04")
+	case *time.Time:
+		if t != nil {
+			return t.Format("2 Jan 2006, 15:04")
+		}
+	}
+	return "never"
+}

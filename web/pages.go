@@ -1,0 +1,227 @@
+package web
+
+import (
+	"fmt"
+	"html/template"
+	"net/http"
+	"strconv"
+
+	"mivlet/core/page"
+	"mivlet/core/rules"
+	"mivlet/desk"
+)
+
+func (s *server) pages(w http.ResponseWriter, r *http.Request) {
+	pages, err := s.desk.Pages()
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	type group struct {
+		rules.Section
+		Pages []desk.PageEntry
+	}
+	var groups []group
+	for _, section := range s.desk.Rules().Sections {
+		g := group{Section: section}
+		for _, p := range pages {
+			if p.Section == section.Code {
+				g.Pages = append(g.Pages, p)
+			}
+		}
+		if len(g.Pages) > 0 {
+			groups = append(groups, g)
+		}
+	}
+	s.screen(w, r, "pages", "Pages", "pages", groups)
+}
+
+// pageView is a page on its screen, with what its side panel shows.
+type pageView struct {
+	desk.PageView
+	Rules rules.Rules
+	Open  *placing // nil: the panel shows the sign-off
+	// Picked is the picture that was brought along from the bench, and waits
+	// for a gap; nil where none was.
+	Picked *desk.TrayItem
+}
+
+// placing is a picture about to be placed, or one that stands on the page.
+type placing struct {
+	Gap     int
+	Block   string // empty while it is new
+	Picture uint
+	Slot    string
+	Side    page.Side
+	Caption string
+	Sides   []page.Side
+}
+
+// New reports whether the picture is not on the page yet.
+func (p placing) New() bool { return p.Block == "" }
+
+// HTML gives a text block as it will be published.
+func (v pageView) HTML(b desk.BlockView) template.HTML {
+	return template.HTML(page.TextHTML(b.Text)) //nolint:gosec // sanitised by core/page
+}
+
+// Gap reports whether the gap at a position is the one that is open.
+func (v pageView) Gap(at int) bool { return v.Open != nil && v.Open.New() && v.Open.Gap == at }
+
+func (s *server) page(w http.ResponseWriter, r *http.Request) { s.showPage(w, r, nil) }
+
+func (s *server) showPage(w http.ResponseWriter, r *http.Request, open *placing) {
+	p, err := s.desk.Page(id(r))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	v := pageView{PageView: p, Rules: s.desk.Rules(), Open: open}
+	picked := number(r.FormValue("picture"))
+	for _, item := range p.Tray {
+		if open == nil && item.ID == picked && len(item.Lacks) == 0 {
+			v.Picked = &item
+		}
+	}
+	s.screen(w, r, "page", p.Doc.Title, "pages", v)
+}
+
+// insertPanel opens the tray for a gap. Choosing a picture or a slot asks
+// again, so that only sides that go with the slot are offered.
+func (s *server) insertPanel(w http.ResponseWriter, r *http.Request) {
+	gap, err := strconv.Atoi(r.FormValue("gap"))
+	if err != nil {
+		gap = 0
+	}
+	open := s.placing(r)
+	open.Gap = gap
+	if chosen := r.FormValue("chosen"); chosen != r.FormValue("picture") || open.Slot == "" {
+		// Another picture brings its own slot.
+		if b, err := s.desk.Bench(open.Picture); err == nil {
+			open.Slot = b.Work.Slot
+		}
+	}
+	s.showPage(w, r, s.withSides(open))
+}
+
+func (s *server) insert(w http.ResponseWriter, r *http.Request) {
+	open := s.placing(r)
+	gap, err := strconv.Atoi(r.FormValue("gap"))
+	if err != nil {
+		gap = -1
+	}
+	if open.Picture == 0 {
+		s.fail(w, r, &desk.Refusal{Kind: desk.Bad, What: "No picture is chosen.", Next: "Pick one from the tray."})
+		return
+	}
+	_, err = s.desk.Insert(id(r), version(r), gap, open.placement())
+	s.pageChanged(w, r, err)
+}
+
+func (s *server) placementPanel(w http.ResponseWriter, r *http.Request) {
+	p, err := s.desk.Page(id(r))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	b, ok := p.Doc.Block(r.FormValue("block"))
+	if !ok || b.Placement == nil {
+		s.showPage(w, r, nil)
+		return
+	}
+	open := &placing{Block: b.ID, Picture: b.Placement.Picture, Slot: b.Placement.Slot, Side: b.Placement.Side, Caption: b.Placement.Caption}
+	if r.Form.Has("slot") {
+		asked := s.placing(r)
+		open.Slot, open.Side, open.Caption = asked.Slot, asked.Side, asked.Caption
+	}
+	s.showPage(w, r, s.withSides(open))
+}
+
+func (s *server) setPlacement(w http.ResponseWriter, r *http.Request) {
+	s.pageChanged(w, r, s.desk.SetPlacement(id(r), version(r), r.FormValue("block"), s.placing(r).placement()))
+}
+
+func (s *server) takeOff(w http.ResponseWriter, r *http.Request) {
+	s.pageChanged(w, r, s.desk.TakeOff(id(r), version(r), r.FormValue("block")))
+}
+
+func (s *server) pageStep(w http.ResponseWriter, r *http.Request) {
+	seq, err := strconv.Atoi(r.FormValue("seq"))
+	if err != nil {
+		seq = -1
+	}
+	s.pageChanged(w, r, s.desk.PageStep(id(r), version(r), seq))
+}
+
+func (s *server) publish(w http.ResponseWriter, r *http.Request) {
+	_, err := s.desk.Publish(r.Context(), id(r), version(r), s.opts.Layout)
+	s.pageChanged(w, r, err)
+}
+
+func (s *server) pageChanged(w http.ResponseWriter, r *http.Request, err error) {
+	switch {
+	case err != nil:
+		s.fail(w, r, err)
+	case fromHTMX(r):
+		r.Form.Del("picture") // it is placed now
+		s.showPage(w, r, nil)
+	default:
+		http.Redirect(w, r, fmt.Sprintf("/pages/%d", id(r)), http.StatusSeeOther)
+	}
+}
+
+func (s *server) placing(r *http.Request) *placing {
+	return &placing{Block: r.FormValue("block"), Picture: number(r.FormValue("picture")), Slot: r.FormValue("slot"),
+		Side: page.Side(r.FormValue("side")), Caption: r.FormValue("caption")}
+}
+
+func (p *placing) placement() page.Placement {
+	return page.Placement{Picture: p.Picture, Slot: p.Slot, Side: p.Side, Caption: p.Caption}
+}
+
+// withSides offers the sides that go with the slot, and keeps to one of them.
+func (s *server) withSides(p *placing) *placing {
+	slot, ok := s.desk.Rules().Slot(p.Slot)
+	if !ok {
+		slot = s.desk.Rules().Slots[0]
+		p.Slot = slot.ID
+	}
+	p.Sides = s.desk.Sides(slot)
+	for _, side := range p.Sides {
+		if side == p.Side {
+			return p
+		}
+	}
+	p.Side = page.None
+	return p
+}
+
+// version is the draft that the editor saw.
+func version(r *http.Request) int {
+	n, err := strconv.Atoi(r.FormValue("version"))
+	if err != nil {
+		return -1
+	}
+	return n
+}
+
+func (s *server) live(w http.ResponseWriter, r *http.Request) {
+	all, err := s.desk.LivePages()
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.screen(w, r, "live", "Live", "live", all)
+}
+
+func (s *server) checkLive(w http.ResponseWriter, r *http.Request) {
+	if _, err := s.desk.CheckLive(r.Context(), id(r)); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	if fromHTMX(r) {
+		s.live(w, r)
+		return
+	}
+	http.Redirect(w, r, "/live", http.StatusSeeOther)
+}

@@ -1,0 +1,116 @@
+// Package web is Mivlet's interface: server-rendered pages with htmx, and small
+// scripts only where a hand moves something.
+package web
+
+import (
+	"net/http"
+	"strconv"
+	"time"
+
+	"github.com/go-chi/chi/v5"
+	"github.com/go-chi/chi/v5/middleware"
+
+	"mivlet/desk"
+)
+
+// Options are what the interface needs besides a desk.
+type Options struct {
+	Layout     desk.Layout // writes a page of the site
+	ContentCSS []byte      // styles a page's content, as on the site
+}
+
+type server struct {
+	desk  *desk.Desk
+	views *views
+	opts  Options
+}
+
+// formLimit is the most bytes of a form; only arriving pictures may be larger.
+const formLimit = 1 << 20
+
+// Handler returns the interface on a desk.
+func Handler(d *desk.Desk, o Options) http.Handler {
+	s := &server{desk: d, views: newViews(), opts: o}
+	r := chi.NewRouter()
+	r.Use(middleware.Recoverer, harden, http.NewCrossOriginProtection().Handler)
+
+	r.Get("/static/*", s.static)
+	r.Get("/content.css", s.contentCSS)
+
+	// Pictures for the screen.
+	r.Get("/thumbs/{id}", s.thumb)
+	r.Get("/previews/{id}", s.preview)
+	r.Get("/cuts/{hash}", s.cut)
+
+	// Arriving files are streamed; everything else is a small form.
+	r.Post("/arrivals", s.arrive)
+	r.Group(func(r chi.Router) {
+		r.Use(middleware.RequestSize(formLimit))
+		r.Get("/", func(w http.ResponseWriter, r *http.Request) { http.Redirect(w, r, "/arrivals", http.StatusSeeOther) })
+		r.Get("/arrivals", s.arrivals)
+		r.Get("/arrivals/count", s.arrivalsCount)
+		r.Post("/arrivals/send", s.send)
+		r.Post("/pictures/{id}/throw-away", s.throwAway)
+		r.Post("/pictures/{id}/bring-back", s.bringBack)
+
+		r.Get("/bench", s.benchFirst)
+		r.Route("/bench/{id}", func(r chi.Router) {
+			r.Get("/", s.bench)
+			r.Get("/measure", s.measure)
+			r.Post("/slot", s.setSlot)
+			r.Post("/frame", s.setFrame)
+			r.Post("/name", s.setName)
+			r.Post("/alt", s.setAlt)
+			r.Post("/step", s.goTo)
+			r.Post("/cuts", s.makeCuts)
+		})
+
+		r.Get("/pages", s.pages)
+		r.Route("/pages/{id}", func(r chi.Router) {
+			r.Get("/", s.page)
+			r.Get("/insert", s.insertPanel)
+			r.Post("/insert", s.insert)
+			r.Get("/placement", s.placementPanel)
+			r.Post("/placement", s.setPlacement)
+			r.Post("/take-off", s.takeOff)
+			r.Post("/step", s.pageStep)
+			r.Post("/publish", s.publish)
+		})
+
+		r.Get("/live", s.live)
+		r.Post("/live/{id}/check", s.checkLive)
+	})
+	r.NotFound(func(w http.ResponseWriter, r *http.Request) {
+		s.fail(w, r, &desk.Refusal{Kind: desk.Missing, What: "There is nothing at this address.", Next: "The line above leads to every station."})
+	})
+	return r
+}
+
+// harden sets what every answer carries: no script or style but our own files,
+// no guessing of types, no other site around or behind it.
+func harden(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		h := w.Header()
+		h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; "+
+			"img-src 'self' blob:; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'")
+		h.Set("X-Content-Type-Options", "nosniff")
+		h.Set("Referrer-Policy", "same-origin")
+		h.Set("Cross-Origin-Opener-Policy", "same-origin")
+		h.Set("Cross-Origin-Resource-Policy", "same-origin")
+		next.ServeHTTP(w, r)
+	})
+}
+
+// id reads a record's number from the address; 0 where it is none.
+func id(r *http.Request) uint { return number(chi.URLParam(r, "id")) }
+
+func number(s string) uint {
+	n, err := strconv.ParseUint(s, 10, 63)
+	if err != nil {
+		return 0
+	}
+	return uint(n)
+}
+
+// patience is how long a slow line may take to bring one picture.
+const patience = 15 * time.Minute

@@ -1,0 +1,45 @@
+// Keys that every station shares: ? for the list, g and a letter to go, and
+// letters that press the button which names them in data-key.
+const typing = (el) => el instanceof HTMLElement && (el.matches('input:not([type=radio], [type=checkbox], [type=file]), textarea, select') || el.isContentEditable);
+const stations = { a: '/arrivals', b: '/bench', p: '/pages', l: '/live' };
+let going = false;
+
+addEventListener('keydown', (e) => {
+  const undo = (e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'z';
+  if (undo && !typing(e.target)) { e.preventDefault(); press(e.shiftKey ? 'r' : 'u'); return; }
+  if (e.ctrlKey || e.metaKey || e.altKey) return;
+  if (e.key === 'Escape' && !document.querySelector('dialog[open]')) { press('Escape'); return; }
+  if (typing(e.target)) return;
+  if (e.key === '?') { document.getElementById('keys')?.showModal(); return; }
+  if (going && stations[e.key]) { location.href = stations[e.key]; return; }
+  going = e.key === 'g';
+  if (going) { setTimeout(() => { going = false; }, 1500); return; }
+  if (press(e.key)) e.preventDefault();
+});
+
+function press(key) {
+  const button = document.querySelector(`[data-key="${CSS.escape(key)}"]:not([disabled])`);
+  button?.click();
+  return Boolean(button);
+}
+
+addEventListener('click', (e) => {
+  if (e.target.closest?.('[data-close]')) document.getElementById('notice').replaceChildren();
+});
+
+// A part of the screen that somebody is typing in is left alone when an answer
+// would redraw it: what was typed is never lost.
+document.addEventListener('htmx:oobBeforeSwap', (e) => {
+  const here = document.activeElement;
+  const target = e.detail.target;
+  if (typing(here) && target !== here && target.contains(here) && here.value !== here.defaultValue && !e.detail.fragment?.querySelector?.('.finding.stop')) {
+    e.detail.shouldSwap = false;
+  }
+});
+
+// A lost connection says so.
+document.addEventListener('htmx:sendError', () => {
+  const notice = document.getElementById('notice');
+  notice.className = 'notice bad';
+  notice.innerHTML = '<p><strong>Mivlet does not answer.</strong> What you see is kept here; try again when it is back.</p><button type="button" class="quiet" data-close>Close</button>';
+});
