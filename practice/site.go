@@ -58,6 +58,7 @@ func (s Site) Handler(from Source) http.Handler {
 		w.Header().Set("Cache-Control", "no-cache")
 		_, _ = w.Write(css)
 	})
+	r.Get("/favicon.ico", func(w http.ResponseWriter, _ *http.Request) { w.WriteHeader(http.StatusNoContent) })
 	r.Get("/", func(w http.ResponseWriter, req *http.Request) { s.index(w, req, from) })
 	r.Get("/*", func(w http.ResponseWriter, req *http.Request) { s.serve(w, req, from) })
 	return r

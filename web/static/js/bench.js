@@ -166,6 +166,9 @@ addEventListener('keydown', (e) => {
   }
 });
 
+// Fields send themselves when they change; Enter must not send them twice.
+bench.addEventListener('submit', (e) => e.preventDefault());
+
 bench.addEventListener('click', (e) => {
   if (e.target.id !== 'whole') return;
   frame = { x: 0, y: 0, w: W, h: H };
