@@ -108,26 +108,31 @@ func (d *Desk) Warm(ctx context.Context) error {
 	return nil
 }
 
-// makePreviews makes both from one decoding.
+// makePreviews makes the working copy from a source, and the thumbnail from
+// the working copy.
 func (d *Desk) makePreviews(s *raster.Source) (preview, thumb string, err error) {
-	if preview, err = d.reduced(s, previewSide); err != nil {
+	work, preview, err := d.reduced(s, previewSide)
+	if err != nil {
 		return
 	}
-	thumb, err = d.reduced(s, thumbSide)
+	d.sources.put(preview, work)
+	_, thumb, err = d.reduced(work, thumbSide)
 	return
 }
 
 // reduced keeps a copy of the whole source that goes into a square of side.
-func (d *Desk) reduced(s *raster.Source, side int) (string, error) {
+func (d *Desk) reduced(s *raster.Source, side int) (*raster.Source, string, error) {
 	size := s.Upright()
 	if max(size.W, size.H) > side {
 		size = fit.Inside(size, fit.Size{W: side, H: side})
 	}
-	e, err := raster.Encode(s.Cut(s.Upright().Rect(), size), 0)
+	small := s.Glance(size)
+	data, err := raster.EncodeForScreen(small.Image())
 	if err != nil {
-		return "", err
+		return nil, "", err
 	}
-	return d.store.Blobs.Put(bytes.NewReader(e.Data))
+	hash, err := d.store.Blobs.Put(bytes.NewReader(data))
+	return small, hash, err
 }
 
 // Shown is a file for the screen, with its type and a tag that changes with

@@ -20,8 +20,8 @@ type Page struct {
 	Step        int      // the step of the history that is shown
 	LiveVersion int      // version that was published; 0 means never
 	LiveAt      *time.Time
-	Report      string // JSON of what was checked after publishing
-	UpdatedAt   time.Time
+	Report      string    // JSON of what was checked after publishing
+	UpdatedAt   time.Time `gorm:"autoUpdateTime:false"`
 }
 
 // Live reports whether the page can be seen by visitors.
@@ -54,8 +54,8 @@ type PageStep struct {
 	PageID    uint
 	Seq       int
 	Text      string
-	Doc       page.Doc `gorm:"serializer:json"`
-	CreatedAt time.Time
+	Doc       page.Doc  `gorm:"serializer:json"`
+	CreatedAt time.Time `gorm:"autoCreateTime:false"`
 }
 
 // AddPage keeps a new page and its step 0.
@@ -169,7 +169,7 @@ func (s *Store) Rules() (rules.Rules, error) {
 type houseRules struct {
 	ID        uint
 	Doc       rules.Rules `gorm:"serializer:json"`
-	CreatedAt time.Time
+	CreatedAt time.Time   `gorm:"autoCreateTime:false"`
 }
 
 // TableName is the table the rules are kept in.

@@ -31,8 +31,8 @@ type Picture struct {
 	Name         string // Work.Name, for finding
 	PreviewHash  string // working copy for the stage, upright
 	ThumbHash    string
-	CreatedAt    time.Time
-	UpdatedAt    time.Time
+	CreatedAt    time.Time `gorm:"autoCreateTime:false"`
+	UpdatedAt    time.Time `gorm:"autoUpdateTime:false"`
 }
 
 // Work is what an editor has decided about a picture.
@@ -50,8 +50,8 @@ type Step struct {
 	PictureID uint
 	Seq       int
 	Text      string
-	Work      Work `gorm:"serializer:json"`
-	CreatedAt time.Time
+	Work      Work      `gorm:"serializer:json"`
+	CreatedAt time.Time `gorm:"autoCreateTime:false"`
 }
 
 // Cut is a file made from a picture for one slot at one density.

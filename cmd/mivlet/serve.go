@@ -113,7 +113,7 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 		folder = o.data
 	}
 	fmt.Fprintf(out, "Mivlet         http://%s\nPractice site  http://%s\nKept in        %s\nCtrl-C ends it.\n", main.Addr(), public.Addr(), folder)
-	goLive(ctx, d, site, live)
+	prepare(ctx, d, site, live)
 
 	select {
 	case <-ctx.Done():
@@ -134,16 +134,18 @@ func fillOnce(kept *store.Store) ([]uint, error) {
 	return demo.Fill(kept, time.Now())
 }
 
-// goLive prepares previews and publishes the demo's live pages, beside the work.
-func goLive(ctx context.Context, d *desk.Desk, site practice.Site, pages []uint) {
-	go func() {
-		if err := d.Warm(ctx); err != nil && ctx.Err() == nil {
-			slog.Error("the previews could not be made", "error", err)
+// prepare publishes the demo's live pages and makes previews, beside the work.
+func prepare(ctx context.Context, d *desk.Desk, site practice.Site, pages []uint) {
+	tell := func(what string, err error) {
+		if err != nil && ctx.Err() == nil {
+			slog.Error(what, "error", err)
 		}
+	}
+	go func() { tell("the previews could not be made", d.Warm(ctx)) }()
+	go func() {
 		for _, id := range pages {
-			if _, err := d.Publish(ctx, id, 1, site.Write); err != nil && ctx.Err() == nil {
-				slog.Error("a demo page could not go live", "page", id, "error", err)
-			}
+			_, err := d.Publish(ctx, id, 1, site.Write)
+			tell("a demo page could not go live", err)
 		}
 	}()
 }

@@ -50,6 +50,18 @@ func Encode(m image.Image, budget int64) (Encoded, error) {
 	return encodeJPEG(m, budget)
 }
 
+// EncodeForScreen writes m for a screen that wants it soon rather than small: a
+// PNG where it is drawn or transparent, else a JPEG.
+func EncodeForScreen(m image.Image) ([]byte, error) {
+	var b bytes.Buffer
+	if !opaque(m) || drawn(m) {
+		err := (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&b, m)
+		return b.Bytes(), err
+	}
+	err := jpeg.Encode(&b, m, &jpeg.Options{Quality: Quality})
+	return b.Bytes(), err
+}
+
 func encodeJPEG(m image.Image, budget int64) (Encoded, error) {
 	why := "JPEG, because it is a photograph."
 	for q := Quality; ; q -= 6 {

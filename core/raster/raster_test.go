@@ -9,6 +9,7 @@ import (
 	"image/gif"
 	"image/jpeg"
 	"image/png"
+	"math"
 	"os"
 	"runtime"
 	"testing"
@@ -242,4 +243,20 @@ func FuzzDecode(f *testing.F) {
 			s.Cut(s.Upright().Rect(), fit.Size{W: 1, H: 1})
 		}
 	})
+}
+
+// A glance is quicker, not another picture.
+func TestAGlanceLooksLikeTheCut(t *testing.T) {
+	s := open(t, "DSC_0421.JPG") // stored on its side
+	size := fit.Inside(s.Upright(), fit.Size{W: 400, H: 400})
+	glance := s.Glance(size)
+	assert.Equal(t, size, glance.Upright())
+	cut := s.Cut(s.Upright().Rect(), size).(*image.RGBA)
+	other := glance.Image().(*image.RGBA)
+	sum := 0.0
+	for i := range cut.Pix {
+		d := float64(cut.Pix[i]) - float64(other.Pix[i])
+		sum += d * d
+	}
+	assert.Less(t, math.Sqrt(sum/float64(len(cut.Pix))), 4.0, "root mean square difference in 8-bit steps")
 }

@@ -19,9 +19,29 @@ func (s *Source) Cut(from image.Rectangle, size fit.Size) image.Image {
 	if s.orientation.Swaps() {
 		flat = fit.Size{W: size.H, H: size.W}
 	}
-	small := resample(s.pixels, s.opaque, stored, flat)
+	small := resample(s.pixels, s.opaque, stored, flat, fine)
 	return upright(small, s.orientation, size)
 }
+
+// Glance returns the whole source brought down to size for the screen: mostly
+// averaged over blocks, about four times quicker than Cut and a little softer.
+func (s *Source) Glance(size fit.Size) *Source {
+	flat := size
+	if s.orientation.Swaps() {
+		flat = fit.Size{W: size.H, H: size.W}
+	}
+	small := resample(s.pixels, s.opaque, s.stored.Rect(), flat, coarse)
+	return &Source{pixels: upright(small, s.orientation, size), stored: size, orientation: facts.Upright, opaque: s.opaque}
+}
+
+// Image returns the pixels of a source that stands upright, such as a Glance.
+func (s *Source) Image() image.Image { return s.pixels }
+
+// How much reduction is left to the kernel after block averaging, at least.
+const (
+	fine   = 2.0
+	coarse = 1.0
+)
 
 // shrink is one reduction, laid out.
 type shrink struct {
@@ -36,13 +56,13 @@ type shrink struct {
 	setPixels func(y int, line []float32)
 }
 
-func resample(m image.Image, opaque bool, from image.Rectangle, size fit.Size) image.Image {
+func resample(m image.Image, opaque bool, from image.Rectangle, size fit.Size, least float64) image.Image {
 	ch := 3
 	if !opaque {
 		ch = 4
 	}
 	p := &shrink{add: adder(m, opaque), from: from, size: size, ch: ch,
-		kx: max(1, from.Dx()/size.W/2), ky: max(1, from.Dy()/size.H/2)}
+		kx: max(1, int(float64(from.Dx())/float64(size.W)/least)), ky: max(1, int(float64(from.Dy())/float64(size.H)/least))}
 	p.rw, p.rh = (from.Dx()+p.kx-1)/p.kx, (from.Dy()+p.ky-1)/p.ky
 	p.cols = tapsFor(float64(from.Dx())/float64(p.kx), p.rw, size.W)
 	p.rowsTaps = tapsFor(float64(from.Dy())/float64(p.ky), p.rh, size.H)
@@ -87,8 +107,9 @@ func (p *shrink) band(y0, y1 int) {
 		}
 		clear(line)
 		for j, w := range t.weights {
-			for i, v := range ring[(t.first+j)%depth] {
-				line[i] += w * v
+			row := ring[(t.first+j)%depth][:len(line)]
+			for i := range line {
+				line[i] += w * row[i]
 			}
 		}
 		p.setPixels(y, line)

@@ -1,0 +1,447 @@
+package desk_test
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"html/template"
+	"image"
+	"image/color"
+	"image/jpeg"
+	"io"
+	"math/rand/v2"
+	"net/http"
+	"net/http/httptest"
+	"os"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"mivlet/core/page"
+	"mivlet/core/rules"
+	"mivlet/desk"
+	"mivlet/store"
+)
+
+// bench is a desk on a fresh folder with a section, a page and a site.
+type bench struct {
+	*desk.Desk
+	t     *testing.T
+	store *store.Store
+	dir   string
+	now   time.Time
+	page  uint
+}
+
+func fresh(t *testing.T) *bench {
+	t.Helper()
+	b := &bench{t: t, dir: t.TempDir(), now: time.Date(2026, 11, 2, 12, 0, 0, 0, time.UTC)}
+	var err error
+	b.store, err = store.Open(b.dir)
+	require.NoError(t, err)
+	t.Cleanup(func() { assert.NoError(t, b.store.Close()) })
+	r := rules.Default()
+	r.Sections = []rules.Section{{Code: "juniors", Title: "Juniors"}, {Code: "touring", Title: "Touring"}}
+	require.NoError(t, b.store.SaveRules(r, b.now))
+	site := httptest.NewServer(http.HandlerFunc(b.serve))
+	t.Cleanup(site.Close)
+	b.Desk, err = desk.New(b.store, desk.Options{SiteURL: site.URL, Now: func() time.Time { b.now = b.now.Add(time.Second); return b.now }})
+	require.NoError(t, err)
+	p := store.Page{Section: "juniors", Slug: "autumn", Version: 1, UpdatedAt: b.now, Doc: page.Doc{Version: page.Version, Title: "Autumn",
+		Blocks: []page.Block{{ID: "a", Kind: page.Text, Text: "One."}, {ID: "b", Kind: page.Text, Text: "Two."}}}}
+	require.NoError(t, b.store.AddPage(&p))
+	b.page = p.ID
+	return b
+}
+
+// serve is the least site there can be.
+func (b *bench) serve(w http.ResponseWriter, r *http.Request) {
+	f, err := b.Published(r.URL.Path, r.URL.Query().Get("v"))
+	if err != nil {
+		http.NotFound(w, r)
+		return
+	}
+	defer f.Close()
+	w.Header().Set("Content-Type", f.MediaType)
+	_, _ = io.Copy(w, f)
+}
+
+func plainLayout(w io.Writer, title string, main template.HTML) error {
+	_, err := io.WriteString(w, "<!doctype html><title>"+title+"</title><main>"+string(main)+"</main>")
+	return err
+}
+
+// photo is a JPEG of noise over a gradient; seed makes it another one.
+func photo(w, h int, seed uint64) []byte {
+	noise := rand.New(rand.NewPCG(seed, 1))
+	m := image.NewRGBA(image.Rect(0, 0, w, h))
+	for y := range h {
+		for x := range w {
+			n := noise.IntN(24)
+			m.SetRGBA(x, y, color.RGBA{uint8(x*200/w + n), uint8(y*200/h + n), uint8(90 + n), 255})
+		}
+	}
+	var b bytes.Buffer
+	if err := jpeg.Encode(&b, m, nil); err != nil {
+		panic(err)
+	}
+	return b.Bytes()
+}
+
+// arrive brings a photo as far as Arrivals.
+func (b *bench) arrive(name string, data []byte) desk.Arrival {
+	b.t.Helper()
+	a, err := b.Arrive(name, bytes.NewReader(data), "juniors")
+	require.NoError(b.t, err)
+	return a
+}
+
+// ready brings a photo through the whole walk.
+func (b *bench) ready(name string, seed uint64) uint {
+	b.t.Helper()
+	a := b.arrive("DSC_0001.JPG", photo(1600, 1000, seed))
+	require.NoError(b.t, b.ToBench([]uint{a.ID}, "column", "juniors"))
+	require.NoError(b.t, b.SetName(a.ID, name))
+	require.NoError(b.t, b.SetAlt(a.ID, "A boat on a quiet lake"))
+	return a.ID
+}
+
+// place puts a picture on the page and returns its block.
+func (b *bench) place(picture uint) string {
+	b.t.Helper()
+	v := b.view()
+	block, err := b.Insert(b.page, v.Version, 1, page.Placement{Picture: picture, Slot: "column", Caption: "Quiet"})
+	require.NoError(b.t, err)
+	return block
+}
+
+func (b *bench) view() desk.PageView {
+	b.t.Helper()
+	v, err := b.Page(b.page)
+	require.NoError(b.t, err)
+	return v
+}
+
+func (b *bench) files() int {
+	n := 0
+	require.NoError(b.t, filepath.WalkDir(filepath.Join(b.dir, "files"), func(_ string, d os.DirEntry, err error) error {
+		if err == nil && !d.IsDir() {
+			n++
+		}
+		return err
+	}))
+	return n
+}
+
+func refusal(t *testing.T, err error, kind desk.Kind, says string) {
+	t.Helper()
+	var r *desk.Refusal
+	if assert.ErrorAs(t, err, &r) {
+		assert.Equal(t, kind, r.Kind, r.Error())
+		assert.Contains(t, r.Error(), says)
+		assert.NotEmpty(t, r.Next, "a refusal says what to do next")
+	}
+}
+
+func TestWhatIsRefusedLeavesNothing(t *testing.T) {
+	b := fresh(t)
+	whole := photo(400, 300, 1)
+	for name, c := range map[string]struct {
+		data []byte
+		kind desk.Kind
+		says string
+	}{
+		"empty.jpg":  {nil, desk.Bad, "is empty"},
+		"letter.jpg": {[]byte("Dear club"), desk.Bad, "its content is text"},
+		"half.jpg":   {whole[:len(whole)/2], desk.Bad, "ends in the middle"},
+		"film.mp4":   {[]byte("\x00\x00\x00\x18ftypmp42\x00\x00\x00\x00mp42isom"), desk.Bad, "a video"},
+	} {
+		_, err := b.Arrive(name, bytes.NewReader(c.data), "juniors")
+		refusal(t, err, c.kind, c.says)
+	}
+	_, err := b.Arrive("huge.jpg", io.LimitReader(endless{}, 70_000_000), "juniors")
+	refusal(t, err, desk.TooMuch, "60 MB")
+	_, err = b.Arrive("a.jpg", bytes.NewReader(whole), "nobody")
+	refusal(t, err, desk.Bad, "no section")
+	_, err = b.Arrive("a.jpg", io.MultiReader(bytes.NewReader(whole[:100]), brokenLine{}), "juniors")
+	assert.ErrorContains(t, err, "the line broke")
+	assert.Zero(t, b.files())
+	waiting, err := b.Waiting()
+	require.NoError(t, err)
+	assert.Empty(t, waiting)
+}
+
+type endless struct{}
+
+func (endless) Read(p []byte) (int, error) { return len(p), nil }
+
+type brokenLine struct{}
+
+func (brokenLine) Read([]byte) (int, error) { return 0, errors.New("the line broke") }
+
+func TestArrivalKnowsItsTwin(t *testing.T) {
+	b := fresh(t)
+	first := b.arrive(`C:\card\DSC_0001.JPG`, photo(400, 300, 1))
+	assert.Equal(t, "DSC_0001.JPG", first.OriginalName, "folders of another machine are no part of the name")
+	assert.Nil(t, first.Twin)
+	second := b.arrive("again.jpg", photo(400, 300, 1))
+	require.NotNil(t, second.Twin)
+	assert.Equal(t, first.ID, second.Twin.ID)
+	assert.Equal(t, 3, b.files(), "one original, its working copy, its thumbnail")
+	require.NoError(t, b.ThrowAway(first.ID))
+	third := b.arrive("third.jpg", photo(400, 300, 1))
+	assert.Equal(t, second.ID, third.Twin.ID, "what lies in the bin is no twin")
+	require.NoError(t, b.BringBack(first.ID))
+	waiting, err := b.Waiting()
+	require.NoError(t, err)
+	assert.Len(t, waiting, 3)
+}
+
+func TestSendingIsAllOrNothing(t *testing.T) {
+	b := fresh(t)
+	a := b.arrive("a.jpg", photo(400, 300, 1))
+	refusal(t, b.ToBench([]uint{a.ID, 999}, "column", "juniors"), desk.Missing, "not here")
+	refusal(t, b.ToBench([]uint{a.ID}, "poster", "juniors"), desk.Bad, "No slot")
+	refusal(t, b.ToBench([]uint{a.ID}, "column", "nobody"), desk.Bad, "No section")
+	refusal(t, b.ToBench(nil, "column", "juniors"), desk.Bad, "No picture")
+	waiting, err := b.Waiting()
+	require.NoError(t, err)
+	assert.Len(t, waiting, 1)
+	require.NoError(t, b.ToBench([]uint{a.ID}, "side", "touring"))
+	on, err := b.Bench(a.ID)
+	require.NoError(t, err)
+	assert.Equal(t, "touring", on.Section)
+	assert.Equal(t, "Side picture", on.Slot.Title)
+}
+
+func TestStepsBackAndForth(t *testing.T) {
+	b := fresh(t)
+	id := b.ready("juniors-first", 1)
+	require.NoError(t, b.SetFrame(id, image.Rect(100, 100, 900, 700)))
+	require.NoError(t, b.SetFrame(id, image.Rect(100, 100, 900, 700)))
+	on, err := b.Bench(id)
+	require.NoError(t, err)
+	assert.Len(t, on.Steps, 5, "an act that changes nothing leaves no step")
+	assert.True(t, on.CanUndo())
+	assert.False(t, on.CanRedo())
+
+	require.NoError(t, b.GoTo(id, 1))
+	on, err = b.Bench(id)
+	require.NoError(t, err)
+	assert.Empty(t, on.Work.Name)
+	assert.Equal(t, image.Rect(0, 0, 1600, 1000), on.Frame)
+	assert.True(t, on.CanRedo())
+	require.NoError(t, b.GoTo(id, 4))
+	on, err = b.Bench(id)
+	require.NoError(t, err)
+	assert.Equal(t, image.Rect(100, 100, 900, 700), on.Frame)
+	refusal(t, b.GoTo(id, 99), desk.Missing, "no such step")
+	refusal(t, b.SetFrame(id, image.Rect(-5, 0, 100, 100)), desk.Bad, "leaves the picture")
+}
+
+func TestANameThatBreaksTheConventionComesBackMended(t *testing.T) {
+	b := fresh(t)
+	b.ready("juniors-first-launch", 1)
+	second := b.ready("juniors-second", 2)
+	for typed, proposal := range map[string]string{
+		"First Launch!":        "juniors-first-launch-2", // the mended one is taken: the next number
+		"juniors-first-launch": "juniors-first-launch-2",
+		"DSC_0417":             "juniors-a-boat-on-a-quiet-lake", // nothing to mend: drawn from the alt text
+	} {
+		var refused *desk.NameRefusal
+		require.ErrorAs(t, b.SetName(second, typed), &refused, typed)
+		assert.Equal(t, proposal, refused.Proposal, typed)
+		assert.NotEmpty(t, refused.Problems)
+	}
+	on, err := b.Bench(second)
+	require.NoError(t, err)
+	assert.Equal(t, "juniors-second", on.Work.Name, "refused, and the old name is kept")
+}
+
+func TestUndoDoesNotTakeANameThatHasGoneToAnother(t *testing.T) {
+	b := fresh(t)
+	first := b.ready("juniors-heron", 1)
+	require.NoError(t, b.SetName(first, "juniors-crane"))
+	b.ready("juniors-heron", 2)
+	refusal(t, b.GoTo(first, 2), desk.Clash, "belongs to another picture")
+}
+
+func TestCutsAreMadeOnceAndFollowTheRecipe(t *testing.T) {
+	b := fresh(t)
+	id := b.ready("juniors-boat", 1)
+	cuts, err := b.MakeCuts(id, "")
+	require.NoError(t, err)
+	require.Len(t, cuts, 2)
+	assert.Equal(t, [2]int{640, 400}, [2]int{cuts[0].Width, cuts[0].Height})
+	assert.Equal(t, [2]int{1280, 800}, [2]int{cuts[1].Width, cuts[1].Height})
+	files := b.files()
+	again, err := b.MakeCuts(id, "")
+	require.NoError(t, err)
+	assert.Equal(t, cuts, again)
+	assert.Equal(t, files, b.files())
+
+	require.NoError(t, b.SetFrame(id, image.Rect(0, 0, 1000, 1000)))
+	square, err := b.MakeCuts(id, "")
+	require.NoError(t, err)
+	assert.Equal(t, [2]int{640, 640}, [2]int{square[0].Width, square[0].Height})
+	assert.Equal(t, [2]int{1000, 1000}, [2]int{square[1].Width, square[1].Height}, "never enlarged")
+	_, err = b.OpenCut(square[0].Hash)
+	assert.NoError(t, err)
+	_, err = b.OpenCut(b.picture(id).OriginalHash)
+	var r *desk.Refusal
+	assert.ErrorAs(t, err, &r, "an original is no cut")
+}
+
+func (b *bench) picture(id uint) store.Picture {
+	p, err := b.store.Picture(id)
+	require.NoError(b.t, err)
+	return p
+}
+
+// While the hand moves, bytes are an estimate; it has to be near the truth.
+func TestEstimatesAreNearTheTruth(t *testing.T) {
+	b := fresh(t)
+	for _, name := range []string{"DSC_0430.JPG", "IMG_2093.JPG", "P1040860.JPG"} {
+		data, err := os.ReadFile("../demo/pictures/" + name)
+		require.NoError(t, err)
+		a := b.arrive(name, data)
+		require.NoError(t, b.ToBench([]uint{a.ID}, "column", "juniors"))
+		about, err := b.Measure(a.ID, image.Rectangle{}, "")
+		require.NoError(t, err)
+		_, err = b.MakeCuts(a.ID, "")
+		require.NoError(t, err)
+		exact, err := b.Measure(a.ID, image.Rectangle{}, "")
+		require.NoError(t, err)
+		for i := range about.Cuts {
+			assert.False(t, about.Cuts[i].Exact)
+			assert.True(t, exact.Cuts[i].Exact)
+			assert.InEpsilon(t, exact.Cuts[i].Bytes, about.Cuts[i].Bytes, 0.3, "%s at %v", name, about.Cuts[i].Density)
+		}
+	}
+}
+
+func TestPlacingAndTakingOff(t *testing.T) {
+	b := fresh(t)
+	id := b.ready("juniors-boat", 1)
+	block := b.place(id)
+	assert.Equal(t, store.Shelf, b.picture(id).Station)
+	v := b.view()
+	require.Len(t, v.Blocks, 3)
+	assert.Equal(t, block, v.Blocks[1].ID)
+	refusal(t, b.ThrowAway(id), desk.Clash, "Autumn")
+
+	require.NoError(t, b.TakeOff(b.page, v.Version, block))
+	assert.Equal(t, store.Bench, b.picture(id).Station, "back on the bench, not lost")
+	v = b.view()
+	assert.Len(t, v.Blocks, 2)
+	require.NoError(t, b.PageStep(b.page, v.Version, v.Step-1), "and undo puts it back")
+	v = b.view()
+	assert.Len(t, v.Blocks, 3)
+	assert.Equal(t, store.Shelf, b.picture(id).Station)
+
+	require.NoError(t, b.SetPlacement(b.page, v.Version, block, page.Placement{Slot: "side", Side: page.Left, Caption: " Still "}))
+	p := b.view().Blocks[1].Placement
+	assert.Equal(t, page.Placement{Picture: id, Slot: "side", Side: page.Left, Caption: "Still"}, *p)
+}
+
+func TestPlacingIsRefusedWithItsReason(t *testing.T) {
+	b := fresh(t)
+	raw := b.arrive("DSC_0001.JPG", photo(1600, 1000, 1))
+	v := b.view()
+	_, err := b.Insert(b.page, v.Version, 0, page.Placement{Picture: raw.ID, Slot: "column"})
+	refusal(t, err, desk.Bad, "not ready")
+	id := b.ready("juniors-boat", 2)
+	_, err = b.Insert(b.page, v.Version, 0, page.Placement{Picture: id, Slot: "column", Side: page.Left})
+	refusal(t, err, desk.Bad, "no text has room beside it")
+	_, err = b.Insert(b.page, v.Version-1, 0, page.Placement{Picture: id, Slot: "column"})
+	refusal(t, err, desk.Clash, "Somebody else")
+	_, err = b.Insert(b.page, v.Version, 9, page.Placement{Picture: id, Slot: "column"})
+	assert.Error(t, err)
+	refusal(t, b.TakeOff(b.page, v.Version, "a"), desk.Missing, "not on the page")
+	assert.Len(t, b.view().Blocks, 2)
+}
+
+func TestPublishing(t *testing.T) {
+	b := fresh(t)
+	id := b.ready("juniors-boat", 1)
+	b.place(id)
+	report, err := b.Publish(context.Background(), b.page, b.view().Version, plainLayout)
+	require.NoError(t, err)
+	assert.True(t, report.OK(), "%+v", report.Checks)
+	v := b.view()
+	assert.True(t, v.Live())
+	assert.False(t, v.Differs)
+	require.NotNil(t, v.Report)
+
+	// A change on the bench shows on the pages that want publishing again.
+	require.NoError(t, b.SetFrame(id, image.Rect(0, 0, 1000, 1000)))
+	assert.True(t, b.view().Differs)
+	counts, err := b.Counts()
+	require.NoError(t, err)
+	assert.Equal(t, 1, counts.Pages)
+
+	// What says stop is refused, and visitors still see the page as it was.
+	before := b.livePage()
+	require.NoError(t, b.SetAlt(id, ""))
+	_, err = b.Publish(context.Background(), b.page, b.view().Version, plainLayout)
+	refusal(t, err, desk.Bad, "juniors-boat is not ready")
+	assert.Equal(t, before, b.livePage())
+
+	require.NoError(t, b.SetAlt(id, "A boat, framed square"))
+	_, err = b.Publish(context.Background(), b.page, b.view().Version, plainLayout)
+	require.NoError(t, err)
+	assert.Contains(t, b.livePage(), "A boat, framed square")
+	assert.NotEqual(t, before, b.livePage())
+}
+
+func (b *bench) livePage() string {
+	f, err := b.Published("/juniors/autumn", "")
+	require.NoError(b.t, err)
+	defer f.Close()
+	data, err := io.ReadAll(f)
+	require.NoError(b.t, err)
+	return string(data)
+}
+
+func TestALayoutThatFailsPublishesNothing(t *testing.T) {
+	b := fresh(t)
+	b.place(b.ready("juniors-boat", 1))
+	_, err := b.Publish(context.Background(), b.page, b.view().Version, func(io.Writer, string, template.HTML) error { return errors.New("no layout") })
+	require.ErrorContains(t, err, "no layout")
+	_, err = b.Published("/juniors/autumn", "")
+	assert.ErrorIs(t, err, store.ErrNotFound)
+	assert.False(t, b.view().Live())
+}
+
+// The check after publishing has to see what a visitor would suffer from.
+func TestTheLookAgainSeesTrouble(t *testing.T) {
+	b := fresh(t)
+	id := b.ready("juniors-boat", 1)
+	b.place(id)
+	_, err := b.Publish(context.Background(), b.page, b.view().Version, plainLayout)
+	require.NoError(t, err)
+	cuts, err := b.MakeCuts(id, "")
+	require.NoError(t, err)
+	file := filepath.Join(b.dir, "files", cuts[1].Hash[:2], cuts[1].Hash)
+
+	swap := func(data []byte) desk.Report {
+		require.NoError(t, os.WriteFile(file, data, 0o600))
+		r, err := b.CheckLive(context.Background(), b.page)
+		require.NoError(t, err)
+		return r
+	}
+	good, err := os.ReadFile(file)
+	require.NoError(t, err)
+	assert.False(t, swap(photo(100, 80, 1)).OK(), "another size than the page says")
+	assert.False(t, swap([]byte("gone")).OK(), "no picture at all")
+	withComment := append(append(append([]byte{}, good[:2]...), 0xFF, 0xFE, 0, 6, 's', 'e', 'c', 'r'), good[2:]...)
+	assert.False(t, swap(withComment).OK(), "something hidden inside")
+	assert.True(t, swap(good).OK())
+	require.NoError(t, os.Remove(file))
+	r, err := b.CheckLive(context.Background(), b.page)
+	require.NoError(t, err)
+	assert.False(t, r.OK(), "a file that does not come")
+}
