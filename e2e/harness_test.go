@@ -4,6 +4,8 @@ import (
 	"bufio"
 	"context"
 	"fmt"
+	"io"
+	"net/http"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -89,7 +91,7 @@ func browser(t *testing.T) *rod.Browser {
 		t.Fatalf("no browser at %s: run scripts/test, which installs it", bin)
 	}
 	l := launcher.New().Bin(bin).Leakless(false).NoSandbox(true).Headless(true).
-		Set("disable-background-networking").Set("disable-component-update").Set("disable-sync").Set("no-first-run")
+		Set("disable-background-networking").Set("disable-component-update").Set("disable-sync").Set("no-first-run").Set("hide-scrollbars")
 	url, err := l.Launch()
 	require.NoError(t, err)
 	b := rod.New().ControlURL(url)
@@ -170,6 +172,17 @@ func drag(p *rod.Page, fromX, fromY, toX, toY float64) {
 		p.Mouse.MustMoveTo(fromX+(toX-fromX)*f, fromY+(toY-fromY)*f)
 	}
 	p.Mouse.MustUp(proto.InputMouseButtonLeft)
+}
+
+// body is what an address answers.
+func body(t *testing.T, address string) string {
+	t.Helper()
+	res, err := http.Get(address)
+	require.NoError(t, err)
+	defer res.Body.Close()
+	data, err := io.ReadAll(res.Body)
+	require.NoError(t, err)
+	return string(data)
 }
 
 // waitText waits until an element shows a text that matches a pattern.

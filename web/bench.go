@@ -126,6 +126,10 @@ func (s *server) setName(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) setAlt(w http.ResponseWriter, r *http.Request) {
+	if err := r.ParseForm(); err != nil || !r.Form.Has("alt") {
+		s.changed(w, r, &desk.Refusal{Kind: desk.Bad, What: "The description did not arrive whole.", Next: "What was there is kept: try again.", Err: err})
+		return
+	}
 	s.changed(w, r, s.desk.SetAlt(id(r), r.FormValue("alt")))
 }
 

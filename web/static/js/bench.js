@@ -1,7 +1,7 @@
 // The Bench's hand: drawing, moving and sizing the frame on the stage. The
 // stage's own units are pixels of the upright original, so what is drawn is
 // what is sent. All figures come from the server.
-import { dimension } from './dimension.js';
+import { dimension, extension } from './dimension.js';
 
 const bench = document.getElementById('bench');
 const stage = document.getElementById('stage');
@@ -58,9 +58,12 @@ function draw() {
     const high = fy === .5 ? Math.max(size, h - 2 * size) : size;
     set(grips[k], { x: x + w * fx - wide / 2, y: y + h * fy - high / 2, width: wide, height: high });
   }
+  // The dimension lines stand outside the picture; extension lines lead to them.
   dims.replaceChildren(
-    dimension(x, y - 12 * u, x + w, y - 12 * u, `${w}`, u),
-    dimension(x + w + 12 * u, y, x + w + 12 * u, y + h, `${h}`, u),
+    extension(x, y, x, -14 * u), extension(x + w, y, x + w, -14 * u),
+    extension(x + w, y, W + 14 * u, y), extension(x + w, y + h, W + 14 * u, y + h),
+    dimension(x, -10 * u, x + w, -10 * u, `${w}`, u),
+    dimension(W + 10 * u, y, W + 10 * u, y + h, `${h}`, u),
   );
   for (const k of ['x', 'y', 'w', 'h']) {
     const field = document.getElementById(`frame-${k}`);

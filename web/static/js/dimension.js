@@ -16,3 +16,14 @@ export function dimension(x1, y1, x2, y2, label, u) {
   g.append(text);
   return g;
 }
+
+// An extension line leads from what is measured to its dimension line.
+export function extension(x1, y1, x2, y2) {
+  const line = document.createElementNS(ns, 'line');
+  for (const [k, v] of Object.entries({ x1, y1, x2, y2 })) line.setAttribute(k, v);
+  const g = document.createElementNS(ns, 'g');
+  g.setAttribute('class', 'dim');
+  line.setAttribute('class', 'extension');
+  g.append(line);
+  return g;
+}

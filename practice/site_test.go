@@ -1,0 +1,83 @@
+package practice_test
+
+import (
+	"bytes"
+	"errors"
+	"io"
+	"net/http"
+	"net/http/httptest"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"mivlet/core/rules"
+	"mivlet/practice"
+)
+
+var errGone = errors.New("gone")
+
+type window map[string]string
+
+type file struct{ *bytes.Reader }
+
+func (file) Close() error { return nil }
+
+func (w window) Open(path, _ string) (practice.File, error) {
+	content, ok := w[path]
+	if !ok {
+		return practice.File{}, errGone
+	}
+	kind := "text/html; charset=utf-8"
+	if strings.HasSuffix(path, ".jpg") {
+		kind = "image/jpeg"
+	}
+	return practice.File{ReadSeekCloser: file{bytes.NewReader([]byte(content))}, MediaType: kind, Tag: "0123456789abcdef0123"}, nil
+}
+
+func (w window) Links() ([][2]string, error) {
+	return [][2]string{{"First <launch>", "/juniors/first-launch"}}, nil
+}
+
+func (w window) Missing(err error) bool { return errors.Is(err, errGone) }
+
+func get(t *testing.T, h http.Handler, address string, headers ...string) *http.Response {
+	t.Helper()
+	req := httptest.NewRequest(http.MethodGet, address, nil)
+	for i := 0; i < len(headers); i += 2 {
+		req.Header.Set(headers[i], headers[i+1])
+	}
+	rec := httptest.NewRecorder()
+	h.ServeHTTP(rec, req)
+	return rec.Result()
+}
+
+func TestVisitorsGetWhatWasPublishedWithRealCaching(t *testing.T) {
+	h := practice.Site{Rules: rules.Default()}.Handler(window{"/juniors/a-640.jpg": "jpeg", "/juniors/first-launch": "<h1>"})
+	picture := get(t, h, "/juniors/a-640.jpg?v=01234567")
+	assert.Equal(t, "image/jpeg", picture.Header.Get("Content-Type"))
+	assert.Contains(t, picture.Header.Get("Cache-Control"), "immutable", "an address that changes with its content is kept for good")
+	page := get(t, h, "/juniors/first-launch")
+	assert.Equal(t, "no-cache", page.Header.Get("Cache-Control"), "a page is asked for again")
+	again := get(t, h, "/juniors/first-launch", "If-None-Match", page.Header.Get("ETag"))
+	assert.Equal(t, http.StatusNotModified, again.StatusCode)
+	assert.Equal(t, "no-cache", get(t, h, "/juniors/a-640.jpg?v=ffff").Header.Get("Cache-Control"), "an old mark is not kept for good")
+	assert.Equal(t, "nosniff", page.Header.Get("X-Content-Type-Options"))
+	assert.Contains(t, page.Header.Get("Content-Security-Policy"), "default-src 'none'")
+}
+
+func TestNothingElseIsServed(t *testing.T) {
+	h := practice.Site{Rules: rules.Default()}.Handler(window{})
+	for _, at := range []string{"/juniors/", "/juniors", "/../mivlet.db", "/files/ab/abcd", "/%2e%2e/mivlet.db"} {
+		assert.Equal(t, http.StatusNotFound, get(t, h, at).StatusCode, at)
+	}
+}
+
+func TestTheWayInListsLivePages(t *testing.T) {
+	res := get(t, practice.Site{Rules: rules.Default()}.Handler(window{}), "/")
+	body, err := io.ReadAll(res.Body)
+	require.NoError(t, err)
+	assert.Contains(t, string(body), `<a href="/juniors/first-launch">First &lt;launch&gt;</a>`)
+	assert.Contains(t, string(body), "practice site", "it says that it is a stand-in")
+}

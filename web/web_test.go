@@ -1,0 +1,224 @@
+package web_test
+
+import (
+	"bytes"
+	"io"
+	"net/http"
+	"net/http/httptest"
+	"net/url"
+	"os"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/PuerkitoBio/goquery"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"mivlet/demo"
+	"mivlet/desk"
+	"mivlet/practice"
+	"mivlet/store"
+	"mivlet/web"
+)
+
+// app is the interface on the demo, without a browser.
+func app(t *testing.T) *httptest.Server {
+	t.Helper()
+	s, err := store.Open(t.TempDir())
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = s.Close() })
+	_, err = demo.Fill(s, time.Now())
+	require.NoError(t, err)
+	d, err := desk.New(s, desk.Options{SiteURL: "http://127.0.0.1:1"})
+	require.NoError(t, err)
+	site := practice.Site{Rules: d.Rules()}
+	srv := httptest.NewServer(web.Handler(d, web.Options{Layout: site.Write, ContentCSS: site.ContentCSS()}))
+	t.Cleanup(srv.Close)
+	return srv
+}
+
+func get(t *testing.T, address string) (*http.Response, []byte) {
+	t.Helper()
+	res, err := http.Get(address)
+	require.NoError(t, err)
+	defer res.Body.Close()
+	data, err := io.ReadAll(res.Body)
+	require.NoError(t, err)
+	return res, data
+}
+
+var screens = []string{"/arrivals", "/bench/5", "/bench/9", "/pages", "/pages/1", "/pages/2", "/pages/1/insert?gap=1&picture=5", "/live"}
+
+func TestEveryScreenIsDrawnAndHardened(t *testing.T) {
+	srv := app(t)
+	for _, at := range screens {
+		res, body := get(t, srv.URL+at)
+		assert.Equal(t, http.StatusOK, res.StatusCode, at)
+		assert.Equal(t, "text/html; charset=utf-8", res.Header.Get("Content-Type"))
+		assert.Equal(t, "nosniff", res.Header.Get("X-Content-Type-Options"))
+		policy := res.Header.Get("Content-Security-Policy")
+		assert.Contains(t, policy, "default-src 'none'")
+		assert.NotContains(t, policy, "unsafe")
+		doc, err := goquery.NewDocumentFromReader(bytes.NewReader(body))
+		require.NoError(t, err)
+		assert.Zero(t, doc.Find("[style], style").Length(), "%s has inline style", at)
+		doc.Find("script").Each(func(_ int, s *goquery.Selection) {
+			assert.NotEmpty(t, s.AttrOr("src", ""), "%s has an inline script", at)
+		})
+		doc.Find("*").Each(func(_ int, s *goquery.Selection) {
+			for _, a := range s.Get(0).Attr {
+				assert.False(t, strings.HasPrefix(a.Key, "on"), "%s has %s", at, a.Key)
+			}
+		})
+		assert.Equal(t, 1, doc.Find("h1").Length(), "%s has one heading of the first rank", at)
+		seen := map[string]bool{}
+		doc.Find("[id]").Each(func(_ int, s *goquery.Selection) {
+			id, _ := s.Attr("id")
+			assert.False(t, seen[id], "%s has two elements called %s", at, id)
+			seen[id] = true
+		})
+		doc.Find("img").Each(func(_ int, s *goquery.Selection) {
+			_, ok := s.Attr("alt")
+			assert.True(t, ok, "%s: an image without alt", at)
+		})
+		doc.Find("link[href], script[src]").Each(func(_ int, s *goquery.Selection) {
+			address := s.AttrOr("href", s.AttrOr("src", ""))
+			assert.True(t, strings.HasPrefix(address, "/"), "%s loads %s from elsewhere", at, address)
+			res, _ := get(t, srv.URL+address)
+			assert.Equal(t, http.StatusOK, res.StatusCode, address)
+		})
+	}
+}
+
+func TestFoldersAreNotListed(t *testing.T) {
+	srv := app(t)
+	for _, at := range []string{"/static/", "/static/x/", "/static/x/css", "/static/x/css/", "/static/x/../server.go", "/static/x/..%2f..%2fserver.go", "/thumbs/", "/cuts/", "/files/"} {
+		res, _ := get(t, srv.URL+at)
+		assert.Equal(t, http.StatusNotFound, res.StatusCode, at)
+	}
+}
+
+func TestPicturesComeWithTheirType(t *testing.T) {
+	srv := app(t)
+	for at, kind := range map[string]string{"/thumbs/1": "image/jpeg", "/previews/1": "image/jpeg", "/thumbs/10": "image/png"} {
+		res, body := get(t, srv.URL+at)
+		assert.Equal(t, http.StatusOK, res.StatusCode)
+		assert.Equal(t, kind, res.Header.Get("Content-Type"), at)
+		assert.Equal(t, kind, http.DetectContentType(body))
+	}
+	for _, at := range []string{"/thumbs/999", "/cuts/" + strings.Repeat("a", 64), "/cuts/passwd", "/bench/999", "/pages/999", "/nowhere"} {
+		res, _ := get(t, srv.URL+at)
+		assert.Equal(t, http.StatusNotFound, res.StatusCode, at)
+	}
+}
+
+// An original cannot be had by its hash: only cuts have an address.
+func TestOriginalsHaveNoAddress(t *testing.T) {
+	srv := app(t)
+	s, err := store.Open(t.TempDir())
+	require.NoError(t, err)
+	defer s.Close()
+	data, err := demo.Picture("DSC_0417.JPG")
+	require.NoError(t, err)
+	hash, err := s.Blobs.Put(bytes.NewReader(data))
+	require.NoError(t, err)
+	for _, at := range []string{"/cuts/", "/files/", "/thumbs/", "/previews/"} {
+		res, _ := get(t, srv.URL+at+hash)
+		assert.Equal(t, http.StatusNotFound, res.StatusCode, at)
+	}
+}
+
+func post(t *testing.T, address string, form url.Values, headers ...string) *http.Response {
+	t.Helper()
+	req, err := http.NewRequest(http.MethodPost, address, strings.NewReader(form.Encode()))
+	require.NoError(t, err)
+	req.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+	for i := 0; i < len(headers); i += 2 {
+		req.Header.Set(headers[i], headers[i+1])
+	}
+	client := &http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+	res, err := client.Do(req)
+	require.NoError(t, err)
+	res.Body.Close()
+	return res
+}
+
+// Another site's page cannot act in the editor's name (Fetch Metadata, the
+// Sec-Fetch-Site header; and Origin for browsers without it).
+func TestOtherSitesCannotAct(t *testing.T) {
+	srv := app(t)
+	acts := []string{"/arrivals", "/arrivals/send", "/pictures/5/throw-away", "/pictures/5/bring-back", "/bench/5/slot", "/bench/5/frame", "/bench/5/name",
+		"/bench/5/alt", "/bench/5/step", "/bench/5/cuts", "/pages/1/insert", "/pages/1/placement", "/pages/1/take-off", "/pages/1/step", "/pages/1/publish", "/live/2/check"}
+	for _, act := range acts {
+		assert.Equal(t, http.StatusForbidden, post(t, srv.URL+act, nil, "Sec-Fetch-Site", "cross-site").StatusCode, act)
+		assert.Equal(t, http.StatusForbidden, post(t, srv.URL+act, nil, "Origin", "https://elsewhere.example").StatusCode, act)
+	}
+	assert.Equal(t, http.StatusSeeOther, post(t, srv.URL+"/bench/5/slot", url.Values{"slot": {"wide"}}, "Sec-Fetch-Site", "same-origin").StatusCode)
+}
+
+func TestRefusalsTellTheirReasonAndStatus(t *testing.T) {
+	srv := app(t)
+	for act, c := range map[string]struct {
+		form   url.Values
+		status int
+	}{
+		"/bench/5/slot":      {url.Values{"slot": {"poster"}}, http.StatusUnprocessableEntity},
+		"/bench/5/frame":     {url.Values{"x": {"NaN"}, "y": {"0"}, "w": {"5"}, "h": {"5"}}, http.StatusUnprocessableEntity},
+		"/bench/999/alt":     {url.Values{"alt": {"x"}}, http.StatusNotFound},
+		"/pages/1/publish":   {url.Values{"version": {"99"}}, http.StatusConflict},
+		"/arrivals/send":     {url.Values{}, http.StatusUnprocessableEntity},
+		"/pages/1/insert":    {url.Values{"version": {"1"}, "gap": {"0"}}, http.StatusUnprocessableEntity},
+		"/pages/1/placement": {url.Values{"version": {"1"}, "slot": {"column"}, "block": {"zz"}}, http.StatusNotFound},
+	} {
+		assert.Equal(t, c.status, post(t, srv.URL+act, c.form, "HX-Request", "true").StatusCode, act)
+	}
+}
+
+func TestAFormMayNotBeHuge(t *testing.T) {
+	srv := app(t)
+	res := post(t, srv.URL+"/bench/5/alt", url.Values{"alt": {strings.Repeat("x", 2<<20)}}, "HX-Request", "true")
+	assert.NotEqual(t, http.StatusOK, res.StatusCode)
+	_, body := get(t, srv.URL+"/bench/5")
+	assert.Contains(t, string(body), "Four people with mugs", "the words that were there are kept")
+}
+
+// What an editor types is shown as it was typed, and never acts.
+func TestWordsAreEscaped(t *testing.T) {
+	srv := app(t)
+	evil := `"><script>alert(1)</script>`
+	post(t, srv.URL+"/bench/5/alt", url.Values{"alt": {evil}})
+	_, body := get(t, srv.URL+"/bench/5")
+	assert.NotContains(t, string(body), "<script>alert")
+	doc, err := goquery.NewDocumentFromReader(bytes.NewReader(body))
+	require.NoError(t, err)
+	assert.Equal(t, evil, doc.Find("#alt").Text())
+}
+
+func TestAnEmptyFormForgetsNothing(t *testing.T) {
+	srv := app(t)
+	res := post(t, srv.URL+"/bench/5/alt", url.Values{}, "HX-Request", "true")
+	assert.Equal(t, http.StatusUnprocessableEntity, res.StatusCode, "no alt in the form is not the same as an empty one")
+	_, body := get(t, srv.URL+"/bench/5")
+	assert.Contains(t, string(body), "Four people with mugs")
+}
+
+func TestEverythingThatShipsHasItsLicence(t *testing.T) {
+	list, err := os.ReadFile("../THIRD-PARTY.md")
+	require.NoError(t, err)
+	for _, dir := range []string{"static/vendor", "static/fonts"} {
+		files, err := os.ReadDir(dir)
+		require.NoError(t, err)
+		for _, f := range files {
+			assert.Contains(t, string(list), f.Name(), "THIRD-PARTY.md does not name %s", f.Name())
+		}
+	}
+	mod, err := os.ReadFile("../go.mod")
+	require.NoError(t, err)
+	for _, line := range strings.Split(string(mod), "\n") {
+		fields := strings.Fields(line)
+		if len(fields) >= 2 && strings.HasPrefix(line, "\t") && strings.HasPrefix(fields[1], "v") {
+			assert.Contains(t, string(list), fields[0], "THIRD-PARTY.md does not name %s", fields[0])
+		}
+	}
+}
