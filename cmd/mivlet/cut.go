@@ -82,7 +82,7 @@ func (o *cutting) run(files []string) error {
 		}
 	}
 	if bad {
-		return failed
+		return errFailed
 	}
 	return nil
 }

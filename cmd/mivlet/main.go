@@ -19,8 +19,8 @@ const (
 	exitUsage  = 2
 )
 
-// failed ends the program with exitFailed after it has told why.
-var failed = errors.New("failed")
+// errFailed ends the program with exitFailed after it has told why.
+var errFailed = errors.New("failed")
 
 // usage marks errors of the call itself.
 type usage struct{ error }
@@ -48,7 +48,7 @@ func run(ctx context.Context, args []string) int {
 	switch {
 	case err == nil:
 		return 0
-	case errors.Is(err, failed):
+	case errors.Is(err, errFailed):
 		return exitFailed
 	case errors.As(err, &wrong):
 		fmt.Fprintf(os.Stderr, "mivlet: %v\nmivlet: see 'mivlet --help'\n", err)
