@@ -19,7 +19,7 @@ var functions = template.FuncMap{
 	"seconds": secondsText,
 	"day":     dayText,
 	"density": func(d float64) string { return strings.TrimSuffix(fmt.Sprintf("%.1f", d), ".0") },
-	"mega":    func(s fit.Size) string { return fmt.Sprintf("%.1f MP", float64(s.W)*float64(s.H)/1e6) },
+	"mega":    megapixels,
 	"saving":  saving,
 	"mark":    func(level words.Level) string { return "mark-" + string(level) },
 	"at":      func(fs []audit.Finding, step string) []audit.Finding { return audit.At(fs, audit.Step(step)) },
@@ -105,4 +105,12 @@ func dayText(t any) string {
 		}
 	}
 	return "never"
+}
+
+func megapixels(s fit.Size) string {
+	n := float64(s.W) * float64(s.H) / 1e6
+	if n < 0.1 {
+		return "under 0.1 MP"
+	}
+	return fmt.Sprintf("%.1f MP", n)
 }

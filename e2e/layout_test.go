@@ -1,0 +1,48 @@
+package e2e
+
+import (
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"mivlet/core/rules"
+)
+
+// A real browser measures the slots of a live page and agrees with core/layout
+// to one pixel; and it picks from srcset what the widest cut allows.
+func TestABrowserAgreesWithTheLayout(t *testing.T) {
+	h := start(t, "demo")
+	require.Eventually(t, func() bool { return strings.Contains(body(t, h.app+"/live"), "all well") }, patience, 200*time.Millisecond)
+	frame := rules.Default().Page
+	b := browser(t)
+	for _, viewport := range []int{320, 390, 768, 1280, 1920} {
+		p := open(t, b, h.site+"/boatshed/where-things-hang", viewport, 800, 1)
+		waitFor(t, p, `[...document.images].every((i) => { i.loading = 'eager'; return i.complete && i.naturalWidth })`)
+		for slot, width := range map[string]int{"column": 640, "side": 300} {
+			img := p.MustElement(".slot-" + slot + " img")
+			got := img.MustEval(`() => this.getBoundingClientRect().width`).Num()
+			assert.InDelta(t, frame.SlotWidth(viewport, width), got, 1, "%s at %d", slot, viewport)
+			// Where text stands beside it, it starts beside it, and nowhere else.
+			beside := p.MustEval(`() => { const f = document.querySelector('.slot-side').getBoundingClientRect(); const t = [...document.querySelectorAll('main p')].find((p) => p.textContent.startsWith('Paddles stand')); const r = document.createRange(); r.selectNodeContents(t); const line = r.getClientRects()[0]; return line.top < f.bottom && line.bottom > f.top }`).Bool()
+			assert.Equal(t, frame.Beside(viewport, 300), beside, "at %d", viewport)
+		}
+		assert.LessOrEqual(t, p.MustEval(`() => document.documentElement.scrollWidth`).Int(), viewport, "nothing sticks out at %d", viewport)
+		p.MustClose()
+	}
+}
+
+// Every screen fits a phone of 390 pixels.
+func TestEveryScreenFitsAPhone(t *testing.T) {
+	h := start(t, "demo")
+	b := browser(t)
+	for _, at := range []string{"/arrivals", "/bench/9", "/pages", "/pages/2", "/pages/1/insert?gap=1&picture=5", "/live"} {
+		p := open(t, b, h.app+at, 390, 800, 1)
+		assert.LessOrEqual(t, p.MustEval(`() => document.documentElement.scrollWidth`).Int(), 390, at)
+		small := p.MustEval(`() => [...document.querySelectorAll('button, a.button, .quiet, input:not([type=hidden], .seen-by-readers), select, textarea, summary')].filter((e) => e.offsetParent && !e.closest('label')).map((e) => [e.outerHTML.slice(0, 80), e.getBoundingClientRect()]).filter(([, r]) => r.width && (r.width < 24 || r.height < 24)).map(([h]) => h).join(' | ')`).Str()
+		assert.Empty(t, small, "targets below 24 CSS px (WCAG 2.2, SC 2.5.8) on %s", at)
+		p.MustClose()
+	}
+}
