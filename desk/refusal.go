@@ -49,7 +49,7 @@ func missing(err error, what string) error {
 func (d *Desk) refuseFile(name string, err error) error {
 	var kind *facts.TypeError
 	var limit *raster.LimitError
-	const taken = "JPEG, PNG, GIF and WebP pictures are taken."
+	const taken = "JPEG, PNG, GIF, WebP, AVIF, HEIC, BMP and TIFF are taken."
 	switch {
 	case errors.Is(err, facts.ErrEmpty):
 		return &Refusal{Bad, fmt.Sprintf("%s is empty: it has no bytes.", name), "Copy it from the camera again.", err}

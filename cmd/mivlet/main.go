@@ -41,7 +41,7 @@ func run(ctx context.Context, args []string) int {
 		RunE:          func(cmd *cobra.Command, _ []string) error { return cmd.Help() },
 	}
 	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return usage{err} })
-	root.AddCommand(demoCommand(), serveCommand(), cutCommand())
+	root.AddCommand(demoCommand(), serveCommand(), factsCommand(), cutCommand())
 	root.SetArgs(args)
 	err := root.ExecuteContext(ctx)
 	var wrong usage

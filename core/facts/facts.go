@@ -6,15 +6,10 @@ package facts
 import (
 	"errors"
 	"fmt"
-	"image"
-	_ "image/gif"  // registers GIF
-	_ "image/jpeg" // registers JPEG
-	_ "image/png"  // registers PNG
 	"io"
 	"time"
 
 	"github.com/gabriel-vasile/mimetype"
-	_ "golang.org/x/image/webp" // registers WebP
 
 	"mivlet/core/fit"
 )
@@ -25,14 +20,27 @@ type Facts struct {
 	Stored      fit.Size    `json:"stored"`      // pixels as they lie in the file
 	Orientation Orientation `json:"orientation"` // how they are to be turned
 	Frames      int         `json:"frames"`      // 1 for a still
+	Loop        int         `json:"loop"`        // times an animation plays; 0 is for ever
+	DurationMS  int64       `json:"duration_ms"` // of one play
+	Alpha       bool        `json:"alpha"`       // some pixels may be transparent
+	Depth       int         `json:"depth"`       // bits for each channel
+	Profile     string      `json:"profile"`     // colour profile by name; empty means sRGB by default
 	Bytes       int64       `json:"bytes"`
-	Taken       time.Time   `json:"taken,omitzero"` // as the camera's clock said, without zone
+	CutOff      bool        `json:"cut_off,omitempty"` // the file is shorter than it says
+	Taken       time.Time   `json:"taken,omitzero"`    // as the camera's clock said, without zone
 	Camera      string      `json:"camera,omitempty"`
 	Position    bool        `json:"position"`  // carries a GPS position
 	Thumbnail   bool        `json:"thumbnail"` // carries a small copy of itself
-	Credit      string      `json:"credit,omitempty"`
-	Alt         string      `json:"alt,omitempty"`         // IPTC alt text that came with it
-	Description string      `json:"description,omitempty"` // caption that came with it
+	MakerNotes  bool        `json:"maker_notes"`
+
+	// The words that came with it.
+	Title           string   `json:"title,omitempty"`
+	Description     string   `json:"description,omitempty"`
+	Alt             string   `json:"alt,omitempty"`              // IPTC alt text
+	LongDescription string   `json:"long_description,omitempty"` // IPTC extended description
+	Credit          string   `json:"credit,omitempty"`
+	Copyright       string   `json:"copyright,omitempty"`
+	Keywords        []string `json:"keywords,omitempty"`
 }
 
 // Upright returns the size of the picture as it is to be seen.
@@ -46,11 +54,17 @@ func (f Facts) Upright() fit.Size {
 // Extension returns the extension for a media type, with its dot, or "".
 func Extension(mediaType string) string { return extensions[mediaType] }
 
+// extensions of the media types that are known (IANA media types registry).
 var extensions = map[string]string{
-	"image/jpeg": ".jpg",
-	"image/png":  ".png",
-	"image/gif":  ".gif",
-	"image/webp": ".webp",
+	"image/jpeg":    ".jpg",
+	"image/png":     ".png",
+	"image/gif":     ".gif",
+	"image/webp":    ".webp",
+	"image/avif":    ".avif",
+	"image/heic":    ".heic",
+	"image/bmp":     ".bmp",
+	"image/tiff":    ".tif",
+	"image/svg+xml": ".svg",
 }
 
 // Errors by kind. Each is wrapped with what was found.
@@ -88,26 +102,28 @@ func Read(r io.ReadSeeker) (Facts, error) {
 	if f.MediaType, err = sniff(r); err != nil {
 		return f, err
 	}
-	if _, err := r.Seek(0, io.SeekStart); err != nil {
-		return f, err
-	}
-	cfg, _, err := image.DecodeConfig(r)
+	skeleton, err := readers[f.MediaType](r)
 	if err != nil {
 		return f, fmt.Errorf("%w: its head cannot be read (%v)", ErrDamaged, err)
 	}
-	f.Stored = fit.Size{W: cfg.Width, H: cfg.Height}
-	if f.Stored.Empty() {
-		return f, fmt.Errorf("%w: it says that it measures %d × %d", ErrDamaged, cfg.Width, cfg.Height)
+	f.Stored, f.Frames, f.Loop, f.DurationMS = skeleton.Size, skeleton.Frames, skeleton.Loop, skeleton.Duration.Milliseconds()
+	f.CutOff = skeleton.CutOff
+	f.Alpha, f.Depth, f.Profile = skeleton.Alpha, skeleton.Depth, skeleton.Primary
+	if f.Stored.Empty() || f.Stored.W > maxSide || f.Stored.H > maxSide {
+		return f, fmt.Errorf("%w: it says that it measures %d × %d", ErrDamaged, f.Stored.W, f.Stored.H)
 	}
-	if f.MediaType == "image/gif" {
-		if _, err := r.Seek(0, io.SeekStart); err != nil {
-			return f, err
-		}
-		f.Frames = max(1, gifFrames(r))
+	if name := profileName(skeleton.Profile); name != "" {
+		f.Profile = name
 	}
 	readTags(r, &f)
+	if skeleton.Turn != 0 {
+		f.Orientation = skeleton.Turn // boxes rule over tags in files that have both
+	}
 	return f, nil
 }
+
+// maxSide is the longest side that is believed at all, in pixels.
+const maxSide = 1 << 24
 
 // sniff tells the media type by content and refuses what is not taken.
 func sniff(r io.ReadSeeker) (string, error) {
@@ -123,8 +139,11 @@ func sniff(r io.ReadSeeker) (string, error) {
 			return kind, nil
 		}
 	}
-	if m.Is("image/vnd.mozilla.apng") {
+	switch m.String() {
+	case "image/vnd.mozilla.apng":
 		return "image/png", nil
+	case "image/heif", "image/heic-sequence", "image/heif-sequence":
+		return "image/heic", nil
 	}
 	name := m.String()
 	for p := m; p != nil; p = p.Parent() {

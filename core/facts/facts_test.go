@@ -82,7 +82,7 @@ func TestWhatIsNoPicture(t *testing.T) {
 		"empty":                {nil, facts.ErrEmpty},
 		"text named .jpg":      {[]byte("Dear club,\nplease find the photo attached.\n"), facts.ErrNotPicture},
 		"PDF":                  {[]byte("%PDF-1.7\n1 0 obj\n"), facts.ErrNotPicture},
-		"SVG":                  {[]byte(`<svg xmlns="http://www.w3.org/2000/svg"/>`), facts.ErrNotTaken},
+		"icon":                 {[]byte("\x00\x00\x01\x00\x01\x00\x10\x10"), facts.ErrNotTaken},
 		"JPEG of three bytes":  {[]byte{0xFF, 0xD8, 0xFF}, facts.ErrDamaged},
 		"PNG without a header": {[]byte("\x89PNG\r\n\x1a\n"), facts.ErrDamaged},
 	} {

@@ -3,6 +3,7 @@ package facts
 import (
 	"fmt"
 	"io"
+	"slices"
 	"strings"
 	"time"
 
@@ -13,6 +14,9 @@ var tagFormats = map[string]imagemeta.ImageFormat{
 	"image/jpeg": imagemeta.JPEG,
 	"image/png":  imagemeta.PNG,
 	"image/webp": imagemeta.WebP,
+	"image/avif": imagemeta.AVIF,
+	"image/heic": imagemeta.HEIF,
+	"image/tiff": imagemeta.TIFF,
 }
 
 // readTags fills in what EXIF, IPTC and XMP say. Tags that cannot be read are
@@ -59,12 +63,38 @@ func (f *Facts) take(t imagemeta.TagInfo) {
 		keep(&f.Camera, t.Value)
 	case "ThumbnailOffset", "JPEGInterchangeFormat":
 		f.Thumbnail = true
-	case "Artist", "Credit", "By-line", "Byline", "Creator":
+	case "MakerNote", "MakerNoteApple", "MakerNoteCanon", "MakerNoteNikon":
+		f.MakerNotes = true
+	case "Artist", "Credit", "By-line", "Byline", "Creator", "creator":
 		keep(&f.Credit, t.Value)
+	case "Copyright", "CopyrightNotice", "Rights", "rights":
+		keep(&f.Copyright, t.Value)
+	case "Title", "title", "ObjectName":
+		keep(&f.Title, t.Value)
 	case "AltTextAccessibility":
 		keep(&f.Alt, t.Value)
-	case "ImageDescription", "Caption-Abstract", "Description", "description":
+	case "ExtDescrAccessibility":
+		keep(&f.LongDescription, t.Value)
+	case "ImageDescription", "Caption-Abstract", "Caption", "Description", "description":
 		keep(&f.Description, t.Value)
+	case "Keywords", "Subject", "subject":
+		f.keywords(t.Value)
+	}
+}
+
+// keywords adds one or several, each once.
+func (f *Facts) keywords(value any) {
+	var words []string
+	switch v := value.(type) {
+	case []string:
+		words = v
+	default:
+		words = []string{fmt.Sprint(v)}
+	}
+	for _, w := range words {
+		if w = strings.TrimSpace(w); w != "" && !slices.Contains(f.Keywords, w) {
+			f.Keywords = append(f.Keywords, w)
+		}
 	}
 }
 

@@ -12,7 +12,10 @@ import (
 	"image/png"
 	"io"
 
-	"golang.org/x/image/webp"
+	"github.com/gen2brain/avif"
+	"github.com/gen2brain/heic"
+	"golang.org/x/image/bmp"
+	"golang.org/x/image/tiff"
 
 	"mivlet/core/facts"
 	"mivlet/core/fit"
@@ -58,6 +61,7 @@ type Source struct {
 	stored      fit.Size
 	orientation facts.Orientation
 	opaque      bool
+	space       *space
 }
 
 // Upright returns the size of the source as it is to be seen.
@@ -85,17 +89,26 @@ func (s *Source) Bytes() int64 {
 	return n * 4
 }
 
-// Decode reads the picture that r holds. f are its facts; an animation gives
+// Decode reads the picture in file, from its start. f are its facts; an animation gives
 // its first frame. It fails with a [*LimitError], with [ErrCutOff] or with
 // [facts.ErrDamaged].
-func Decode(r io.Reader, f facts.Facts, limits Limits) (*Source, error) {
+func Decode(file io.ReadSeeker, f facts.Facts, limits Limits) (*Source, error) {
 	if err := limits.Check(f.Stored); err != nil {
+		return nil, err
+	}
+	if f.CutOff {
+		return nil, ErrCutOff
+	}
+	in := srgb
+	if f.Profile != "" {
+		in = spaceOf(facts.Profile(file, f.MediaType))
+	}
+	if _, err := file.Seek(0, io.SeekStart); err != nil {
 		return nil, err
 	}
 	var m image.Image
 	var err error
-	end := &ending{Reader: r}
-	r = end
+	r := &ending{Reader: file}
 	switch f.MediaType {
 	case "image/jpeg":
 		m, err = jpeg.Decode(r)
@@ -104,17 +117,28 @@ func Decode(r io.Reader, f facts.Facts, limits Limits) (*Source, error) {
 	case "image/gif":
 		m, err = gif.Decode(r)
 	case "image/webp":
-		m, err = webp.Decode(r)
+		m, err = decodeWebP(r, f)
+	case "image/avif":
+		m, err = avif.Decode(r)
+	case "image/heic":
+		m, err = heic.Decode(r)
+	case "image/bmp":
+		m, err = bmp.Decode(r)
+	case "image/tiff":
+		m, err = tiff.Decode(r)
 	default:
 		return nil, &facts.TypeError{MediaType: f.MediaType, Kind: facts.ErrNotTaken}
 	}
 	switch {
-	case err != nil && end.reached:
+	case err != nil && r.reached:
 		return nil, ErrCutOff
 	case err != nil:
 		return nil, fmt.Errorf("%w: %v", facts.ErrDamaged, err)
 	}
-	s := &Source{pixels: m, stored: fit.SizeOf(m.Bounds()), orientation: f.Orientation, opaque: true}
+	if f.MediaType == "image/heic" {
+		f.Orientation = facts.Upright // libheif has turned it already
+	}
+	s := &Source{pixels: m, stored: fit.SizeOf(m.Bounds()), orientation: f.Orientation, opaque: true, space: in}
 	if o, ok := m.(interface{ Opaque() bool }); ok {
 		s.opaque = o.Opaque()
 	}

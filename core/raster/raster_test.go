@@ -31,7 +31,7 @@ func source(t *testing.T, m image.Image, o facts.Orientation) *raster.Source {
 	f, err := facts.Read(bytes.NewReader(b.Bytes()))
 	require.NoError(t, err)
 	f.Orientation = o
-	s, err := raster.Decode(&b, f, limits)
+	s, err := raster.Decode(bytes.NewReader(b.Bytes()), f, limits)
 	require.NoError(t, err)
 	return s
 }

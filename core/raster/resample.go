@@ -19,7 +19,7 @@ func (s *Source) Cut(from image.Rectangle, size fit.Size) image.Image {
 	if s.orientation.Swaps() {
 		flat = fit.Size{W: size.H, H: size.W}
 	}
-	small := resample(s.pixels, s.opaque, stored, flat, fine)
+	small := resample(s.pixels, s.opaque, s.space, stored, flat, fine)
 	return upright(small, s.orientation, size)
 }
 
@@ -30,8 +30,8 @@ func (s *Source) Glance(size fit.Size) *Source {
 	if s.orientation.Swaps() {
 		flat = fit.Size{W: size.H, H: size.W}
 	}
-	small := resample(s.pixels, s.opaque, s.stored.Rect(), flat, coarse)
-	return &Source{pixels: upright(small, s.orientation, size), stored: size, orientation: facts.Upright, opaque: s.opaque}
+	small := resample(s.pixels, s.opaque, s.space, s.stored.Rect(), flat, coarse)
+	return &Source{pixels: upright(small, s.orientation, size), stored: size, orientation: facts.Upright, opaque: s.opaque, space: srgb}
 }
 
 // Image returns the pixels of a source that stands upright, such as a Glance.
@@ -46,6 +46,7 @@ const (
 // shrink is one reduction, laid out.
 type shrink struct {
 	add       rowAdder
+	in        *space
 	from      image.Rectangle
 	size      fit.Size
 	kx, ky    int // block averaged into one pixel before the kernel
@@ -56,12 +57,12 @@ type shrink struct {
 	setPixels func(y int, line []float32)
 }
 
-func resample(m image.Image, opaque bool, from image.Rectangle, size fit.Size, least float64) image.Image {
+func resample(m image.Image, opaque bool, in *space, from image.Rectangle, size fit.Size, least float64) image.Image {
 	ch := 3
 	if !opaque {
 		ch = 4
 	}
-	p := &shrink{add: adder(m, opaque), from: from, size: size, ch: ch,
+	p := &shrink{add: adder(m, opaque, in), in: in, from: from, size: size, ch: ch,
 		kx: max(1, int(float64(from.Dx())/float64(size.W)/least)), ky: max(1, int(float64(from.Dy())/float64(size.H)/least))}
 	p.rw, p.rh = (from.Dx()+p.kx-1)/p.kx, (from.Dy()+p.ky-1)/p.ky
 	p.cols = tapsFor(float64(from.Dx())/float64(p.kx), p.rw, size.W)
@@ -112,6 +113,7 @@ func (p *shrink) band(y0, y1 int) {
 				line[i] += w * row[i]
 			}
 		}
+		p.in.toSRGB(line, p.ch)
 		p.setPixels(y, line)
 	}
 }

@@ -12,28 +12,29 @@ type rowAdder func(acc []float32, y, x0, x1, k int)
 
 // adder returns the row adder for an image: a fast path for what decoders give
 // for photographs and screenshots, a general one for the rest.
-func adder(m image.Image, opaque bool) rowAdder {
+func adder(m image.Image, opaque bool, in *space) rowAdder {
 	switch m := m.(type) {
 	case *image.YCbCr:
-		return ycbcrAdder(m)
+		return ycbcrAdder(m, in)
 	case *image.RGBA:
 		if opaque {
-			return bytesAdder(m.Pix, m.Stride)
+			return bytesAdder(m.Pix, m.Stride, in)
 		}
 	case *image.NRGBA:
 		if opaque {
-			return bytesAdder(m.Pix, m.Stride)
+			return bytesAdder(m.Pix, m.Stride, in)
 		}
 	case *image.Gray:
-		return grayAdder(m)
+		return greyAdder(m, in)
 	}
 	if opaque {
-		return anyOpaqueAdder(m)
+		return anyOpaqueAdder(m, in)
 	}
-	return anyAlphaAdder(m)
+	return anyAlphaAdder(m, in)
 }
 
-func ycbcrAdder(m *image.YCbCr) rowAdder {
+func ycbcrAdder(m *image.YCbCr, in *space) rowAdder {
+	lr, lg, lb := in.light[0], in.light[1], in.light[2]
 	return func(acc []float32, y, x0, x1, k int) {
 		y += m.Rect.Min.Y
 		luma := m.Y[m.YOffset(m.Rect.Min.X, y):]
@@ -41,9 +42,9 @@ func ycbcrAdder(m *image.YCbCr) rowAdder {
 		for x := x0; x < x1; x++ {
 			c := m.COffset(m.Rect.Min.X+x, y)
 			r, g, b := color.YCbCrToRGB(luma[x], m.Cb[c], m.Cr[c])
-			acc[i] += toLinear[r]
-			acc[i+1] += toLinear[g]
-			acc[i+2] += toLinear[b]
+			acc[i] += lr[r]
+			acc[i+1] += lg[g]
+			acc[i+2] += lb[b]
 			if n++; n == k {
 				i, n = i+3, 0
 			}
@@ -51,14 +52,15 @@ func ycbcrAdder(m *image.YCbCr) rowAdder {
 	}
 }
 
-func bytesAdder(pix []uint8, stride int) rowAdder {
+func bytesAdder(pix []uint8, stride int, in *space) rowAdder {
+	lr, lg, lb := in.light[0], in.light[1], in.light[2]
 	return func(acc []float32, y, x0, x1, k int) {
 		row := pix[y*stride+4*x0 : y*stride+4*x1]
 		i, n := 0, 0
 		for ; len(row) >= 4; row = row[4:] {
-			acc[i] += toLinear[row[0]]
-			acc[i+1] += toLinear[row[1]]
-			acc[i+2] += toLinear[row[2]]
+			acc[i] += lr[row[0]]
+			acc[i+1] += lg[row[1]]
+			acc[i+2] += lb[row[2]]
 			if n++; n == k {
 				i, n = i+3, 0
 			}
@@ -66,14 +68,14 @@ func bytesAdder(pix []uint8, stride int) rowAdder {
 	}
 }
 
-func grayAdder(m *image.Gray) rowAdder {
+func greyAdder(m *image.Gray, in *space) rowAdder {
+	lr, lg, lb := in.light[0], in.light[1], in.light[2]
 	return func(acc []float32, y, x0, x1, k int) {
 		i, n := 0, 0
 		for _, v := range m.Pix[y*m.Stride+x0 : y*m.Stride+x1] {
-			l := toLinear[v]
-			acc[i] += l
-			acc[i+1] += l
-			acc[i+2] += l
+			acc[i] += lr[v]
+			acc[i+1] += lg[v]
+			acc[i+2] += lb[v]
 			if n++; n == k {
 				i, n = i+3, 0
 			}
@@ -81,15 +83,15 @@ func grayAdder(m *image.Gray) rowAdder {
 	}
 }
 
-func anyOpaqueAdder(m image.Image) rowAdder {
+func anyOpaqueAdder(m image.Image, in *space) rowAdder {
 	o := m.Bounds().Min
 	return func(acc []float32, y, x0, x1, k int) {
 		i, n := 0, 0
 		for x := x0; x < x1; x++ {
 			r, g, b, _ := m.At(o.X+x, o.Y+y).RGBA()
-			acc[i] += light16(r)
-			acc[i+1] += light16(g)
-			acc[i+2] += light16(b)
+			acc[i] += light16(in.light[0], r)
+			acc[i+1] += light16(in.light[1], g)
+			acc[i+2] += light16(in.light[2], b)
 			if n++; n == k {
 				i, n = i+3, 0
 			}
@@ -97,16 +99,16 @@ func anyOpaqueAdder(m image.Image) rowAdder {
 	}
 }
 
-func anyAlphaAdder(m image.Image) rowAdder {
+func anyAlphaAdder(m image.Image, in *space) rowAdder {
 	o := m.Bounds().Min
 	return func(acc []float32, y, x0, x1, k int) {
 		i, n := 0, 0
 		for x := x0; x < x1; x++ {
 			p := color.NRGBA64Model.Convert(m.At(o.X+x, o.Y+y)).(color.NRGBA64)
 			a := float32(p.A) / 65535
-			acc[i] += a * light16(uint32(p.R))
-			acc[i+1] += a * light16(uint32(p.G))
-			acc[i+2] += a * light16(uint32(p.B))
+			acc[i] += a * light16(in.light[0], uint32(p.R))
+			acc[i+1] += a * light16(in.light[1], uint32(p.G))
+			acc[i+2] += a * light16(in.light[2], uint32(p.B))
 			acc[i+3] += a
 			if n++; n == k {
 				i, n = i+4, 0
@@ -117,11 +119,11 @@ func anyAlphaAdder(m image.Image) rowAdder {
 
 // light16 is linear light of a 16-bit code value; 8-bit sources hit the table
 // exactly, deeper ones are interpolated.
-func light16(v uint32) float32 {
+func light16(t *[256]float32, v uint32) float32 {
 	hi := v / 257
 	rest := float32(v%257) / 257
 	if hi == 255 {
-		return 1
+		return t[255]
 	}
-	return toLinear[hi] + rest*(toLinear[hi+1]-toLinear[hi])
+	return t[hi] + rest*(t[hi+1]-t[hi])
 }

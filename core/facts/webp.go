@@ -1,0 +1,70 @@
+package facts
+
+import (
+	"io"
+	"time"
+
+	"mivlet/core/fit"
+)
+
+// webpStructure walks the chunks of a WebP file (RFC 9649).
+func webpStructure(rs io.ReadSeeker) (s structure, err error) {
+	r, err := newReader(rs)
+	if err != nil {
+		return s, err
+	}
+	if err := r.skip(12); err != nil {
+		return s, err
+	}
+	s.Depth, s.Model, s.Loop = 8, "RGB", 1
+	for {
+		head, err := r.take(8)
+		if err != nil {
+			break
+		}
+		kind, n := string(head[:4]), int64(le.Uint32(head[4:]))
+		want := map[string]int64{"VP8X": 10, "VP8 ": 10, "VP8L": 5, "ANIM": 6, "ANMF": 16, "ICCP": min(n, profileLimit)}[kind]
+		want = min(want, n)
+		body, err := r.take(int(want))
+		if err != nil {
+			break
+		}
+		s.readWebP(kind, body)
+		if (kind == "VP8 " || kind == "VP8L") && s.Frames == 0 {
+			break // a still: nothing after the pixels matters
+		}
+		if r.skip(n-want+n%2) != nil {
+			break
+		}
+	}
+	s.Frames = max(1, s.Frames)
+	if s.Size.Empty() {
+		return s, io.ErrUnexpectedEOF
+	}
+	return s, nil
+}
+
+func (s *structure) readWebP(kind string, b []byte) {
+	switch {
+	case kind == "VP8X" && len(b) >= 10:
+		s.Alpha = b[0]&0x10 != 0
+		s.Size = fit.Size{W: 1 + uint24(b[4:]), H: 1 + uint24(b[7:])}
+	case kind == "VP8 " && len(b) >= 10 && s.Size.Empty():
+		s.Size = fit.Size{W: int(le.Uint16(b[6:])) & 0x3FFF, H: int(le.Uint16(b[8:])) & 0x3FFF}
+	case kind == "VP8L" && len(b) >= 5:
+		bits := le.Uint32(b[1:])
+		if s.Size.Empty() {
+			s.Size = fit.Size{W: int(bits&0x3FFF) + 1, H: int(bits>>14&0x3FFF) + 1}
+			s.Alpha = bits>>28&1 == 1
+		}
+	case kind == "ANIM" && len(b) >= 6:
+		s.Loop = int(le.Uint16(b[4:]))
+	case kind == "ANMF" && len(b) >= 16:
+		s.Frames++
+		s.Duration += time.Duration(uint24(b[12:])) * time.Millisecond
+	case kind == "ICCP":
+		s.Profile = b
+	}
+}
+
+func uint24(b []byte) int { return int(b[0]) | int(b[1])<<8 | int(b[2])<<16 }

@@ -1,0 +1,194 @@
+package raster
+
+import (
+	"encoding/binary"
+	"math"
+
+	"mivlet/core/facts"
+)
+
+// space is the colour space of a source's code values: how they turn into
+// light, and how its primaries mix into those of sRGB. Mixing is linear, so it
+// is done once on the small result and not on every pixel of the source.
+type space struct {
+	light [3]*[256]float32 // code value to light, for each channel
+	mix   *[9]float32      // rows of the matrix to linear sRGB; nil for none
+}
+
+// srgb is the space of pictures that say nothing else.
+var srgb = &space{light: [3]*[256]float32{&toLinear, &toLinear, &toLinear}}
+
+// D50 colorants: what an ICC profile's rXYZ, gXYZ and bXYZ hold, column by
+// column, for sRGB (IEC 61966-2-1) and Display P3 (SMPTE EG 432-1 primaries),
+// adapted to D50 as ICC.1:2022 wants it; memory.
+var (
+	srgbColorants = [9]float64{0.43607, 0.38515, 0.14307, 0.22249, 0.71687, 0.06061, 0.01392, 0.09708, 0.71410}
+	p3Colorants   = [9]float64{0.51512, 0.29198, 0.15710, 0.24120, 0.69225, 0.06657, -0.00105, 0.04189, 0.78407}
+)
+
+// spaceOf returns the space that a profile describes. Profiles of matrix and
+// curves and grey ones are understood; for all others, and for none, it is the
+// named space or sRGB.
+func spaceOf(icc []byte, named string) *space {
+	if named == "Display P3" && len(icc) == 0 {
+		return &space{light: srgb.light, mix: mixFrom(p3Colorants)}
+	}
+	if curve := curveOf(facts.ICCTag(icc, "kTRC")); curve != nil {
+		return &space{light: [3]*[256]float32{curve, curve, curve}}
+	}
+	var s space
+	var colorants [9]float64
+	for i, c := range []string{"r", "g", "b"} {
+		s.light[i] = curveOf(facts.ICCTag(icc, c+"TRC"))
+		xyz := facts.ICCTag(icc, c+"XYZ")
+		if s.light[i] == nil || len(xyz) < 20 {
+			return srgb
+		}
+		for j := range 3 {
+			colorants[3*j+i] = fixed(xyz[8+4*j:])
+		}
+	}
+	s.mix = mixFrom(colorants)
+	if s.mix == nil && nearly(s.light[0], &toLinear) && nearly(s.light[1], &toLinear) && nearly(s.light[2], &toLinear) {
+		return srgb
+	}
+	return &s
+}
+
+// mixFrom returns the matrix from light of the given colorants to linear sRGB,
+// or nil where that would change nothing.
+func mixFrom(colorants [9]float64) *[9]float32 {
+	back, ok := inverse(srgbColorants)
+	if !ok {
+		return nil
+	}
+	var mix [9]float32
+	same := true
+	for r := range 3 {
+		for c := range 3 {
+			v := 0.0
+			for k := range 3 {
+				v += back[3*r+k] * colorants[3*k+c]
+			}
+			mix[3*r+c] = float32(v)
+			want := 0.0
+			if r == c {
+				want = 1
+			}
+			same = same && math.Abs(v-want) < 0.002
+		}
+	}
+	if same {
+		return nil
+	}
+	return &mix
+}
+
+func inverse(m [9]float64) (inv [9]float64, ok bool) {
+	det := m[0]*(m[4]*m[8]-m[5]*m[7]) - m[1]*(m[3]*m[8]-m[5]*m[6]) + m[2]*(m[3]*m[7]-m[4]*m[6])
+	if math.Abs(det) < 1e-9 {
+		return inv, false
+	}
+	cofactor := [9]float64{
+		m[4]*m[8] - m[5]*m[7], m[2]*m[7] - m[1]*m[8], m[1]*m[5] - m[2]*m[4],
+		m[5]*m[6] - m[3]*m[8], m[0]*m[8] - m[2]*m[6], m[2]*m[3] - m[0]*m[5],
+		m[3]*m[7] - m[4]*m[6], m[1]*m[6] - m[0]*m[7], m[0]*m[4] - m[1]*m[3],
+	}
+	for i, v := range cofactor {
+		inv[i] = v / det
+	}
+	return inv, true
+}
+
+// curveOf reads a tone curve (ICC.1:2022, 10.6 and 10.18) into a table of light
+// for each code value, or gives nil for what is none.
+func curveOf(tag []byte) *[256]float32 {
+	var f func(float64) float64
+	switch {
+	case len(tag) >= 12 && string(tag[:4]) == "curv":
+		f = sampledCurve(tag[12:], int(binary.BigEndian.Uint32(tag[8:])))
+	case len(tag) >= 12 && string(tag[:4]) == "para":
+		f = parametricCurve(tag[12:], int(binary.BigEndian.Uint16(tag[8:])))
+	}
+	if f == nil {
+		return nil
+	}
+	var t [256]float32
+	for i := range t {
+		t[i] = float32(min(max(f(float64(i)/255), 0), 1))
+	}
+	return &t
+}
+
+func sampledCurve(b []byte, n int) func(float64) float64 {
+	switch {
+	case n == 0:
+		return func(x float64) float64 { return x }
+	case n < 0 || n > len(b)/2:
+		return nil
+	case n == 1:
+		gamma := float64(binary.BigEndian.Uint16(b)) / 256
+		return func(x float64) float64 { return math.Pow(x, gamma) }
+	}
+	return func(x float64) float64 {
+		at := x * float64(n-1)
+		i := min(int(at), n-2)
+		lo, hi := binary.BigEndian.Uint16(b[2*i:]), binary.BigEndian.Uint16(b[2*i+2:])
+		return (float64(lo) + (at-float64(i))*(float64(hi)-float64(lo))) / 65535
+	}
+}
+
+func parametricCurve(b []byte, kind int) func(float64) float64 {
+	count := map[int]int{0: 1, 1: 3, 2: 4, 3: 5, 4: 7}[kind]
+	if count == 0 || len(b) < 4*count {
+		return nil
+	}
+	var p [7]float64 // g a b c d e f
+	for i := range count {
+		p[i] = fixed(b[4*i:])
+	}
+	g, a, bb, c, d, e, ff := p[0], p[1], p[2], p[3], p[4], p[5], p[6]
+	switch kind {
+	case 0:
+		return func(x float64) float64 { return math.Pow(x, g) }
+	case 1, 2:
+		return func(x float64) float64 {
+			if a != 0 && x >= -bb/a {
+				return math.Pow(a*x+bb, g) + c
+			}
+			return c
+		}
+	}
+	return func(x float64) float64 {
+		if x >= d {
+			return math.Pow(a*x+bb, g) + e
+		}
+		return c*x + ff
+	}
+}
+
+// fixed reads an s15Fixed16Number.
+func fixed(b []byte) float64 { return float64(int32(binary.BigEndian.Uint32(b))) / 65536 }
+
+func nearly(a, b *[256]float32) bool {
+	for i := range a {
+		if math.Abs(float64(a[i]-b[i])) > 0.002 {
+			return false
+		}
+	}
+	return true
+}
+
+// toSRGB mixes a line of light of n channels into linear sRGB.
+func (s *space) toSRGB(line []float32, n int) {
+	m := s.mix
+	if m == nil {
+		return
+	}
+	for ; len(line) >= n; line = line[n:] {
+		r, g, b := line[0], line[1], line[2]
+		line[0] = m[0]*r + m[1]*g + m[2]*b
+		line[1] = m[3]*r + m[4]*g + m[5]*b
+		line[2] = m[6]*r + m[7]*g + m[8]*b
+	}
+}

@@ -1,0 +1,211 @@
+package raster_test
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"image"
+	"image/color"
+	"image/png"
+	"math"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"mivlet/core/facts"
+	"mivlet/core/fit"
+	"mivlet/core/raster"
+)
+
+// These tests hold the engine against independent tools: ImageMagick (with
+// lcms), vips, libheif and libavif. scripts/test installs them.
+
+// tool runs a reference tool; without it the test is skipped loudly, and fails
+// in CI.
+func tool(t *testing.T, name string, args ...string) {
+	t.Helper()
+	path := "/usr/bin/" + name
+	if _, err := os.Stat(path); err != nil {
+		if path, err = exec.LookPath(name); err != nil {
+			if os.Getenv("CI") != "" {
+				t.Fatalf("%s is missing: scripts/test installs it", name)
+			}
+			t.Skipf("SKIPPED, NOT CHECKED: %s is missing. Run scripts/test, which installs it.", name)
+		}
+	}
+	out, err := exec.Command(path, args...).CombinedOutput()
+	require.NoError(t, err, "%s %v\n%s", name, args, out)
+}
+
+func readPNG(t *testing.T, name string) image.Image {
+	t.Helper()
+	f, err := os.Open(name)
+	require.NoError(t, err)
+	defer f.Close()
+	m, err := png.Decode(f)
+	require.NoError(t, err)
+	return m
+}
+
+func fromFile(t *testing.T, name string) *raster.Source {
+	t.Helper()
+	f, err := os.Open(name)
+	require.NoError(t, err)
+	defer f.Close()
+	known, err := facts.Read(f)
+	require.NoError(t, err, name)
+	s, err := raster.Decode(f, known, limits)
+	require.NoError(t, err, name)
+	return s
+}
+
+// apart is how far two pictures differ, in 8-bit steps.
+type apart struct {
+	mean, largest, psnr float64
+}
+
+func compare(t *testing.T, a, b image.Image) apart {
+	t.Helper()
+	require.Equal(t, a.Bounds().Size(), b.Bounds().Size())
+	var d apart
+	sum, squares, n := 0.0, 0.0, 0.0
+	for y := range a.Bounds().Dy() {
+		for x := range a.Bounds().Dx() {
+			p := color.NRGBAModel.Convert(a.At(a.Bounds().Min.X+x, a.Bounds().Min.Y+y)).(color.NRGBA)
+			q := color.NRGBAModel.Convert(b.At(b.Bounds().Min.X+x, b.Bounds().Min.Y+y)).(color.NRGBA)
+			for _, v := range [][2]uint8{{p.R, q.R}, {p.G, q.G}, {p.B, q.B}} {
+				diff := math.Abs(float64(v[0]) - float64(v[1]))
+				d.largest = max(d.largest, diff)
+				sum, squares, n = sum+diff, squares+diff*diff, n+1
+			}
+		}
+	}
+	d.mean = sum / n
+	d.psnr = 10 * math.Log10(255*255/(squares/n+1e-9))
+	return d
+}
+
+func whole(s *raster.Source) image.Image { return s.Cut(s.Upright().Rect(), s.Upright()) }
+
+func TestOrientationsAgainstImageMagick(t *testing.T) {
+	dir := t.TempDir()
+	plain := filepath.Join(dir, "plain.png")
+	tool(t, "convert", "../../demo/pictures/P1040860.JPG", "-strip", "-resize", "90x60!", plain)
+	for o := 1; o <= 8; o++ {
+		tagged, upright := filepath.Join(dir, fmt.Sprintf("%d.tif", o)), filepath.Join(dir, fmt.Sprintf("%d.png", o))
+		names := []string{"", "TopLeft", "TopRight", "BottomRight", "BottomLeft", "LeftTop", "RightTop", "RightBottom", "LeftBottom"}
+		tool(t, "convert", plain, "-orient", names[o], tagged)
+		tool(t, "convert", tagged, "-auto-orient", upright)
+		s := fromFile(t, tagged)
+		d := compare(t, readPNG(t, upright), whole(s))
+		assert.Zero(t, d.largest, "orientation %d, pixel for pixel", o)
+	}
+}
+
+func TestResizingAgainstVips(t *testing.T) {
+	dir := t.TempDir()
+	for _, name := range []string{"DSC_0430.JPG", "IMG_2093.JPG", "P1040860.JPG", "DSC_0466.JPG"} {
+		// A lossless source, so that only the resizing is compared.
+		src, want := filepath.Join(dir, name+".png"), filepath.Join(dir, name+"-640.png")
+		tool(t, "convert", "../../demo/pictures/"+name, "-strip", "-define", "png:compression-level=1", src)
+		tool(t, "vipsthumbnail", src, "--size", "640x", "--linear", "-o", want+"[strip]")
+		s := fromFile(t, src)
+		d := compare(t, readPNG(t, want), s.Cut(s.Upright().Rect(), fit.ByWidth(s.Upright(), 640)))
+		assert.GreaterOrEqual(t, d.psnr, 40.0, "%s: %+v", name, d)
+	}
+}
+
+func TestProfilesAgainstLcms(t *testing.T) {
+	const profiles = "/usr/share/color/icc/"
+	dir := t.TempDir()
+	for name, profile := range map[string]string{"wide": "compatibleWithAdobeRGB1998.icc", "grey": "Gray.icc"} {
+		src, want := filepath.Join(dir, name+".png"), filepath.Join(dir, name+"-srgb.png")
+		args := []string{"../../demo/pictures/P1040860.JPG", "-strip", "-resize", "300x"}
+		if name == "grey" {
+			args = append(args, "-colorspace", "Gray")
+		}
+		tool(t, "convert", append(args, "-profile", profiles+profile, "-depth", "8", src)...)
+		tool(t, "convert", src, "-profile", profiles+"sRGB.icc", "-depth", "8", want)
+		d := compare(t, readPNG(t, want), whole(fromFile(t, src)))
+		assert.Less(t, d.mean, 1.0, "%s: %+v", name, d)
+		assert.Less(t, d.largest, 3.0, "%s: %+v", name, d)
+	}
+}
+
+func TestFormatsAgainstTheirTools(t *testing.T) {
+	dir := t.TempDir()
+	at := func(name string) string { return filepath.Join(dir, name) }
+	tool(t, "convert", "../../demo/pictures/IMG_2093.JPG", "-strip", "-resize", "300x200!", "-depth", "8", at("s.png"))
+	original := readPNG(t, at("s.png"))
+
+	tool(t, "convert", at("s.png"), at("s.bmp"))
+	tool(t, "convert", at("s.png"), "-compress", "lzw", at("s.tif"))
+	tool(t, "convert", at("s.png"), "-depth", "16", at("deep.png"))
+	tool(t, "cwebp", "-quiet", "-lossless", "-exact", at("s.png"), "-o", at("lossless.webp"))
+	for _, name := range []string{"s.bmp", "s.tif", "deep.png", "lossless.webp"} {
+		assert.Zero(t, compare(t, original, whole(fromFile(t, at(name)))).largest, "%s, pixel for pixel", name)
+	}
+
+	// Lossy ones differ from their own tools only by how chroma is spread.
+	tool(t, "cwebp", "-quiet", "-q", "95", at("s.png"), "-o", at("s.webp"))
+	tool(t, "dwebp", "-quiet", at("s.webp"), "-o", at("webp.png"))
+	tool(t, "heif-enc", "-q", "95", at("s.png"), "-o", at("s.heic"))
+	tool(t, "heif-convert", at("s.heic"), at("heic.png"))
+	tool(t, "avifenc", "--min", "2", "--max", "8", "-y", "444", at("s.png"), at("s.avif"))
+	tool(t, "avifdec", at("s.avif"), at("avif.png"))
+	for _, kind := range []string{"webp", "heic", "avif"} {
+		d := compare(t, readPNG(t, at(kind+".png")), whole(fromFile(t, at("s."+kind))))
+		assert.Greater(t, d.psnr, 34.0, "%s: %+v", kind, d)
+		assert.Less(t, d.mean, 2.5, "%s: %+v", kind, d)
+	}
+
+	// Turned by a box of the file (irot), not by a tag.
+	tool(t, "avifenc", "--irot", "1", "--min", "2", "--max", "8", "-y", "444", at("s.png"), at("turned.avif"))
+	tool(t, "convert", at("s.png"), "-rotate", "-90", at("turned.png"))
+	assert.Greater(t, compare(t, readPNG(t, at("turned.png")), whole(fromFile(t, at("turned.avif")))).psnr, 34.0)
+}
+
+func TestProgressiveAndCMYK(t *testing.T) {
+	dir := t.TempDir()
+	for name, args := range map[string][]string{
+		"progressive": {"-interlace", "Plane"},
+		"cmyk":        {"-colorspace", "CMYK"},
+	} {
+		src, want := filepath.Join(dir, name+".jpg"), filepath.Join(dir, name+".png")
+		tool(t, "convert", append(append([]string{"../../demo/pictures/P1040860.JPG", "-strip", "-resize", "300x", "-quality", "95"}, args...), src)...)
+		tool(t, "convert", src, "-colorspace", "sRGB", "-depth", "8", want)
+		d := compare(t, readPNG(t, want), whole(fromFile(t, src)))
+		assert.Less(t, d.mean, 3.0, "%s: %+v", name, d)
+		assert.Greater(t, d.psnr, 32.0, "%s: %+v", name, d)
+	}
+}
+
+// Broken files of every kind give an error of a known kind, never a panic.
+func TestBrokenFilesOfEveryKind(t *testing.T) {
+	dir := t.TempDir()
+	at := func(name string) string { return filepath.Join(dir, name) }
+	tool(t, "convert", "../../demo/pictures/IMG_2093.JPG", "-strip", "-resize", "120x80!", "-depth", "8", at("s.png"))
+	tool(t, "heif-enc", at("s.png"), "-o", at("s.heic"))
+	tool(t, "avifenc", at("s.png"), at("s.avif"))
+	for _, kind := range []string{"jpg", "gif", "bmp", "tif", "webp"} {
+		tool(t, "convert", at("s.png"), at("s."+kind))
+	}
+	for _, kind := range []string{"png", "jpg", "gif", "bmp", "tif", "webp", "heic", "avif"} {
+		data, err := os.ReadFile(at("s." + kind))
+		require.NoError(t, err)
+		for _, part := range []int{1, 12, len(data) / 3, len(data) / 2, len(data) - 200} {
+			known, err := facts.Read(bytes.NewReader(data[:part]))
+			if err == nil {
+				_, err = raster.Decode(bytes.NewReader(data[:part]), known, limits)
+			}
+			if assert.Error(t, err, "%s cut off at %d of %d", kind, part, len(data)) {
+				known := errors.Is(err, facts.ErrDamaged) || errors.Is(err, raster.ErrCutOff) || errors.Is(err, facts.ErrNotPicture) || errors.Is(err, facts.ErrNotTaken)
+				assert.True(t, known, "%s at %d: %v", kind, part, err)
+			}
+		}
+	}
+}
