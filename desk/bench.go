@@ -3,6 +3,7 @@ package desk
 import (
 	"fmt"
 	"image"
+	"reflect"
 	"strings"
 
 	"mivlet/core/audit"
@@ -194,7 +195,7 @@ func (d *Desk) change(id uint, act func(*store.Picture) (string, error)) error {
 }
 
 func same(a, b store.Work) bool {
-	return a.Slot == b.Slot && a.Name == b.Name && a.Alt == b.Alt && fmt.Sprint(a.Recipe) == fmt.Sprint(b.Recipe)
+	return a.Slot == b.Slot && a.Name == b.Name && a.Alt == b.Alt && reflect.DeepEqual(a.Recipe, b.Recipe)
 }
 
 // GoTo shows a step of a picture's history: undo, redo, and any further back.

@@ -7,7 +7,6 @@ import (
 	"encoding/json"
 	"fmt"
 
-	"mivlet/core/fit"
 	"mivlet/core/raster"
 	"mivlet/core/rules"
 	"mivlet/store"
@@ -47,10 +46,10 @@ func (d *Desk) makeCuts(p store.Picture, slot rules.Slot, key string) ([]store.C
 	if err != nil {
 		return nil, err
 	}
-	frame := p.Work.Recipe.Frame(p.Facts.Upright())
+	view := p.Work.Recipe.View(p.Facts.Upright())
 	var cuts []store.Cut
-	for _, c := range fit.Plan(frame, fit.Centre, slot.Want(), slot.Densities) {
-		e, err := raster.Encode(src.Cut(c.Source, c.Size), slot.Budget)
+	for _, c := range view.Plan(slot.Want(), slot.Densities) {
+		e, err := raster.Encode(src.Do(raster.Work{From: c.Source, Size: c.Size, Straighten: view.Straighten, Turn: view.Turn, Veils: view.Veils}), slot.Budget)
 		if err != nil {
 			return nil, err
 		}
@@ -67,7 +66,7 @@ func (d *Desk) makeCuts(p store.Picture, slot rules.Slot, key string) ([]store.C
 // cutKey names all that a cut depends on besides its original: the recipe, the
 // slot and the version of the engine.
 func cutKey(p store.Picture, slot rules.Slot) string {
-	const engine = 1
+	const engine = 2
 	data, err := json.Marshal([]any{engine, p.Work.Recipe, slot.Want(), slot.Densities, slot.Budget})
 	if err != nil {
 		panic(err) // values of our own always have a JSON form

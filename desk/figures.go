@@ -79,7 +79,7 @@ func (d *Desk) figures(p store.Picture) (Figures, error) {
 	if err != nil {
 		return f, err
 	}
-	plan := fit.Plan(f.Frame, fit.Centre, slot.Want(), slot.Densities)
+	plan := p.Work.Recipe.View(f.Source).Plan(slot.Want(), slot.Densities)
 	if len(made) == len(plan) {
 		for i, c := range plan {
 			f.Cuts = append(f.Cuts, CutFigure{c, made[i].Bytes, true, fit.LoadTime(made[i].Bytes, fit.SlowLine)})

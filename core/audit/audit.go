@@ -6,7 +6,6 @@ import (
 	"fmt"
 
 	"mivlet/core/facts"
-	"mivlet/core/fit"
 	"mivlet/core/naming"
 	"mivlet/core/recipe"
 	"mivlet/core/rules"
@@ -56,7 +55,7 @@ func checkFit(w Work) []Finding {
 		return []Finding{{words.Stop, Fit, "Choose where it will stand: everything else follows from the slot."}}
 	}
 	var fs []Finding
-	cuts := fit.Plan(w.Recipe.Frame(w.Facts.Upright()), fit.Centre, w.Slot.Want(), w.Slot.Densities)
+	cuts := w.Recipe.View(w.Facts.Upright()).Plan(w.Slot.Want(), w.Slot.Densities)
 	best := cuts[len(cuts)-1]
 	switch {
 	case best.Effective < 1:

@@ -57,3 +57,28 @@ func (o Orientation) RectToStored(r image.Rectangle, stored fit.Size) image.Rect
 	b := o.ToStored(r.Max.Sub(image.Pt(1, 1)), stored)
 	return image.Rect(min(a.X, b.X), min(a.Y, b.Y), max(a.X, b.X)+1, max(a.Y, b.Y)+1)
 }
+
+// turns are the orientations as matrices that carry stored directions (x to the
+// right, y down) to upright ones.
+var turns = [9][4]int{
+	{}, {1, 0, 0, 1}, {-1, 0, 0, 1}, {-1, 0, 0, -1}, {1, 0, 0, -1}, {0, 1, 1, 0}, {0, -1, 1, 0}, {0, -1, -1, 0}, {0, 1, -1, 0},
+}
+
+// Then returns the orientation that does the work of o and then that of next.
+func (o Orientation) Then(next Orientation) Orientation {
+	a, b := turns[o.known()], turns[next.known()]
+	both := [4]int{b[0]*a[0] + b[1]*a[2], b[0]*a[1] + b[1]*a[3], b[2]*a[0] + b[3]*a[2], b[2]*a[1] + b[3]*a[3]}
+	for i, m := range turns {
+		if i > 0 && m == both {
+			return Orientation(i)
+		}
+	}
+	return Upright
+}
+
+func (o Orientation) known() Orientation {
+	if o < Upright || o > Turn90AntiClocks {
+		return Upright
+	}
+	return o
+}

@@ -7,20 +7,38 @@ import (
 
 	"mivlet/core/facts"
 	"mivlet/core/fit"
+	"mivlet/core/veil"
 )
 
-// Cut takes the part from of the upright source and brings it down to size, in
-// linear light with a Lanczos kernel, on all cores. Large reductions are first
-// averaged over whole blocks while the rows are read, so that memory grows with
-// the cut and not with the source. size must not be larger than from.
+// Work is what is to be done to the pixels on their way into a cut.
+type Work struct {
+	From       image.Rectangle   // part of the upright source
+	Size       fit.Size          // of the result; never larger than the part
+	Straighten float64           // degrees clockwise, about the middle of the source
+	Turn       facts.Orientation // how the part is turned and mirrored at last
+	Veils      []veil.Veil       // in pixels of the upright source
+}
+
+// Cut takes the part from of the upright source and brings it down to size.
 func (s *Source) Cut(from image.Rectangle, size fit.Size) image.Image {
-	stored := s.orientation.RectToStored(from, s.stored)
-	flat := size
-	if s.orientation.Swaps() {
-		flat = fit.Size{W: size.H, H: size.W}
+	return s.Do(Work{From: from, Size: size, Turn: facts.Upright})
+}
+
+// Do makes a cut: in linear light with a Lanczos kernel, on all cores. Large
+// reductions are first averaged over whole blocks while the rows are read, so
+// that memory grows with the cut and not with the source. Veils are drawn on
+// the source's own pixels before anything is averaged.
+func (s *Source) Do(w Work) image.Image {
+	if w.Straighten != 0 {
+		return s.straightened(w)
 	}
-	small := resample(s.pixels, s.opaque, s.space, stored, flat, fine)
-	return upright(small, s.orientation, size)
+	total := s.orientation.Then(w.Turn)
+	flat := w.Size
+	if total.Swaps() {
+		flat = fit.Size{W: w.Size.H, H: w.Size.W}
+	}
+	small := s.resample(s.orientation.RectToStored(w.From, s.stored), flat, fine, w.Veils)
+	return upright(small, total, w.Size)
 }
 
 // Glance returns the whole source brought down to size for the screen: mostly
@@ -30,7 +48,7 @@ func (s *Source) Glance(size fit.Size) *Source {
 	if s.orientation.Swaps() {
 		flat = fit.Size{W: size.H, H: size.W}
 	}
-	small := resample(s.pixels, s.opaque, s.space, s.stored.Rect(), flat, coarse)
+	small := s.resample(s.stored.Rect(), flat, coarse, nil)
 	return &Source{pixels: upright(small, s.orientation, size), stored: size, orientation: facts.Upright, opaque: s.opaque, space: srgb}
 }
 
@@ -54,22 +72,24 @@ type shrink struct {
 	ch        int // channels
 	cols      []taps
 	rowsTaps  []taps
+	veils     []*veil.Layer
 	setPixels func(y int, line []float32)
 }
 
-func resample(m image.Image, opaque bool, in *space, from image.Rectangle, size fit.Size, least float64) image.Image {
+// resample brings a part of the stored pixels down to size.
+func (s *Source) resample(from image.Rectangle, size fit.Size, least float64, veils []veil.Veil) image.Image {
 	ch := 3
-	if !opaque {
+	if !s.opaque {
 		ch = 4
 	}
-	p := &shrink{add: adder(m, opaque, in), in: in, from: from, size: size, ch: ch,
+	p := &shrink{add: adder(s.pixels, s.opaque, s.space), in: s.space, from: from, size: size, ch: ch, veils: s.layers(veils, ch),
 		kx: max(1, int(float64(from.Dx())/float64(size.W)/least)), ky: max(1, int(float64(from.Dy())/float64(size.H)/least))}
 	p.rw, p.rh = (from.Dx()+p.kx-1)/p.kx, (from.Dy()+p.ky-1)/p.ky
 	p.cols = tapsFor(float64(from.Dx())/float64(p.kx), p.rw, size.W)
 	p.rowsTaps = tapsFor(float64(from.Dy())/float64(p.ky), p.rh, size.H)
 
 	var out image.Image
-	if opaque {
+	if s.opaque {
 		dst := image.NewRGBA(size.Rect())
 		out, p.setPixels = dst, func(y int, line []float32) { setOpaque(dst.Pix[y*dst.Stride:], line) }
 	} else {
@@ -98,12 +118,16 @@ func (p *shrink) band(y0, y1 int) {
 		ring[i] = make([]float32, p.size.W*p.ch)
 	}
 	acc := make([]float32, p.rw*p.ch)
+	var whole []float32 // one row at full width, where a veil has to be drawn
+	if len(p.veils) > 0 {
+		whole = make([]float32, p.from.Dx()*p.ch)
+	}
 	line := make([]float32, p.size.W*p.ch)
 	next := p.rowsTaps[y0].first
 	for y := y0; y < y1; y++ {
 		t := p.rowsTaps[y]
 		for end := t.first + len(t.weights); next < end; next++ {
-			p.block(acc, next)
+			p.block(acc, whole, next)
 			p.narrow(ring[next%depth], acc)
 		}
 		clear(line)
@@ -119,12 +143,12 @@ func (p *shrink) band(y0, y1 int) {
 }
 
 // block averages one row of blocks into acc.
-func (p *shrink) block(acc []float32, row int) {
+func (p *shrink) block(acc, whole []float32, row int) {
 	clear(acc)
 	top := row * p.ky
 	bottom := min(top+p.ky, p.from.Dy())
 	for y := top; y < bottom; y++ {
-		p.add(acc, p.from.Min.Y+y, p.from.Min.X, p.from.Max.X, p.kx)
+		p.row(acc, whole, p.from.Min.Y+y)
 	}
 	high := float32(bottom - top)
 	full := p.from.Dx() / p.kx * p.ch
@@ -136,6 +160,32 @@ func (p *shrink) block(acc []float32, row int) {
 		inv = 1 / (high * float32(rest))
 		for i := range acc[full:] {
 			acc[full+i] *= inv
+		}
+	}
+}
+
+// row adds one row to a row of blocks, with its veils drawn.
+func (p *shrink) row(acc, whole []float32, y int) {
+	veiled := false
+	for _, l := range p.veils {
+		if !l.Touches(y) {
+			continue
+		}
+		if !veiled {
+			clear(whole)
+			p.add(whole, y, p.from.Min.X, p.from.Max.X, 1)
+			veiled = true
+		}
+		l.Draw(whole, y, p.from.Min.X)
+	}
+	if !veiled {
+		p.add(acc, y, p.from.Min.X, p.from.Max.X, p.kx)
+		return
+	}
+	for x := range p.from.Dx() {
+		block := acc[x/p.kx*p.ch:][:p.ch]
+		for c := range block {
+			block[c] += whole[x*p.ch+c]
 		}
 	}
 }
