@@ -6,12 +6,16 @@ require (
 	github.com/PuerkitoBio/goquery v1.13.0
 	github.com/bep/imagemeta v1.0.1
 	github.com/gabriel-vasile/mimetype v1.4.16
+	github.com/gen2brain/avif v0.4.4
+	github.com/gen2brain/heic v0.4.5
+	github.com/gen2brain/webp v0.5.5
 	github.com/glebarez/sqlite v1.11.0
 	github.com/go-chi/chi/v5 v5.5.0
 	github.com/go-gormigrate/gormigrate/v2 v2.1.7
 	github.com/go-rod/rod v0.116.2
 	github.com/microcosm-cc/bluemonday v1.0.27
 	github.com/mozillazg/go-unidecode v0.2.0
+	github.com/soniakeys/quant v1.0.0
 	github.com/spf13/cobra v1.10.2
 	github.com/stretchr/testify v1.12.1
 	github.com/yuin/goldmark v1.8.7
@@ -27,9 +31,6 @@ require (
 	github.com/aymerick/douceur v0.2.0 // indirect
 	github.com/dustin/go-humanize v1.0.1 // indirect
 	github.com/ebitengine/purego v0.8.3 // indirect
-	github.com/gen2brain/avif v0.4.4 // indirect
-	github.com/gen2brain/heic v0.4.5 // indirect
-	github.com/gen2brain/webp v0.5.5 // indirect
 	github.com/glebarez/go-sqlite v1.22.0 // indirect
 	github.com/google/uuid v1.5.0 // indirect
 	github.com/gorilla/css v1.0.1 // indirect
@@ -38,7 +39,6 @@ require (
 	github.com/jinzhu/now v1.1.5 // indirect
 	github.com/mattn/go-isatty v0.0.24 // indirect
 	github.com/remyoudompheng/bigfft v0.0.0-20230129092748-24d4a6f8daec // indirect
-	github.com/soniakeys/quant v1.0.0 // indirect
 	github.com/spf13/pflag v1.0.9 // indirect
 	github.com/tetratelabs/wazero v1.9.0 // indirect
 	github.com/ysmood/fetchup v0.2.3 // indirect

@@ -24,6 +24,7 @@ type Desk struct {
 	sources *sources
 	once    singleflight.Group
 	naming  sync.Mutex // a name is checked and taken in one go
+	quality sync.Map   // JPEG quality last found, by hash of the original
 	visitor *http.Client
 	site    string
 }

@@ -108,7 +108,7 @@ func (o *cutting) one(name string, densities []float64) error {
 		fmt.Fprintf(o.stderr, "mivlet: %s: it moves (%d frames); the cut shows the first one\n", name, known.Frames)
 	}
 	for _, c := range fit.Plan(src.Upright().Rect(), fit.Centre, fit.Want{Width: o.width}, densities) {
-		e, err := raster.Encode(src.Cut(c.Source, c.Size), 0)
+		e, err := raster.Encode(src.Cut(c.Source, c.Size), raster.Options{})
 		if err != nil {
 			return err
 		}

@@ -184,7 +184,7 @@ func TestFormatFollowsThePixels(t *testing.T) {
 		"cartoon final (2).png":     "image/png",
 	} {
 		s := open(t, name)
-		e, err := raster.Encode(s.Cut(s.Upright().Rect(), fit.ByWidth(s.Upright(), 640)), 0)
+		e, err := raster.Encode(s.Cut(s.Upright().Rect(), fit.ByWidth(s.Upright(), 640)), raster.Options{})
 		require.NoError(t, err)
 		assert.Equal(t, want, e.MediaType, "%s: %s", name, e.Why)
 		cfg, _, err := image.DecodeConfig(bytes.NewReader(e.Data))
@@ -193,20 +193,52 @@ func TestFormatFollowsThePixels(t *testing.T) {
 	}
 }
 
-func TestBudgetLowersTheQualityAndSaysSo(t *testing.T) {
+func TestQualityIsTheLowestThatLooksTheSame(t *testing.T) {
+	s := open(t, "DSC_0430.JPG")
+	cut := s.Cut(s.Upright().Rect(), fit.Size{W: 640, H: 427})
+	e, err := raster.Encode(cut, raster.Options{})
+	require.NoError(t, err)
+	assert.GreaterOrEqual(t, e.SSIM, raster.SameToTheEye)
+	less, err := raster.Encode(cut, raster.Options{Quality: e.Quality - 1})
+	require.NoError(t, err)
+	assert.Less(t, less.SSIM, raster.SameToTheEye, "one step less is seen")
+	back, err := jpeg.Decode(bytes.NewReader(e.Data))
+	require.NoError(t, err)
+	assert.InDelta(t, raster.SSIM(cut, back), e.SSIM, 0.01, "judged by a sample, near the whole")
+}
+
+func TestBudgetIsMetOrSaid(t *testing.T) {
 	s := open(t, "DSC_0417.JPG")
 	cut := s.Cut(s.Upright().Rect(), fit.Size{W: 1280, H: 853})
-	free, err := raster.Encode(cut, 0)
+	free, err := raster.Encode(cut, raster.Options{})
 	require.NoError(t, err)
-	assert.Equal(t, raster.Quality, free.Quality)
-	budget := int64(len(free.Data)) * 8 / 10
-	tight, err := raster.Encode(cut, budget)
+	for _, format := range []raster.Format{raster.JPEG, raster.WebP} {
+		budget := int64(len(free.Data)) * 7 / 10
+		tight, err := raster.Encode(cut, raster.Options{Format: format, MaxBytes: budget})
+		require.NoError(t, err)
+		assert.LessOrEqual(t, int64(len(tight.Data)), budget)
+		assert.Empty(t, tight.OverBudget)
+	}
+	never, err := raster.Encode(cut, raster.Options{MaxBytes: 1000})
 	require.NoError(t, err)
-	assert.LessOrEqual(t, int64(len(tight.Data)), budget)
-	assert.Contains(t, tight.Why, "budget")
-	never, err := raster.Encode(cut, 1000)
-	require.NoError(t, err)
-	assert.Contains(t, never.Why, "heavier than the budget")
+	assert.Contains(t, never.OverBudget, "would meet the budget")
+}
+
+// SSIM(x, x) = 1; and for two flat pictures it is worked by hand:
+// (2·100·120 + C1) / (100² + 120² + C1) with C1 = (0.01·255)².
+func TestSSIM(t *testing.T) {
+	flat := func(v uint8) image.Image {
+		m := image.NewGray(image.Rect(0, 0, 40, 30))
+		for i := range m.Pix {
+			m.Pix[i] = v
+		}
+		return m
+	}
+	assert.InDelta(t, 1, raster.SSIM(numbered(40, 30), numbered(40, 30)), 1e-6)
+	c1 := 0.01 * 255 * 0.01 * 255
+	assert.InDelta(t, (2*100*120+c1)/(100*100+120*120+c1), raster.SSIM(flat(100), flat(120)), 1e-4)
+	assert.Less(t, raster.SSIM(numbered(40, 30), flat(100)), 0.5)
+	assert.Zero(t, raster.SSIM(flat(1), numbered(8, 8)), "two sizes have nothing in common")
 }
 
 func open(t *testing.T, name string) *raster.Source {

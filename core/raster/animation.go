@@ -1,0 +1,113 @@
+package raster
+
+import (
+	"fmt"
+	"image"
+	"image/color"
+	"image/draw"
+	"image/gif"
+	"io"
+	"time"
+
+	"github.com/gen2brain/webp"
+
+	"mivlet/core/facts"
+	"mivlet/core/fit"
+)
+
+// Animation is a decoded animation: every frame as it shows, with its time.
+type Animation struct {
+	Frames []*Source
+	Delays []time.Duration
+	Loop   int // how often it plays; 0 is for ever
+}
+
+// DecodeAnimation reads all frames of a GIF or an animated WebP, each drawn on
+// what the last one left, as a viewer shows it (GIF89a specification, 23: the
+// disposal methods).
+func DecodeAnimation(file io.ReadSeeker, f facts.Facts, limits Limits) (*Animation, error) {
+	whole := fit.Size{W: f.Stored.W, H: f.Stored.H}
+	if err := limits.Check(whole); err != nil {
+		return nil, err
+	}
+	if n := int64(whole.W) * int64(whole.H) * int64(f.Frames); limits.Pixels > 0 && n > limits.Pixels {
+		return nil, &LimitError{"pixels of all frames", n, limits.Pixels, whole}
+	}
+	if _, err := file.Seek(0, io.SeekStart); err != nil {
+		return nil, err
+	}
+	r := &ending{Reader: file}
+	var a *Animation
+	var err error
+	switch f.MediaType {
+	case "image/gif":
+		a, err = decodeGIF(r)
+	case "image/webp":
+		a, err = decodeAnimatedWebP(r)
+	default:
+		return nil, fmt.Errorf("an animation in %s is not known", f.MediaType)
+	}
+	switch {
+	case err != nil && r.reached:
+		return nil, ErrCutOff
+	case err != nil:
+		return nil, fmt.Errorf("%w: %v", facts.ErrDamaged, err)
+	}
+	a.Loop = f.Loop
+	return a, nil
+}
+
+func decodeGIF(r io.Reader) (*Animation, error) {
+	g, err := gif.DecodeAll(r)
+	if err != nil {
+		return nil, err
+	}
+	a := &Animation{}
+	canvas := image.NewNRGBA(image.Rect(0, 0, g.Config.Width, g.Config.Height))
+	for i, frame := range g.Image {
+		before := clone(canvas)
+		draw.Draw(canvas, frame.Rect, frame, frame.Rect.Min, draw.Over)
+		a.add(clone(canvas), time.Duration(g.Delay[i])*10*time.Millisecond)
+		switch g.Disposal[i] {
+		case gif.DisposalBackground:
+			draw.Draw(canvas, frame.Rect, image.NewUniform(color.Transparent), image.Point{}, draw.Src)
+		case gif.DisposalPrevious:
+			canvas = before
+		}
+	}
+	return a, nil
+}
+
+func decodeAnimatedWebP(r io.Reader) (*Animation, error) {
+	all, err := webp.DecodeAll(r)
+	if err != nil {
+		return nil, err
+	}
+	a := &Animation{}
+	for i, m := range all.Image {
+		a.add(m, time.Duration(all.Delay[i])*time.Millisecond)
+	}
+	return a, nil
+}
+
+func (a *Animation) add(m image.Image, delay time.Duration) {
+	a.Frames = append(a.Frames, &Source{pixels: m, stored: fit.SizeOf(m.Bounds()), orientation: facts.Upright, opaque: opaque(m), space: srgb})
+	a.Delays = append(a.Delays, delay)
+}
+
+func clone(m *image.NRGBA) *image.NRGBA {
+	out := image.NewNRGBA(m.Rect)
+	copy(out.Pix, m.Pix)
+	return out
+}
+
+// Encode does the work on every frame and writes a GIF with the same timing and
+// loops.
+func (a *Animation) Encode(w Work) (Encoded, error) {
+	frames := make([]image.Image, len(a.Frames))
+	for i, s := range a.Frames {
+		frames[i] = s.Do(w)
+	}
+	data, err := encodeGIF(frames, a.Delays, a.Loop)
+	return Encoded{Data: data, MediaType: "image/gif", Why: fmt.Sprintf("GIF, because it moves (%d frames).", len(frames))}, err
+}
