@@ -42,14 +42,14 @@ func (d *Desk) MakeCuts(id uint, slot string) ([]store.Cut, error) {
 }
 
 func (d *Desk) makeCuts(p store.Picture, slot rules.Slot, key string) ([]store.Cut, error) {
-	src, err := d.source(p)
+	encode, err := d.encoder(p, slot)
 	if err != nil {
 		return nil, err
 	}
 	view := p.Work.Recipe.View(p.Facts.Upright())
 	var cuts []store.Cut
 	for _, c := range view.Plan(slot.Want(), slot.Densities) {
-		e, err := raster.Encode(src.Do(raster.Work{From: c.Source, Size: c.Size, Straighten: view.Straighten, Turn: view.Turn, Veils: view.Veils}), raster.Options{MaxBytes: slot.Budget})
+		e, err := encode(raster.Work{From: c.Source, Size: c.Size, Straighten: view.Straighten, Turn: view.Turn, Veils: view.Veils})
 		if err != nil {
 			return nil, err
 		}
@@ -57,10 +57,35 @@ func (d *Desk) makeCuts(p store.Picture, slot rules.Slot, key string) ([]store.C
 		if err != nil {
 			return nil, err
 		}
+		why := e.Why
+		if e.OverBudget != "" {
+			why += " " + e.OverBudget + "."
+		}
 		cuts = append(cuts, store.Cut{PictureID: p.ID, Key: key, Density: c.Density, Effective: c.Effective, CSSWidth: c.CSSWidth,
-			Width: c.Size.W, Height: c.Size.H, Hash: hash, MediaType: e.MediaType, Bytes: int64(len(e.Data)), Quality: e.Quality, Why: e.Why})
+			Width: c.Size.W, Height: c.Size.H, Hash: hash, MediaType: e.MediaType, Bytes: int64(len(e.Data)), Quality: e.Quality, Why: why})
 	}
 	return cuts, d.store.AddCuts(cuts)
+}
+
+// encoder decodes a picture once and returns what makes a cut of it. An
+// animation keeps its motion.
+func (d *Desk) encoder(p store.Picture, slot rules.Slot) (func(raster.Work) (raster.Encoded, error), error) {
+	if !p.Facts.KeepsMotion() {
+		src, err := d.source(p)
+		return func(w raster.Work) (raster.Encoded, error) {
+			return raster.Encode(src.Do(w), raster.Options{MaxBytes: slot.Budget})
+		}, err
+	}
+	f, err := d.store.Blobs.Open(p.OriginalHash)
+	if err != nil {
+		return nil, err
+	}
+	defer f.Close()
+	a, err := raster.DecodeAnimation(f, p.Facts, d.limits())
+	if err != nil {
+		return nil, err
+	}
+	return a.Encode, nil
 }
 
 // cutKey names all that a cut depends on besides its original: the recipe, the

@@ -20,6 +20,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"mivlet/core/facts"
 	"mivlet/core/page"
 	"mivlet/core/rules"
 	"mivlet/desk"
@@ -444,4 +445,32 @@ func TestTheLookAgainSeesTrouble(t *testing.T) {
 	r, err := b.CheckLive(context.Background(), b.page)
 	require.NoError(t, err)
 	assert.False(t, r.OK(), "a file that does not come")
+}
+
+// An animation goes live as one: a small copy that stands still is the classic
+// mishap.
+func TestAnAnimationGoesLiveMoving(t *testing.T) {
+	b := fresh(t)
+	data, err := os.ReadFile("../demo/pictures/paddle-stroke.gif")
+	require.NoError(t, err)
+	a := b.arrive("paddle-stroke.gif", data)
+	require.NoError(t, b.ToBench([]uint{a.ID}, "side", "juniors"))
+	require.NoError(t, b.SetName(a.ID, "juniors-paddle-stroke"))
+	require.NoError(t, b.SetAlt(a.ID, "One paddle stroke, from the side"))
+	block, err := b.Insert(b.page, b.view().Version, 1, page.Placement{Picture: a.ID, Slot: "side"})
+	require.NoError(t, err)
+	assert.NotEmpty(t, block)
+	report, err := b.Publish(context.Background(), b.page, b.view().Version, plainLayout)
+	require.NoError(t, err)
+	assert.True(t, report.OK(), "%+v", report.Checks)
+	cuts, err := b.MakeCuts(a.ID, "side")
+	require.NoError(t, err)
+	f, err := b.OpenCut(cuts[0].Hash)
+	require.NoError(t, err)
+	defer f.Close()
+	cut, err := facts.Read(f)
+	require.NoError(t, err)
+	assert.Equal(t, 24, cut.Frames)
+	assert.Equal(t, a.Facts.DurationMS, cut.DurationMS)
+	assert.Equal(t, 300, cut.Stored.W)
 }

@@ -1,6 +1,7 @@
 package desk
 
 import (
+	"fmt"
 	"image"
 	"time"
 
@@ -98,9 +99,24 @@ func (d *Desk) figures(p store.Picture) (Figures, error) {
 	return f, nil
 }
 
+// estimateMotion tells about how many bytes the cuts of an animation will have:
+// as many for each pixel as the original has.
+func estimateMotion(p store.Picture, plan []fit.Cut) []int64 {
+	size := p.Facts.Upright()
+	perPixel := float64(p.Facts.Bytes) / float64(size.W*size.H)
+	var bytes []int64
+	for _, c := range plan {
+		bytes = append(bytes, int64(perPixel*float64(c.Size.W*c.Size.H)))
+	}
+	return bytes
+}
+
 // estimate tells about how many bytes the cuts of a plan will have, by making
 // the smallest of them from the working copy.
 func (d *Desk) estimate(p store.Picture, plan []fit.Cut) (bytes []int64, format, why string, err error) {
+	if p.Facts.KeepsMotion() {
+		return estimateMotion(p, plan), "image/gif", fmt.Sprintf("GIF, because it moves (%d frames).", p.Facts.Frames), nil
+	}
 	src, err := d.preview(p)
 	if err != nil {
 		return nil, "", "", err

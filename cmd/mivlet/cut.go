@@ -6,88 +6,119 @@ import (
 	"fmt"
 	"io"
 	"os"
-	"path/filepath"
-	"slices"
-	"strconv"
 	"strings"
+	"sync"
 
 	"github.com/spf13/cobra"
+	"golang.org/x/term"
 
 	"mivlet/core/facts"
 	"mivlet/core/fit"
 	"mivlet/core/raster"
+	"mivlet/core/recipe"
 	"mivlet/core/rules"
 )
 
 // cutting is what the cut command is told.
 type cutting struct {
-	width   int
-	density string
-	out     string
-	asJSON  bool
-	force   bool
-	limits  raster.Limits
-	stdout  io.Writer
-	stderr  io.Writer
+	flags  cutFlags
+	want   fit.Want
+	dens   []float64
+	edits  []recipe.Edit
+	limits raster.Limits
+	stdout io.Writer
+	stderr io.Writer
+	mu     sync.Mutex // one line at a time
+	done   int
+	all    int
 }
 
 // cutLine is the JSON object that tells of one cut.
 type cutLine struct {
-	Source           string  `json:"source"`
-	File             string  `json:"file"`
-	Width            int     `json:"width"`
-	Height           int     `json:"height"`
-	Density          float64 `json:"density"`
-	EffectiveDensity float64 `json:"effective_density"`
-	Format           string  `json:"format"`
-	Bytes            int     `json:"bytes"`
+	Source           string   `json:"source"`
+	File             string   `json:"file"`
+	Width            int      `json:"width"`
+	Height           int      `json:"height"`
+	Density          float64  `json:"density"`
+	CSSWidth         int      `json:"css_width"`
+	EffectiveDensity float64  `json:"effective_density"`
+	Format           string   `json:"format"`
+	MediaType        string   `json:"media_type"`
+	Bytes            int      `json:"bytes"`
+	Quality          int      `json:"quality"` // 0 where the format has none
+	SSIM             float64  `json:"ssim"`
+	Frames           int      `json:"frames"`
+	Notes            []string `json:"notes"`
 }
 
 func cutCommand() *cobra.Command {
 	limits := rules.Default().Limits
 	o := cutting{limits: raster.Limits{Side: limits.Side, Pixels: limits.Pixels}}
 	cmd := &cobra.Command{
-		Use: "cut FILE...", Short: "Cut pictures for a place of the given width", Args: usageArgs(cobra.MinimumNArgs(1)),
+		Use: "cut FILE...", Short: "Cut pictures for a place", Args: usageArgs(cobra.MinimumNArgs(1)),
 		RunE: func(cmd *cobra.Command, files []string) error {
 			o.stdout, o.stderr = cmd.OutOrStdout(), cmd.ErrOrStderr()
 			return o.run(files)
 		},
 	}
-	f := cmd.Flags()
-	f.IntVar(&o.width, "width", 0, "width of the place, in CSS pixels")
-	f.StringVar(&o.density, "density", "1", "device pixels per CSS pixel, such as 1,2")
-	f.StringVarP(&o.out, "output", "o", ".", "folder for the cuts")
-	f.BoolVar(&o.asJSON, "json", false, "one JSON object for each cut on standard output")
-	f.BoolVar(&o.force, "force", false, "overwrite cuts that are there; a source never")
+	o.flags.add(cmd.Flags())
 	return cmd
 }
 
-// run cuts each file. One that fails is told and does not keep the others.
+// run cuts each file, two at a time. One that fails is told and does not keep
+// the others.
 func (o *cutting) run(files []string) error {
-	if o.width < 1 {
-		return usage{errors.New("cut needs --width, the width of the place in CSS pixels")}
-	}
-	densities, err := parseDensities(o.density)
-	if err != nil {
+	var err error
+	if o.want, o.dens, o.edits, err = o.flags.parse(); err != nil {
 		return usage{err}
 	}
-	if err := os.MkdirAll(o.out, 0o755); err != nil {
+	if o.flags.name != "" && len(files) > 1 {
+		return usage{errors.New("--name names one picture, and several are given")}
+	}
+	if err := os.MkdirAll(o.flags.out, 0o755); err != nil {
 		return err
 	}
+	o.all = len(files)
 	bad := false
-	for _, name := range files {
-		if err := o.one(name, densities); err != nil {
-			fmt.Fprintf(o.stderr, "mivlet: %s: %v\n", name, err)
-			bad = true
-		}
+	var wg sync.WaitGroup
+	work := make(chan string)
+	for range min(2, len(files)) {
+		wg.Go(func() {
+			for name := range work {
+				err := o.one(name)
+				o.mu.Lock()
+				if err != nil {
+					fmt.Fprintf(o.stderr, "mivlet: %s: %v\n", name, err)
+					bad = true
+				}
+				o.progress()
+				o.mu.Unlock()
+			}
+		})
 	}
+	for _, name := range files {
+		work <- name
+	}
+	close(work)
+	wg.Wait()
 	if bad {
 		return errFailed
 	}
 	return nil
 }
 
-func (o *cutting) one(name string, densities []float64) error {
+// progress shows on a terminal how far it has come.
+func (o *cutting) progress() {
+	o.done++
+	if f, ok := o.stderr.(*os.File); ok && o.all > 1 && term.IsTerminal(int(f.Fd())) {
+		fmt.Fprintf(f, "\r%d of %d", o.done, o.all)
+		if o.done == o.all {
+			fmt.Fprintln(f)
+		}
+	}
+}
+
+func (o *cutting) one(name string) error {
 	f, err := os.Open(name)
 	if err != nil {
 		return plain(err)
@@ -97,81 +128,102 @@ func (o *cutting) one(name string, densities []float64) error {
 	if err != nil {
 		return err
 	}
-	if _, err := f.Seek(0, io.SeekStart); err != nil {
-		return err
-	}
-	src, err := raster.Decode(f, known, o.limits)
+	p, err := o.open(f, known)
 	if err != nil {
 		return err
 	}
-	if known.Frames > 1 {
-		fmt.Fprintf(o.stderr, "mivlet: %s: it moves (%d frames); the cut shows the first one\n", name, known.Frames)
+	var r recipe.Recipe
+	for _, e := range o.edits {
+		if r, err = r.With(e, p.size); err != nil {
+			return err
+		}
 	}
-	for _, c := range fit.Plan(src.Upright().Rect(), fit.Centre, fit.Want{Width: o.width}, densities) {
-		e, err := raster.Encode(src.Cut(c.Source, c.Size), raster.Options{})
+	view := r.View(p.size)
+	for _, c := range view.Plan(o.want, o.dens) {
+		w := raster.Work{From: c.Source, Size: c.Size, Straighten: view.Straighten, Turn: view.Turn, Veils: view.Veils}
+		e, err := p.encode(w, o.flags.options())
 		if err != nil {
 			return err
 		}
-		stem := strings.TrimSuffix(filepath.Base(name), filepath.Ext(name))
-		to := filepath.Join(o.out, fmt.Sprintf("%s-%d%s", stem, c.Size.W, e.Extension()))
+		to := o.path(name, c, e)
 		if err := o.save(to, name, e.Data); err != nil {
 			return err
 		}
-		o.tell(cutLine{name, to, c.Size.W, c.Size.H, c.Density, c.Effective, strings.TrimPrefix(e.MediaType, "image/"), len(e.Data)})
+		notes := append([]string{e.Why}, p.notes...)
+		if c.Effective < c.Density {
+			notes = append(notes, fmt.Sprintf("The source has too few pixels for density %v: nothing is enlarged.", c.Density))
+		}
+		if e.OverBudget != "" {
+			notes = append(notes, e.OverBudget)
+		}
+		o.tell(cutLine{Source: name, File: to, Width: c.Size.W, Height: c.Size.H, Density: c.Density, CSSWidth: c.CSSWidth,
+			EffectiveDensity: c.Effective, Format: strings.TrimPrefix(e.MediaType, "image/"), MediaType: e.MediaType, Bytes: len(e.Data),
+			Quality: e.Quality, SSIM: e.SSIM, Frames: p.frames(), Notes: notes})
 	}
 	return nil
 }
 
-// save writes a cut under a temporary name and renames it, and overwrites
-// nothing that was not meant.
-func (o *cutting) save(to, source string, data []byte) error {
-	if there, err := os.Stat(to); err == nil {
-		if src, err := os.Stat(source); err == nil && os.SameFile(src, there) {
-			return fmt.Errorf("the cut would overwrite its source %s", source)
+// opened is a decoded file: a still, or an animation that keeps its motion.
+type opened struct {
+	size  fit.Size
+	still *raster.Source
+	moves *raster.Animation
+	notes []string
+}
+
+// open decodes a file once. An animation stays one where the format can move;
+// otherwise it says that it stands still.
+func (o *cutting) open(f io.ReadSeeker, known facts.Facts) (*opened, error) {
+	if !known.KeepsMotion() {
+		s, err := raster.Decode(f, known, o.limits)
+		if err != nil {
+			return nil, err
 		}
-		if !o.force {
-			return fmt.Errorf("%s is there already; --force overwrites it", to)
+		p := &opened{size: s.Upright(), still: s}
+		if known.Frames > 1 {
+			p.notes = append(p.notes, fmt.Sprintf("It moves (%d frames), and this cut stands still: the motion of %s is not read.", known.Frames, known.MediaType))
 		}
+		return p, nil
 	}
-	tmp, err := os.CreateTemp(o.out, ".mivlet-*")
+	a, err := raster.DecodeAnimation(f, known, o.limits)
 	if err != nil {
-		return plain(err)
+		return nil, err
 	}
-	defer os.Remove(tmp.Name())
-	_, err = tmp.Write(data)
-	if err := errors.Join(err, tmp.Chmod(0o644), tmp.Close()); err != nil {
-		return err
+	p := &opened{size: a.Frames[0].Upright(), moves: a}
+	still := o.flags.still
+	if still == 0 && o.flags.format != "auto" && o.flags.format != "gif" {
+		still = 1
 	}
-	return os.Rename(tmp.Name(), to)
+	if still > 0 {
+		if still > len(a.Frames) {
+			return nil, fmt.Errorf("it has %d frames, and no frame %d", len(a.Frames), still)
+		}
+		p.still, p.moves = a.Frames[still-1], nil
+		p.notes = append(p.notes, fmt.Sprintf("It moves (%d frames), and this cut stands still: frame %d.", len(a.Frames), still))
+	}
+	return p, nil
+}
+
+func (p *opened) frames() int {
+	if p.moves != nil {
+		return len(p.moves.Frames)
+	}
+	return 1
+}
+
+func (p *opened) encode(w raster.Work, o raster.Options) (raster.Encoded, error) {
+	if p.moves != nil {
+		return p.moves.Encode(w)
+	}
+	return raster.Encode(p.still.Do(w), o)
 }
 
 func (o *cutting) tell(l cutLine) {
-	if o.asJSON {
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	if o.flags.asJSON {
 		_ = json.NewEncoder(o.stdout).Encode(l)
 		return
 	}
 	fmt.Fprintf(o.stdout, "%s  %d × %d  density %.2f  %d bytes\n", l.File, l.Width, l.Height, l.EffectiveDensity, l.Bytes)
-}
-
-// parseDensities reads "1,2" into ascending numbers.
-func parseDensities(s string) ([]float64, error) {
-	var ds []float64
-	for _, part := range strings.Split(s, ",") {
-		d, err := strconv.ParseFloat(strings.TrimSpace(part), 64)
-		if err != nil || !(d > 0 && d <= 8) {
-			return nil, fmt.Errorf("%q is no density: give numbers above 0 up to 8, such as 1,2", part)
-		}
-		ds = append(ds, d)
-	}
-	slices.Sort(ds)
-	return slices.Compact(ds), nil
-}
-
-// plain takes the call and the path off a file error: the line names the file.
-func plain(err error) error {
-	var p *os.PathError
-	if errors.As(err, &p) {
-		return p.Err
-	}
-	return err
 }

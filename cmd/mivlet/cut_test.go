@@ -122,3 +122,112 @@ func TestTheCutCarriesNothing(t *testing.T) {
 		assert.NotContains(t, string(data), secret)
 	}
 }
+
+// lines reads the JSON objects of a call.
+func lines(t *testing.T, out string) []map[string]any {
+	t.Helper()
+	var all []map[string]any
+	for _, line := range bytes.Split(bytes.TrimSpace([]byte(out)), []byte("\n")) {
+		var one map[string]any
+		require.NoError(t, json.Unmarshal(line, &one), string(line))
+		all = append(all, one)
+	}
+	return all
+}
+
+func TestEditsOnTheCommandLine(t *testing.T) {
+	for name, c := range map[string]struct {
+		args          []string
+		width, height float64
+		format        string
+	}{
+		"by height":  {[]string{"--height", "300"}, 240, 300, "jpeg"},
+		"exact box":  {[]string{"--width", "200", "--height", "200", "--focus", "0.5,0.2"}, 200, 200, "jpeg"},
+		"inside":     {[]string{"--width", "200", "--height", "200", "--inside"}, 160, 200, "jpeg"},
+		"cropped":    {[]string{"--width", "300", "--crop", "100,200,600,400"}, 300, 200, "jpeg"},
+		"turned":     {[]string{"--width", "300", "--turn", "90", "--flip", "h"}, 300, 240, "jpeg"},
+		"straight":   {[]string{"--width", "300", "--straighten", "-2.5"}, 300, 0, "jpeg"},
+		"veiled":     {[]string{"--width", "300", "--veil", "ellipse:500,400,300,300:blocks:4", "--veil", "rect:0,0,50,50"}, 300, 375, "jpeg"},
+		"as WebP":    {[]string{"--width", "300", "--format", "webp"}, 300, 375, "webp"},
+		"as PNG":     {[]string{"--width", "100", "--format", "png"}, 100, 125, "png"},
+		"buffered":   {[]string{"--width", "300", "--buffer", "50"}, 350, 438, "jpeg"},
+		"in quality": {[]string{"--width", "300", "--quality", "50"}, 300, 375, "jpeg"},
+	} {
+		code, out, errs := call(t, append([]string{"cut", photo, "--json", "-o", t.TempDir()}, c.args...)...)
+		if !assert.Zero(t, code, "%s: %s", name, errs) {
+			continue
+		}
+		got := lines(t, out)[0]
+		assert.Equal(t, c.width, got["width"], name)
+		if c.height > 0 {
+			assert.Equal(t, c.height, got["height"], name)
+		}
+		assert.Equal(t, c.format, got["format"], name)
+		assert.NotEmpty(t, got["notes"], name)
+		assert.EqualValues(t, 1, got["frames"], name)
+	}
+}
+
+func TestWrongEditsAreWrongUsage(t *testing.T) {
+	for _, args := range [][]string{
+		{"--crop", "1,2,3"}, {"--crop", "a,2,3,4"}, {"--turn", "45"}, {"--flip", "x"}, {"--straighten", "40"}, {"--focus", "2,0"},
+		{"--veil", "star:1,2,3,4"}, {"--veil", "rect:1,2,3,4:fog"}, {"--veil", "rect:1,2,3,4:soft:99"}, {"--veil", "rect"}, {"--format", "bmp"}, {"--quality", "101"},
+	} {
+		code, _, errs := call(t, append([]string{"cut", photo, "--width", "300", "-o", t.TempDir()}, args...)...)
+		assert.Equal(t, 2, code, "%v: %s", args, errs)
+	}
+	code, _, errs := call(t, "cut", photo, "--width", "300", "--crop", "1500,0,900,100", "-o", t.TempDir())
+	assert.Equal(t, 1, code, "a frame that leaves this picture is this picture's failure")
+	assert.Contains(t, errs, "leaves the picture")
+}
+
+// A cut of an animation keeps its frames, timing and loop, or says that it
+// stands still (judged by facts, which walks the file's blocks).
+func TestAnAnimationKeepsItsMotion(t *testing.T) {
+	const stroke = "../../demo/pictures/paddle-stroke.gif"
+	dir := t.TempDir()
+	code, out, errs := call(t, "cut", stroke, "--width", "300", "--json", "-o", dir)
+	require.Zero(t, code, errs)
+	got := lines(t, out)[0]
+	assert.Equal(t, "gif", got["format"])
+	assert.EqualValues(t, 24, got["frames"])
+	assert.EqualValues(t, 192, got["height"])
+	_, before, _ := call(t, "facts", "--json", stroke)
+	_, after, _ := call(t, "facts", "--json", got["file"].(string))
+	for _, fact := range []string{"frames", "loop", "duration_ms", "media_type"} {
+		assert.Equal(t, lines(t, before)[0][fact], lines(t, after)[0][fact], fact)
+	}
+
+	code, out, _ = call(t, "cut", stroke, "--width", "300", "--still", "5", "--json", "-o", dir)
+	require.Zero(t, code)
+	still := lines(t, out)[0]
+	assert.EqualValues(t, 1, still["frames"])
+	assert.Contains(t, still["notes"], "It moves (24 frames), and this cut stands still: frame 5.")
+	code, _, errs = call(t, "cut", stroke, "--width", "300", "--still", "99", "-o", dir)
+	assert.Equal(t, 1, code)
+	assert.Contains(t, errs, "no frame 99")
+}
+
+func TestABudgetThatCannotBeMetSaysWhatWould(t *testing.T) {
+	code, out, _ := call(t, "cut", photo, "--width", "640", "--max-bytes", "5000", "--json", "-o", t.TempDir())
+	assert.Zero(t, code)
+	notes := lines(t, out)[0]["notes"].([]any)
+	assert.Contains(t, notes[len(notes)-1], "would meet the budget")
+}
+
+func TestFactsAsJSON(t *testing.T) {
+	code, out, errs := call(t, "facts", "--json", photo, "missing.jpg")
+	assert.Equal(t, 1, code)
+	assert.Contains(t, errs, "missing.jpg: no such file")
+	got := lines(t, out)[0]
+	for key, want := range map[string]any{
+		"media_type": "image/jpeg", "width": 1600.0, "height": 2000.0, "stored_width": 2000.0, "stored_height": 1600.0, "orientation": 8.0,
+		"frames": 1.0, "gps": true, "thumbnail": true, "taken": "2026-09-19T10:33:54", "credit": "Ines Varrow", "alpha": false, "profile": "",
+	} {
+		assert.Equal(t, want, got[key], key)
+	}
+	assert.Len(t, got["sha256"], 64)
+	for _, key := range []string{"file", "loop", "duration_ms", "bytes", "alt", "description"} {
+		assert.Contains(t, got, key)
+	}
+}

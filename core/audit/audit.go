@@ -65,7 +65,7 @@ func checkFit(w Work) []Finding {
 		fs = append(fs, Finding{words.Warn, Frame, fmt.Sprintf(
 			"A little soft on sharp screens: %.1f pixels where 2 would be crisp.", best.Effective)})
 	}
-	if w.Facts.Frames > 1 {
+	if w.Facts.Frames > 1 && !w.Facts.KeepsMotion() {
 		fs = append(fs, Finding{words.Warn, Fit, fmt.Sprintf(
 			"It moves (%d frames). The cut will stand still on the first one.", w.Facts.Frames)})
 	}

@@ -36,7 +36,7 @@ func TestFindings(t *testing.T) {
 		"no slot":           {func(w *audit.Work) { w.Slot = nil }, words.Stop, audit.Fit},
 		"camera name":       {func(w *audit.Work) { w.Name = "DSC_0417" }, words.Stop, audit.Name},
 		"no alt":            {func(w *audit.Work) { w.Alt = "" }, words.Stop, audit.Describe},
-		"animation":         {func(w *audit.Work) { w.Facts.Frames = 24 }, words.Warn, audit.Fit},
+		"motion not read":   {func(w *audit.Work) { w.Facts.Frames, w.Facts.MediaType = 24, "image/png" }, words.Warn, audit.Fit},
 		"frame below 1":     {frame(600), words.Stop, audit.Frame},
 		"frame below 1.5":   {frame(900), words.Warn, audit.Frame},
 		"alt begins oddly":  {func(w *audit.Work) { w.Alt = "Photo of a junior in a boat" }, words.Hint, audit.Describe},
@@ -61,5 +61,11 @@ func frame(width int) func(*audit.Work) {
 func TestFrameOfOneAndAHalfIsCrispEnough(t *testing.T) {
 	w := work(t)
 	frame(960)(&w) // 960 / 640 = 1.5
+	assert.Empty(t, audit.Check(w))
+}
+
+func TestMotionThatIsKeptIsNoFinding(t *testing.T) {
+	w := work(t)
+	w.Facts.Frames, w.Facts.MediaType = 24, "image/gif"
 	assert.Empty(t, audit.Check(w))
 }

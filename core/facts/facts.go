@@ -51,6 +51,12 @@ func (f Facts) Upright() fit.Size {
 	return f.Stored
 }
 
+// KeepsMotion reports whether it moves and its motion can be read, so that a
+// cut of it moves, too.
+func (f Facts) KeepsMotion() bool {
+	return f.Frames > 1 && (f.MediaType == "image/gif" || f.MediaType == "image/webp")
+}
+
 // Extension returns the extension for a media type, with its dot, or "".
 func Extension(mediaType string) string { return extensions[mediaType] }
 

@@ -42,7 +42,7 @@ func luma(m image.Image) plane {
 		for y := range p.h {
 			for x := range p.w {
 				r, g, bl, _ := m.At(b.Min.X+x, b.Min.Y+y).RGBA()
-				p.v[y*p.w+x] = (0.299*float32(r) + 0.587*float32(g) + 0.114*float32(bl))/257 - 128
+				p.v[y*p.w+x] = (0.299*float32(r)+0.587*float32(g)+0.114*float32(bl))/257 - 128
 			}
 		}
 	}
