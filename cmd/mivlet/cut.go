@@ -145,11 +145,16 @@ func (o *cutting) one(name string) error {
 		if err != nil {
 			return err
 		}
+		notes := append([]string{e.Why}, p.notes...)
+		if with, err := e.With(o.flags.words(known)); err == nil {
+			e = with
+		} else {
+			notes = append(notes, "Nothing is kept inside: "+err.Error()+".")
+		}
 		to := o.path(name, c, e)
 		if err := o.save(to, name, e.Data); err != nil {
 			return err
 		}
-		notes := append([]string{e.Why}, p.notes...)
 		if c.Effective < c.Density {
 			notes = append(notes, fmt.Sprintf("The source has too few pixels for density %v: nothing is enlarged.", c.Density))
 		}

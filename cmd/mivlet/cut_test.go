@@ -7,6 +7,7 @@ import (
 	"image"
 	_ "image/jpeg"
 	"os"
+	"os/exec"
 	"path/filepath"
 	"testing"
 
@@ -230,4 +231,29 @@ func TestFactsAsJSON(t *testing.T) {
 	for _, key := range []string{"file", "loop", "duration_ms", "bytes", "alt", "description"} {
 		assert.Contains(t, got, key)
 	}
+}
+
+// What is kept is what was asked for, as exiftool and our own reader see it.
+func TestKeepingWords(t *testing.T) {
+	dir := t.TempDir()
+	for _, format := range []string{"jpeg", "png"} {
+		code, out, errs := call(t, "cut", photo, "--width", "100", "--format", format, "--keep", "credit,alt", "--json", "-o", dir)
+		require.Zero(t, code, errs)
+		file := lines(t, out)[0]["file"].(string)
+		_, out, _ = call(t, "facts", "--json", file)
+		got := lines(t, out)[0]
+		assert.Equal(t, "Ines Varrow", got["credit"], format)
+		assert.Equal(t, false, got["gps"], format)
+		assert.Equal(t, false, got["thumbnail"], format)
+		seen, err := exec.Command("exiftool", "-s3", "-XMP-photoshop:Credit", "-XMP-dc:Rights", "-EXIF:all", "-IPTC:all", file).Output()
+		if err != nil {
+			if os.Getenv("CI") != "" {
+				t.Fatal("exiftool is missing: scripts/test installs it")
+			}
+			t.Skip("SKIPPED, NOT CHECKED: exiftool is missing. Run scripts/test.")
+		}
+		assert.Equal(t, "Ines Varrow\nBrindlemere Paddle Club\n", string(seen), format)
+	}
+	code, _, _ := call(t, "cut", photo, "--width", "100", "--keep", "position", "-o", dir)
+	assert.Equal(t, 2, code, "a position is never kept")
 }

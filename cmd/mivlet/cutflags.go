@@ -10,6 +10,7 @@ import (
 
 	"github.com/spf13/pflag"
 
+	"mivlet/core/facts"
 	"mivlet/core/fit"
 	"mivlet/core/raster"
 	"mivlet/core/recipe"
@@ -26,6 +27,7 @@ type cutFlags struct {
 	straighten            float64
 	veils                 []string
 	format, out, name     string
+	keep                  []string
 	quality, still        int
 	maxBytes              int64
 	asJSON, force         bool
@@ -47,6 +49,7 @@ func (c *cutFlags) add(f *pflag.FlagSet) {
 	f.IntVar(&c.quality, "quality", 0, "fixed quality from 1 to 100; without it the lowest that looks the same")
 	f.Int64Var(&c.maxBytes, "max-bytes", 0, "most bytes of a cut")
 	f.IntVar(&c.still, "still", 0, "one frame of an animation, counted from 1")
+	f.StringSliceVar(&c.keep, "keep", nil, "words that stay inside: credit (with copyright), alt; nothing else ever does")
 	f.StringVar(&c.name, "name", "", "name of the cut instead of the source's")
 	f.StringVarP(&c.out, "output", "o", ".", "folder for the cuts")
 	f.BoolVar(&c.asJSON, "json", false, "one JSON object for each cut on standard output")
@@ -55,6 +58,18 @@ func (c *cutFlags) add(f *pflag.FlagSet) {
 
 func (c *cutFlags) options() raster.Options {
 	return raster.Options{Format: raster.Format(c.format), Quality: c.quality, MaxBytes: c.maxBytes}
+}
+
+// words are what stays inside of what a file carries.
+func (c *cutFlags) words(known facts.Facts) raster.Words {
+	var w raster.Words
+	if slices.Contains(c.keep, "credit") {
+		w.Credit, w.Copyright = known.Credit, known.Copyright
+	}
+	if slices.Contains(c.keep, "alt") {
+		w.Alt = known.Alt
+	}
+	return w
 }
 
 // parse turns the flags into what the core understands, or says what is wrong.
@@ -73,6 +88,11 @@ func (c *cutFlags) parse() (want fit.Want, densities []float64, edits []recipe.E
 		return want, nil, nil, errors.New("--still and --max-bytes are above 0")
 	case !slices.Contains([]string{"auto", "jpeg", "png", "gif", "webp"}, c.format):
 		return want, nil, nil, fmt.Errorf("%q is no format: auto, jpeg, png, gif or webp", c.format)
+	}
+	for _, word := range c.keep {
+		if word != "credit" && word != "alt" {
+			return want, nil, nil, fmt.Errorf("credit and alt can be kept, not %q", word)
+		}
 	}
 	if densities, err = parseDensities(c.density); err != nil {
 		return

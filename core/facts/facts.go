@@ -122,6 +122,7 @@ func Read(r io.ReadSeeker) (Facts, error) {
 		f.Profile = name
 	}
 	readTags(r, &f)
+	readXMP(skeleton.XMP, &f)
 	if skeleton.Turn != 0 {
 		f.Orientation = skeleton.Turn // boxes rule over tags in files that have both
 	}

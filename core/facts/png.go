@@ -37,11 +37,15 @@ func pngStructure(rs io.ReadSeeker) (s structure, err error) {
 			if err != nil {
 				return s, orEnough(err, s)
 			}
-		case "IDAT":
-			if s.Frames == 1 {
-				return s, nil // a still: nothing after the pixels matters
+		case "iTXt":
+			body, err := r.take(n)
+			if err != nil {
+				return s, orEnough(err, s)
 			}
-			fallthrough
+			s.readText(body)
+			if err := r.skip(4); err != nil {
+				return s, orEnough(err, s)
+			}
 		default:
 			if kind == "tRNS" {
 				s.Alpha = true
@@ -89,6 +93,29 @@ func (s *structure) readChunk(kind string, b []byte) {
 	case kind == "cICP" && len(b) >= 4:
 		s.Primary = primaries(int(b[0]))
 	}
+}
+
+// readText keeps an XMP packet (XMP specification, part 3, 1.1.5): a keyword,
+// two bytes about compression, two empty strings, and the packet.
+func (s *structure) readText(b []byte) {
+	keyword := []byte("XML:com.adobe.xmp\x00")
+	if !bytes.HasPrefix(b, keyword) || len(b) < len(keyword)+4 {
+		return
+	}
+	packed := b[len(keyword)] == 1
+	_, rest, _ := bytes.Cut(b[len(keyword)+2:], []byte{0})
+	_, packet, ok := bytes.Cut(rest, []byte{0})
+	if !ok {
+		return
+	}
+	if packed {
+		z, err := zlib.NewReader(bytes.NewReader(packet))
+		if err != nil {
+			return
+		}
+		packet, _ = io.ReadAll(io.LimitReader(z, profileLimit))
+	}
+	s.XMP = packet
 }
 
 // primaries names the colour primaries of ITU-T H.273 that pictures come with.

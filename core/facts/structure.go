@@ -24,6 +24,7 @@ type structure struct {
 	Profile  []byte        // ICC profile, whole
 	Primary  string        // colour space that the file names without a profile
 	CutOff   bool          // the file is shorter than it says
+	XMP      []byte        // words in a place that the metadata library does not look at
 }
 
 // readers read the skeleton of each type that is known.
@@ -42,15 +43,20 @@ var readers = map[string]func(io.ReadSeeker) (structure, error){
 // profileLimit bounds the bytes of a colour profile that is read.
 const profileLimit = 4 << 20
 
-// reader counts what it reads, so that a skeleton can be walked by lengths.
+// reader walks a skeleton by lengths. What is passed over is not read.
 type reader struct {
 	*bufio.Reader
-	at int64
+	file io.ReadSeeker
+	size int64
 }
 
-func newReader(r io.ReadSeeker) (*reader, error) {
-	_, err := r.Seek(0, io.SeekStart)
-	return &reader{Reader: bufio.NewReaderSize(r, 32<<10)}, err
+func newReader(file io.ReadSeeker) (*reader, error) {
+	size, err := file.Seek(0, io.SeekEnd)
+	if err != nil {
+		return nil, err
+	}
+	_, err = file.Seek(0, io.SeekStart)
+	return &reader{bufio.NewReaderSize(file, 16<<10), file, size}, err
 }
 
 func (r *reader) take(n int) ([]byte, error) {
@@ -58,17 +64,30 @@ func (r *reader) take(n int) ([]byte, error) {
 		return nil, fmt.Errorf("a part of %d bytes", n)
 	}
 	b := make([]byte, n)
-	got, err := io.ReadFull(r.Reader, b)
-	r.at += int64(got)
+	_, err := io.ReadFull(r.Reader, b)
 	return b, err
 }
 
+// skip passes over n bytes; it fails where the file ends before.
 func (r *reader) skip(n int64) error {
 	if n < 0 {
 		return fmt.Errorf("a part of %d bytes", n)
 	}
-	got, err := io.CopyN(io.Discard, r.Reader, n)
-	r.at += got
+	if n <= int64(r.Buffered()) {
+		_, err := r.Discard(int(n))
+		return err
+	}
+	read, err := r.file.Seek(0, io.SeekCurrent)
+	if err != nil {
+		return err
+	}
+	to := read - int64(r.Buffered()) + n
+	if to > r.size {
+		return io.ErrUnexpectedEOF
+	}
+	if _, err = r.file.Seek(to, io.SeekStart); err == nil {
+		r.Reset(r.file)
+	}
 	return err
 }
 

@@ -1,6 +1,8 @@
 package facts
 
 import (
+	"bytes"
+	"encoding/binary"
 	"fmt"
 	"io"
 	"slices"
@@ -37,6 +39,21 @@ func readTags(r io.ReadSeeker, f *Facts) {
 		HandleTag:       func(t imagemeta.TagInfo) error { f.take(t); return nil },
 		Timeout:         5 * time.Second,
 	})
+}
+
+// readXMP reads an XMP packet that stood where the library does not look. It is
+// handed over in the least file that the library takes: a JPEG of one segment.
+func readXMP(packet []byte, f *Facts) {
+	const head = "http://ns.adobe.com/xap/1.0/\x00"
+	n := len(head) + len(packet) + 2
+	if len(packet) == 0 || n > 0xFFFF {
+		return
+	}
+	file := binary.BigEndian.AppendUint16([]byte{0xFF, 0xD8, 0xFF, 0xE1}, uint16(n))
+	file = append(append(append(file, head...), packet...), 0xFF, 0xD9)
+	_, _ = imagemeta.Decode(imagemeta.Options{R: bytes.NewReader(file), ImageFormat: imagemeta.JPEG, Sources: imagemeta.XMP,
+		HandleTag: func(t imagemeta.TagInfo) error { f.take(t); return nil }, Timeout: 5 * time.Second,
+		ShouldHandleTag: func(imagemeta.TagInfo) bool { return true }})
 }
 
 // take keeps one tag. Where several sources tell the same thing, the first wins.

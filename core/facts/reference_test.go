@@ -1,0 +1,142 @@
+package facts_test
+
+import (
+	"encoding/binary"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"mivlet/core/facts"
+)
+
+// tool runs an independent program that scripts/test installs.
+func tool(t *testing.T, name string, args ...string) string {
+	t.Helper()
+	path := "/usr/bin/" + name
+	if _, err := os.Stat(path); err != nil {
+		if os.Getenv("CI") != "" {
+			t.Fatalf("%s is missing: scripts/test installs it", name)
+		}
+		t.Skipf("SKIPPED, NOT CHECKED: %s is missing. Run scripts/test, which installs it.", name)
+	}
+	out, err := exec.Command(path, args...).CombinedOutput()
+	require.NoError(t, err, "%s %v\n%s", name, args, out)
+	return string(out)
+}
+
+func factsOf(t *testing.T, name string) facts.Facts {
+	t.Helper()
+	f, err := os.Open(name)
+	require.NoError(t, err)
+	defer f.Close()
+	k, err := facts.Read(f)
+	require.NoError(t, err, name)
+	return k
+}
+
+// Words that exiftool writes are the words that are read, in every format that
+// carries them.
+func TestWordsThatTravelInTheFile(t *testing.T) {
+	dir := t.TempDir()
+	for _, kind := range []string{"jpg", "png", "webp", "tif"} {
+		name := filepath.Join(dir, "w."+kind)
+		tool(t, "convert", "-size", "40x30", "gradient:", name)
+		tool(t, "exiftool", "-q", "-overwrite_original", "-XMP-dc:Title=First launch", "-XMP-dc:Description=Off the jetty at nine",
+			"-XMP-iptcCore:AltTextAccessibility=A boat and a pair of hands", "-XMP-iptcCore:ExtDescrAccessibility=All of it, told at length",
+			"-XMP-photoshop:Credit=Ines Varrow", "-XMP-dc:Rights=Brindlemere Paddle Club", "-XMP-dc:Subject=lake", "-XMP-dc:Subject=boats",
+			"-EXIF:DateTimeOriginal=2026:09:12 08:41:07", "-EXIF:Model=BO-24", name)
+		k := factsOf(t, name)
+		assert.Equal(t, "First launch", k.Title, kind)
+		assert.Equal(t, "Off the jetty at nine", k.Description, kind)
+		assert.Equal(t, "A boat and a pair of hands", k.Alt, kind)
+		assert.Equal(t, "All of it, told at length", k.LongDescription, kind)
+		assert.Equal(t, "Ines Varrow", k.Credit, kind)
+		assert.Equal(t, "Brindlemere Paddle Club", k.Copyright, kind)
+		assert.ElementsMatch(t, []string{"lake", "boats"}, k.Keywords, kind)
+		assert.Equal(t, "2026-09-12 08:41:07", k.Taken.Format("2006-01-02 15:04:05"), kind)
+		assert.False(t, k.Position, kind)
+	}
+	// IPTC in its old form.
+	name := filepath.Join(dir, "iptc.jpg")
+	tool(t, "convert", "-size", "40x30", "gradient:", name)
+	tool(t, "exiftool", "-q", "-overwrite_original", "-IPTC:ObjectName=First launch", "-IPTC:Credit=Odo Tamsin", "-IPTC:Keywords=lake", "-GPSLatitude=47.4", "-GPSLatitudeRef=N", name)
+	k := factsOf(t, name)
+	assert.Equal(t, "First launch", k.Title)
+	assert.Equal(t, "Odo Tamsin", k.Credit)
+	assert.Equal(t, []string{"lake"}, k.Keywords)
+	assert.True(t, k.Position)
+}
+
+// Frames, delays and loops as ImageMagick tells them.
+func TestAnimationsAsImageMagickSeesThem(t *testing.T) {
+	dir := t.TempDir()
+	for name, args := range map[string][]string{
+		"ever.gif":   {"-delay", "8", "-loop", "0"},
+		"thrice.gif": {"-delay", "12", "-loop", "3"},
+	} {
+		file := filepath.Join(dir, name)
+		tool(t, "convert", append(args, "-size", "30x20", "xc:red", "xc:green", "xc:blue", file)...)
+		told := strings.Fields(tool(t, "identify", "-format", "%T ", file))
+		k := factsOf(t, file)
+		assert.Equal(t, len(told), k.Frames, name)
+		sum := int64(0)
+		for _, d := range told {
+			var n int64
+			for _, c := range d {
+				n = n*10 + int64(c-'0')
+			}
+			sum += n * 10
+		}
+		assert.Equal(t, sum, k.DurationMS, name)
+	}
+	assert.Equal(t, 0, factsOf(t, filepath.Join(dir, "ever.gif")).Loop, "for ever")
+	animated := filepath.Join(dir, "a.webp")
+	tool(t, "gif2webp", "-quiet", filepath.Join(dir, "ever.gif"), "-o", animated)
+	k := factsOf(t, animated)
+	assert.Equal(t, 3, k.Frames)
+	assert.EqualValues(t, 240, k.DurationMS)
+	assert.Equal(t, 0, k.Loop)
+}
+
+func TestProfilesByName(t *testing.T) {
+	dir := t.TempDir()
+	for _, kind := range []string{"jpg", "png", "webp"} {
+		name := filepath.Join(dir, "p."+kind)
+		tool(t, "convert", "-size", "40x30", "gradient:red-blue", "-profile", "/usr/share/color/icc/compatibleWithAdobeRGB1998.icc", name)
+		assert.Equal(t, "Compatible with Adobe RGB (1998)", factsOf(t, name).Profile, kind)
+	}
+	assert.Equal(t, "Compatible with Adobe RGB (1998)", demo(t, "IMG_2140.JPG").Profile)
+}
+
+func TestDrawingsAndDepths(t *testing.T) {
+	logo := factsOf(t, "../../demo/scenes/logo.svg")
+	assert.Equal(t, "image/svg+xml", logo.MediaType)
+	assert.Equal(t, 1200, logo.Stored.W)
+	dir := t.TempDir()
+	deep := filepath.Join(dir, "d.png")
+	tool(t, "convert", "-size", "40x30", "gradient:", "-depth", "16", "-define", "png:bit-depth=16", deep)
+	assert.Equal(t, 16, factsOf(t, deep).Depth)
+	assert.True(t, demo(t, "Logo NEW.png").Alpha)
+	assert.False(t, demo(t, "DSC_0417.JPG").Alpha)
+}
+
+// A profile whose tags lie about where they are gives nothing, and no panic.
+func FuzzICCTag(f *testing.F) {
+	icc := make([]byte, 160)
+	copy(icc[36:], "acsp")
+	binary.BigEndian.PutUint32(icc[128:], 1)
+	copy(icc[132:], "desc")
+	binary.BigEndian.PutUint32(icc[136:], 144)
+	binary.BigEndian.PutUint32(icc[140:], 16)
+	f.Add(icc)
+	f.Fuzz(func(t *testing.T, data []byte) {
+		if tag := facts.ICCTag(data, "desc"); len(tag) > len(data) {
+			t.Fatal("a tag larger than its profile")
+		}
+	})
+}
