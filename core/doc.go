@@ -7,6 +7,7 @@
 //	layout  how wide is each slot on each screen?
 //	recipe  which edits lead from the original to what is shown?
 //	raster  pixels in, pixels out
+//	veil    hide a region so that nobody can bring it back
 //	naming  does this name follow the convention, and which name would?
 //	words   is this alt text one?
 //	rules   what has the house agreed on?

@@ -91,7 +91,7 @@ func decodeAnimatedWebP(r io.Reader) (*Animation, error) {
 }
 
 func (a *Animation) add(m image.Image, delay time.Duration) {
-	a.Frames = append(a.Frames, &Source{pixels: m, stored: fit.SizeOf(m.Bounds()), orientation: facts.Upright, opaque: opaque(m), space: srgb})
+	a.Frames = append(a.Frames, FromImage(m))
 	a.Delays = append(a.Delays, delay)
 }
 

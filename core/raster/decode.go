@@ -64,6 +64,12 @@ type Source struct {
 	space       *space
 }
 
+// FromImage returns a source of pixels that are decoded already, upright and in
+// sRGB.
+func FromImage(m image.Image) *Source {
+	return &Source{pixels: m, stored: fit.SizeOf(m.Bounds()), orientation: facts.Upright, opaque: opaque(m), space: srgb}
+}
+
 // Upright returns the size of the source as it is to be seen.
 func (s *Source) Upright() fit.Size {
 	if s.orientation.Swaps() {

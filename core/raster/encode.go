@@ -6,6 +6,7 @@ import (
 	"image"
 	"image/jpeg"
 	"image/png"
+	"io"
 
 	"github.com/gen2brain/webp"
 
@@ -72,14 +73,14 @@ func Encode(m image.Image, o Options) (Encoded, error) {
 		if !opaque(m) {
 			return e, fmt.Errorf("a JPEG has no transparency, and parts of this picture are transparent")
 		}
-		e, err = search(m, o, "image/jpeg", "JPEG, as asked.", jpegAt)
+		e, err = search(m, o, jpegWriter, "JPEG, as asked.")
 	case PNG:
 		e, err = encodePNG(m, "PNG, as asked.")
 	case WebP:
 		if drawn(m) && o.Quality == 0 {
 			e, err = encodeWebPLossless(m, "WebP without loss, because it is drawn in flat colours.")
 		} else {
-			e, err = search(m, o, "image/webp", "WebP, as asked.", webpAt)
+			e, err = search(m, o, webpWriter, "WebP, as asked.")
 		}
 	case GIF:
 		e, err = encodeGIFStill(m, "GIF, as asked.")
@@ -100,96 +101,108 @@ func encodeAuto(m image.Image, o Options) (Encoded, error) {
 	case drawn(m):
 		return encodePNG(m, "PNG, because it is drawn in flat colours.")
 	}
-	return search(m, o, "image/jpeg", "JPEG, because it is a photograph.", jpegAt)
+	return search(m, o, jpegWriter, "JPEG, because it is a photograph.")
 }
 
-// encodeAt writes a picture at a quality and tells its luma as a reader will
-// see it.
-type encodeAt func(m image.Image, quality int) (data []byte, after plane, err error)
-
-func jpegAt(m image.Image, quality int) ([]byte, plane, error) {
-	var b bytes.Buffer
-	if err := jpeg.Encode(&b, m, &jpeg.Options{Quality: quality}); err != nil {
-		return nil, plane{}, err
-	}
-	back, err := jpeg.Decode(bytes.NewReader(b.Bytes()))
-	if err != nil {
-		return nil, plane{}, err
-	}
-	return b.Bytes(), luma(back), nil
+// writer writes a picture at a quality.
+type writer struct {
+	mediaType string
+	write     func(w io.Writer, m image.Image, quality int) error
+	read      func(r io.Reader) (image.Image, error)
 }
 
-func webpAt(m image.Image, quality int) ([]byte, plane, error) {
+var jpegWriter = writer{"image/jpeg",
+	func(w io.Writer, m image.Image, q int) error { return jpeg.Encode(w, m, &jpeg.Options{Quality: q}) }, jpeg.Decode}
+
+var webpWriter = writer{"image/webp",
+	func(w io.Writer, m image.Image, q int) error {
+		return webp.Encode(w, m, webp.Options{Quality: q, Method: webp.DefaultMethod})
+	}, webp.Decode}
+
+func (w writer) at(m image.Image, quality int) ([]byte, error) {
 	var b bytes.Buffer
-	if err := webp.Encode(&b, m, webp.Options{Quality: quality, Method: webp.DefaultMethod}); err != nil {
-		return nil, plane{}, err
-	}
-	back, err := webp.Decode(bytes.NewReader(b.Bytes()))
+	err := w.write(&b, m, quality)
+	return b.Bytes(), err
+}
+
+// likeness returns how much like m it still is after writing and reading.
+func (w writer) likeness(m image.Image, before plane, quality int) (float64, error) {
+	data, err := w.at(m, quality)
 	if err != nil {
-		return nil, plane{}, err
+		return 0, err
 	}
-	return b.Bytes(), luma(back), nil
+	back, err := w.read(bytes.NewReader(data))
+	if err != nil {
+		return 0, err
+	}
+	return ssim(before, luma(back), sparse), nil
 }
 
 // sparse is how far apart the windows lie that a quality is judged by.
-const sparse = 4
+const sparse = 3
 
 // search finds the quality: fixed, else the lowest that looks the same, else
-// the highest that meets the budget.
-func search(m image.Image, o Options, mediaType, why string, at encodeAt) (Encoded, error) {
-	before := luma(m)
-	try := func(q int) (Encoded, error) {
-		data, after, err := at(m, q)
-		if err != nil {
-			return Encoded{}, err
-		}
-		return Encoded{Data: data, MediaType: mediaType, Quality: q, SSIM: ssim(before, after, sparse), Why: why}, nil
-	}
-	if o.Quality > 0 {
-		return try(min(o.Quality, 100))
-	}
+// the highest that meets the budget. The likeness is judged on a sample of the
+// picture, the bytes on the whole.
+func search(m image.Image, o Options, w writer, why string) (Encoded, error) {
+	part := sample(m)
+	before := luma(part)
 	target := o.Target
 	if target == 0 {
 		target = SameToTheEye
 	}
-	best, err := bisect(try, func(e Encoded) bool { return e.SSIM >= target })
-	if err != nil || o.MaxBytes == 0 || int64(len(best.Data)) <= o.MaxBytes {
-		return best, err
-	}
-	// The first quality that is too heavy; the one before meets the budget.
-	heavy, err := bisect(try, func(e Encoded) bool { return int64(len(e.Data)) > o.MaxBytes })
-	if err != nil {
-		return Encoded{}, err
-	}
-	light, err := try(max(heavy.Quality-1, lowest))
-	light.Why = fmt.Sprintf("%s At quality %d it meets the budget.", why, light.Quality)
-	if int64(len(light.Data)) > o.MaxBytes {
-		light.Why = why
-	}
-	return light, err
-}
-
-// bisect returns the result at the lowest quality that enough accepts, or the
-// highest quality where none is.
-func bisect(try func(int) (Encoded, error), enough func(Encoded) bool) (Encoded, error) {
-	lo, hi := lowest, highest
-	var best Encoded
-	for lo <= hi {
-		q := (lo + hi) / 2
-		e, err := try(q)
+	e := Encoded{MediaType: w.mediaType, Quality: min(o.Quality, 100), Why: why}
+	var err error
+	if e.Quality == 0 {
+		e.Quality, err = bisect(func(q int) (bool, error) {
+			like, err := w.likeness(part, before, q)
+			return like >= target, err
+		})
 		if err != nil {
 			return e, err
 		}
-		if enough(e) {
-			best, hi = e, q-1
+	}
+	if e.Data, err = w.at(m, e.Quality); err != nil {
+		return e, err
+	}
+	if o.Quality == 0 && o.MaxBytes > 0 && int64(len(e.Data)) > o.MaxBytes {
+		// The first quality that is too heavy; the one before meets the budget.
+		heavy, err := bisect(func(q int) (bool, error) {
+			data, err := w.at(m, q)
+			return int64(len(data)) > o.MaxBytes, err
+		})
+		if err != nil {
+			return e, err
+		}
+		e.Quality = max(heavy-1, lowest)
+		if e.Data, err = w.at(m, e.Quality); err != nil {
+			return e, err
+		}
+		if int64(len(e.Data)) <= o.MaxBytes {
+			e.Why = fmt.Sprintf("%s At quality %d it meets the budget.", why, e.Quality)
+		}
+	}
+	e.SSIM, err = w.likeness(part, before, e.Quality)
+	return e, err
+}
+
+// bisect returns the lowest quality that enough accepts, or the highest there
+// is where none does.
+func bisect(enough func(quality int) (bool, error)) (int, error) {
+	lo, hi := lowest, highest
+	for lo < hi {
+		q := (lo + hi) / 2
+		ok, err := enough(q)
+		if err != nil {
+			return q, err
+		}
+		if ok {
+			hi = q
 		} else {
 			lo = q + 1
 		}
 	}
-	if best.Data == nil {
-		return try(highest)
-	}
-	return best, nil
+	return lo, nil
 }
 
 // overBudget tells what was reached and what would meet the budget.

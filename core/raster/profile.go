@@ -3,6 +3,7 @@ package raster
 import (
 	"encoding/binary"
 	"math"
+	"sync"
 
 	"mivlet/core/facts"
 )
@@ -13,6 +14,9 @@ import (
 type space struct {
 	light [3]*[256]float32 // code value to light, for each channel
 	mix   *[9]float32      // rows of the matrix to linear sRGB; nil for none
+
+	once    sync.Once
+	reached [3][mask + 1]float32 // light, for sums that leave the code values
 }
 
 // srgb is the space of pictures that say nothing else.
@@ -36,7 +40,7 @@ func spaceOf(icc []byte, named string) *space {
 	if curve := curveOf(facts.ICCTag(icc, "kTRC")); curve != nil {
 		return &space{light: [3]*[256]float32{curve, curve, curve}}
 	}
-	var s space
+	s := &space{}
 	var colorants [9]float64
 	for i, c := range []string{"r", "g", "b"} {
 		s.light[i] = curveOf(facts.ICCTag(icc, c+"TRC"))
@@ -52,7 +56,7 @@ func spaceOf(icc []byte, named string) *space {
 	if s.mix == nil && nearly(s.light[0], &toLinear) && nearly(s.light[1], &toLinear) && nearly(s.light[2], &toLinear) {
 		return srgb
 	}
-	return &s
+	return s
 }
 
 // mixFrom returns the matrix from light of the given colorants to linear sRGB,

@@ -49,7 +49,7 @@ func (s *Source) Glance(size fit.Size) *Source {
 		flat = fit.Size{W: size.H, H: size.W}
 	}
 	small := s.resample(s.stored.Rect(), flat, coarse, nil)
-	return &Source{pixels: upright(small, s.orientation, size), stored: size, orientation: facts.Upright, opaque: s.opaque, space: srgb}
+	return FromImage(upright(small, s.orientation, size))
 }
 
 // Image returns the pixels of a source that stands upright, such as a Glance.

@@ -35,8 +35,7 @@ func (s *Source) straightened(w Work) image.Image {
 		sx, sy := back(float64(w.From.Min.X)+x*float64(w.From.Dx())/float64(big.W), float64(w.From.Min.Y)+y*float64(w.From.Dy())/float64(big.H))
 		return (sx - float64(cover.Min.X)) * px, (sy - float64(cover.Min.Y)) * py
 	})
-	step := &Source{pixels: turned, stored: big, orientation: facts.Upright, opaque: s.opaque, space: srgb}
-	return step.Do(Work{From: big.Rect(), Size: w.Size, Turn: w.Turn})
+	return FromImage(turned).Do(Work{From: big.Rect(), Size: w.Size, Turn: w.Turn})
 }
 
 // coverOf returns the pixels of the source that a part of the turned plane
