@@ -85,13 +85,15 @@ func (d *Desk) encoder(p store.Picture, slot rules.Slot) (func(raster.Work) (ras
 	if err != nil {
 		return nil, err
 	}
-	return a.Encode, nil
+	return func(w raster.Work) (raster.Encoded, error) {
+		return a.Encode(w, raster.Options{MaxBytes: slot.Budget})
+	}, nil
 }
 
 // cutKey names all that a cut depends on besides its original: the recipe, the
 // slot and the version of the engine.
 func cutKey(p store.Picture, slot rules.Slot) string {
-	const engine = 2
+	const engine = 3
 	data, err := json.Marshal([]any{engine, p.Work.Recipe, slot.Want(), slot.Densities, slot.Budget})
 	if err != nil {
 		panic(err) // values of our own always have a JSON form

@@ -100,13 +100,13 @@ func (d *Desk) figures(p store.Picture) (Figures, error) {
 }
 
 // estimateMotion tells about how many bytes the cuts of an animation will have:
-// as many for each pixel as the original has.
+// half as many for each pixel as the original has.
 func estimateMotion(p store.Picture, plan []fit.Cut) []int64 {
 	size := p.Facts.Upright()
 	perPixel := float64(p.Facts.Bytes) / float64(size.W*size.H)
 	var bytes []int64
 	for _, c := range plan {
-		bytes = append(bytes, int64(perPixel*float64(c.Size.W*c.Size.H)))
+		bytes = append(bytes, int64(perPixel*float64(c.Size.W*c.Size.H)/2))
 	}
 	return bytes
 }
@@ -115,7 +115,7 @@ func estimateMotion(p store.Picture, plan []fit.Cut) []int64 {
 // the smallest of them from the working copy.
 func (d *Desk) estimate(p store.Picture, plan []fit.Cut) (bytes []int64, format, why string, err error) {
 	if p.Facts.KeepsMotion() {
-		return estimateMotion(p, plan), "image/gif", fmt.Sprintf("GIF, because it moves (%d frames).", p.Facts.Frames), nil
+		return estimateMotion(p, plan), "image/webp", fmt.Sprintf("WebP, because it moves (%d frames).", p.Facts.Frames), nil
 	}
 	src, err := d.preview(p)
 	if err != nil {

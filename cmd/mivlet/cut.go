@@ -196,7 +196,7 @@ func (o *cutting) open(f io.ReadSeeker, known facts.Facts) (*opened, error) {
 	}
 	p := &opened{size: a.Frames[0].Upright(), moves: a}
 	still := o.flags.still
-	if still == 0 && o.flags.format != "auto" && o.flags.format != "gif" {
+	if still == 0 && (o.flags.format == "jpeg" || o.flags.format == "png") {
 		still = 1
 	}
 	if still > 0 {
@@ -218,7 +218,7 @@ func (p *opened) frames() int {
 
 func (p *opened) encode(w raster.Work, o raster.Options) (raster.Encoded, error) {
 	if p.moves != nil {
-		return p.moves.Encode(w)
+		return p.moves.Encode(w, o)
 	}
 	return raster.Encode(p.still.Do(w), o)
 }

@@ -20,23 +20,9 @@ const photo = "../../demo/pictures/IMG_2101.JPG" // 1600 × 2000, stored on its 
 // call runs the command line as the shell would, with its streams caught.
 func call(t *testing.T, args ...string) (code int, out, errs string) {
 	t.Helper()
-	oldOut, oldErr := os.Stdout, os.Stderr
-	defer func() { os.Stdout, os.Stderr = oldOut, oldErr }()
-	files := [2]*os.File{}
-	for i := range files {
-		f, err := os.CreateTemp(t.TempDir(), "stream")
-		require.NoError(t, err)
-		defer f.Close()
-		files[i] = f
-	}
-	os.Stdout, os.Stderr = files[0], files[1]
-	code = run(context.Background(), args)
-	for i, into := range []*string{&out, &errs} {
-		data, err := os.ReadFile(files[i].Name())
-		require.NoError(t, err)
-		*into = string(data)
-	}
-	return code, out, errs
+	var stdout, stderr bytes.Buffer
+	code = run(context.Background(), args, &stdout, &stderr)
+	return code, stdout.String(), stderr.String()
 }
 
 func TestCutTellsEachCutAsJSON(t *testing.T) {
@@ -183,28 +169,35 @@ func TestWrongEditsAreWrongUsage(t *testing.T) {
 }
 
 // A cut of an animation keeps its frames, timing and loop, or says that it
-// stands still (judged by facts, which walks the file's blocks).
+// stands still (judged by facts, which walks the file's blocks and chunks).
 func TestAnAnimationKeepsItsMotion(t *testing.T) {
 	const stroke = "../../demo/pictures/paddle-stroke.gif"
 	dir := t.TempDir()
-	code, out, errs := call(t, "cut", stroke, "--width", "300", "--json", "-o", dir)
-	require.Zero(t, code, errs)
-	got := lines(t, out)[0]
-	assert.Equal(t, "gif", got["format"])
-	assert.EqualValues(t, 24, got["frames"])
-	assert.EqualValues(t, 192, got["height"])
-	_, before, _ := call(t, "facts", "--json", stroke)
-	_, after, _ := call(t, "facts", "--json", got["file"].(string))
-	for _, fact := range []string{"frames", "loop", "duration_ms", "media_type"} {
-		assert.Equal(t, lines(t, before)[0][fact], lines(t, after)[0][fact], fact)
+	_, told, _ := call(t, "facts", "--json", stroke)
+	before := lines(t, told)[0]
+	for format, want := range map[string]string{"auto": "image/webp", "webp": "image/webp", "gif": "image/gif"} {
+		code, out, errs := call(t, "cut", stroke, "--width", "300", "--format", format, "--force", "--json", "-o", dir)
+		require.Zero(t, code, errs)
+		got := lines(t, out)[0]
+		assert.EqualValues(t, 24, got["frames"])
+		assert.EqualValues(t, 192, got["height"])
+		_, told, _ = call(t, "facts", "--json", got["file"].(string))
+		after := lines(t, told)[0]
+		assert.Equal(t, want, after["media_type"])
+		for _, fact := range []string{"frames", "loop", "duration_ms"} {
+			assert.Equal(t, before[fact], after[fact], "%s of %s", fact, format)
+		}
+		if format == "auto" {
+			assert.Less(t, got["bytes"], before["bytes"].(float64)/2, "a small copy is not heavier than the original")
+		}
 	}
 
-	code, out, _ = call(t, "cut", stroke, "--width", "300", "--still", "5", "--json", "-o", dir)
+	code, out, _ := call(t, "cut", stroke, "--width", "300", "--still", "5", "--json", "-o", dir)
 	require.Zero(t, code)
 	still := lines(t, out)[0]
 	assert.EqualValues(t, 1, still["frames"])
 	assert.Contains(t, still["notes"], "It moves (24 frames), and this cut stands still: frame 5.")
-	code, _, errs = call(t, "cut", stroke, "--width", "300", "--still", "99", "-o", dir)
+	code, _, errs := call(t, "cut", stroke, "--width", "300", "--still", "99", "-o", dir)
 	assert.Equal(t, 1, code)
 	assert.Contains(t, errs, "no frame 99")
 }

@@ -6,6 +6,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"io"
 	"os"
 	"os/signal"
 	"syscall"
@@ -28,10 +29,10 @@ type usage struct{ error }
 func main() {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
-	os.Exit(run(ctx, os.Args[1:]))
+	os.Exit(run(ctx, os.Args[1:], os.Stdout, os.Stderr))
 }
 
-func run(ctx context.Context, args []string) int {
+func run(ctx context.Context, args []string, stdout, stderr io.Writer) int {
 	root := &cobra.Command{
 		Use:           "mivlet",
 		Short:         "Brings pictures down to the place they will stand in",
@@ -43,6 +44,8 @@ func run(ctx context.Context, args []string) int {
 	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return usage{err} })
 	root.AddCommand(demoCommand(), serveCommand(), factsCommand(), cutCommand())
 	root.SetArgs(args)
+	root.SetOut(stdout)
+	root.SetErr(stderr)
 	err := root.ExecuteContext(ctx)
 	var wrong usage
 	switch {
@@ -51,10 +54,10 @@ func run(ctx context.Context, args []string) int {
 	case errors.Is(err, errFailed):
 		return exitFailed
 	case errors.As(err, &wrong):
-		fmt.Fprintf(os.Stderr, "mivlet: %v\nmivlet: see 'mivlet --help'\n", err)
+		fmt.Fprintf(stderr, "mivlet: %v\nmivlet: see 'mivlet --help'\n", err)
 		return exitUsage
 	}
-	fmt.Fprintf(os.Stderr, "mivlet: %v\n", err)
+	fmt.Fprintf(stderr, "mivlet: %v\n", err)
 	return exitFailed
 }
 

@@ -101,13 +101,33 @@ func clone(m *image.NRGBA) *image.NRGBA {
 	return out
 }
 
-// Encode does the work on every frame and writes a GIF with the same timing and
-// loops.
-func (a *Animation) Encode(w Work) (Encoded, error) {
+// Encode does the work on every frame and writes an animation with the same
+// timing and loops: a WebP, as it weighs a fraction of a GIF, unless a GIF is
+// asked for. The quality is found on the first frame.
+func (a *Animation) Encode(w Work, o Options) (Encoded, error) {
 	frames := make([]image.Image, len(a.Frames))
 	for i, s := range a.Frames {
 		frames[i] = s.Do(w)
 	}
-	data, err := encodeGIF(frames, a.Delays, a.Loop)
-	return Encoded{Data: data, MediaType: "image/gif", Why: fmt.Sprintf("GIF, because it moves (%d frames).", len(frames))}, err
+	switch o.Format {
+	case GIF:
+		data, err := encodeGIF(frames, a.Delays, a.Loop)
+		return Encoded{Data: data, MediaType: "image/gif", Why: fmt.Sprintf("GIF, as asked; it moves (%d frames).", len(frames))}, err
+	case Auto, WebP, "":
+	default:
+		return Encoded{}, fmt.Errorf("a %s does not move, and this picture does", o.Format)
+	}
+	// A budget is for all frames; what the first one may weigh is its share.
+	share := o
+	share.Format, share.MaxBytes = WebP, o.MaxBytes/int64(len(frames))
+	first, err := search(frames[0], share, webpWriter, "")
+	if err != nil {
+		return first, err
+	}
+	first.Why = fmt.Sprintf("WebP, because it moves (%d frames).", len(frames))
+	first.Data, err = encodeAnimatedWebP(frames, a.Delays, a.Loop, first.Quality)
+	if err == nil && o.MaxBytes > 0 && int64(len(first.Data)) > o.MaxBytes {
+		first.OverBudget = overBudget(frames[0], first, o.MaxBytes)
+	}
+	return first, err
 }

@@ -209,3 +209,61 @@ func TestBrokenFilesOfEveryKind(t *testing.T) {
 		}
 	}
 }
+
+// An animated WebP of ours as libwebp's own tools see it.
+func TestAnimatedWebPAgainstItsTools(t *testing.T) {
+	f, err := os.Open("../../demo/pictures/paddle-stroke.gif")
+	require.NoError(t, err)
+	defer f.Close()
+	known, err := facts.Read(f)
+	require.NoError(t, err)
+	a, err := raster.DecodeAnimation(f, known, limits)
+	require.NoError(t, err)
+	require.Len(t, a.Frames, 24)
+	e, err := a.Encode(raster.Work{From: a.Frames[0].Upright().Rect(), Size: fit.Size{W: 200, H: 128}, Turn: facts.Upright}, raster.Options{})
+	require.NoError(t, err)
+	dir := t.TempDir()
+	at := func(name string) string { return filepath.Join(dir, name) }
+	require.NoError(t, os.WriteFile(at("a.webp"), e.Data, 0o600))
+	tool(t, "webpinfo", at("a.webp"))
+	info, err := exec.Command("webpmux", "-info", at("a.webp")).Output()
+	require.NoError(t, err)
+	assert.Contains(t, string(info), "Canvas size: 200 x 128")
+	assert.Contains(t, string(info), "Loop Count : 0")
+	assert.Contains(t, string(info), "Number of frames: 24")
+	// A frame of it, taken out by webpmux, shows what that frame shows.
+	tool(t, "webpmux", "-get", "frame", "13", at("a.webp"), "-o", at("13.webp"))
+	tool(t, "dwebp", "-quiet", at("13.webp"), "-o", at("13.png"))
+	want := a.Frames[12].Cut(a.Frames[12].Upright().Rect(), fit.Size{W: 200, H: 128})
+	assert.Greater(t, compare(t, want, readPNG(t, at("13.png"))).psnr, 28.0)
+}
+
+// Frames of a GIF with every kind of disposal, as ImageMagick composes them.
+func TestGIFFramesAgainstImageMagick(t *testing.T) {
+	dir := t.TempDir()
+	src := filepath.Join(dir, "d.gif")
+	tool(t, "convert", "-size", "40x30", "-delay", "10", "-dispose", "None", "xc:red", "-dispose", "Background", "-page", "+5+5", "-size", "12x10", "xc:green",
+		"-dispose", "Previous", "-page", "+20+12", "xc:blue", "-dispose", "None", "-page", "+2+18", "xc:yellow", "-loop", "0", src)
+	tool(t, "convert", src, "-coalesce", filepath.Join(dir, "f%d.png"))
+	f, err := os.Open(src)
+	require.NoError(t, err)
+	defer f.Close()
+	known, err := facts.Read(f)
+	require.NoError(t, err)
+	a, err := raster.DecodeAnimation(f, known, limits)
+	require.NoError(t, err)
+	require.Len(t, a.Frames, 4)
+	for i, s := range a.Frames {
+		want := readPNG(t, filepath.Join(dir, fmt.Sprintf("f%d.png", i)))
+		got := whole(s)
+		for y := range 30 {
+			for x := range 40 {
+				p, q := color.NRGBAModel.Convert(want.At(x, y)).(color.NRGBA), color.NRGBAModel.Convert(got.At(x, y)).(color.NRGBA)
+				if p.A == 0 && q.A == 0 {
+					continue
+				}
+				require.Equal(t, p, q, "frame %d at %d,%d", i, x, y)
+			}
+		}
+	}
+}
