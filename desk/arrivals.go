@@ -34,7 +34,7 @@ func (d *Desk) Arrive(name string, r io.Reader, section string) (Arrival, error)
 	}
 	defer in.Discard()
 	if in.Bytes > d.rules.Limits.Bytes {
-		return Arrival{}, d.refuseSize(name)
+		return Arrival{}, d.TooLarge(name)
 	}
 	known, err := facts.Read(in)
 	if err != nil {
@@ -171,10 +171,8 @@ func (d *Desk) Binned() ([]store.Picture, error) { return d.store.PicturesAt(sto
 func (d *Desk) TooSmallFor(p store.Picture) []rules.Slot {
 	var small []rules.Slot
 	for _, slot := range d.rules.Slots {
-		for _, f := range audit.Check(audit.Work{Facts: p.Facts, Recipe: p.Work.Recipe, Slot: &slot, Name: "x"}) {
-			if f.Step == audit.Frame && f.Level == "stop" {
-				small = append(small, slot)
-			}
+		if len(audit.Stops(audit.CheckFit(audit.Work{Facts: p.Facts, Recipe: p.Work.Recipe, Slot: &slot}))) > 0 {
+			small = append(small, slot)
 		}
 	}
 	return small

@@ -1,9 +1,11 @@
 package desk
 
 import (
+	"errors"
 	"fmt"
 	"image"
 	"reflect"
+	"slices"
 	"strings"
 
 	"mivlet/core/audit"
@@ -23,13 +25,23 @@ type Bench struct {
 	Findings []audit.Finding
 	Proposal string // the name the house would give it
 	Steps    []store.Step
-	Strip    []StripItem
+	Strip    []Item
 }
 
-// StripItem is one picture of the batch.
-type StripItem struct {
+// Item is a picture in the strip or in the tray.
+type Item struct {
 	store.Picture
 	Lacks []audit.Finding // what keeps it from going live
+}
+
+// items returns the pictures at a station, newest first.
+func (d *Desk) items(at store.Station) ([]Item, error) {
+	ps, err := d.store.PicturesAt(at)
+	all := make([]Item, len(ps))
+	for i, p := range ps {
+		all[i] = Item{p, audit.Stops(audit.Check(d.work(p)))}
+	}
+	return all, err
 }
 
 // Ready reports whether nothing keeps the picture from going live.
@@ -65,12 +77,9 @@ func (d *Desk) Bench(id uint) (Bench, error) {
 }
 
 // OnBench returns the batch, oldest first.
-func (d *Desk) OnBench() ([]StripItem, error) {
-	ps, err := d.store.PicturesAt(store.Bench)
-	items := make([]StripItem, len(ps))
-	for i, p := range ps {
-		items[len(ps)-1-i] = StripItem{p, audit.Stops(audit.Check(d.work(p)))}
-	}
+func (d *Desk) OnBench() ([]Item, error) {
+	items, err := d.items(store.Bench)
+	slices.Reverse(items)
 	return items, err
 }
 
@@ -208,26 +217,24 @@ func (d *Desk) GoTo(id uint, seq int) error {
 		if err != nil {
 			return missing(err, "The picture")
 		}
-		steps, err := s.Steps(id)
+		step, err := s.Step(id, seq)
+		if errors.Is(err, store.ErrNotFound) {
+			return refuse(Missing, "There is no such step.", "The history may have changed: look again.")
+		}
 		if err != nil {
 			return err
 		}
-		for _, step := range steps {
-			if step.Seq != seq {
-				continue
+		if name := step.Work.Name; name != "" {
+			taken, err := s.NameTaken(p.Section, name, id)
+			if err != nil {
+				return err
 			}
-			if name := step.Work.Name; name != "" {
-				if taken, err := s.NameTaken(p.Section, name, id); err != nil || taken {
-					if err != nil {
-						return err
-					}
-					return refuse(Clash, fmt.Sprintf("The name %s belongs to another picture by now.", name), "Rename that one first.")
-				}
+			if taken {
+				return refuse(Clash, fmt.Sprintf("The name %s belongs to another picture by now.", name), "Rename that one first.")
 			}
-			p.Step, p.Work, p.UpdatedAt = seq, step.Work, d.now()
-			return s.SavePicture(&p)
 		}
-		return refuse(Missing, "There is no such step.", "The history may have changed: look again.")
+		p.Step, p.Work, p.UpdatedAt = seq, step.Work, d.now()
+		return s.SavePicture(&p)
 	})
 }
 

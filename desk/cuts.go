@@ -49,7 +49,7 @@ func (d *Desk) makeCuts(p store.Picture, slot rules.Slot, key string) ([]store.C
 	view := p.Work.Recipe.View(p.Facts.Upright())
 	var cuts []store.Cut
 	for _, c := range view.Plan(slot.Want(), slot.Densities) {
-		e, err := encode(raster.Work{From: c.Source, Size: c.Size, Straighten: view.Straighten, Turn: view.Turn, Veils: view.Veils})
+		e, err := encode(raster.WorkFor(view, c))
 		if err != nil {
 			return nil, err
 		}

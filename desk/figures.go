@@ -5,7 +5,6 @@ import (
 	"image"
 	"time"
 
-	"mivlet/core/audit"
 	"mivlet/core/fit"
 	"mivlet/core/raster"
 	"mivlet/core/rules"
@@ -15,15 +14,13 @@ import (
 // Figures is the arithmetic of a picture in a slot: what it had, what is
 // framed, what is cut.
 type Figures struct {
-	Slot     *rules.Slot
-	Source   fit.Size
-	Frame    image.Rectangle
-	Before   int64         // bytes of the original
-	Slow     time.Duration // of the original on a slow line
-	Cuts     []CutFigure
-	Findings []audit.Finding // about fit and frame
-	Format   string          // media type of the cuts, where known
-	Why      string
+	Slot   *rules.Slot
+	Source fit.Size
+	Frame  image.Rectangle
+	Before int64         // bytes of the original
+	Slow   time.Duration // of the original on a slow line
+	Cuts   []CutFigure
+	Why    string // of the cuts' format
 }
 
 // CutFigure is the arithmetic of one cut.
@@ -66,11 +63,6 @@ func (d *Desk) Measure(id uint, frame image.Rectangle, slot string) (Figures, er
 func (d *Desk) figures(p store.Picture) (Figures, error) {
 	f := Figures{Source: p.Facts.Upright(), Before: p.Facts.Bytes, Slow: fit.LoadTime(p.Facts.Bytes, fit.SlowLine)}
 	f.Frame = p.Work.Recipe.Frame(f.Source)
-	for _, finding := range audit.Check(d.work(p)) {
-		if finding.Step == audit.Fit || finding.Step == audit.Frame {
-			f.Findings = append(f.Findings, finding)
-		}
-	}
 	slot, ok := d.rules.Slot(p.Work.Slot)
 	if !ok {
 		return f, nil
@@ -85,14 +77,14 @@ func (d *Desk) figures(p store.Picture) (Figures, error) {
 		for i, c := range plan {
 			f.Cuts = append(f.Cuts, CutFigure{c, made[i].Bytes, true, fit.LoadTime(made[i].Bytes, fit.SlowLine)})
 		}
-		f.Format, f.Why = made[len(made)-1].MediaType, made[len(made)-1].Why
+		f.Why = made[len(made)-1].Why
 		return f, nil
 	}
-	bytes, format, why, err := d.estimate(p, plan)
+	bytes, why, err := d.estimate(p, plan)
 	if err != nil {
 		return f, err
 	}
-	f.Format, f.Why = format, why
+	f.Why = why
 	for i, c := range plan {
 		f.Cuts = append(f.Cuts, CutFigure{c, bytes[i], false, fit.LoadTime(bytes[i], fit.SlowLine)})
 	}
@@ -113,13 +105,13 @@ func estimateMotion(p store.Picture, plan []fit.Cut) []int64 {
 
 // estimate tells about how many bytes the cuts of a plan will have, by making
 // the smallest of them from the working copy.
-func (d *Desk) estimate(p store.Picture, plan []fit.Cut) (bytes []int64, format, why string, err error) {
+func (d *Desk) estimate(p store.Picture, plan []fit.Cut) (bytes []int64, why string, err error) {
 	if p.Facts.KeepsMotion() {
-		return estimateMotion(p, plan), "image/webp", fmt.Sprintf("WebP, because it moves (%d frames).", p.Facts.Frames), nil
+		return estimateMotion(p, plan), fmt.Sprintf("WebP, because it moves (%d frames).", p.Facts.Frames), nil
 	}
 	src, err := d.preview(p)
 	if err != nil {
-		return nil, "", "", err
+		return nil, "", err
 	}
 	whole, small := p.Facts.Upright(), src.Upright()
 	from := scaleRect(plan[0].Source, whole, small)
@@ -132,7 +124,7 @@ func (d *Desk) estimate(p store.Picture, plan []fit.Cut) (bytes []int64, format,
 	known, _ := d.quality.LoadOrStore(p.OriginalHash, 0)
 	e, err := raster.Encode(src.Cut(from, size), raster.Options{Quality: known.(int)})
 	if err != nil {
-		return nil, "", "", err
+		return nil, "", err
 	}
 	d.quality.Store(p.OriginalHash, e.Quality)
 	perPixel := float64(len(e.Data)) / float64(size.W*size.H)
@@ -143,7 +135,7 @@ func (d *Desk) estimate(p store.Picture, plan []fit.Cut) (bytes []int64, format,
 		}
 		bytes = append(bytes, int64(n))
 	}
-	return bytes, e.MediaType, e.Why, nil
+	return bytes, e.Why, nil
 }
 
 // scaleRect maps a rectangle of the whole picture to its working copy.

@@ -5,7 +5,6 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"image"
 	"io"
 	"net/http"
 	"net/url"
@@ -142,21 +141,19 @@ func (d *Desk) visitFile(ctx context.Context, page, address string, width int) (
 	if err != nil {
 		return "", err
 	}
-	real, err := facts.MediaType(bytes.NewReader(data))
-	if err != nil || real != kind {
-		return "", fmt.Errorf("it is sent as %s, but is %s", kind, real)
-	}
-	cfg, _, err := image.DecodeConfig(bytes.NewReader(data))
-	if err != nil {
-		return "", fmt.Errorf("it cannot be read: %w", err)
-	}
-	if cfg.Width != width {
-		return "", fmt.Errorf("it is %d pixels wide where the page says %d", cfg.Width, width)
+	real, err := facts.Read(bytes.NewReader(data))
+	switch {
+	case err != nil:
+		return "", fmt.Errorf("it is sent as %s, and cannot be read: %w", kind, err)
+	case real.MediaType != kind:
+		return "", fmt.Errorf("it is sent as %s, but is %s", kind, real.MediaType)
+	case real.Stored.W != width:
+		return "", fmt.Errorf("it is %d pixels wide where the page says %d", real.Stored.W, width)
 	}
 	if extras := facts.Extras(data); len(extras) > 0 {
 		return "", fmt.Errorf("it still carries %s", strings.Join(extras, ", "))
 	}
-	return fmt.Sprintf("%d × %d in %s", cfg.Width, cfg.Height, kilobytes(len(data))), nil
+	return fmt.Sprintf("%d × %d in %s", real.Stored.W, real.Stored.H, kilobytes(len(data))), nil
 }
 
 func (d *Desk) fetch(ctx context.Context, address string) (data []byte, mediaType string, err error) {

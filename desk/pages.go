@@ -56,7 +56,7 @@ func (d *Desk) differs(p store.Page) (bool, error) {
 type PageView struct {
 	PageEntry
 	Blocks   []BlockView
-	Tray     []TrayItem
+	Tray     []Item
 	Findings []PageFinding
 	Report   *Report // of the last publishing
 	Steps    []store.PageStep
@@ -74,12 +74,6 @@ type BlockView struct {
 	Picture *store.Picture
 	Slot    rules.Slot
 	Cuts    []store.Cut // made; nil while they are not
-}
-
-// TrayItem is a picture that can be placed, or what it still lacks.
-type TrayItem struct {
-	store.Picture
-	Lacks []audit.Finding
 }
 
 // PageFinding is a finding with the block it is about.
@@ -140,18 +134,13 @@ func (d *Desk) placementFindings(b page.Block, pic store.Picture, slot rules.Slo
 
 // tray returns the pictures that can be placed: the batch on the bench, then
 // those that stand on pages.
-func (d *Desk) tray() ([]TrayItem, error) {
-	var items []TrayItem
-	for _, at := range []store.Station{store.Bench, store.Shelf} {
-		ps, err := d.store.PicturesAt(at)
-		if err != nil {
-			return nil, err
-		}
-		for _, p := range ps {
-			items = append(items, TrayItem{p, audit.Stops(audit.Check(d.work(p)))})
-		}
+func (d *Desk) tray() ([]Item, error) {
+	bench, err := d.items(store.Bench)
+	if err != nil {
+		return nil, err
 	}
-	return items, nil
+	shelf, err := d.items(store.Shelf)
+	return append(bench, shelf...), err
 }
 
 // Sides returns the sides a slot can take in the page's column: text flows
@@ -188,9 +177,9 @@ func (d *Desk) SetPlacement(pageID uint, version int, block string, p page.Place
 		return err
 	}
 	return d.edit(pageID, version, "Changed a placement", func(doc page.Doc) (page.Doc, error) {
-		b, ok := doc.Block(block)
-		if !ok || b.Placement == nil {
-			return doc, refuse(Missing, "The picture is not on the page any more.", "Look again.")
+		b, err := placed(doc, block)
+		if err != nil {
+			return doc, err
 		}
 		p.Picture = b.Placement.Picture
 		b.Placement = &p
@@ -201,11 +190,20 @@ func (d *Desk) SetPlacement(pageID uint, version int, block string, p page.Place
 // TakeOff takes a picture off a page. Undo puts it back; the picture stays.
 func (d *Desk) TakeOff(pageID uint, version int, block string) error {
 	return d.edit(pageID, version, "Took a picture off", func(doc page.Doc) (page.Doc, error) {
-		if b, ok := doc.Block(block); !ok || b.Placement == nil {
-			return doc, refuse(Missing, "The picture is not on the page any more.", "Look again.")
+		if _, err := placed(doc, block); err != nil {
+			return doc, err
 		}
 		return doc.Remove(block)
 	})
+}
+
+// placed returns a block that holds a picture.
+func placed(doc page.Doc, block string) (page.Block, error) {
+	b, ok := doc.Block(block)
+	if !ok || b.Placement == nil {
+		return b, refuse(Missing, "The picture is not on the page any more.", "Look again.")
+	}
+	return b, nil
 }
 
 // checkPlacement refuses what does not go together, with its reason.
@@ -226,31 +224,26 @@ func (d *Desk) checkPlacement(p *page.Placement) error {
 	return refuse(Bad, fmt.Sprintf("%s is as wide as the column: no text has room beside it.", slot.Title), "Choose a narrower slot, or centre.")
 }
 
-// edit makes a change to a page's draft as one step, and keeps the pictures'
-// stations true.
+// edit makes a change to a page's draft as one step.
 func (d *Desk) edit(id uint, version int, text string, act func(page.Doc) (page.Doc, error)) error {
-	err := d.store.Tx(func(s *store.Store) error {
-		p, err := s.Page(id)
-		if err != nil {
-			return missing(err, "The page")
-		}
-		if p.Version != version {
-			return store.ErrStale
-		}
-		before := p.Doc.Pictures()
+	return d.onDraft(id, version, func(s *store.Store, p *store.Page) (err error) {
 		if p.Doc, err = act(p.Doc); err != nil {
 			return err
 		}
-		if err := s.AddPageStep(&p, text, d.now()); err != nil {
-			return err
-		}
-		return restation(s, append(before, p.Doc.Pictures()...))
+		return s.AddPageStep(p, text, d.now())
 	})
-	return stale(err)
 }
 
 // PageStep shows a step of a page's history: undo and redo.
 func (d *Desk) PageStep(id uint, version, seq int) error {
+	return d.onDraft(id, version, func(s *store.Store, p *store.Page) error {
+		return missing(s.ShowPageStep(p, seq, d.now()), "That step")
+	})
+}
+
+// onDraft does something to the version of a draft that the editor saw, and
+// keeps the pictures' stations true.
+func (d *Desk) onDraft(id uint, version int, do func(*store.Store, *store.Page) error) error {
 	return stale(d.store.Tx(func(s *store.Store) error {
 		p, err := s.Page(id)
 		if err != nil {
@@ -260,8 +253,8 @@ func (d *Desk) PageStep(id uint, version, seq int) error {
 			return store.ErrStale
 		}
 		before := p.Doc.Pictures()
-		if err := s.ShowPageStep(&p, seq, d.now()); err != nil {
-			return missing(err, "That step")
+		if err := do(s, &p); err != nil {
+			return err
 		}
 		return restation(s, append(before, p.Doc.Pictures()...))
 	}))

@@ -21,7 +21,7 @@ const (
 // source returns the decoded original of a picture, decoding it at most once
 // at a time.
 func (d *Desk) source(p store.Picture) (*raster.Source, error) {
-	return d.decoded(p.OriginalHash, p.Facts)
+	return d.decoded(p.OriginalHash, &p.Facts)
 }
 
 // preview returns the decoded working copy of a picture.
@@ -30,19 +30,12 @@ func (d *Desk) preview(p store.Picture) (*raster.Source, error) {
 	if err != nil {
 		return nil, err
 	}
-	f, err := d.store.Blobs.Open(p.PreviewHash)
-	if err != nil {
-		return nil, err
-	}
-	defer f.Close()
-	known, err := facts.Read(f)
-	if err != nil {
-		return nil, err
-	}
-	return d.decoded(p.PreviewHash, known)
+	return d.decoded(p.PreviewHash, nil)
 }
 
-func (d *Desk) decoded(hash string, known facts.Facts) (*raster.Source, error) {
+// decoded returns a kept file as pixels. known are its facts; nil has them read
+// where the file must be opened anyway.
+func (d *Desk) decoded(hash string, known *facts.Facts) (*raster.Source, error) {
 	if s := d.sources.get(hash); s != nil {
 		return s, nil
 	}
@@ -55,7 +48,14 @@ func (d *Desk) decoded(hash string, known facts.Facts) (*raster.Source, error) {
 			return nil, err
 		}
 		defer f.Close()
-		s, err := raster.Decode(f, known, d.limits())
+		if known == nil {
+			read, err := facts.Read(f)
+			if err != nil {
+				return nil, err
+			}
+			known = &read
+		}
+		s, err := raster.Decode(f, *known, d.limits())
 		if err == nil {
 			d.sources.put(hash, s)
 		}

@@ -31,10 +31,8 @@ func (d *Desk) Publish(ctx context.Context, id uint, version int, layout Layout)
 	if v.Version != version {
 		return Report{}, stale(store.ErrStale)
 	}
-	for _, f := range v.Findings {
-		if f.Level == words.Stop {
-			return Report{}, refuse(Bad, fmt.Sprintf("%s is not ready: %s", nameOr(f.Picture), f.Text), "Mend it on the bench, then publish.")
-		}
+	if stops := v.Stops(); len(stops) > 0 {
+		return Report{}, refuse(Bad, fmt.Sprintf("%s is not ready: %s", nameOr(stops[0].Picture), stops[0].Text), "Mend it on the bench, then publish.")
 	}
 	files, err := d.pageFiles(v.Page, layout)
 	if err != nil {

@@ -68,7 +68,8 @@ func (d *Desk) refuseFile(name string, err error) error {
 	return err
 }
 
-func (d *Desk) refuseSize(name string) error {
+// TooLarge is the refusal of a file beyond the house's limit of bytes.
+func (d *Desk) TooLarge(name string) *Refusal {
 	return refuse(TooMuch, fmt.Sprintf("%s is larger than %d MB, the most the house takes.", name, d.rules.Limits.Bytes/1_000_000),
 		"Make a smaller copy of it and bring that.")
 }

@@ -137,6 +137,12 @@ func (s *Store) Steps(picture uint) ([]Step, error) {
 	return steps, s.db.Where("picture_id = ?", picture).Order("seq").Find(&steps).Error
 }
 
+// Step returns one step of the history of a picture.
+func (s *Store) Step(picture uint, seq int) (Step, error) {
+	var step Step
+	return step, found(s.db.First(&step, "picture_id = ? AND seq = ?", picture, seq).Error)
+}
+
 // Cuts returns the cuts of a picture that were made with a key, in ascending
 // density.
 func (s *Store) Cuts(picture uint, key string) ([]Cut, error) {

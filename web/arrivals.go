@@ -69,8 +69,7 @@ func (s *server) arrive(w http.ResponseWriter, r *http.Request) {
 	}
 	if r.ContentLength > limit {
 		w.Header().Set("Connection", "close")
-		s.fail(w, r, &desk.Refusal{Kind: desk.TooMuch, Next: "Make a smaller copy of it and bring that.",
-			What: fmt.Sprintf("%s is larger than %d MB, the most the house takes.", name, limit/1_000_000)})
+		s.fail(w, r, s.desk.TooLarge(name))
 		return
 	}
 	line := http.NewResponseController(w)

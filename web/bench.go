@@ -134,11 +134,7 @@ func (s *server) setAlt(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) goTo(w http.ResponseWriter, r *http.Request) {
-	seq, err := strconv.Atoi(r.FormValue("seq"))
-	if err != nil {
-		seq = -1
-	}
-	s.changed(w, r, s.desk.GoTo(id(r), seq))
+	s.changed(w, r, s.desk.GoTo(id(r), whole(r, "seq", -1)))
 }
 
 func (s *server) makeCuts(w http.ResponseWriter, r *http.Request) {

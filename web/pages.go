@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"html/template"
 	"net/http"
-	"strconv"
 
 	"mivlet/core/page"
 	"mivlet/core/rules"
@@ -43,7 +42,7 @@ type pageView struct {
 	Open  *placing // nil: the panel shows the sign-off
 	// Picked is the picture that was brought along from the bench, and waits
 	// for a gap; nil where none was.
-	Picked *desk.TrayItem
+	Picked *desk.Item
 }
 
 // placing is a picture about to be placed, or one that stands on the page.
@@ -70,71 +69,71 @@ func (v pageView) Gap(at int) bool { return v.Open != nil && v.Open.New() && v.O
 
 func (s *server) page(w http.ResponseWriter, r *http.Request) { s.showPage(w, r, nil) }
 
-func (s *server) showPage(w http.ResponseWriter, r *http.Request, open *placing) {
+// showPage draws a page as it is now. open tells what the panel shows for it;
+// without it, or where it gives nil, that is the sign-off.
+func (s *server) showPage(w http.ResponseWriter, r *http.Request, open func(desk.PageView) *placing) {
 	p, err := s.desk.Page(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	v := pageView{PageView: p, Rules: s.desk.Rules(), Open: open}
-	picked := number(r.FormValue("picture"))
-	for _, item := range p.Tray {
-		if open == nil && item.ID == picked && len(item.Lacks) == 0 {
-			v.Picked = &item
-		}
+	v := pageView{PageView: p, Rules: s.desk.Rules()}
+	if open != nil {
+		v.Open = open(p)
+	}
+	if item := inTray(p, number(r.FormValue("picture"))); v.Open == nil && item != nil && len(item.Lacks) == 0 {
+		v.Picked = item
 	}
 	s.screen(w, r, "page", p.Doc.Title, "pages", v)
+}
+
+// inTray returns the item of a picture, or nil.
+func inTray(p desk.PageView, picture uint) *desk.Item {
+	for _, item := range p.Tray {
+		if item.ID == picture {
+			return &item
+		}
+	}
+	return nil
 }
 
 // insertPanel opens the tray for a gap. Choosing a picture or a slot asks
 // again, so that only sides that go with the slot are offered.
 func (s *server) insertPanel(w http.ResponseWriter, r *http.Request) {
-	gap, err := strconv.Atoi(r.FormValue("gap"))
-	if err != nil {
-		gap = 0
-	}
-	open := s.placing(r)
-	open.Gap = gap
-	if chosen := r.FormValue("chosen"); chosen != r.FormValue("picture") || open.Slot == "" {
-		// Another picture brings its own slot.
-		if b, err := s.desk.Bench(open.Picture); err == nil {
-			open.Slot = b.Work.Slot
+	s.showPage(w, r, func(p desk.PageView) *placing {
+		open := s.placing(r)
+		open.Gap = whole(r, "gap", 0)
+		item := inTray(p, open.Picture)
+		if item != nil && (r.FormValue("chosen") != r.FormValue("picture") || open.Slot == "") {
+			open.Slot = item.Work.Slot // another picture brings its own slot
 		}
-	}
-	s.showPage(w, r, s.withSides(open))
+		return s.withSides(open)
+	})
 }
 
 func (s *server) insert(w http.ResponseWriter, r *http.Request) {
 	open := s.placing(r)
-	gap, err := strconv.Atoi(r.FormValue("gap"))
-	if err != nil {
-		gap = -1
-	}
 	if open.Picture == 0 {
 		s.fail(w, r, &desk.Refusal{Kind: desk.Bad, What: "No picture is chosen.", Next: "Pick one from the tray."})
 		return
 	}
-	_, err = s.desk.Insert(id(r), version(r), gap, open.placement())
+	_, err := s.desk.Insert(id(r), version(r), whole(r, "gap", -1), open.placement())
 	s.pageChanged(w, r, err)
 }
 
 func (s *server) placementPanel(w http.ResponseWriter, r *http.Request) {
-	p, err := s.desk.Page(id(r))
-	if err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	b, ok := p.Doc.Block(r.FormValue("block"))
-	if !ok || b.Placement == nil {
-		s.showPage(w, r, nil)
-		return
-	}
-	open := &placing{Block: b.ID, Picture: b.Placement.Picture, Slot: b.Placement.Slot, Side: b.Placement.Side, Caption: b.Placement.Caption}
-	if r.Form.Has("slot") {
-		asked := s.placing(r)
-		open.Slot, open.Side, open.Caption = asked.Slot, asked.Side, asked.Caption
-	}
-	s.showPage(w, r, s.withSides(open))
+	s.showPage(w, r, func(p desk.PageView) *placing {
+		b, ok := p.Doc.Block(r.FormValue("block"))
+		if !ok || b.Placement == nil {
+			return nil
+		}
+		open := &placing{Block: b.ID, Picture: b.Placement.Picture, Slot: b.Placement.Slot, Side: b.Placement.Side, Caption: b.Placement.Caption}
+		if r.Form.Has("slot") {
+			asked := s.placing(r)
+			open.Slot, open.Side, open.Caption = asked.Slot, asked.Side, asked.Caption
+		}
+		return s.withSides(open)
+	})
 }
 
 func (s *server) setPlacement(w http.ResponseWriter, r *http.Request) {
@@ -146,11 +145,7 @@ func (s *server) takeOff(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) pageStep(w http.ResponseWriter, r *http.Request) {
-	seq, err := strconv.Atoi(r.FormValue("seq"))
-	if err != nil {
-		seq = -1
-	}
-	s.pageChanged(w, r, s.desk.PageStep(id(r), version(r), seq))
+	s.pageChanged(w, r, s.desk.PageStep(id(r), version(r), whole(r, "seq", -1)))
 }
 
 func (s *server) publish(w http.ResponseWriter, r *http.Request) {
@@ -197,13 +192,7 @@ func (s *server) withSides(p *placing) *placing {
 }
 
 // version is the draft that the editor saw.
-func version(r *http.Request) int {
-	n, err := strconv.Atoi(r.FormValue("version"))
-	if err != nil {
-		return -1
-	}
-	return n
-}
+func version(r *http.Request) int { return whole(r, "version", -1) }
 
 func (s *server) live(w http.ResponseWriter, r *http.Request) {
 	all, err := s.desk.LivePages()

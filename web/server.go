@@ -112,5 +112,14 @@ func number(s string) uint {
 	return uint(n)
 }
 
+// whole reads a whole number of a form, or gives what stands for none.
+func whole(r *http.Request, field string, otherwise int) int {
+	n, err := strconv.Atoi(r.FormValue(field))
+	if err != nil {
+		return otherwise
+	}
+	return n
+}
+
 // patience is how long a slow line may take to bring one picture.
 const patience = 15 * time.Minute

@@ -140,8 +140,7 @@ func (o *cutting) one(name string) error {
 	}
 	view := r.View(p.size)
 	for _, c := range view.Plan(o.want, o.dens) {
-		w := raster.Work{From: c.Source, Size: c.Size, Straighten: view.Straighten, Turn: view.Turn, Veils: view.Veils}
-		e, err := p.encode(w, o.flags.options())
+		e, err := p.encode(raster.WorkFor(view, c), o.flags.options())
 		if err != nil {
 			return err
 		}

@@ -43,14 +43,15 @@ type Work struct {
 
 // Check returns the findings of a picture in the order of the walk.
 func Check(w Work) []Finding {
-	fs := append(checkFit(w), checkName(w)...)
+	fs := append(CheckFit(w), checkName(w)...)
 	for _, f := range words.CheckAlt(w.Alt, w.Caption) {
 		fs = append(fs, Finding{f.Level, Describe, f.Text})
 	}
 	return fs
 }
 
-func checkFit(w Work) []Finding {
+// CheckFit returns the findings about slot and frame alone.
+func CheckFit(w Work) []Finding {
 	if w.Slot == nil {
 		return []Finding{{words.Stop, Fit, "Choose where it will stand: everything else follows from the slot."}}
 	}

@@ -44,12 +44,7 @@ type Facts struct {
 }
 
 // Upright returns the size of the picture as it is to be seen.
-func (f Facts) Upright() fit.Size {
-	if f.Orientation.Swaps() {
-		return fit.Size{W: f.Stored.H, H: f.Stored.W}
-	}
-	return f.Stored
-}
+func (f Facts) Upright() fit.Size { return f.Orientation.Turned(f.Stored) }
 
 // KeepsMotion reports whether it moves and its motion can be read, so that a
 // cut of it moves, too.

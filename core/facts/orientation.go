@@ -25,6 +25,14 @@ const (
 // Swaps reports whether width and height change places.
 func (o Orientation) Swaps() bool { return o >= Transpose && o <= Turn90AntiClocks }
 
+// Turned returns a size with width and height changed where o swaps them.
+func (o Orientation) Turned(s fit.Size) fit.Size {
+	if o.Swaps() {
+		return fit.Size{W: s.H, H: s.W}
+	}
+	return s
+}
+
 // OnSide reports whether the picture is not stored upright.
 func (o Orientation) OnSide() bool { return o > Upright && o <= Turn90AntiClocks }
 

@@ -3,7 +3,6 @@ package facts_test
 import (
 	"encoding/binary"
 	"os"
-	"os/exec"
 	"path/filepath"
 	"strings"
 	"testing"
@@ -12,22 +11,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"mivlet/core/facts"
+	"mivlet/internal/reference"
 )
-
-// tool runs an independent program that scripts/test installs.
-func tool(t *testing.T, name string, args ...string) string {
-	t.Helper()
-	path := "/usr/bin/" + name
-	if _, err := os.Stat(path); err != nil {
-		if os.Getenv("CI") != "" {
-			t.Fatalf("%s is missing: scripts/test installs it", name)
-		}
-		t.Skipf("SKIPPED, NOT CHECKED: %s is missing. Run scripts/test, which installs it.", name)
-	}
-	out, err := exec.Command(path, args...).CombinedOutput()
-	require.NoError(t, err, "%s %v\n%s", name, args, out)
-	return string(out)
-}
 
 func factsOf(t *testing.T, name string) facts.Facts {
 	t.Helper()
@@ -45,8 +30,8 @@ func TestWordsThatTravelInTheFile(t *testing.T) {
 	dir := t.TempDir()
 	for _, kind := range []string{"jpg", "png", "webp", "tif"} {
 		name := filepath.Join(dir, "w."+kind)
-		tool(t, "convert", "-size", "40x30", "gradient:", name)
-		tool(t, "exiftool", "-q", "-overwrite_original", "-XMP-dc:Title=First launch", "-XMP-dc:Description=Off the jetty at nine",
+		reference.Run(t, "convert", "-size", "40x30", "gradient:", name)
+		reference.Run(t, "exiftool", "-q", "-overwrite_original", "-XMP-dc:Title=First launch", "-XMP-dc:Description=Off the jetty at nine",
 			"-XMP-iptcCore:AltTextAccessibility=A boat and a pair of hands", "-XMP-iptcCore:ExtDescrAccessibility=All of it, told at length",
 			"-XMP-photoshop:Credit=Ines Varrow", "-XMP-dc:Rights=Brindlemere Paddle Club", "-XMP-dc:Subject=lake", "-XMP-dc:Subject=boats",
 			"-EXIF:DateTimeOriginal=2026:09:12 08:41:07", "-EXIF:Model=BO-24", name)
@@ -63,8 +48,8 @@ func TestWordsThatTravelInTheFile(t *testing.T) {
 	}
 	// IPTC in its old form.
 	name := filepath.Join(dir, "iptc.jpg")
-	tool(t, "convert", "-size", "40x30", "gradient:", name)
-	tool(t, "exiftool", "-q", "-overwrite_original", "-IPTC:ObjectName=First launch", "-IPTC:Credit=Odo Tamsin", "-IPTC:Keywords=lake", "-GPSLatitude=47.4", "-GPSLatitudeRef=N", name)
+	reference.Run(t, "convert", "-size", "40x30", "gradient:", name)
+	reference.Run(t, "exiftool", "-q", "-overwrite_original", "-IPTC:ObjectName=First launch", "-IPTC:Credit=Odo Tamsin", "-IPTC:Keywords=lake", "-GPSLatitude=47.4", "-GPSLatitudeRef=N", name)
 	k := factsOf(t, name)
 	assert.Equal(t, "First launch", k.Title)
 	assert.Equal(t, "Odo Tamsin", k.Credit)
@@ -80,8 +65,8 @@ func TestAnimationsAsImageMagickSeesThem(t *testing.T) {
 		"thrice.gif": {"-delay", "12", "-loop", "3"},
 	} {
 		file := filepath.Join(dir, name)
-		tool(t, "convert", append(args, "-size", "30x20", "xc:red", "xc:green", "xc:blue", file)...)
-		told := strings.Fields(tool(t, "identify", "-format", "%T ", file))
+		reference.Run(t, "convert", append(args, "-size", "30x20", "xc:red", "xc:green", "xc:blue", file)...)
+		told := strings.Fields(reference.Run(t, "identify", "-format", "%T ", file))
 		k := factsOf(t, file)
 		assert.Equal(t, len(told), k.Frames, name)
 		sum := int64(0)
@@ -96,7 +81,7 @@ func TestAnimationsAsImageMagickSeesThem(t *testing.T) {
 	}
 	assert.Equal(t, 0, factsOf(t, filepath.Join(dir, "ever.gif")).Loop, "for ever")
 	animated := filepath.Join(dir, "a.webp")
-	tool(t, "gif2webp", "-quiet", filepath.Join(dir, "ever.gif"), "-o", animated)
+	reference.Run(t, "gif2webp", "-quiet", filepath.Join(dir, "ever.gif"), "-o", animated)
 	k := factsOf(t, animated)
 	assert.Equal(t, 3, k.Frames)
 	assert.EqualValues(t, 240, k.DurationMS)
@@ -107,7 +92,7 @@ func TestProfilesByName(t *testing.T) {
 	dir := t.TempDir()
 	for _, kind := range []string{"jpg", "png", "webp"} {
 		name := filepath.Join(dir, "p."+kind)
-		tool(t, "convert", "-size", "40x30", "gradient:red-blue", "-profile", "/usr/share/color/icc/compatibleWithAdobeRGB1998.icc", name)
+		reference.Run(t, "convert", "-size", "40x30", "gradient:red-blue", "-profile", "/usr/share/color/icc/compatibleWithAdobeRGB1998.icc", name)
 		assert.Equal(t, "Compatible with Adobe RGB (1998)", factsOf(t, name).Profile, kind)
 	}
 	assert.Equal(t, "Compatible with Adobe RGB (1998)", demo(t, "IMG_2140.JPG").Profile)
@@ -119,7 +104,7 @@ func TestDrawingsAndDepths(t *testing.T) {
 	assert.Equal(t, 1200, logo.Stored.W)
 	dir := t.TempDir()
 	deep := filepath.Join(dir, "d.png")
-	tool(t, "convert", "-size", "40x30", "gradient:", "-depth", "16", "-define", "png:bit-depth=16", deep)
+	reference.Run(t, "convert", "-size", "40x30", "gradient:", "-depth", "16", "-define", "png:bit-depth=16", deep)
 	assert.Equal(t, 16, factsOf(t, deep).Depth)
 	assert.True(t, demo(t, "Logo NEW.png").Alpha)
 	assert.False(t, demo(t, "DSC_0417.JPG").Alpha)

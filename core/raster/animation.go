@@ -12,7 +12,6 @@ import (
 	"github.com/gen2brain/webp"
 
 	"mivlet/core/facts"
-	"mivlet/core/fit"
 )
 
 // Animation is a decoded animation: every frame as it shows, with its time.
@@ -26,7 +25,7 @@ type Animation struct {
 // what the last one left, as a viewer shows it (GIF89a specification, 23: the
 // disposal methods).
 func DecodeAnimation(file io.ReadSeeker, f facts.Facts, limits Limits) (*Animation, error) {
-	whole := fit.Size{W: f.Stored.W, H: f.Stored.H}
+	whole := f.Stored
 	if err := limits.Check(whole); err != nil {
 		return nil, err
 	}
@@ -47,11 +46,8 @@ func DecodeAnimation(file io.ReadSeeker, f facts.Facts, limits Limits) (*Animati
 	default:
 		return nil, fmt.Errorf("an animation in %s is not known", f.MediaType)
 	}
-	switch {
-	case err != nil && r.reached:
-		return nil, ErrCutOff
-	case err != nil:
-		return nil, fmt.Errorf("%w: %v", facts.ErrDamaged, err)
+	if err != nil {
+		return nil, r.judge(err)
 	}
 	a.Loop = f.Loop
 	return a, nil

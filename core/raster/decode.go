@@ -71,12 +71,7 @@ func FromImage(m image.Image) *Source {
 }
 
 // Upright returns the size of the source as it is to be seen.
-func (s *Source) Upright() fit.Size {
-	if s.orientation.Swaps() {
-		return fit.Size{W: s.stored.H, H: s.stored.W}
-	}
-	return s.stored
-}
+func (s *Source) Upright() fit.Size { return s.orientation.Turned(s.stored) }
 
 // Opaque reports whether the source has no transparency.
 func (s *Source) Opaque() bool { return s.opaque }
@@ -135,11 +130,8 @@ func Decode(file io.ReadSeeker, f facts.Facts, limits Limits) (*Source, error) {
 	default:
 		return nil, &facts.TypeError{MediaType: f.MediaType, Kind: facts.ErrNotTaken}
 	}
-	switch {
-	case err != nil && r.reached:
-		return nil, ErrCutOff
-	case err != nil:
-		return nil, fmt.Errorf("%w: %v", facts.ErrDamaged, err)
+	if err != nil {
+		return nil, r.judge(err)
 	}
 	if f.MediaType == "image/heic" {
 		f.Orientation = facts.Upright // libheif has turned it already
@@ -164,4 +156,12 @@ func (e *ending) Read(p []byte) (int, error) {
 		e.reached = true
 	}
 	return n, err
+}
+
+// judge tells a file that ends too soon from one that is damaged.
+func (e *ending) judge(err error) error {
+	if e.reached {
+		return ErrCutOff
+	}
+	return fmt.Errorf("%w: %v", facts.ErrDamaged, err)
 }

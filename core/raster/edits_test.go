@@ -20,6 +20,7 @@ import (
 	"mivlet/core/fit"
 	"mivlet/core/raster"
 	"mivlet/core/veil"
+	"mivlet/internal/reference"
 )
 
 func save(t *testing.T, name string, m image.Image) {
@@ -33,9 +34,9 @@ func save(t *testing.T, name string, m image.Image) {
 func TestStraighteningAgainstImageMagick(t *testing.T) {
 	dir := t.TempDir()
 	src, want := filepath.Join(dir, "s.png"), filepath.Join(dir, "w.png")
-	tool(t, "convert", "../../demo/pictures/P1040860.JPG", "-strip", "-resize", "1200x800!", src)
+	reference.Run(t, "convert", "../../demo/pictures/P1040860.JPG", "-strip", "-resize", "1200x800!", src)
 	// Turned by 5° about the middle, and the middle of it brought down to a quarter.
-	tool(t, "convert", src, "-virtual-pixel", "edge", "-colorspace", "RGB", "-distort", "SRT", "5", "-crop", "800x480+200+160", "+repage",
+	reference.Run(t, "convert", src, "-virtual-pixel", "edge", "-colorspace", "RGB", "-distort", "SRT", "5", "-crop", "800x480+200+160", "+repage",
 		"-filter", "Lanczos", "-resize", "200x120!", "-colorspace", "sRGB", "-depth", "8", want)
 	s := fromFile(t, src)
 	got := s.Do(raster.Work{From: image.Rect(200, 160, 1000, 640), Size: fit.Size{W: 200, H: 120}, Straighten: 5, Turn: facts.Upright})
@@ -48,14 +49,14 @@ func TestStraighteningAgainstImageMagick(t *testing.T) {
 func TestTurningAgainstImageMagick(t *testing.T) {
 	dir := t.TempDir()
 	src := filepath.Join(dir, "s.png")
-	tool(t, "convert", "../../demo/pictures/P1040860.JPG", "-strip", "-resize", "90x60!", src)
+	reference.Run(t, "convert", "../../demo/pictures/P1040860.JPG", "-strip", "-resize", "90x60!", src)
 	s := fromFile(t, src)
 	for turn, args := range map[facts.Orientation][]string{
 		facts.Turn90Clockwise: {"-rotate", "90"}, facts.Turn180: {"-rotate", "180"}, facts.Turn90AntiClocks: {"-rotate", "270"},
 		facts.MirrorLeftRight: {"-flop"}, facts.MirrorTopBottom: {"-flip"}, facts.Transpose: {"-transpose"}, facts.Transverse: {"-transverse"},
 	} {
 		want := filepath.Join(dir, "w.png")
-		tool(t, "convert", append(append([]string{src}, args...), want)...)
+		reference.Run(t, "convert", append(append([]string{src}, args...), want)...)
 		size := s.Upright()
 		if turn.Swaps() {
 			size = fit.Size{W: size.H, H: size.W}
@@ -146,7 +147,7 @@ func read(t *testing.T, m image.Image) string {
 	t.Helper()
 	name := filepath.Join(t.TempDir(), "page.png")
 	save(t, name, m)
-	tool(t, "tesseract", "--version")
+	reference.Run(t, "tesseract", "--version")
 	cmd := exec.Command("tesseract", name, "-", "--psm", "11")
 	cmd.Env = append(os.Environ(), "OMP_THREAD_LIMIT=1") // its threads wait for each other on few cores
 	out, err := cmd.Output()
@@ -178,7 +179,7 @@ func TestVeiledTextCannotBeRead(t *testing.T) {
 		veiled := rota.Do(w)
 		assert.NotRegexp(t, secrets, read(t, veiled), "%s", style)
 		save(t, filepath.Join(dir, "v.png"), veiled)
-		tool(t, "convert", filepath.Join(dir, "v.png"), "-resize", "200%", "-sharpen", "0x2", "-normalize", filepath.Join(dir, "big.png"))
+		reference.Run(t, "convert", filepath.Join(dir, "v.png"), "-resize", "200%", "-sharpen", "0x2", "-normalize", filepath.Join(dir, "big.png"))
 		assert.NotRegexp(t, secrets, read(t, readPNG(t, filepath.Join(dir, "big.png"))), "%s, enlarged and sharpened", style)
 	}
 	assert.Contains(t, strings.ToLower(before), "rota")

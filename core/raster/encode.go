@@ -7,6 +7,7 @@ import (
 	"image/jpeg"
 	"image/png"
 	"io"
+	"math"
 
 	"github.com/gen2brain/webp"
 
@@ -151,39 +152,56 @@ func search(m image.Image, o Options, w writer, why string) (Encoded, error) {
 	if target == 0 {
 		target = SameToTheEye
 	}
+	whole := remembered(func(q int) ([]byte, error) { return w.at(m, q) })
+	like := remembered(func(q int) (float64, error) { return w.likeness(part, before, q) })
 	e := Encoded{MediaType: w.mediaType, Quality: min(o.Quality, 100), Why: why}
 	var err error
 	if e.Quality == 0 {
 		e.Quality, err = bisect(func(q int) (bool, error) {
-			like, err := w.likeness(part, before, q)
-			return like >= target, err
+			v, err := like(q)
+			return v >= target, err
 		})
 		if err != nil {
 			return e, err
 		}
 	}
-	if e.Data, err = w.at(m, e.Quality); err != nil {
+	if e.Data, err = whole(e.Quality); err != nil {
 		return e, err
 	}
 	if o.Quality == 0 && o.MaxBytes > 0 && int64(len(e.Data)) > o.MaxBytes {
 		// The first quality that is too heavy; the one before meets the budget.
 		heavy, err := bisect(func(q int) (bool, error) {
-			data, err := w.at(m, q)
+			data, err := whole(q)
 			return int64(len(data)) > o.MaxBytes, err
 		})
 		if err != nil {
 			return e, err
 		}
 		e.Quality = max(heavy-1, lowest)
-		if e.Data, err = w.at(m, e.Quality); err != nil {
+		if e.Data, err = whole(e.Quality); err != nil {
 			return e, err
 		}
 		if int64(len(e.Data)) <= o.MaxBytes {
 			e.Why = fmt.Sprintf("%s At quality %d it meets the budget.", why, e.Quality)
 		}
 	}
-	e.SSIM, err = w.likeness(part, before, e.Quality)
+	e.SSIM, err = like(e.Quality)
 	return e, err
+}
+
+// remembered does for each quality only once what costs an encoding.
+func remembered[T any](do func(quality int) (T, error)) func(int) (T, error) {
+	done := map[int]T{}
+	return func(q int) (T, error) {
+		if v, ok := done[q]; ok {
+			return v, nil
+		}
+		v, err := do(q)
+		if err == nil {
+			done[q] = v
+		}
+		return v, err
+	}
 }
 
 // bisect returns the lowest quality that enough accepts, or the highest there
@@ -210,7 +228,7 @@ func overBudget(m image.Image, e Encoded, budget int64) string {
 	size := m.Bounds()
 	scale := float64(budget) / float64(len(e.Data))
 	return fmt.Sprintf("%d bytes reached, %d allowed: about %d pixels of width instead of %d would meet the budget",
-		len(e.Data), budget, int(float64(size.Dx())*sqrt(scale)*0.95), size.Dx())
+		len(e.Data), budget, int(float64(size.Dx())*math.Sqrt(scale)*0.95), size.Dx())
 }
 
 // EncodeForScreen writes m for a screen that wants it soon rather than small: a

@@ -3,7 +3,6 @@ package raster
 import (
 	"image"
 	"image/color"
-	"math"
 )
 
 func opaque(m image.Image) bool {
@@ -57,5 +56,3 @@ func palette(m image.Image) *image.Paletted {
 	out.Palette = colours
 	return out
 }
-
-func sqrt(x float64) float64 { return math.Sqrt(max(x, 0)) }

@@ -19,27 +19,11 @@ import (
 	"mivlet/core/facts"
 	"mivlet/core/fit"
 	"mivlet/core/raster"
+	"mivlet/internal/reference"
 )
 
 // These tests hold the engine against independent tools: ImageMagick (with
 // lcms), vips, libheif and libavif. scripts/test installs them.
-
-// tool runs a reference tool; without it the test is skipped loudly, and fails
-// in CI.
-func tool(t *testing.T, name string, args ...string) {
-	t.Helper()
-	path := "/usr/bin/" + name
-	if _, err := os.Stat(path); err != nil {
-		if path, err = exec.LookPath(name); err != nil {
-			if os.Getenv("CI") != "" {
-				t.Fatalf("%s is missing: scripts/test installs it", name)
-			}
-			t.Skipf("SKIPPED, NOT CHECKED: %s is missing. Run scripts/test, which installs it.", name)
-		}
-	}
-	out, err := exec.Command(path, args...).CombinedOutput()
-	require.NoError(t, err, "%s %v\n%s", name, args, out)
-}
 
 func readPNG(t *testing.T, name string) image.Image {
 	t.Helper()
@@ -94,12 +78,12 @@ func whole(s *raster.Source) image.Image { return s.Cut(s.Upright().Rect(), s.Up
 func TestOrientationsAgainstImageMagick(t *testing.T) {
 	dir := t.TempDir()
 	plain := filepath.Join(dir, "plain.png")
-	tool(t, "convert", "../../demo/pictures/P1040860.JPG", "-strip", "-resize", "90x60!", plain)
+	reference.Run(t, "convert", "../../demo/pictures/P1040860.JPG", "-strip", "-resize", "90x60!", plain)
 	for o := 1; o <= 8; o++ {
 		tagged, upright := filepath.Join(dir, fmt.Sprintf("%d.tif", o)), filepath.Join(dir, fmt.Sprintf("%d.png", o))
 		names := []string{"", "TopLeft", "TopRight", "BottomRight", "BottomLeft", "LeftTop", "RightTop", "RightBottom", "LeftBottom"}
-		tool(t, "convert", plain, "-orient", names[o], tagged)
-		tool(t, "convert", tagged, "-auto-orient", upright)
+		reference.Run(t, "convert", plain, "-orient", names[o], tagged)
+		reference.Run(t, "convert", tagged, "-auto-orient", upright)
 		s := fromFile(t, tagged)
 		d := compare(t, readPNG(t, upright), whole(s))
 		assert.Zero(t, d.largest, "orientation %d, pixel for pixel", o)
@@ -111,8 +95,8 @@ func TestResizingAgainstVips(t *testing.T) {
 	for _, name := range []string{"DSC_0430.JPG", "IMG_2093.JPG", "P1040860.JPG", "DSC_0466.JPG"} {
 		// A lossless source, so that only the resizing is compared.
 		src, want := filepath.Join(dir, name+".png"), filepath.Join(dir, name+"-640.png")
-		tool(t, "convert", "../../demo/pictures/"+name, "-strip", "-define", "png:compression-level=1", src)
-		tool(t, "vipsthumbnail", src, "--size", "640x", "--linear", "-o", want+"[strip]")
+		reference.Run(t, "convert", "../../demo/pictures/"+name, "-strip", "-define", "png:compression-level=1", src)
+		reference.Run(t, "vipsthumbnail", src, "--size", "640x", "--linear", "-o", want+"[strip]")
 		s := fromFile(t, src)
 		d := compare(t, readPNG(t, want), s.Cut(s.Upright().Rect(), fit.ByWidth(s.Upright(), 640)))
 		assert.GreaterOrEqual(t, d.psnr, 40.0, "%s: %+v", name, d)
@@ -128,8 +112,8 @@ func TestProfilesAgainstLcms(t *testing.T) {
 		if name == "grey" {
 			args = append(args, "-colorspace", "Gray")
 		}
-		tool(t, "convert", append(args, "-profile", profiles+profile, "-depth", "8", src)...)
-		tool(t, "convert", src, "-profile", profiles+"sRGB.icc", "-depth", "8", want)
+		reference.Run(t, "convert", append(args, "-profile", profiles+profile, "-depth", "8", src)...)
+		reference.Run(t, "convert", src, "-profile", profiles+"sRGB.icc", "-depth", "8", want)
 		d := compare(t, readPNG(t, want), whole(fromFile(t, src)))
 		assert.Less(t, d.mean, 1.0, "%s: %+v", name, d)
 		assert.Less(t, d.largest, 3.0, "%s: %+v", name, d)
@@ -139,24 +123,24 @@ func TestProfilesAgainstLcms(t *testing.T) {
 func TestFormatsAgainstTheirTools(t *testing.T) {
 	dir := t.TempDir()
 	at := func(name string) string { return filepath.Join(dir, name) }
-	tool(t, "convert", "../../demo/pictures/IMG_2093.JPG", "-strip", "-resize", "300x200!", "-depth", "8", at("s.png"))
+	reference.Run(t, "convert", "../../demo/pictures/IMG_2093.JPG", "-strip", "-resize", "300x200!", "-depth", "8", at("s.png"))
 	original := readPNG(t, at("s.png"))
 
-	tool(t, "convert", at("s.png"), at("s.bmp"))
-	tool(t, "convert", at("s.png"), "-compress", "lzw", at("s.tif"))
-	tool(t, "convert", at("s.png"), "-depth", "16", at("deep.png"))
-	tool(t, "cwebp", "-quiet", "-lossless", "-exact", at("s.png"), "-o", at("lossless.webp"))
+	reference.Run(t, "convert", at("s.png"), at("s.bmp"))
+	reference.Run(t, "convert", at("s.png"), "-compress", "lzw", at("s.tif"))
+	reference.Run(t, "convert", at("s.png"), "-depth", "16", at("deep.png"))
+	reference.Run(t, "cwebp", "-quiet", "-lossless", "-exact", at("s.png"), "-o", at("lossless.webp"))
 	for _, name := range []string{"s.bmp", "s.tif", "deep.png", "lossless.webp"} {
 		assert.Zero(t, compare(t, original, whole(fromFile(t, at(name)))).largest, "%s, pixel for pixel", name)
 	}
 
 	// Lossy ones differ from their own tools only by how chroma is spread.
-	tool(t, "cwebp", "-quiet", "-q", "95", at("s.png"), "-o", at("s.webp"))
-	tool(t, "dwebp", "-quiet", at("s.webp"), "-o", at("webp.png"))
-	tool(t, "heif-enc", "-q", "95", at("s.png"), "-o", at("s.heic"))
-	tool(t, "heif-convert", at("s.heic"), at("heic.png"))
-	tool(t, "avifenc", "--min", "2", "--max", "8", "-y", "444", at("s.png"), at("s.avif"))
-	tool(t, "avifdec", at("s.avif"), at("avif.png"))
+	reference.Run(t, "cwebp", "-quiet", "-q", "95", at("s.png"), "-o", at("s.webp"))
+	reference.Run(t, "dwebp", "-quiet", at("s.webp"), "-o", at("webp.png"))
+	reference.Run(t, "heif-enc", "-q", "95", at("s.png"), "-o", at("s.heic"))
+	reference.Run(t, "heif-convert", at("s.heic"), at("heic.png"))
+	reference.Run(t, "avifenc", "--min", "2", "--max", "8", "-y", "444", at("s.png"), at("s.avif"))
+	reference.Run(t, "avifdec", at("s.avif"), at("avif.png"))
 	for _, kind := range []string{"webp", "heic", "avif"} {
 		d := compare(t, readPNG(t, at(kind+".png")), whole(fromFile(t, at("s."+kind))))
 		assert.Greater(t, d.psnr, 34.0, "%s: %+v", kind, d)
@@ -164,8 +148,8 @@ func TestFormatsAgainstTheirTools(t *testing.T) {
 	}
 
 	// Turned by a box of the file (irot), not by a tag.
-	tool(t, "avifenc", "--irot", "1", "--min", "2", "--max", "8", "-y", "444", at("s.png"), at("turned.avif"))
-	tool(t, "convert", at("s.png"), "-rotate", "-90", at("turned.png"))
+	reference.Run(t, "avifenc", "--irot", "1", "--min", "2", "--max", "8", "-y", "444", at("s.png"), at("turned.avif"))
+	reference.Run(t, "convert", at("s.png"), "-rotate", "-90", at("turned.png"))
 	assert.Greater(t, compare(t, readPNG(t, at("turned.png")), whole(fromFile(t, at("turned.avif")))).psnr, 34.0)
 }
 
@@ -176,8 +160,8 @@ func TestProgressiveAndCMYK(t *testing.T) {
 		"cmyk":        {"-colorspace", "CMYK"},
 	} {
 		src, want := filepath.Join(dir, name+".jpg"), filepath.Join(dir, name+".png")
-		tool(t, "convert", append(append([]string{"../../demo/pictures/P1040860.JPG", "-strip", "-resize", "300x", "-quality", "95"}, args...), src)...)
-		tool(t, "convert", src, "-colorspace", "sRGB", "-depth", "8", want)
+		reference.Run(t, "convert", append(append([]string{"../../demo/pictures/P1040860.JPG", "-strip", "-resize", "300x", "-quality", "95"}, args...), src)...)
+		reference.Run(t, "convert", src, "-colorspace", "sRGB", "-depth", "8", want)
 		d := compare(t, readPNG(t, want), whole(fromFile(t, src)))
 		assert.Less(t, d.mean, 3.0, "%s: %+v", name, d)
 		assert.Greater(t, d.psnr, 32.0, "%s: %+v", name, d)
@@ -188,11 +172,11 @@ func TestProgressiveAndCMYK(t *testing.T) {
 func TestBrokenFilesOfEveryKind(t *testing.T) {
 	dir := t.TempDir()
 	at := func(name string) string { return filepath.Join(dir, name) }
-	tool(t, "convert", "../../demo/pictures/IMG_2093.JPG", "-strip", "-resize", "120x80!", "-depth", "8", at("s.png"))
-	tool(t, "heif-enc", at("s.png"), "-o", at("s.heic"))
-	tool(t, "avifenc", at("s.png"), at("s.avif"))
+	reference.Run(t, "convert", "../../demo/pictures/IMG_2093.JPG", "-strip", "-resize", "120x80!", "-depth", "8", at("s.png"))
+	reference.Run(t, "heif-enc", at("s.png"), "-o", at("s.heic"))
+	reference.Run(t, "avifenc", at("s.png"), at("s.avif"))
 	for _, kind := range []string{"jpg", "gif", "bmp", "tif", "webp"} {
-		tool(t, "convert", at("s.png"), at("s."+kind))
+		reference.Run(t, "convert", at("s.png"), at("s."+kind))
 	}
 	for _, kind := range []string{"png", "jpg", "gif", "bmp", "tif", "webp", "heic", "avif"} {
 		data, err := os.ReadFile(at("s." + kind))
@@ -225,15 +209,15 @@ func TestAnimatedWebPAgainstItsTools(t *testing.T) {
 	dir := t.TempDir()
 	at := func(name string) string { return filepath.Join(dir, name) }
 	require.NoError(t, os.WriteFile(at("a.webp"), e.Data, 0o600))
-	tool(t, "webpinfo", at("a.webp"))
+	reference.Run(t, "webpinfo", at("a.webp"))
 	info, err := exec.Command("webpmux", "-info", at("a.webp")).Output()
 	require.NoError(t, err)
 	assert.Contains(t, string(info), "Canvas size: 200 x 128")
 	assert.Contains(t, string(info), "Loop Count : 0")
 	assert.Contains(t, string(info), "Number of frames: 24")
 	// A frame of it, taken out by webpmux, shows what that frame shows.
-	tool(t, "webpmux", "-get", "frame", "13", at("a.webp"), "-o", at("13.webp"))
-	tool(t, "dwebp", "-quiet", at("13.webp"), "-o", at("13.png"))
+	reference.Run(t, "webpmux", "-get", "frame", "13", at("a.webp"), "-o", at("13.webp"))
+	reference.Run(t, "dwebp", "-quiet", at("13.webp"), "-o", at("13.png"))
 	want := a.Frames[12].Cut(a.Frames[12].Upright().Rect(), fit.Size{W: 200, H: 128})
 	assert.Greater(t, compare(t, want, readPNG(t, at("13.png"))).psnr, 28.0)
 }
@@ -242,9 +226,9 @@ func TestAnimatedWebPAgainstItsTools(t *testing.T) {
 func TestGIFFramesAgainstImageMagick(t *testing.T) {
 	dir := t.TempDir()
 	src := filepath.Join(dir, "d.gif")
-	tool(t, "convert", "-size", "40x30", "-delay", "10", "-dispose", "None", "xc:red", "-dispose", "Background", "-page", "+5+5", "-size", "12x10", "xc:green",
+	reference.Run(t, "convert", "-size", "40x30", "-delay", "10", "-dispose", "None", "xc:red", "-dispose", "Background", "-page", "+5+5", "-size", "12x10", "xc:green",
 		"-dispose", "Previous", "-page", "+20+12", "xc:blue", "-dispose", "None", "-page", "+2+18", "xc:yellow", "-loop", "0", src)
-	tool(t, "convert", src, "-coalesce", filepath.Join(dir, "f%d.png"))
+	reference.Run(t, "convert", src, "-coalesce", filepath.Join(dir, "f%d.png"))
 	f, err := os.Open(src)
 	require.NoError(t, err)
 	defer f.Close()

@@ -7,6 +7,7 @@ import (
 
 	"mivlet/core/facts"
 	"mivlet/core/fit"
+	"mivlet/core/recipe"
 	"mivlet/core/veil"
 )
 
@@ -17,6 +18,11 @@ type Work struct {
 	Straighten float64           // degrees clockwise, about the middle of the source
 	Turn       facts.Orientation // how the part is turned and mirrored at last
 	Veils      []veil.Veil       // in pixels of the upright source
+}
+
+// WorkFor is the work of one cut of what a recipe comes to.
+func WorkFor(v recipe.View, c fit.Cut) Work {
+	return Work{From: c.Source, Size: c.Size, Straighten: v.Straighten, Turn: v.Turn, Veils: v.Veils}
 }
 
 // Cut takes the part from of the upright source and brings it down to size.
@@ -33,22 +39,14 @@ func (s *Source) Do(w Work) image.Image {
 		return s.straightened(w)
 	}
 	total := s.orientation.Then(w.Turn)
-	flat := w.Size
-	if total.Swaps() {
-		flat = fit.Size{W: w.Size.H, H: w.Size.W}
-	}
-	small := s.resample(s.orientation.RectToStored(w.From, s.stored), flat, fine, w.Veils)
+	small := s.resample(s.orientation.RectToStored(w.From, s.stored), total.Turned(w.Size), fine, w.Veils)
 	return upright(small, total, w.Size)
 }
 
 // Glance returns the whole source brought down to size for the screen: mostly
 // averaged over blocks, about four times quicker than Cut and a little softer.
 func (s *Source) Glance(size fit.Size) *Source {
-	flat := size
-	if s.orientation.Swaps() {
-		flat = fit.Size{W: size.H, H: size.W}
-	}
-	small := s.resample(s.stored.Rect(), flat, coarse, nil)
+	small := s.resample(s.stored.Rect(), s.orientation.Turned(size), coarse, nil)
 	return FromImage(upright(small, s.orientation, size))
 }
 
@@ -78,24 +76,13 @@ type shrink struct {
 
 // resample brings a part of the stored pixels down to size.
 func (s *Source) resample(from image.Rectangle, size fit.Size, least float64, veils []veil.Veil) image.Image {
-	ch := 3
-	if !s.opaque {
-		ch = 4
-	}
-	p := &shrink{add: adder(s.pixels, s.opaque, s.space), in: s.space, from: from, size: size, ch: ch, veils: s.layers(veils, ch),
+	out, ch, set := blank(size, s.opaque)
+	add := adder(s.pixels, s.opaque, s.space)
+	p := &shrink{add: add, in: s.space, from: from, size: size, ch: ch, veils: s.layers(veils, ch, add), setPixels: set,
 		kx: max(1, int(float64(from.Dx())/float64(size.W)/least)), ky: max(1, int(float64(from.Dy())/float64(size.H)/least))}
 	p.rw, p.rh = (from.Dx()+p.kx-1)/p.kx, (from.Dy()+p.ky-1)/p.ky
 	p.cols = tapsFor(float64(from.Dx())/float64(p.kx), p.rw, size.W)
 	p.rowsTaps = tapsFor(float64(from.Dy())/float64(p.ky), p.rh, size.H)
-
-	var out image.Image
-	if s.opaque {
-		dst := image.NewRGBA(size.Rect())
-		out, p.setPixels = dst, func(y int, line []float32) { setOpaque(dst.Pix[y*dst.Stride:], line) }
-	} else {
-		dst := image.NewNRGBA(size.Rect())
-		out, p.setPixels = dst, func(y int, line []float32) { setAlpha(dst.Pix[y*dst.Stride:], line) }
-	}
 
 	bands := min(runtime.GOMAXPROCS(0), size.H)
 	var wg sync.WaitGroup
@@ -104,6 +91,17 @@ func (s *Source) resample(from image.Rectangle, size fit.Size, least float64, ve
 	}
 	wg.Wait()
 	return out
+}
+
+// blank returns an empty picture with the channels its light has, and what sets
+// a row of it from a line of light.
+func blank(size fit.Size, opaque bool) (m image.Image, channels int, set func(y int, line []float32)) {
+	if opaque {
+		dst := image.NewRGBA(size.Rect())
+		return dst, 3, func(y int, line []float32) { setOpaque(dst.Pix[y*dst.Stride:], line) }
+	}
+	dst := image.NewNRGBA(size.Rect())
+	return dst, 4, func(y int, line []float32) { setAlpha(dst.Pix[y*dst.Stride:], line) }
 }
 
 // band makes the rows from y0 to y1 of the cut. It keeps only as many narrowed

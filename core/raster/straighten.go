@@ -21,10 +21,7 @@ func (s *Source) straightened(w Work) image.Image {
 		return middle[0] + cos*dx + sin*dy, middle[1] - sin*dx + cos*dy
 	}
 	cover := coverOf(w.From, back).Intersect(whole.Rect())
-	size := w.Size
-	if w.Turn.Swaps() {
-		size = fit.Size{W: w.Size.H, H: w.Size.W}
-	}
+	size := w.Turn.Turned(w.Size)
 	scale := math.Min(1, 2*float64(size.W)/float64(w.From.Dx()))
 	near := fit.Size{W: max(1, int(math.Round(float64(cover.Dx())*scale))), H: max(1, int(math.Round(float64(cover.Dy())*scale)))}
 	flat := s.Do(Work{From: cover, Size: near, Turn: facts.Upright, Veils: w.Veils})
@@ -53,20 +50,13 @@ func coverOf(r image.Rectangle, back func(x, y float64) (float64, float64)) imag
 // rotate samples m at the places that at gives, with a cubic kernel
 // (Catmull-Rom) in linear light.
 func rotate(m image.Image, size fit.Size, at func(x, y float64) (float64, float64)) image.Image {
-	opaque := opaque(m)
-	ch := 4
-	if opaque {
-		ch = 3
-	}
+	solid := opaque(m)
+	out, ch, set := blank(size, solid)
 	b := m.Bounds()
 	light := make([]float32, b.Dx()*b.Dy()*ch)
-	add := adder(m, opaque, srgb)
+	add := adder(m, solid, srgb)
 	for y := range b.Dy() {
 		add(light[y*b.Dx()*ch:(y+1)*b.Dx()*ch], y, 0, b.Dx(), 1)
-	}
-	rgba, nrgba := image.NewRGBA(size.Rect()), (*image.NRGBA)(nil)
-	if !opaque {
-		rgba, nrgba = nil, image.NewNRGBA(size.Rect())
 	}
 	line := make([]float32, size.W*ch)
 	for y := range size.H {
@@ -74,16 +64,9 @@ func rotate(m image.Image, size fit.Size, at func(x, y float64) (float64, float6
 			sx, sy := at(float64(x)+0.5, float64(y)+0.5)
 			cubic(line[x*ch:(x+1)*ch], light, b.Dx(), b.Dy(), sx-0.5, sy-0.5)
 		}
-		if opaque {
-			setOpaque(rgba.Pix[y*rgba.Stride:], line)
-		} else {
-			setAlpha(nrgba.Pix[y*nrgba.Stride:], line)
-		}
+		set(y, line)
 	}
-	if opaque {
-		return rgba
-	}
-	return nrgba
+	return out
 }
 
 // cubic samples light of w × h pixels at x, y into px.

@@ -8,9 +8,8 @@ import (
 
 // layers makes veils ready for the stored pixels. Each is averaged over the
 // picture itself, never over what another veil has drawn.
-func (s *Source) layers(veils []veil.Veil, ch int) []*veil.Layer {
+func (s *Source) layers(veils []veil.Veil, ch int, add rowAdder) []*veil.Layer {
 	var all []*veil.Layer
-	add := adder(s.pixels, s.opaque, s.space)
 	read := func(dst []float32, y, x0, x1 int) {
 		clear(dst)
 		add(dst, y, x0, x1, 1)

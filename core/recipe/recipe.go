@@ -218,10 +218,7 @@ func (v View) seen(f fit.Focus, source fit.Size) fit.Focus {
 
 // Seen is the frame as it is seen, turned, at the origin.
 func (v View) Seen() image.Rectangle {
-	if v.Turn.Swaps() {
-		return image.Rect(0, 0, v.Frame.Dy(), v.Frame.Dx())
-	}
-	return image.Rect(0, 0, v.Frame.Dx(), v.Frame.Dy())
+	return v.Turn.Turned(fit.SizeOf(v.Frame)).Rect()
 }
 
 // Part carries a part of the frame as it is seen back to the plane of the
