@@ -93,7 +93,7 @@ func (d *Desk) encoder(p store.Picture, slot rules.Slot) (func(raster.Work) (ras
 // cutKey names all that a cut depends on besides its original: the recipe, the
 // slot and the version of the engine.
 func cutKey(p store.Picture, slot rules.Slot) string {
-	const engine = 3
+	const engine = 4
 	data, err := json.Marshal([]any{engine, p.Work.Recipe, slot.Want(), slot.Densities, slot.Budget})
 	if err != nil {
 		panic(err) // values of our own always have a JSON form

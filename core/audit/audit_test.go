@@ -36,7 +36,7 @@ func TestFindings(t *testing.T) {
 		"no slot":           {func(w *audit.Work) { w.Slot = nil }, words.Stop, audit.Fit},
 		"camera name":       {func(w *audit.Work) { w.Name = "DSC_0417" }, words.Stop, audit.Name},
 		"no alt":            {func(w *audit.Work) { w.Alt = "" }, words.Stop, audit.Describe},
-		"motion not read":   {func(w *audit.Work) { w.Facts.Frames, w.Facts.MediaType = 24, "image/png" }, words.Warn, audit.Fit},
+		"motion not read":   {func(w *audit.Work) { w.Facts.Frames, w.Facts.MediaType = 24, "image/avif" }, words.Warn, audit.Fit},
 		"frame below 1":     {frame(600), words.Stop, audit.Frame},
 		"frame below 1.5":   {frame(900), words.Warn, audit.Frame},
 		"alt begins oddly":  {func(w *audit.Work) { w.Alt = "Photo of a junior in a boat" }, words.Hint, audit.Describe},

@@ -4,6 +4,7 @@
 package facts
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"io"
@@ -49,7 +50,7 @@ func (f Facts) Upright() fit.Size { return f.Orientation.Turned(f.Stored) }
 // KeepsMotion reports whether it moves and its motion can be read, so that a
 // cut of it moves, too.
 func (f Facts) KeepsMotion() bool {
-	return f.Frames > 1 && (f.MediaType == "image/gif" || f.MediaType == "image/webp")
+	return f.Frames > 1 && (f.MediaType == "image/gif" || f.MediaType == "image/webp" || f.MediaType == "image/png")
 }
 
 // Extension returns the extension for a media type, with its dot, or "".
@@ -113,8 +114,8 @@ func Read(r io.ReadSeeker) (Facts, error) {
 	if f.Stored.Empty() || f.Stored.W > maxSide || f.Stored.H > maxSide {
 		return f, fmt.Errorf("%w: it says that it measures %d × %d", ErrDamaged, f.Stored.W, f.Stored.H)
 	}
-	if name := profileName(skeleton.Profile); name != "" {
-		f.Profile = name
+	if len(skeleton.Profile) > 0 {
+		f.Profile = cmp.Or(profileName(skeleton.Profile), "a profile without a name")
 	}
 	readTags(r, &f)
 	readXMP(skeleton.XMP, &f)
@@ -142,7 +143,7 @@ func sniff(r io.ReadSeeker) (string, error) {
 		}
 	}
 	switch m.String() {
-	case "image/vnd.mozilla.apng":
+	case "image/apng", "image/vnd.mozilla.apng":
 		return "image/png", nil
 	case "image/heif", "image/heic-sequence", "image/heif-sequence":
 		return "image/heic", nil

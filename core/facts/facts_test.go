@@ -137,3 +137,10 @@ func FuzzRead(f *testing.F) {
 		}
 	})
 }
+
+// What a finished file carries can be asked of any bytes.
+func FuzzExtras(f *testing.F) {
+	f.Add([]byte("\xff\xd8\xff\xe1\x00\x08Exif\x00\x00\xff\xda"))
+	f.Add([]byte("\x89PNG\r\n\x1a\n\x00\x00\x00\x00tEXt\x00\x00\x00\x00"))
+	f.Fuzz(func(_ *testing.T, data []byte) { facts.Extras(data) })
+}

@@ -3,7 +3,10 @@ package facts
 import (
 	"bytes"
 	"compress/zlib"
+	"fmt"
 	"io"
+	"strconv"
+	"strings"
 	"time"
 
 	"mivlet/core/fit"
@@ -27,12 +30,14 @@ func pngStructure(rs io.ReadSeeker) (s structure, err error) {
 		}
 		n, kind := int(be.Uint32(head)), string(head[4:])
 		switch kind {
-		case "IHDR", "acTL", "fcTL", "iCCP", "cICP":
+		case "IHDR", "acTL", "fcTL", "iCCP", "cICP", "gAMA", "sRGB":
 			body, err := r.take(n)
 			if err != nil {
 				return s, orEnough(err, s)
 			}
-			s.readChunk(kind, body)
+			if err := s.readChunk(kind, body); err != nil {
+				return s, err
+			}
 			err = r.skip(4)
 			if err != nil {
 				return s, orEnough(err, s)
@@ -51,7 +56,7 @@ func pngStructure(rs io.ReadSeeker) (s structure, err error) {
 				s.Alpha = true
 			}
 			if kind == "IEND" {
-				return s, nil
+				return s, s.checkFrames()
 			}
 			if err := r.skip(int64(n) + 4); err != nil {
 				return s, orEnough(err, s)
@@ -69,7 +74,7 @@ func orEnough(err error, s structure) error {
 	return nil
 }
 
-func (s *structure) readChunk(kind string, b []byte) {
+func (s *structure) readChunk(kind string, b []byte) error {
 	switch {
 	case kind == "IHDR" && len(b) >= 13:
 		s.Size = fit.Size{W: int(be.Uint32(b)), H: int(be.Uint32(b[4:]))}
@@ -79,11 +84,7 @@ func (s *structure) readChunk(kind string, b []byte) {
 	case kind == "acTL" && len(b) >= 8:
 		s.Frames, s.Loop = max(1, int(be.Uint32(b))), int(be.Uint32(b[4:]))
 	case kind == "fcTL" && len(b) >= 24:
-		num, den := be.Uint16(b[20:]), be.Uint16(b[22:])
-		if den == 0 {
-			den = 100
-		}
-		s.Duration += time.Duration(num) * time.Second / time.Duration(den)
+		return s.readFrameControl(b)
 	case kind == "iCCP":
 		if _, packed, ok := bytes.Cut(b, []byte{0}); ok && len(packed) > 1 {
 			if z, err := zlib.NewReader(bytes.NewReader(packed[1:])); err == nil {
@@ -92,7 +93,63 @@ func (s *structure) readChunk(kind string, b []byte) {
 		}
 	case kind == "cICP" && len(b) >= 4:
 		s.Primary = primaries(int(b[0]))
+	case kind == "sRGB": // rules over gAMA, wherever it stands (W3C PNG, 11.3.2.5)
+		s.Primary = "sRGB"
+	case kind == "gAMA" && len(b) >= 4 && s.Primary == "":
+		s.Primary = gammaName(be.Uint32(b))
 	}
+	return nil
+}
+
+// readFrameControl reads the head of one frame of an animation. A frame that
+// leaves the picture is refused, as the specification wants it (W3C PNG,
+// 11.3.6.2), before anybody makes room for it.
+func (s *structure) readFrameControl(b []byte) error {
+	w, h, x, y := uint64(be.Uint32(b[4:])), uint64(be.Uint32(b[8:])), uint64(be.Uint32(b[12:])), uint64(be.Uint32(b[16:]))
+	if w == 0 || h == 0 || x+w > uint64(s.Size.W) || y+h > uint64(s.Size.H) {
+		return fmt.Errorf("a frame of %d × %d at %d, %d leaves the picture", w, h, x, y)
+	}
+	num, den := be.Uint16(b[20:]), be.Uint16(b[22:])
+	if den == 0 {
+		den = 100
+	}
+	s.Duration += time.Duration(num) * time.Second / time.Duration(den)
+	s.controls++
+	return nil
+}
+
+// checkFrames refuses an animation with another number of frames than it says.
+func (s *structure) checkFrames() error {
+	if s.controls > 0 && s.controls != s.Frames {
+		return fmt.Errorf("%d frames where it says %d", s.controls, s.Frames)
+	}
+	return nil
+}
+
+// gammaPrefix begins the name of a colour space that is sRGB but for its gamma.
+const gammaPrefix = "Gamma "
+
+// gammaName names the space of a gAMA chunk, which holds 100,000 times the
+// inverse of the exponent (W3C PNG, 11.3.2.2). 45,455 stands for sRGB itself
+// (common practice).
+func gammaName(v uint32) string {
+	if v == 0 || v > 44_500 && v < 46_500 {
+		return ""
+	}
+	return fmt.Sprintf("%s%.3f", gammaPrefix, 100_000/float64(v))
+}
+
+// Gamma returns the exponent of a colour space that a file names by it alone,
+// or 0.
+func Gamma(space string) float64 {
+	if !strings.HasPrefix(space, gammaPrefix) {
+		return 0
+	}
+	g, err := strconv.ParseFloat(space[len(gammaPrefix):], 64)
+	if err != nil || !(g > 0.1 && g < 10) {
+		return 0
+	}
+	return g
 }
 
 // readText keeps an XMP packet (XMP specification, part 3, 1.1.5): a keyword,

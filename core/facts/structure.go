@@ -25,6 +25,8 @@ type structure struct {
 	Primary  string        // colour space that the file names without a profile
 	CutOff   bool          // the file is shorter than it says
 	XMP      []byte        // words in a place that the metadata library does not look at
+
+	controls int // heads of frames that were met in a PNG
 }
 
 // readers read the skeleton of each type that is known.

@@ -1,6 +1,7 @@
 package facts
 
 import (
+	"fmt"
 	"io"
 	"time"
 
@@ -29,7 +30,9 @@ func webpStructure(rs io.ReadSeeker) (s structure, err error) {
 		if err != nil {
 			break
 		}
-		s.readWebP(kind, body)
+		if err := s.readWebP(kind, body); err != nil {
+			return s, err
+		}
 		if (kind == "VP8 " || kind == "VP8L") && s.Frames == 0 {
 			break // a still: nothing after the pixels matters
 		}
@@ -44,27 +47,41 @@ func webpStructure(rs io.ReadSeeker) (s structure, err error) {
 	return s, nil
 }
 
-func (s *structure) readWebP(kind string, b []byte) {
+// readWebP reads the head of one chunk. Pixels of another size than the canvas
+// are refused, before anybody makes room for them.
+func (s *structure) readWebP(kind string, b []byte) error {
 	switch {
 	case kind == "VP8X" && len(b) >= 10:
 		s.Alpha = b[0]&0x10 != 0
 		s.Size = fit.Size{W: 1 + uint24(b[4:]), H: 1 + uint24(b[7:])}
-	case kind == "VP8 " && len(b) >= 10 && s.Size.Empty():
-		s.Size = fit.Size{W: int(le.Uint16(b[6:])) & 0x3FFF, H: int(le.Uint16(b[8:])) & 0x3FFF}
+	case kind == "VP8 " && len(b) >= 10:
+		return s.pixelsOf(fit.Size{W: int(le.Uint16(b[6:])) & 0x3FFF, H: int(le.Uint16(b[8:])) & 0x3FFF})
 	case kind == "VP8L" && len(b) >= 5:
 		bits := le.Uint32(b[1:])
-		if s.Size.Empty() {
-			s.Size = fit.Size{W: int(bits&0x3FFF) + 1, H: int(bits>>14&0x3FFF) + 1}
-			s.Alpha = bits>>28&1 == 1
-		}
+		s.Alpha = s.Alpha || s.Size.Empty() && bits>>28&1 == 1
+		return s.pixelsOf(fit.Size{W: int(bits&0x3FFF) + 1, H: int(bits>>14&0x3FFF) + 1})
 	case kind == "ANIM" && len(b) >= 6:
 		s.Loop = int(le.Uint16(b[4:]))
 	case kind == "ANMF" && len(b) >= 16:
+		if x, y, w, h := 2*uint24(b), 2*uint24(b[3:]), 1+uint24(b[6:]), 1+uint24(b[9:]); x+w > s.Size.W || y+h > s.Size.H {
+			return fmt.Errorf("a frame of %d × %d at %d, %d leaves the picture", w, h, x, y)
+		}
 		s.Frames++
 		s.Duration += time.Duration(uint24(b[12:])) * time.Millisecond
 	case kind == "ICCP":
 		s.Profile = b
 	}
+	return nil
+}
+
+// pixelsOf takes the size of a still's pixels, which is that of the canvas
+// where there is one.
+func (s *structure) pixelsOf(size fit.Size) error {
+	if !s.Size.Empty() && s.Size != size {
+		return fmt.Errorf("pixels of %d × %d in a picture of %d × %d", size.W, size.H, s.Size.W, s.Size.H)
+	}
+	s.Size = size
+	return nil
 }
 
 func uint24(b []byte) int { return int(b[0]) | int(b[1])<<8 | int(b[2])<<16 }

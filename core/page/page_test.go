@@ -102,3 +102,13 @@ func TestParse(t *testing.T) {
 		assert.Error(t, err, bad)
 	}
 }
+
+func FuzzParse(f *testing.F) {
+	f.Add([]byte(`{"version":1,"title":"A","blocks":[{"id":"a","kind":"text","text":"b"}]}`))
+	f.Fuzz(func(t *testing.T, data []byte) {
+		d, err := page.Parse(data)
+		if err == nil && d.Version != page.Version {
+			t.Fatal("a page of an unknown version")
+		}
+	})
+}

@@ -12,6 +12,7 @@ import (
 	"github.com/gen2brain/webp"
 
 	"mivlet/core/facts"
+	"mivlet/core/fit"
 )
 
 // Animation is a decoded animation: every frame as it shows, with its time.
@@ -21,16 +22,16 @@ type Animation struct {
 	Loop   int // how often it plays; 0 is for ever
 }
 
-// DecodeAnimation reads all frames of a GIF or an animated WebP, each drawn on
-// what the last one left, as a viewer shows it (GIF89a specification, 23: the
-// disposal methods).
+// DecodeAnimation reads all frames of a GIF, an animated WebP or an animated
+// PNG, each drawn on what the last one left, as a viewer shows it (GIF89a
+// specification, 23: the disposal methods).
 func DecodeAnimation(file io.ReadSeeker, f facts.Facts, limits Limits) (*Animation, error) {
-	whole := f.Stored
-	if err := limits.Check(whole); err != nil {
+	if err := limits.checkFrames(f); err != nil {
 		return nil, err
 	}
-	if n := int64(whole.W) * int64(whole.H) * int64(f.Frames); limits.Pixels > 0 && n > limits.Pixels {
-		return nil, &LimitError{"pixels of all frames", n, limits.Pixels, whole}
+	in := srgb
+	if f.Profile != "" {
+		in = spaceOf(facts.Profile(file, f.MediaType))
 	}
 	if _, err := file.Seek(0, io.SeekStart); err != nil {
 		return nil, err
@@ -43,11 +44,16 @@ func DecodeAnimation(file io.ReadSeeker, f facts.Facts, limits Limits) (*Animati
 		a, err = decodeGIF(r)
 	case "image/webp":
 		a, err = decodeAnimatedWebP(r)
+	case "image/png":
+		a, err = decodeAPNG(r)
 	default:
 		return nil, fmt.Errorf("an animation in %s is not known", f.MediaType)
 	}
 	if err != nil {
 		return nil, r.judge(err)
+	}
+	for _, s := range a.Frames {
+		s.space = in
 	}
 	a.Loop = f.Loop
 	return a, nil
@@ -89,6 +95,13 @@ func decodeAnimatedWebP(r io.Reader) (*Animation, error) {
 func (a *Animation) add(m image.Image, delay time.Duration) {
 	a.Frames = append(a.Frames, FromImage(m))
 	a.Delays = append(a.Delays, delay)
+}
+
+// onCanvas returns m where it stands on an empty canvas.
+func onCanvas(m image.Image, size fit.Size) *image.NRGBA {
+	canvas := image.NewNRGBA(size.Rect())
+	draw.Draw(canvas, m.Bounds(), m, m.Bounds().Min, draw.Src)
+	return canvas
 }
 
 func clone(m *image.NRGBA) *image.NRGBA {

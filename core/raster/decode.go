@@ -7,49 +7,11 @@ import (
 	"errors"
 	"fmt"
 	"image"
-	"image/gif"
-	"image/jpeg"
-	"image/png"
 	"io"
-
-	"github.com/gen2brain/avif"
-	"github.com/gen2brain/heic"
-	"golang.org/x/image/bmp"
-	"golang.org/x/image/tiff"
 
 	"mivlet/core/facts"
 	"mivlet/core/fit"
 )
-
-// Limits bounds what is decoded, checked before a pixel is allocated.
-type Limits struct {
-	Side   int   // longest side, in pixels
-	Pixels int64 // width × height
-}
-
-// LimitError tells which limit a picture goes beyond.
-type LimitError struct {
-	What  string // "side" or "pixels"
-	Value int64
-	Limit int64
-	Size  fit.Size
-}
-
-func (e *LimitError) Error() string {
-	return fmt.Sprintf("the picture says that it measures %d × %d: its %s of %d go beyond the limit of %d",
-		e.Size.W, e.Size.H, e.What, e.Value, e.Limit)
-}
-
-// Check compares a declared size with the limits.
-func (l Limits) Check(s fit.Size) error {
-	if long := max(s.W, s.H); l.Side > 0 && long > l.Side {
-		return &LimitError{"side", int64(long), int64(l.Side), s}
-	}
-	if n := int64(s.W) * int64(s.H); l.Pixels > 0 && n > l.Pixels {
-		return &LimitError{"pixels", n, l.Pixels, s}
-	}
-	return nil
-}
 
 // ErrCutOff means that the file ends before the picture does.
 var ErrCutOff = errors.New("the file ends in the middle of the picture")
@@ -94,11 +56,21 @@ func (s *Source) Bytes() int64 {
 // its first frame. It fails with a [*LimitError], with [ErrCutOff] or with
 // [facts.ErrDamaged].
 func Decode(file io.ReadSeeker, f facts.Facts, limits Limits) (*Source, error) {
-	if err := limits.Check(f.Stored); err != nil {
+	return DecodeFor(file, f, limits, fit.Size{})
+}
+
+// DecodeFor reads a picture that will be brought down to no more than wanted,
+// as it is to be seen; nothing wanted means all pixels.
+func DecodeFor(file io.ReadSeeker, f facts.Facts, limits Limits, wanted fit.Size) (*Source, error) {
+	if err := limits.check(f); err != nil {
 		return nil, err
 	}
 	if f.CutOff {
 		return nil, ErrCutOff
+	}
+	decode, ok := decoders[f.MediaType]
+	if !ok {
+		return nil, &facts.TypeError{MediaType: f.MediaType, Kind: facts.ErrNotTaken}
 	}
 	in := srgb
 	if f.Profile != "" {
@@ -107,34 +79,16 @@ func Decode(file io.ReadSeeker, f facts.Facts, limits Limits) (*Source, error) {
 	if _, err := file.Seek(0, io.SeekStart); err != nil {
 		return nil, err
 	}
-	var m image.Image
-	var err error
 	r := &ending{Reader: file}
-	switch f.MediaType {
-	case "image/jpeg":
-		m, err = jpeg.Decode(r)
-	case "image/png":
-		m, err = png.Decode(r)
-	case "image/gif":
-		m, err = gif.Decode(r)
-	case "image/webp":
-		m, err = decodeWebP(r, f)
-	case "image/avif":
-		m, err = avif.Decode(r)
-	case "image/heic":
-		m, err = heic.Decode(r)
-	case "image/bmp":
-		m, err = bmp.Decode(r)
-	case "image/tiff":
-		m, err = tiff.Decode(r)
-	default:
-		return nil, &facts.TypeError{MediaType: f.MediaType, Kind: facts.ErrNotTaken}
-	}
+	m, err := decode(r, f, wanted)
 	if err != nil {
 		return nil, r.judge(err)
 	}
 	if f.MediaType == "image/heic" {
 		f.Orientation = facts.Upright // libheif has turned it already
+	}
+	if got := fit.SizeOf(m.Bounds()); got != f.Stored && f.MediaType != "image/heic" {
+		return nil, fmt.Errorf("%w: its pixels measure %d × %d, and it says %d × %d", facts.ErrDamaged, got.W, got.H, f.Stored.W, f.Stored.H)
 	}
 	s := &Source{pixels: m, stored: fit.SizeOf(m.Bounds()), orientation: f.Orientation, opaque: true, space: in}
 	if o, ok := m.(interface{ Opaque() bool }); ok {

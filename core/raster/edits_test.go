@@ -1,6 +1,7 @@
 package raster_test
 
 import (
+	"fmt"
 	"image"
 	"image/color"
 	"image/draw"
@@ -171,12 +172,16 @@ func TestVeiledTextCannotBeRead(t *testing.T) {
 		lines = append(lines, image.Rect(370, y, 1400, y+56))
 	}
 	dir := t.TempDir()
-	for _, style := range []veil.Style{veil.Soft, veil.Blocks, veil.Solid} {
+	for _, v := range []struct {
+		style veil.Style
+		cells int
+	}{{veil.Soft, 1}, {veil.Soft, veil.TextCells}, {veil.Blocks, 1}, {veil.Blocks, veil.TextCells}, {veil.Solid, 1}} {
 		w := everything
 		for _, l := range lines {
-			w.Veils = append(w.Veils, veil.Veil{Shape: veil.Rect, Bounds: l, Style: style, Cells: 1})
+			w.Veils = append(w.Veils, veil.Veil{Shape: veil.Rect, Bounds: l, Style: v.style, Cells: v.cells})
 		}
 		veiled := rota.Do(w)
+		style := fmt.Sprintf("%s, %d across", v.style, v.cells)
 		assert.NotRegexp(t, secrets, read(t, veiled), "%s", style)
 		save(t, filepath.Join(dir, "v.png"), veiled)
 		reference.Run(t, "convert", filepath.Join(dir, "v.png"), "-resize", "200%", "-sharpen", "0x2", "-normalize", filepath.Join(dir, "big.png"))

@@ -31,14 +31,6 @@ const (
 // of 70 to 85: medium quality (common practice).
 const SameToTheEye = 0.96
 
-// The range of qualities that are tried. Below the lowest, faces and skies fall
-// apart to the eye (common practice); above the highest, bytes grow and nothing
-// is seen.
-const (
-	lowest  = 40
-	highest = 95
-)
-
 // Options say how a cut is written. The zero value chooses the format, and the
 // lowest quality that still looks the same.
 type Options struct {
@@ -140,7 +132,7 @@ func (w writer) likeness(m image.Image, before plane, quality int) (float64, err
 }
 
 // sparse is how far apart the windows lie that a quality is judged by.
-const sparse = 3
+const sparse = 5
 
 // search finds the quality: fixed, else the lowest that looks the same, else
 // the highest that meets the budget. The likeness is judged on a sample of the
@@ -148,6 +140,9 @@ const sparse = 3
 func search(m image.Image, o Options, w writer, why string) (Encoded, error) {
 	part := sample(m)
 	before := luma(part)
+	if w.mediaType == "image/jpeg" {
+		part = before.grey() // its luma is written the same with colour beside it
+	}
 	target := o.Target
 	if target == 0 {
 		target = SameToTheEye
@@ -157,9 +152,9 @@ func search(m image.Image, o Options, w writer, why string) (Encoded, error) {
 	e := Encoded{MediaType: w.mediaType, Quality: min(o.Quality, 100), Why: why}
 	var err error
 	if e.Quality == 0 {
-		e.Quality, err = bisect(func(q int) (bool, error) {
+		e.Quality, err = lowestThat(decibels(target), func(q int) (float64, error) {
 			v, err := like(q)
-			return v >= target, err
+			return decibels(v), err
 		})
 		if err != nil {
 			return e, err
@@ -170,9 +165,9 @@ func search(m image.Image, o Options, w writer, why string) (Encoded, error) {
 	}
 	if o.Quality == 0 && o.MaxBytes > 0 && int64(len(e.Data)) > o.MaxBytes {
 		// The first quality that is too heavy; the one before meets the budget.
-		heavy, err := bisect(func(q int) (bool, error) {
+		heavy, err := lowestThat(math.Log(float64(o.MaxBytes)+0.5), func(q int) (float64, error) {
 			data, err := whole(q)
-			return int64(len(data)) > o.MaxBytes, err
+			return math.Log(float64(len(data))), err
 		})
 		if err != nil {
 			return e, err
@@ -187,40 +182,6 @@ func search(m image.Image, o Options, w writer, why string) (Encoded, error) {
 	}
 	e.SSIM, err = like(e.Quality)
 	return e, err
-}
-
-// remembered does for each quality only once what costs an encoding.
-func remembered[T any](do func(quality int) (T, error)) func(int) (T, error) {
-	done := map[int]T{}
-	return func(q int) (T, error) {
-		if v, ok := done[q]; ok {
-			return v, nil
-		}
-		v, err := do(q)
-		if err == nil {
-			done[q] = v
-		}
-		return v, err
-	}
-}
-
-// bisect returns the lowest quality that enough accepts, or the highest there
-// is where none does.
-func bisect(enough func(quality int) (bool, error)) (int, error) {
-	lo, hi := lowest, highest
-	for lo < hi {
-		q := (lo + hi) / 2
-		ok, err := enough(q)
-		if err != nil {
-			return q, err
-		}
-		if ok {
-			hi = q
-		} else {
-			lo = q + 1
-		}
-	}
-	return lo, nil
 }
 
 // overBudget tells what was reached and what would meet the budget.

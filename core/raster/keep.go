@@ -5,7 +5,6 @@ import (
 	"encoding/binary"
 	"encoding/xml"
 	"fmt"
-	"hash/crc32"
 	"strings"
 )
 
@@ -39,12 +38,10 @@ func (e Encoded) With(w Words) (Encoded, error) {
 		e.Data = bytes.Join([][]byte{e.Data[:2], segment, body, e.Data[2:]}, nil)
 	case "image/png":
 		// An iTXt chunk right after the header (W3C PNG, 11.3.3.4).
-		body := append([]byte("iTXtXML:com.adobe.xmp\x00\x00\x00\x00\x00"), packet...)
-		chunk := binary.BigEndian.AppendUint32(nil, uint32(len(body)-4))
-		chunk = append(chunk, body...)
-		chunk = binary.BigEndian.AppendUint32(chunk, crc32.ChecksumIEEE(body))
+		var chunk bytes.Buffer
+		putChunk(&chunk, "iTXt", append([]byte("XML:com.adobe.xmp\x00\x00\x00\x00\x00"), packet...))
 		const header = 8 + 25
-		e.Data = bytes.Join([][]byte{e.Data[:header], chunk, e.Data[header:]}, nil)
+		e.Data = bytes.Join([][]byte{e.Data[:header], chunk.Bytes(), e.Data[header:]}, nil)
 	default:
 		return e, fmt.Errorf("words cannot be kept in %s", e.MediaType)
 	}

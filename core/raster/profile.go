@@ -16,7 +16,7 @@ type space struct {
 	mix   *[9]float32      // rows of the matrix to linear sRGB; nil for none
 
 	once    sync.Once
-	reached [3][mask + 1]float32 // light, for sums that leave the code values
+	reached [3][mask + 1]uint32 // light, for sums that leave the code values
 }
 
 // srgb is the space of pictures that say nothing else.
@@ -36,6 +36,13 @@ var (
 func spaceOf(icc []byte, named string) *space {
 	if named == "Display P3" && len(icc) == 0 {
 		return &space{light: srgb.light, mix: mixFrom(p3Colorants)}
+	}
+	if g := facts.Gamma(named); g > 0 && len(icc) == 0 {
+		var curve [256]float32
+		for i := range curve {
+			curve[i] = float32(math.Pow(float64(i)/255, g))
+		}
+		return &space{light: [3]*[256]float32{&curve, &curve, &curve}}
 	}
 	if curve := curveOf(facts.ICCTag(icc, "kTRC")); curve != nil {
 		return &space{light: [3]*[256]float32{curve, curve, curve}}

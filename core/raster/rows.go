@@ -1,8 +1,10 @@
 package raster
 
 import (
+	"encoding/binary"
 	"image"
 	"image/color"
+	"math"
 )
 
 // A rowAdder adds one row of stored pixels to acc in linear light, folding k
@@ -33,10 +35,8 @@ func adder(m image.Image, opaque bool, in *space) rowAdder {
 	return anyAlphaAdder(m, in)
 }
 
-// ycbcrAdder is the fast path for photographs. It turns luma and chroma into
-// light without ever clamping to a code value: the tables reach as far as the
-// sums can (ITU-T T.871 in 16.16 fixed point, as image/color has it), and what
-// two pixels share of their chroma is worked out once.
+// ycbcrAdder reads photographs: luma and chroma turn into light without ever
+// being clamped to a code value, as the tables reach as far as the sums can.
 func ycbcrAdder(m *image.YCbCr, in *space) rowAdder {
 	lr, lg, lb := in.wide()
 	shift := 0
@@ -50,50 +50,13 @@ func ycbcrAdder(m *image.YCbCr, in *space) rowAdder {
 		luma := m.Y[m.YOffset(m.Rect.Min.X+x0, y):][:x1-x0]
 		c := m.COffset(m.Rect.Min.X, y)
 		cb, cr := m.Cb[c:], m.Cr[c:]
-		if shift == 1 && x0%2 == 0 && k%2 == 0 {
-			// Two by two, with one chroma: the way of nearly every photograph.
-			pairs := len(luma) / 2
-			cb, cr := cb[x0/2:][:pairs], cr[x0/2:][:pairs]
-			var r, g, b float32
-			n := 0
-			for i := range pairs {
-				rr, gg, bb := chroma(cb[i], cr[i])
-				y0, y1 := int32(luma[2*i])*0x10101, int32(luma[2*i+1])*0x10101
-				r += lr[uint32(y0+rr)>>16&mask] + lr[uint32(y1+rr)>>16&mask]
-				g += lg[uint32(y0+gg)>>16&mask] + lg[uint32(y1+gg)>>16&mask]
-				b += lb[uint32(y0+bb)>>16&mask] + lb[uint32(y1+bb)>>16&mask]
-				if n += 2; n == k {
-					a := acc[:3]
-					a[0] += r
-					a[1] += g
-					a[2] += b
-					acc = acc[3:]
-					r, g, b, n = 0, 0, 0, 0
-				}
-			}
-			if n > 0 {
-				acc[0] += r
-				acc[1] += g
-				acc[2] += b
-			}
-			if len(luma)%2 == 1 {
-				at := x0/2 + pairs
-				rr, gg, bb := chroma(m.Cb[c+at], m.Cr[c+at])
-				v := int32(luma[len(luma)-1]) * 0x10101
-				acc[0] += lr[uint32(v+rr)>>16&mask]
-				acc[1] += lg[uint32(v+gg)>>16&mask]
-				acc[2] += lb[uint32(v+bb)>>16&mask]
-			}
-			return
-		}
 		i, n := 0, 0
 		for x, v := range luma {
 			at := (x0 + x) >> shift
 			rr, gg, bb := chroma(cb[at], cr[at])
-			yy := int32(v) * 0x10101
-			acc[i] += lr[uint32(yy+rr)>>16&mask]
-			acc[i+1] += lg[uint32(yy+gg)>>16&mask]
-			acc[i+2] += lb[uint32(yy+bb)>>16&mask]
+			acc[i] += toFloat * float32(lr[(int32(v)+rr)&mask])
+			acc[i+1] += toFloat * float32(lg[(int32(v)+gg)&mask])
+			acc[i+2] += toFloat * float32(lb[(int32(v)+bb)&mask])
 			if n++; n == k {
 				i, n = i+3, 0
 			}
@@ -101,27 +64,94 @@ func ycbcrAdder(m *image.YCbCr, in *space) rowAdder {
 	}
 }
 
-// chroma returns what a pixel's chroma adds to its luma for red, green and
-// blue, in 16.16 fixed point, moved up by reach so that no sum is below nothing.
-func chroma(cb, cr uint8) (r, g, b int32) {
-	u, w := int32(cb)-128, int32(cr)-128
-	return 91881*w + reach<<16, -22554*u - 46802*w + reach<<16, 116130*u + reach<<16
+// A pairAdder adds two rows of stored pixels at once, y and the one below it.
+// It is the fast path for photographs that are brought down by much.
+type pairAdder func(acc []float32, y, x0, x1, k int)
+
+// quads returns the pair adder of a photograph whose four neighbours share
+// their chroma, as nearly all do; nil for others. It wants even y, x0 and k.
+func quads(m image.Image, in *space) pairAdder {
+	p, ok := m.(*image.YCbCr)
+	if !ok || p.SubsampleRatio != image.YCbCrSubsampleRatio420 || p.Rect.Min.X%2 != 0 || p.Rect.Min.Y%2 != 0 {
+		return nil
+	}
+	lr, lg, lb := in.wide()
+	return func(acc []float32, y, x0, x1, k int) {
+		y += p.Rect.Min.Y
+		pairs := (x1 - x0) / 2
+		top := p.Y[p.YOffset(p.Rect.Min.X+x0, y):][:2*pairs]
+		low := p.Y[p.YOffset(p.Rect.Min.X+x0, y+1):][:2*pairs]
+		c := p.COffset(p.Rect.Min.X+x0, y)
+		cb, cr := p.Cb[c:][:pairs], p.Cr[c:][:pairs]
+		group := k / 2
+		for i := 0; i < pairs; {
+			var r, g, b uint32
+			for end := min(i+group, pairs); i < end; i++ {
+				rr, gg, bb := chroma(cb[i], cr[i])
+				y := uint32(binary.LittleEndian.Uint16(top[2*i:])) | uint32(binary.LittleEndian.Uint16(low[2*i:]))<<16
+				y0, y1, y2, y3 := uint8(y), uint8(y>>8), uint8(y>>16), uint8(y>>24)
+				// A table moved by the chroma is indexed by the luma alone.
+				t := (*[256]uint32)(lr[rr&half:])
+				r += t[y0] + t[y1] + t[y2] + t[y3]
+				t = (*[256]uint32)(lg[gg&half:])
+				g += t[y0] + t[y1] + t[y2] + t[y3]
+				t = (*[256]uint32)(lb[bb&half:])
+				b += t[y0] + t[y1] + t[y2] + t[y3]
+			}
+			a := acc[:3]
+			a[0] += toFloat * float32(int32(r))
+			a[1] += toFloat * float32(int32(g))
+			a[2] += toFloat * float32(int32(b))
+			acc = acc[3:]
+		}
+	}
 }
+
+// chroma returns what a pixel's chroma adds to its luma for red, green and
+// blue, rounded to whole code values (ITU-T T.871), and moved up by reach so
+// that no sum is below nothing.
+func chroma(cb, cr uint8) (r, g, b int32) {
+	return ofChroma.red[cr], (ofChroma.greenCb[cb] + ofChroma.greenCr[cr]) >> 20, ofChroma.blue[cb]
+}
+
+// ofChroma holds the parts of chroma for each value of it: red and blue as
+// whole code values, green in 12.20 fixed point, as two parts of it add up.
+var ofChroma = func() (t struct{ red, blue, greenCb, greenCr [256]int32 }) {
+	const one = 1 << 20
+	for i := range 256 {
+		v := float64(i - 128)
+		t.red[i], t.blue[i] = int32(math.Floor(1.402*v+0.5))+reach, int32(math.Floor(1.772*v+0.5))+reach
+		t.greenCb[i], t.greenCr[i] = int32((reach+0.5-0.344136*v)*one), int32(-0.714136*v*one)
+	}
+	return t
+}()
 
 // reach is how far below nothing, and above all, the sums of luma and chroma
 // can come.
 const reach = 256
 
-// mask keeps an index inside a wide table, so that the loop needs no check.
-const mask = 1023
+// mask keeps an index inside a wide table, and half one that a luma is still
+// added to, so that the loops need no checks.
+const (
+	mask = 1023
+	half = 511
+)
+
+// Light in the wide tables is a whole number of steps of 1/2^18, so that a
+// block of up to mostPixels adds up in 31 bits.
+const (
+	lightSteps = 1 << 18
+	toFloat    = 1.0 / lightSteps
+	mostPixels = 1 << 12
+)
 
 // wide returns the tables of light for values from -reach to 255+reach, with
 // what lies outside clamped.
-func (s *space) wide() (r, g, b *[mask + 1]float32) {
+func (s *space) wide() (r, g, b *[mask + 1]uint32) {
 	s.once.Do(func() {
 		for c := range s.reached {
 			for i := range s.reached[c] {
-				s.reached[c][i] = s.light[c][min(max(i-reach, 0), 255)]
+				s.reached[c][i] = uint32(s.light[c][min(max(i-reach, 0), 255)]*lightSteps + 0.5)
 			}
 		}
 	})

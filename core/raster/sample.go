@@ -10,7 +10,7 @@ import (
 // does to that place.
 const (
 	tile   = 48 // pixels; three blocks of 16
-	across = 6  // tiles in a row of the sample, and rows
+	across = 5  // tiles in a row of the sample, and rows
 )
 
 // sample returns m itself where it is small, else tiles of it beside each other.

@@ -31,6 +31,13 @@ func luma(m image.Image) plane {
 				p.v[y*p.w+x] = float32(row[x]) - 128
 			}
 		}
+	case *image.Gray:
+		for y := range p.h {
+			row := m.Pix[y*m.Stride:]
+			for x := range p.w {
+				p.v[y*p.w+x] = float32(row[x]) - 128
+			}
+		}
 	case *image.RGBA:
 		for y := range p.h {
 			row := m.Pix[y*m.Stride:]
@@ -47,6 +54,15 @@ func luma(m image.Image) plane {
 		}
 	}
 	return p
+}
+
+// grey returns the plane as a picture, in whole code values.
+func (p plane) grey() *image.Gray {
+	m := image.NewGray(image.Rect(0, 0, p.w, p.h))
+	for i, v := range p.v {
+		m.Pix[i] = uint8(v + 128.5)
+	}
+	return m
 }
 
 const window = 11

@@ -38,6 +38,10 @@ const (
 // show that somebody is there, not who.
 const MostCells = 6
 
+// TextCells is the most cells across a line of text: with two, not one letter
+// is left (held against a program that reads text).
+const TextCells = 2
+
 // LeastCell is the least side of a cell, in source pixels: a small region gets
 // fewer cells rather than smaller ones.
 const LeastCell = 8
