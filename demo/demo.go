@@ -28,8 +28,8 @@ func Rules() rules.Rules {
 	r := rules.Default()
 	r.House = "Brindlemere Paddle Club"
 	r.Sections = []rules.Section{
-		{Code: "juniors", Title: "Juniors"}, {Code: "touring", Title: "Touring"}, {Code: "boatshed", Title: "Boatshed"},
-		{Code: "river", Title: "River Watch"}, {Code: "socials", Title: "Socials"},
+		{Code: "juniors", Title: "Juniors", Sign: "wave", Folder: "juniors"}, {Code: "touring", Title: "Touring", Sign: "peak", Folder: "touring"}, {Code: "boatshed", Title: "Boatshed", Sign: "hull", Folder: "boatshed"},
+		{Code: "river", Title: "River Watch", Sign: "drop", Folder: "river"}, {Code: "socials", Title: "Socials", Sign: "flame", Folder: "socials"},
 	}
 	return r
 }
@@ -84,7 +84,10 @@ func Fill(s *store.Store, now time.Time) (live []uint, err error) {
 		}
 	}
 	err = s.Tx(func(s *store.Store) error {
-		if err := s.SaveRules(Rules(), now); err != nil {
+		if err := s.SaveRules(Rules(), "Ines Varrow", "The rules the club began with", now); err != nil {
+			return err
+		}
+		if err := addPeople(s, now); err != nil {
 			return err
 		}
 		numbers := map[string]uint{}
@@ -119,7 +122,7 @@ func addPicture(s *store.Store, p *store.Picture, it item, now time.Time) error 
 	step := func(text string, change func(*store.Work)) {
 		if err == nil {
 			change(&p.Work)
-			err = s.AddStep(p, text, now)
+			err = s.AddStep(p, text, it.by(), now)
 		}
 	}
 	if it.slot != "" {

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"io"
 	"path"
+	"slices"
 	"strings"
 
 	"mivlet/core/audit"
@@ -25,15 +26,18 @@ type Arrival struct {
 // is refused leaves nothing behind.
 func (d *Desk) Arrive(name string, r io.Reader, section string) (Arrival, error) {
 	name = baseName(name)
-	if _, ok := d.rules.Section(section); !ok {
+	if err := d.mayWork(section); err != nil {
+		return Arrival{}, err
+	}
+	if _, ok := d.Rules().Section(section); !ok {
 		return Arrival{}, refuse(Bad, fmt.Sprintf("There is no section %q.", section), "Choose one of the house's sections.")
 	}
-	in, err := d.store.Blobs.Receive(io.LimitReader(r, d.rules.Limits.Bytes+1))
+	in, err := d.store.Blobs.Receive(io.LimitReader(r, d.Rules().Limits.Bytes+1))
 	if err != nil {
 		return Arrival{}, fmt.Errorf("%s could not be taken in: %w", name, err)
 	}
 	defer in.Discard()
-	if in.Bytes > d.rules.Limits.Bytes {
+	if in.Bytes > d.Rules().Limits.Bytes {
 		return Arrival{}, d.TooLarge(name)
 	}
 	known, err := facts.Read(in)
@@ -63,7 +67,13 @@ func (d *Desk) addArrival(p store.Picture) (Arrival, error) {
 	p.CreatedAt = d.now()
 	p.UpdatedAt = p.CreatedAt
 	p.Work.Alt = p.Facts.Alt
-	if err := d.store.Tx(func(s *store.Store) error { return s.AddPicture(&p) }); err != nil {
+	err := d.store.Tx(func(s *store.Store) error {
+		if err := s.AddPicture(&p); err != nil {
+			return err
+		}
+		return d.trace(s, p.Section, "Brought %s in", p.OriginalName)
+	})
+	if err != nil {
 		return Arrival{}, err
 	}
 	return d.arrival(p)
@@ -83,7 +93,7 @@ func (d *Desk) arrival(p store.Picture) (Arrival, error) {
 
 // Waiting returns what has arrived and waits, newest first.
 func (d *Desk) Waiting() ([]Arrival, error) {
-	ps, err := d.store.PicturesAt(store.Arrivals)
+	ps, err := d.own(store.Arrivals)
 	if err != nil {
 		return nil, err
 	}
@@ -98,11 +108,14 @@ func (d *Desk) Waiting() ([]Arrival, error) {
 
 // ToBench sends arrivals to the bench with a slot and a section, all or none.
 func (d *Desk) ToBench(ids []uint, slot, section string) error {
-	chosen, ok := d.rules.Slot(slot)
+	if err := d.mayWork(section); err != nil {
+		return err
+	}
+	chosen, ok := d.Rules().Slot(slot)
 	if !ok {
 		return refuse(Bad, "No slot is chosen.", "Say where the pictures will stand, then send them.")
 	}
-	if _, ok := d.rules.Section(section); !ok {
+	if _, ok := d.Rules().Section(section); !ok {
 		return refuse(Bad, "No section is chosen.", "Say which section they belong to, then send them.")
 	}
 	if len(ids) == 0 {
@@ -114,11 +127,14 @@ func (d *Desk) ToBench(ids []uint, slot, section string) error {
 			if err != nil {
 				return missing(err, "A picture")
 			}
+			if err := d.mayWork(p.Section); err != nil {
+				return err
+			}
 			if p.Station != store.Arrivals {
 				continue // somebody else was quicker
 			}
 			p.Station, p.Section, p.Work.Slot = store.Bench, section, slot
-			if err := s.AddStep(&p, "Fitted for "+chosen.Title, d.now()); err != nil {
+			if err := s.AddStep(&p, "Fitted for "+chosen.Title, d.who.Name, d.now()); err != nil {
 				return err
 			}
 		}
@@ -134,6 +150,9 @@ func (d *Desk) ThrowAway(id uint) error {
 		if err != nil {
 			return missing(err, "The picture")
 		}
+		if err := d.mayWork(p.Section); err != nil {
+			return err
+		}
 		pages, err := s.Pages()
 		if err != nil {
 			return err
@@ -142,7 +161,10 @@ func (d *Desk) ThrowAway(id uint) error {
 			return refuse(Clash, fmt.Sprintf("It is on %d page(s): %s.", len(on), strings.Join(on, ", ")), "Take it off there first.")
 		}
 		p.Station = store.Bin
-		return s.SavePicture(&p)
+		if err := s.SavePicture(&p); err != nil {
+			return err
+		}
+		return d.trace(s, p.Section, "Threw %s away", nameOr(p))
 	})
 }
 
@@ -153,6 +175,9 @@ func (d *Desk) BringBack(id uint) error {
 		if err != nil {
 			return missing(err, "The picture")
 		}
+		if err := d.mayWork(p.Section); err != nil {
+			return err
+		}
 		if p.Station != store.Bin {
 			return nil
 		}
@@ -160,17 +185,30 @@ func (d *Desk) BringBack(id uint) error {
 		if p.Work.Slot != "" {
 			p.Station = store.Bench
 		}
-		return s.SavePicture(&p)
+		if err := s.SavePicture(&p); err != nil {
+			return err
+		}
+		return d.trace(s, p.Section, "Brought %s back", nameOr(p))
 	})
 }
 
 // Binned returns what was thrown away, newest first.
-func (d *Desk) Binned() ([]store.Picture, error) { return d.store.PicturesAt(store.Bin) }
+func (d *Desk) Binned() ([]store.Picture, error) { return d.own(store.Bin) }
+
+// own returns the pictures at a station that whoever is at the desk works on,
+// newest first.
+func (d *Desk) own(at store.Station) ([]store.Picture, error) {
+	if err := d.mayLook(); err != nil {
+		return nil, err
+	}
+	ps, err := d.store.PicturesAt(at)
+	return slices.DeleteFunc(ps, func(p store.Picture) bool { return !d.who.CanWork(p.Section) }), err
+}
 
 // TooSmallFor returns the slots that a picture has too few pixels for.
 func (d *Desk) TooSmallFor(p store.Picture) []rules.Slot {
 	var small []rules.Slot
-	for _, slot := range d.rules.Slots {
+	for _, slot := range d.Rules().Slots {
 		if len(audit.Stops(audit.CheckFit(audit.Work{Facts: p.Facts, Recipe: p.Work.Recipe, Slot: &slot}))) > 0 {
 			small = append(small, slot)
 		}

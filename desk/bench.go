@@ -36,7 +36,7 @@ type Item struct {
 
 // items returns the pictures at a station, newest first.
 func (d *Desk) items(at store.Station) ([]Item, error) {
-	ps, err := d.store.PicturesAt(at)
+	ps, err := d.own(at)
 	all := make([]Item, len(ps))
 	for i, p := range ps {
 		all[i] = Item{p, audit.Stops(audit.Check(d.work(p)))}
@@ -59,9 +59,12 @@ func (d *Desk) Bench(id uint) (Bench, error) {
 	if err != nil {
 		return Bench{}, missing(err, "The picture")
 	}
+	if err := d.mayWork(p.Section); err != nil {
+		return Bench{}, err
+	}
 	b := Bench{Picture: p, Source: p.Facts.Upright()}
 	b.Frame = p.Work.Recipe.Frame(b.Source)
-	if slot, ok := d.rules.Slot(p.Work.Slot); ok {
+	if slot, ok := d.Rules().Slot(p.Work.Slot); ok {
 		b.Slot = &slot
 	}
 	b.Findings = audit.Check(d.work(p))
@@ -85,7 +88,7 @@ func (d *Desk) OnBench() ([]Item, error) {
 
 func (d *Desk) work(p store.Picture) audit.Work {
 	w := audit.Work{Facts: p.Facts, Recipe: p.Work.Recipe, Name: p.Work.Name, Alt: p.Work.Alt, Section: p.Section}
-	if slot, ok := d.rules.Slot(p.Work.Slot); ok {
+	if slot, ok := d.Rules().Slot(p.Work.Slot); ok {
 		w.Slot = &slot
 	}
 	return w
@@ -93,7 +96,7 @@ func (d *Desk) work(p store.Picture) audit.Work {
 
 // SetSlot chooses where a picture will stand.
 func (d *Desk) SetSlot(id uint, slot string) error {
-	chosen, ok := d.rules.Slot(slot)
+	chosen, ok := d.Rules().Slot(slot)
 	if !ok {
 		return refuse(Bad, fmt.Sprintf("There is no slot %q.", slot), "Choose one of the house's slots.")
 	}
@@ -191,6 +194,9 @@ func (d *Desk) change(id uint, act func(*store.Picture) (string, error)) error {
 		if err != nil {
 			return missing(err, "The picture")
 		}
+		if err := d.mayWork(p.Section); err != nil {
+			return err
+		}
 		before := p.Work
 		text, err := act(&p)
 		if err != nil {
@@ -199,7 +205,10 @@ func (d *Desk) change(id uint, act func(*store.Picture) (string, error)) error {
 		if same(before, p.Work) {
 			return nil
 		}
-		return s.AddStep(&p, text, d.now())
+		if err := s.AddStep(&p, text, d.who.Name, d.now()); err != nil {
+			return err
+		}
+		return d.trace(s, p.Section, "%s: %s", nameOr(p), text)
 	})
 }
 
@@ -216,6 +225,9 @@ func (d *Desk) GoTo(id uint, seq int) error {
 		p, err := s.Picture(id)
 		if err != nil {
 			return missing(err, "The picture")
+		}
+		if err := d.mayWork(p.Section); err != nil {
+			return err
 		}
 		step, err := s.Step(id, seq)
 		if errors.Is(err, store.ErrNotFound) {

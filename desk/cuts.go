@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"fmt"
 
+	"mivlet/core/fit"
 	"mivlet/core/raster"
 	"mivlet/core/rules"
 	"mivlet/store"
@@ -20,14 +21,22 @@ func (d *Desk) MakeCuts(id uint, slot string) ([]store.Cut, error) {
 	if err != nil {
 		return nil, missing(err, "The picture")
 	}
+	if err := d.mayWork(p.Section); err != nil {
+		return nil, err
+	}
 	if slot == "" {
 		slot = p.Work.Slot
 	}
-	chosen, ok := d.rules.Slot(slot)
+	chosen, ok := d.Rules().Slot(slot)
 	if !ok {
 		return nil, refuse(Bad, "No slot is chosen.", "Say where the picture will stand.")
 	}
-	key := cutKey(p, chosen)
+	return d.cutsOf(p, chosen)
+}
+
+// cutsOf is MakeCuts for those who have asked already whether they may.
+func (d *Desk) cutsOf(p store.Picture, chosen rules.Slot) ([]store.Cut, error) {
+	id, key := p.ID, cutKey(p, chosen)
 	v, err, _ := d.once.Do(fmt.Sprintf("cut %d %s", id, key), func() (any, error) {
 		made, err := d.store.Cuts(id, key)
 		if err != nil || len(made) > 0 {
@@ -48,7 +57,7 @@ func (d *Desk) makeCuts(p store.Picture, slot rules.Slot, key string) ([]store.C
 	}
 	view := p.Work.Recipe.View(p.Facts.Upright())
 	var cuts []store.Cut
-	for _, c := range view.Plan(slot.Want(), slot.Densities) {
+	for _, c := range planOf(p, slot) {
 		e, err := encode(raster.WorkFor(view, c))
 		if err != nil {
 			return nil, err
@@ -65,6 +74,11 @@ func (d *Desk) makeCuts(p store.Picture, slot rules.Slot, key string) ([]store.C
 			Width: c.Size.W, Height: c.Size.H, Hash: hash, MediaType: e.MediaType, Bytes: int64(len(e.Data)), Quality: e.Quality, Why: why})
 	}
 	return cuts, d.store.AddCuts(cuts)
+}
+
+// planOf is which cuts a picture needs for a slot.
+func planOf(p store.Picture, slot rules.Slot) []fit.Cut {
+	return p.Work.Recipe.View(p.Facts.Upright()).Plan(slot.Want(), slot.Densities)
 }
 
 // encoder decodes a picture once and returns what makes a cut of it. An
@@ -104,6 +118,9 @@ func cutKey(p store.Picture, slot rules.Slot) string {
 
 // OpenCut opens a cut by the hash of its content.
 func (d *Desk) OpenCut(hash string) (Shown, error) {
+	if err := d.mayLook(); err != nil {
+		return Shown{}, err
+	}
 	known, err := d.store.IsCut(hash)
 	if err != nil {
 		return Shown{}, err

@@ -7,6 +7,7 @@ package desk
 import (
 	"net/http"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"golang.org/x/sync/singleflight"
@@ -16,46 +17,73 @@ import (
 	"mivlet/store"
 )
 
-// Desk is where the work is done. It is safe for concurrent use.
+// Desk is where one person does the work; [Desk.As] gives another person's. It
+// is safe for concurrent use.
 type Desk struct {
-	store   *store.Store
-	rules   rules.Rules
-	now     func() time.Time
-	sources *sources
-	once    singleflight.Group
-	naming  sync.Mutex // a name is checked and taken in one go
-	quality sync.Map   // JPEG quality last found, by hash of the original
-	visitor *http.Client
-	site    string
+	*house
+	who Person
+}
+
+// house is what all desks share.
+type house struct {
+	store    *store.Store
+	rules    atomic.Pointer[version]
+	now      func() time.Time
+	sources  *sources
+	once     singleflight.Group
+	naming   sync.Mutex // a name is checked and taken in one go
+	quality  sync.Map   // JPEG quality last found, by hash of the original
+	visitor  *http.Client
+	site     string
+	demo     bool
+	slowdown slowdown
+	jobs     jobs
+	measured atomic.Pointer[measured]
+}
+
+// version is a version of the house rules.
+type version struct {
+	rules.Rules
+	number uint
 }
 
 // Options are what a desk needs besides its store.
 type Options struct {
 	Now     func() time.Time // the clock; time.Now where nil
 	SiteURL string           // address of the practice site, such as http://127.0.0.1:8081
+	Demo    bool             // people of the demo sign in with one click
 }
 
-// New returns a desk on a store, with the house rules that hold.
+// New returns a desk on a store, with the house rules that hold. It is the
+// house's own desk, which may do everything.
 func New(s *store.Store, o Options) (*Desk, error) {
-	r, err := s.Rules()
-	if err != nil {
-		return nil, err
-	}
 	if o.Now == nil {
 		o.Now = time.Now
 	}
-	return &Desk{store: s, rules: r, now: o.Now, site: o.SiteURL, sources: newSources(160 << 20),
-		visitor: &http.Client{Timeout: 20 * time.Second}}, nil
+	h := &house{store: s, now: o.Now, site: o.SiteURL, demo: o.Demo, sources: newSources(160 << 20), visitor: &http.Client{Timeout: 20 * time.Second}}
+	r, number, err := s.Rules()
+	if err != nil {
+		return nil, err
+	}
+	h.rules.Store(&version{r, number})
+	return &Desk{h, theHouse}, nil
 }
 
+// As returns the desk of another person.
+func (d *Desk) As(p Person) *Desk { return &Desk{d.house, p} }
+
+// Who returns whose desk it is.
+func (d *Desk) Who() Person { return d.who }
+
 // Rules returns the house rules that hold.
-func (d *Desk) Rules() rules.Rules { return d.rules }
+func (d *Desk) Rules() rules.Rules { return d.rules.Load().Rules }
 
 // SiteURL returns the address of the practice site.
 func (d *Desk) SiteURL() string { return d.site }
 
 func (d *Desk) limits() raster.Limits {
-	return raster.Limits{Side: d.rules.Limits.Side, Pixels: d.rules.Limits.Pixels}
+	l := d.Rules().Limits
+	return raster.Limits{Side: l.Side, Pixels: l.Pixels, Bytes: l.Bytes}
 }
 
 // Counts is what waits at each station.

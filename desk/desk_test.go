@@ -45,8 +45,8 @@ func fresh(t *testing.T) *bench {
 	require.NoError(t, err)
 	t.Cleanup(func() { assert.NoError(t, b.store.Close()) })
 	r := rules.Default()
-	r.Sections = []rules.Section{{Code: "juniors", Title: "Juniors"}, {Code: "touring", Title: "Touring"}}
-	require.NoError(t, b.store.SaveRules(r, b.now))
+	r.Sections = []rules.Section{{Code: "juniors", Title: "Juniors", Sign: "wave", Folder: "juniors"}, {Code: "touring", Title: "Touring", Sign: "peak", Folder: "touring"}}
+	require.NoError(t, b.store.SaveRules(r, "Ines", "to begin with", b.now))
 	site := httptest.NewServer(http.HandlerFunc(b.serve))
 	t.Cleanup(site.Close)
 	b.Desk, err = desk.New(b.store, desk.Options{SiteURL: site.URL, Now: func() time.Time { b.now = b.now.Add(time.Second); return b.now }})

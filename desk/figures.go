@@ -47,6 +47,9 @@ func (d *Desk) Measure(id uint, frame image.Rectangle, slot string) (Figures, er
 	if err != nil {
 		return Figures{}, missing(err, "The picture")
 	}
+	if err := d.mayWork(p.Section); err != nil {
+		return Figures{}, err
+	}
 	if !frame.Empty() {
 		if p.Work.Recipe, err = p.Work.Recipe.WithFrame(frame, p.Facts.Upright()); err != nil {
 			return Figures{}, &Refusal{Bad, sentence(err), "The frame is as it was before.", err}
@@ -63,7 +66,7 @@ func (d *Desk) Measure(id uint, frame image.Rectangle, slot string) (Figures, er
 func (d *Desk) figures(p store.Picture) (Figures, error) {
 	f := Figures{Source: p.Facts.Upright(), Before: p.Facts.Bytes, Slow: fit.LoadTime(p.Facts.Bytes, fit.SlowLine)}
 	f.Frame = p.Work.Recipe.Frame(f.Source)
-	slot, ok := d.rules.Slot(p.Work.Slot)
+	slot, ok := d.Rules().Slot(p.Work.Slot)
 	if !ok {
 		return f, nil
 	}
@@ -72,7 +75,7 @@ func (d *Desk) figures(p store.Picture) (Figures, error) {
 	if err != nil {
 		return f, err
 	}
-	plan := p.Work.Recipe.View(f.Source).Plan(slot.Want(), slot.Densities)
+	plan := planOf(p, slot)
 	if len(made) == len(plan) {
 		for i, c := range plan {
 			f.Cuts = append(f.Cuts, CutFigure{c, made[i].Bytes, true, fit.LoadTime(made[i].Bytes, fit.SlowLine)})

@@ -61,6 +61,9 @@ func readReport(p store.Page) (*Report, error) {
 // alt text, and carries no data that nobody sees. The report is kept with the
 // page.
 func (d *Desk) CheckLive(ctx context.Context, id uint) (Report, error) {
+	if err := d.mayLook(); err != nil {
+		return Report{}, err
+	}
 	p, err := d.store.Page(id)
 	if err != nil {
 		return Report{}, missing(err, "The page")

@@ -2,11 +2,15 @@ package desk
 
 import (
 	"crypto/rand"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"strings"
 
 	"mivlet/core/audit"
+	"mivlet/core/layout"
 	"mivlet/core/page"
 	"mivlet/core/rules"
 	"mivlet/store"
@@ -20,6 +24,9 @@ type PageEntry struct {
 
 // Pages returns all pages by section.
 func (d *Desk) Pages() ([]PageEntry, error) {
+	if err := d.mayLook(); err != nil {
+		return nil, err
+	}
 	ps, err := d.store.Pages()
 	if err != nil {
 		return nil, err
@@ -34,22 +41,32 @@ func (d *Desk) Pages() ([]PageEntry, error) {
 	return all, nil
 }
 
-// differs reports whether a page or one of its pictures was changed since it
-// went live.
+// differs reports whether what the draft would give is something else than what
+// visitors see: because the page, one of its pictures or the rules were changed.
 func (d *Desk) differs(p store.Page) (bool, error) {
-	if !p.Live() || p.Changed() {
-		return p.Live(), nil
+	if !p.Live() {
+		return false, nil
 	}
-	for _, id := range p.Doc.Pictures() {
-		pic, err := d.store.Picture(id)
+	now, err := d.print(p)
+	return now != p.LivePrint, err
+}
+
+// print stands for all that a page gives visitors: its document, and of each
+// picture its place, name, words and the key of its cuts.
+func (d *Desk) print(p store.Page) (string, error) {
+	r := d.Rules()
+	parts := []any{p.Doc, p.Section, p.Slug}
+	for _, at := range p.Doc.Placements() {
+		pic, err := d.store.Picture(at.Picture)
 		if err != nil {
-			return false, err
+			return "", err
 		}
-		if pic.UpdatedAt.After(*p.LiveAt) {
-			return true, nil
-		}
+		slot, _ := r.Slot(at.Slot)
+		parts = append(parts, pic.Section, pic.Work.Name, pic.Work.Alt, cutKey(pic, slot), r.Place(slot).Sizes())
 	}
-	return false, nil
+	data, err := json.Marshal(parts)
+	sum := sha256.Sum256(data)
+	return hex.EncodeToString(sum[:12]), err
 }
 
 // PageView is a page on its screen.
@@ -85,6 +102,9 @@ type PageFinding struct {
 
 // Page returns a page on its screen.
 func (d *Desk) Page(id uint) (PageView, error) {
+	if err := d.mayLook(); err != nil {
+		return PageView{}, err
+	}
 	p, err := d.store.Page(id)
 	if err != nil {
 		return PageView{}, missing(err, "The page")
@@ -101,7 +121,7 @@ func (d *Desk) Page(id uint) (PageView, error) {
 				return v, err
 			}
 			view.Picture = &pic
-			view.Slot, _ = d.rules.Slot(b.Placement.Slot)
+			view.Slot, _ = d.Rules().Slot(b.Placement.Slot)
 			if view.Cuts, err = d.store.Cuts(pic.ID, cutKey(pic, view.Slot)); err != nil {
 				return v, err
 			}
@@ -146,7 +166,8 @@ func (d *Desk) tray() ([]Item, error) {
 // Sides returns the sides a slot can take in the page's column: text flows
 // only beside a picture that leaves room for it.
 func (d *Desk) Sides(slot rules.Slot) []page.Side {
-	if d.rules.Page.Beside(d.rules.Page.Wide+2*d.rules.Page.Padding, slot.Width) {
+	r := d.Rules()
+	if at := (layout.Place{Section: r.Text(), Rule: layout.Rule{Fixed: slot.Width}}); at.Beside(layout.Widest) {
 		return page.Sides
 	}
 	return []page.Side{page.None, page.Centre}
@@ -208,7 +229,7 @@ func placed(doc page.Doc, block string) (page.Block, error) {
 
 // checkPlacement refuses what does not go together, with its reason.
 func (d *Desk) checkPlacement(p *page.Placement) error {
-	slot, ok := d.rules.Slot(p.Slot)
+	slot, ok := d.Rules().Slot(p.Slot)
 	if !ok {
 		return refuse(Bad, "No slot is chosen.", "Say how wide the picture will stand.")
 	}
@@ -230,7 +251,10 @@ func (d *Desk) edit(id uint, version int, text string, act func(page.Doc) (page.
 		if p.Doc, err = act(p.Doc); err != nil {
 			return err
 		}
-		return s.AddPageStep(p, text, d.now())
+		if err := s.AddPageStep(p, text, d.who.Name, d.now()); err != nil {
+			return err
+		}
+		return d.trace(s, p.Section, "Page %s: %s", p.Doc.Title, text)
 	})
 }
 
@@ -248,6 +272,9 @@ func (d *Desk) onDraft(id uint, version int, do func(*store.Store, *store.Page) 
 		p, err := s.Page(id)
 		if err != nil {
 			return missing(err, "The page")
+		}
+		if err := d.mayWork(p.Section); err != nil {
+			return err
 		}
 		if p.Version != version {
 			return store.ErrStale

@@ -145,18 +145,27 @@ type Shown struct {
 
 // Thumb opens the thumbnail of a picture.
 func (d *Desk) Thumb(id uint) (Shown, error) {
-	return d.show(id, func(p store.Picture) string { return p.ThumbHash })
+	return d.show(id, d.mayLookAt, func(p store.Picture) string { return p.ThumbHash })
 }
 
 // Preview opens the working copy of a picture.
 func (d *Desk) Preview(id uint) (Shown, error) {
-	return d.show(id, func(p store.Picture) string { return p.PreviewHash })
+	return d.show(id, d.mayWork, func(p store.Picture) string { return p.PreviewHash })
 }
 
-func (d *Desk) show(id uint, which func(store.Picture) string) (Shown, error) {
+// mayLookAt is mayLook for any section.
+func (d *Desk) mayLookAt(string) error { return d.mayLook() }
+
+func (d *Desk) show(id uint, may func(section string) error, which func(store.Picture) string) (Shown, error) {
+	if err := d.mayLook(); err != nil {
+		return Shown{}, err
+	}
 	p, err := d.store.Picture(id)
 	if err != nil {
 		return Shown{}, missing(err, "The picture")
+	}
+	if err := may(p.Section); err != nil {
+		return Shown{}, err
 	}
 	if p, err = d.withPreviews(p); err != nil {
 		return Shown{}, err

@@ -28,6 +28,9 @@ func (d *Desk) Publish(ctx context.Context, id uint, version int, layout Layout)
 	if err != nil {
 		return Report{}, err
 	}
+	if err := d.mayPublish(v.Section); err != nil {
+		return Report{}, err
+	}
 	if v.Version != version {
 		return Report{}, stale(store.ErrStale)
 	}
@@ -35,6 +38,10 @@ func (d *Desk) Publish(ctx context.Context, id uint, version int, layout Layout)
 		return Report{}, refuse(Bad, fmt.Sprintf("%s is not ready: %s", nameOr(stops[0].Picture), stops[0].Text), "Mend it on the bench, then publish.")
 	}
 	files, err := d.pageFiles(v.Page, layout)
+	if err != nil {
+		return Report{}, err
+	}
+	print, err := d.print(v.Page)
 	if err != nil {
 		return Report{}, err
 	}
@@ -46,7 +53,10 @@ func (d *Desk) Publish(ctx context.Context, id uint, version int, layout Layout)
 		if now.Version != version {
 			return stale(store.ErrStale)
 		}
-		return s.Publish(&now, files, d.now())
+		if err := s.Publish(&now, files, print, d.now()); err != nil {
+			return err
+		}
+		return d.trace(s, now.Section, "Published %s", now.Doc.Title)
 	})
 	if err != nil {
 		return Report{}, err
@@ -63,7 +73,11 @@ func (d *Desk) pageFiles(p store.Page, layout Layout) ([]store.Published, error)
 		if err != nil {
 			return page.Image{}, missing(err, "A picture of the page")
 		}
-		cuts, err := d.MakeCuts(pic.ID, at.Slot)
+		slot, ok := d.Rules().Slot(at.Slot)
+		if !ok {
+			return page.Image{}, refuse(Bad, fmt.Sprintf("There is no slot %q any more.", at.Slot), "Choose another one for the picture.")
+		}
+		cuts, err := d.cutsOf(pic, slot)
 		if err != nil {
 			return page.Image{}, err
 		}
@@ -93,7 +107,7 @@ func (d *Desk) pageFiles(p store.Page, layout Layout) ([]store.Published, error)
 
 // image is what a placed picture becomes in the page's HTML.
 func (d *Desk) image(pic store.Picture, slotID string, cuts []store.Cut) page.Image {
-	slot, _ := d.rules.Slot(slotID)
+	slot, _ := d.Rules().Slot(slotID)
 	first := cuts[0]
 	m := page.Image{Src: cutAddress(pic, first), Width: first.Width, Height: first.Height, Alt: pic.Work.Alt}
 	if len(cuts) > 1 {
@@ -101,7 +115,7 @@ func (d *Desk) image(pic store.Picture, slotID string, cuts []store.Cut) page.Im
 		for _, c := range cuts {
 			cs = append(cs, fit.Candidate{URL: cutAddress(pic, c), Width: c.Width})
 		}
-		m.SrcSet, m.Sizes = fit.SrcSet(cs), d.rules.Page.Sizes(slot.Width)
+		m.SrcSet, m.Sizes = fit.SrcSet(cs), d.Rules().Place(slot).Sizes()
 	}
 	return m
 }

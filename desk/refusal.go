@@ -24,10 +24,13 @@ type Kind int
 
 // The kinds of refusals.
 const (
-	Bad     Kind = iota // what was given cannot be used
-	Missing             // what was asked for is not there
-	Clash               // it was changed in between, or is in use
-	TooMuch             // beyond a limit
+	Bad       Kind = iota // what was given cannot be used
+	Missing               // what was asked for is not there
+	Clash                 // it was changed in between, or is in use
+	TooMuch               // beyond a limit
+	SignIn                // nobody is signed in
+	Forbidden             // it is not theirs to do
+	TooSoon               // has to wait
 )
 
 func (r *Refusal) Error() string { return strings.TrimSpace(r.What + " " + r.Next) }
@@ -70,15 +73,15 @@ func (d *Desk) refuseFile(name string, err error) error {
 
 // TooLarge is the refusal of a file beyond the house's limit of bytes.
 func (d *Desk) TooLarge(name string) *Refusal {
-	return refuse(TooMuch, fmt.Sprintf("%s is larger than %d MB, the most the house takes.", name, d.rules.Limits.Bytes/1_000_000),
+	return refuse(TooMuch, fmt.Sprintf("%s is larger than %d MB, the most the house takes.", name, d.Rules().Limits.Bytes/1_000_000),
 		"Make a smaller copy of it and bring that.")
 }
 
 func (d *Desk) limitWords(what string) string {
 	if what == "side" {
-		return fmt.Sprintf("at most %d on a side", d.rules.Limits.Side)
+		return fmt.Sprintf("at most %d on a side", d.Rules().Limits.Side)
 	}
-	return fmt.Sprintf("at most %d megapixels", d.rules.Limits.Pixels/1_000_000)
+	return fmt.Sprintf("at most %d megapixels", d.Rules().Limits.Pixels/1_000_000)
 }
 
 func plainType(mediaType string) string {

@@ -6,6 +6,8 @@ import (
 	"fmt"
 	"io"
 	"net/http"
+	"net/http/cookiejar"
+	"net/url"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -44,6 +46,8 @@ func runAll(m *testing.M) int {
 // house is a running Mivlet.
 type house struct {
 	app, site, data string
+	client          *http.Client // signed in
+	session         *http.Cookie
 }
 
 // start runs the program with free ports and a fresh folder and waits until it
@@ -77,7 +81,45 @@ func start(t *testing.T, command string) house {
 		stop()
 		_ = cmd.Wait()
 	})
+	if command == "demo" {
+		h.signIn(t, "/sign-in/demo", url.Values{"person": {"1"}}) // the keeper
+	} else {
+		h.signIn(t, "/first", url.Values{"name": {"Ines Varrow"}, "login": {"ines"}, "password": {"four words in a row"}})
+	}
+	here = h
 	return h
+}
+
+// here is the house that browsers sign in to when they open one of its pages.
+var here house
+
+// signIn begins a session.
+func (h *house) signIn(t *testing.T, at string, form url.Values) {
+	t.Helper()
+	jar, err := cookiejar.New(nil)
+	require.NoError(t, err)
+	h.client = &http.Client{Jar: jar, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+	res, err := h.client.PostForm(h.app+at, form)
+	require.NoError(t, err)
+	res.Body.Close()
+	require.Equal(t, http.StatusSeeOther, res.StatusCode)
+	for _, c := range res.Cookies() {
+		h.session = c
+	}
+	require.NotNil(t, h.session)
+}
+
+// as returns the house as another of the demo's people sees it.
+func (h house) as(t *testing.T, person int) house {
+	t.Helper()
+	h.signIn(t, "/sign-in/demo", url.Values{"person": {fmt.Sprint(person)}})
+	return h
+}
+
+// enter gives a browser's page the session of the house.
+func (h house) enter(t *testing.T, p *rod.Page) {
+	t.Helper()
+	require.NoError(t, p.SetCookies([]*proto.NetworkCookieParam{{Name: h.session.Name, Value: h.session.Value, URL: h.app}}))
 }
 
 // browser starts headless Chromium at a device scale factor.
@@ -113,6 +155,9 @@ func open(t *testing.T, b *rod.Browser, address string, width, height int, scale
 		t.Errorf("script error on %s: %s", address, e.ExceptionDetails.Exception.Description)
 	})()
 	p.MustSetViewport(width, height, scale, false)
+	if strings.HasPrefix(address, here.app+"/") {
+		here.enter(t, p)
+	}
 	p.MustNavigate(address).MustWaitLoad()
 	return p
 }
@@ -177,7 +222,7 @@ func drag(p *rod.Page, fromX, fromY, toX, toY float64) {
 // body is what an address answers.
 func body(t *testing.T, address string) string {
 	t.Helper()
-	res, err := http.Get(address)
+	res, err := here.client.Get(address)
 	require.NoError(t, err)
 	defer res.Body.Close()
 	data, err := io.ReadAll(res.Body)

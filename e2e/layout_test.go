@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"mivlet/core/layout"
 	"mivlet/core/rules"
 )
 
@@ -16,18 +17,20 @@ import (
 func TestABrowserAgreesWithTheLayout(t *testing.T) {
 	h := start(t, "demo")
 	require.Eventually(t, func() bool { return strings.Contains(body(t, h.app+"/live"), "all well") }, patience, 200*time.Millisecond)
-	frame := rules.Default().Page
+	r := rules.Default()
 	b := browser(t)
 	for _, viewport := range []int{320, 390, 768, 1280, 1920} {
 		p := open(t, b, h.site+"/boatshed/where-things-hang", viewport, 800, 1)
 		waitFor(t, p, `[...document.images].every((i) => { i.loading = 'eager'; return i.complete && i.naturalWidth })`)
-		for slot, width := range map[string]int{"column": 640, "side": 300} {
+		for _, slot := range []string{"column", "side"} {
+			known, ok := r.Slot(slot)
+			require.True(t, ok)
 			img := p.MustElement(".slot-" + slot + " img")
 			got := img.MustEval(`() => this.getBoundingClientRect().width`).Num()
-			assert.InDelta(t, frame.SlotWidth(viewport, width), got, 1, "%s at %d", slot, viewport)
+			assert.InDelta(t, r.Place(known).Width(viewport), got, 1, "%s at %d", slot, viewport)
 			// Where text stands beside it, it starts beside it, and nowhere else.
 			beside := p.MustEval(`() => { const f = document.querySelector('.slot-side').getBoundingClientRect(); const t = [...document.querySelectorAll('main p')].find((p) => p.textContent.startsWith('Paddles stand')); const r = document.createRange(); r.selectNodeContents(t); const line = r.getClientRects()[0]; return line.top < f.bottom && line.bottom > f.top }`).Bool()
-			assert.Equal(t, frame.Beside(viewport, 300), beside, "at %d", viewport)
+			assert.Equal(t, layout.Place{Section: r.Text(), Rule: layout.Rule{Fixed: 300}}.Beside(viewport), beside, "at %d", viewport)
 		}
 		assert.LessOrEqual(t, p.MustEval(`() => document.documentElement.scrollWidth`).Int(), viewport, "nothing sticks out at %d", viewport)
 		p.MustClose()
@@ -38,7 +41,7 @@ func TestABrowserAgreesWithTheLayout(t *testing.T) {
 func TestEveryScreenFitsAPhone(t *testing.T) {
 	h := start(t, "demo")
 	b := browser(t)
-	for _, at := range []string{"/arrivals", "/bench/9", "/pages", "/pages/2", "/pages/1/insert?gap=1&picture=5", "/live"} {
+	for _, at := range []string{"/arrivals", "/bench/9", "/pages", "/pages/2", "/pages/1/insert?gap=1&picture=5", "/live", "/rules", "/rules?part=slots", "/ruler", "/account"} {
 		p := open(t, b, h.app+at, 390, 800, 1)
 		assert.LessOrEqual(t, p.MustEval(`() => document.documentElement.scrollWidth`).Int(), 390, at)
 		small := p.MustEval(`() => [...document.querySelectorAll('button, a.button, .quiet, input:not([type=hidden], .seen-by-readers), select, textarea, summary')].filter((e) => e.offsetParent && !e.closest('label')).map((e) => [e.outerHTML.slice(0, 80), e.getBoundingClientRect()]).filter(([, r]) => r.width && (r.width < 24 || r.height < 24)).map(([h]) => h).join(' | ')`).Str()

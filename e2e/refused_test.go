@@ -93,7 +93,7 @@ func TestTooMuchIsRefusedByTheServer(t *testing.T) {
 			req.ContentLength = 300_000_000
 		}
 		req.Header.Set("X-File-Name", "huge.jpg")
-		res, err := http.DefaultClient.Do(req)
+		res, err := h.client.Do(req)
 		if err != nil {
 			// The server may hang up while the client still sends: that is a refusal, too.
 			assert.NotContains(t, err.Error(), "timeout", name)

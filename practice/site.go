@@ -18,6 +18,7 @@ import (
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
 
+	"mivlet/core/page"
 	"mivlet/core/rules"
 )
 
@@ -45,18 +46,17 @@ var frame []byte
 //go:embed content.css
 var content []byte
 
-// Site is the site of one house.
-type Site struct{ Rules rules.Rules }
+// Site is the site of one house, by the rules that hold at the moment.
+type Site struct{ Rules func() rules.Rules }
 
 // Handler serves the site from a source.
 func (s Site) Handler(from Source) http.Handler {
 	r := chi.NewRouter()
 	r.Use(middleware.Recoverer, harden)
-	css := s.css()
 	r.Get("/site.css", func(w http.ResponseWriter, _ *http.Request) {
 		w.Header().Set("Content-Type", "text/css; charset=utf-8")
 		w.Header().Set("Cache-Control", "no-cache")
-		_, _ = w.Write(css)
+		_, _ = w.Write(s.css())
 	})
 	r.Get("/favicon.ico", func(w http.ResponseWriter, _ *http.Request) { w.WriteHeader(http.StatusNoContent) })
 	r.Get("/", func(w http.ResponseWriter, req *http.Request) { s.index(w, req, from) })
@@ -77,13 +77,8 @@ func (s Site) css() []byte {
 // like the live page.
 func (s Site) ContentCSS() []byte {
 	var b bytes.Buffer
-	page := s.Rules.Page
-	fmt.Fprintf(&b, ":root { --column: %dpx; --wide: %dpx; --padding: %dpx; }\n", page.Column, page.Wide, page.Padding)
+	b.Write(page.CSS(s.Rules()))
 	b.Write(content)
-	for _, slot := range s.Rules.Slots {
-		fmt.Fprintf(&b, ".content .slot-%s { width: %dpx; }\n", slot.ID, slot.Width)
-	}
-	fmt.Fprintf(&b, "@media (max-width: %dpx) { .content .side-left, .content .side-right { float: none; margin: 1.5rem auto; } }\n", page.PhoneBelow-1)
 	return b.Bytes()
 }
 
@@ -163,5 +158,5 @@ func (s Site) Write(w io.Writer, title string, main template.HTML) error {
 	return document.Execute(w, struct {
 		Title, House string
 		Main         template.HTML
-	}{title, s.Rules.House, main})
+	}{title, s.Rules().House, main})
 }

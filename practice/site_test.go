@@ -54,7 +54,7 @@ func get(t *testing.T, h http.Handler, address string, headers ...string) *http.
 }
 
 func TestVisitorsGetWhatWasPublishedWithRealCaching(t *testing.T) {
-	h := practice.Site{Rules: rules.Default()}.Handler(window{"/juniors/a-640.jpg": "jpeg", "/juniors/first-launch": "<h1>"})
+	h := practice.Site{Rules: rules.Default}.Handler(window{"/juniors/a-640.jpg": "jpeg", "/juniors/first-launch": "<h1>"})
 	picture := get(t, h, "/juniors/a-640.jpg?v=01234567")
 	assert.Equal(t, "image/jpeg", picture.Header.Get("Content-Type"))
 	assert.Contains(t, picture.Header.Get("Cache-Control"), "immutable", "an address that changes with its content is kept for good")
@@ -68,14 +68,14 @@ func TestVisitorsGetWhatWasPublishedWithRealCaching(t *testing.T) {
 }
 
 func TestNothingElseIsServed(t *testing.T) {
-	h := practice.Site{Rules: rules.Default()}.Handler(window{})
+	h := practice.Site{Rules: rules.Default}.Handler(window{})
 	for _, at := range []string{"/juniors/", "/juniors", "/../mivlet.db", "/files/ab/abcd", "/%2e%2e/mivlet.db"} {
 		assert.Equal(t, http.StatusNotFound, get(t, h, at).StatusCode, at)
 	}
 }
 
 func TestTheWayInListsLivePages(t *testing.T) {
-	res := get(t, practice.Site{Rules: rules.Default()}.Handler(window{}), "/")
+	res := get(t, practice.Site{Rules: rules.Default}.Handler(window{}), "/")
 	body, err := io.ReadAll(res.Body)
 	require.NoError(t, err)
 	assert.Contains(t, string(body), `<a href="/juniors/first-launch">First &lt;launch&gt;</a>`)

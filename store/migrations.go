@@ -45,6 +45,32 @@ var migrations = []*gormigrate.Migration{
 			PRIMARY KEY (path, page_id))`,
 		`CREATE INDEX published_page ON published(page_id)`,
 	)},
+	{ID: "0002-people-and-rules", Migrate: statements(
+		`CREATE TABLE people (
+			id INTEGER PRIMARY KEY, name TEXT NOT NULL, login TEXT NOT NULL COLLATE NOCASE UNIQUE, password TEXT NOT NULL DEFAULT '',
+			keeper INTEGER NOT NULL DEFAULT 0, away INTEGER NOT NULL DEFAULT 0, epoch INTEGER NOT NULL DEFAULT 0, created_at DATETIME NOT NULL)`,
+		`CREATE TABLE roles (
+			person_id INTEGER NOT NULL REFERENCES people(id) ON DELETE CASCADE, section TEXT NOT NULL, role TEXT NOT NULL,
+			PRIMARY KEY (person_id, section))`,
+		`CREATE TABLE sessions (token TEXT PRIMARY KEY, data BLOB NOT NULL, expiry REAL NOT NULL)`,
+		`CREATE INDEX sessions_expiry ON sessions(expiry)`,
+		`CREATE TABLE trail (
+			id INTEGER PRIMARY KEY, at DATETIME NOT NULL, person_id INTEGER NOT NULL, person TEXT NOT NULL,
+			section TEXT NOT NULL DEFAULT '', what TEXT NOT NULL)`,
+		`ALTER TABLE house_rules ADD COLUMN person TEXT NOT NULL DEFAULT ''`,
+		`ALTER TABLE house_rules ADD COLUMN why TEXT NOT NULL DEFAULT ''`,
+		`CREATE TABLE rules_drafts (
+			person_id INTEGER PRIMARY KEY REFERENCES people(id) ON DELETE CASCADE, base INTEGER NOT NULL, doc TEXT NOT NULL, updated_at DATETIME NOT NULL)`,
+		`CREATE TABLE ruler_sheets (
+			id INTEGER PRIMARY KEY, person TEXT NOT NULL, title TEXT NOT NULL, hash TEXT NOT NULL, width INTEGER NOT NULL, height INTEGER NOT NULL,
+			scale REAL NOT NULL, created_at DATETIME NOT NULL)`,
+		`CREATE TABLE readings (
+			id INTEGER PRIMARY KEY, sheet_id INTEGER NOT NULL REFERENCES ruler_sheets(id) ON DELETE CASCADE,
+			upright INTEGER NOT NULL, "from" INTEGER NOT NULL, "to" INTEGER NOT NULL, title TEXT NOT NULL, person TEXT NOT NULL, created_at DATETIME NOT NULL)`,
+		`ALTER TABLE steps ADD COLUMN person TEXT NOT NULL DEFAULT ''`,
+		`ALTER TABLE page_steps ADD COLUMN person TEXT NOT NULL DEFAULT ''`,
+		`ALTER TABLE pages ADD COLUMN live_print TEXT NOT NULL DEFAULT ''`,
+	)},
 }
 
 func statements(all ...string) gormigrate.MigrateFunc {

@@ -4,10 +4,7 @@ import (
 	"errors"
 	"time"
 
-	"gorm.io/gorm"
-
 	"mivlet/core/page"
-	"mivlet/core/rules"
 )
 
 // Page is a shared page: the draft, and what of it is live.
@@ -20,6 +17,7 @@ type Page struct {
 	Step        int      // the step of the history that is shown
 	LiveVersion int      // version that was published; 0 means never
 	LiveAt      *time.Time
+	LivePrint   string    // stands for all that visitors got; see desk
 	Report      string    // JSON of what was checked after publishing
 	UpdatedAt   time.Time `gorm:"autoUpdateTime:false"`
 }
@@ -55,6 +53,7 @@ type PageStep struct {
 	Seq       int
 	Text      string
 	Doc       page.Doc  `gorm:"serializer:json"`
+	Person    string // who did it
 	CreatedAt time.Time `gorm:"autoCreateTime:false"`
 }
 
@@ -81,7 +80,7 @@ func (s *Store) Pages() ([]Page, error) {
 // AddPageStep writes a new draft of a page as a step after the one that is
 // shown; steps that were undone are dropped. It fails with ErrStale where the
 // page is no longer at the version that the draft was made from.
-func (s *Store) AddPageStep(p *Page, text string, at time.Time) error {
+func (s *Store) AddPageStep(p *Page, text, person string, at time.Time) error {
 	if err := s.db.Where("page_id = ? AND seq > ?", p.ID, p.Step).Delete(&PageStep{}).Error; err != nil {
 		return err
 	}
@@ -89,7 +88,7 @@ func (s *Store) AddPageStep(p *Page, text string, at time.Time) error {
 	if err := s.saveDraft(p, at); err != nil {
 		return err
 	}
-	return s.db.Create(&PageStep{PageID: p.ID, Seq: p.Step, Text: text, Doc: p.Doc, CreatedAt: at}).Error
+	return s.db.Create(&PageStep{PageID: p.ID, Seq: p.Step, Text: text, Doc: p.Doc, Person: person, CreatedAt: at}).Error
 }
 
 // ShowPageStep makes a step of the history the draft.
@@ -120,7 +119,7 @@ func (s *Store) saveDraft(p *Page, at time.Time) error {
 
 // Publish replaces everything that visitors get of a page, and notes which
 // version it was. Call it inside a transaction.
-func (s *Store) Publish(p *Page, files []Published, at time.Time) error {
+func (s *Store) Publish(p *Page, files []Published, print string, at time.Time) error {
 	if err := s.db.Where("page_id = ?", p.ID).Delete(&Published{}).Error; err != nil {
 		return err
 	}
@@ -130,8 +129,8 @@ func (s *Store) Publish(p *Page, files []Published, at time.Time) error {
 			return err
 		}
 	}
-	p.LiveVersion, p.LiveAt, p.Report = p.Version, &at, ""
-	return s.db.Model(&Page{}).Where("id = ?", p.ID).Select("LiveVersion", "LiveAt", "Report").Updates(p).Error
+	p.LiveVersion, p.LiveAt, p.LivePrint, p.Report = p.Version, &at, print, ""
+	return s.db.Model(&Page{}).Where("id = ?", p.ID).Select("LiveVersion", "LiveAt", "LivePrint", "Report").Updates(p).Error
 }
 
 // SetReport keeps what was checked after publishing.
@@ -150,27 +149,3 @@ func (s *Store) PublishedAt(path, version string) (Published, error) {
 	}
 	return f, found(q.Order("published_at DESC").First(&f).Error)
 }
-
-// SaveRules keeps a version of the house rules; the newest one holds.
-func (s *Store) SaveRules(r rules.Rules, at time.Time) error {
-	return s.db.Create(&houseRules{Doc: r, CreatedAt: at}).Error
-}
-
-// Rules returns the house rules that hold, or the ready-made ones.
-func (s *Store) Rules() (rules.Rules, error) {
-	var r houseRules
-	err := s.db.Order("id DESC").First(&r).Error
-	if errors.Is(err, gorm.ErrRecordNotFound) {
-		return rules.Default(), nil
-	}
-	return r.Doc, err
-}
-
-type houseRules struct {
-	ID        uint
-	Doc       rules.Rules `gorm:"serializer:json"`
-	CreatedAt time.Time   `gorm:"autoCreateTime:false"`
-}
-
-// TableName is the table the rules are kept in.
-func (houseRules) TableName() string { return "house_rules" }

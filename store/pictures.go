@@ -51,6 +51,7 @@ type Step struct {
 	Seq       int
 	Text      string
 	Work      Work      `gorm:"serializer:json"`
+	Person    string    // who did it
 	CreatedAt time.Time `gorm:"autoCreateTime:false"`
 }
 
@@ -119,13 +120,13 @@ func (s *Store) SetPreviews(id uint, preview, thumb string) error {
 
 // AddStep writes a step after the one that is shown. Steps that were undone
 // are dropped, as they can no longer be reached.
-func (s *Store) AddStep(p *Picture, text string, at time.Time) error {
+func (s *Store) AddStep(p *Picture, text, person string, at time.Time) error {
 	if err := s.db.Where("picture_id = ? AND seq > ?", p.ID, p.Step).Delete(&Step{}).Error; err != nil {
 		return err
 	}
 	p.Step++
 	p.UpdatedAt = at
-	if err := s.db.Create(&Step{PictureID: p.ID, Seq: p.Step, Text: text, Work: p.Work, CreatedAt: at}).Error; err != nil {
+	if err := s.db.Create(&Step{PictureID: p.ID, Seq: p.Step, Text: text, Work: p.Work, Person: person, CreatedAt: at}).Error; err != nil {
 		return err
 	}
 	return s.SavePicture(p)
@@ -157,6 +158,16 @@ func (s *Store) AddCuts(cuts []Cut) error { return s.db.Create(&cuts).Error }
 func (s *Store) Count(at Station) (int64, error) {
 	var n int64
 	return n, s.db.Model(&Picture{}).Where("station = ?", at).Count(&n).Error
+}
+
+// CountInSection returns how many pictures and pages a section has.
+func (s *Store) CountInSection(section string) (int64, error) {
+	var pictures, pages int64
+	if err := s.db.Model(&Picture{}).Where("section = ?", section).Count(&pictures).Error; err != nil {
+		return 0, err
+	}
+	err := s.db.Model(&Page{}).Where("section = ?", section).Count(&pages).Error
+	return pictures + pages, err
 }
 
 // IsCut reports whether a hash is that of a cut, and not of an original.

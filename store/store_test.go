@@ -97,12 +97,12 @@ func TestHistoryOfAPicture(t *testing.T) {
 	require.NoError(t, s.AddPicture(&p))
 	for _, name := range []string{"juniors-one", "juniors-two"} {
 		p.Work.Name = name
-		require.NoError(t, s.AddStep(&p, "Named "+name, noon))
+		require.NoError(t, s.AddStep(&p, "Named "+name, "Ines", noon))
 	}
 	p.Step = 1
 	require.NoError(t, s.SavePicture(&p))
 	p.Work.Name = "juniors-three"
-	require.NoError(t, s.AddStep(&p, "Named", noon), "a new step after an undo drops what was undone")
+	require.NoError(t, s.AddStep(&p, "Named", "Ines", noon), "a new step after an undo drops what was undone")
 	steps, err := s.Steps(p.ID)
 	require.NoError(t, err)
 	require.Len(t, steps, 3)
@@ -121,9 +121,9 @@ func TestOfTwoDraftsFromOneVersionTheSecondIsRefused(t *testing.T) {
 	require.NoError(t, s.AddPage(&p))
 	mine, theirs := p, p
 	mine.Doc.Title = "Mine"
-	require.NoError(t, s.AddPageStep(&mine, "Renamed", noon))
+	require.NoError(t, s.AddPageStep(&mine, "Renamed", "Ines", noon))
 	theirs.Doc.Title = "Theirs"
-	assert.ErrorIs(t, s.Tx(func(s *store.Store) error { return s.AddPageStep(&theirs, "Renamed", noon) }), store.ErrStale)
+	assert.ErrorIs(t, s.Tx(func(s *store.Store) error { return s.AddPageStep(&theirs, "Renamed", "Ines", noon) }), store.ErrStale)
 	now, err := s.Page(p.ID)
 	require.NoError(t, err)
 	assert.Equal(t, "Mine", now.Doc.Title)
@@ -137,9 +137,9 @@ func TestPublishingIsAllOrNothing(t *testing.T) {
 	p := store.Page{Section: "juniors", Slug: "autumn", Version: 1, Doc: page.Doc{Version: 1}}
 	require.NoError(t, s.AddPage(&p))
 	old := []store.Published{{Path: "/juniors/autumn", Hash: abc, MediaType: "text/html"}}
-	require.NoError(t, s.Tx(func(s *store.Store) error { return s.Publish(&p, old, noon) }))
+	require.NoError(t, s.Tx(func(s *store.Store) error { return s.Publish(&p, old, "print", noon) }))
 	err := s.Tx(func(s *store.Store) error {
-		if err := s.Publish(&p, []store.Published{{Path: "/juniors/other", Hash: abc}}, noon); err != nil {
+		if err := s.Publish(&p, []store.Published{{Path: "/juniors/other", Hash: abc}}, "print", noon); err != nil {
 			return err
 		}
 		return errors.New("power cut")
@@ -173,12 +173,14 @@ func TestWritersWaitForEachOther(t *testing.T) {
 
 func TestRulesAreReadyMadeUntilTheHouseHasItsOwn(t *testing.T) {
 	s := fresh(t)
-	r, err := s.Rules()
+	r, version, err := s.Rules()
 	require.NoError(t, err)
+	assert.Zero(t, version)
 	assert.Equal(t, rules.Default(), r)
 	r.House = "Brindlemere Paddle Club"
-	require.NoError(t, s.SaveRules(r, noon))
-	r, err = s.Rules()
+	require.NoError(t, s.SaveRules(r, "Ines", "the house has a name", noon))
+	r, version, err = s.Rules()
 	require.NoError(t, err)
 	assert.Equal(t, "Brindlemere Paddle Club", r.House)
+	assert.EqualValues(t, 1, version)
 }

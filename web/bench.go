@@ -28,7 +28,7 @@ type benchView struct {
 }
 
 func (s *server) benchFirst(w http.ResponseWriter, r *http.Request) {
-	items, err := s.desk.OnBench()
+	items, err := s.at(r).OnBench()
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -52,16 +52,16 @@ func (s *server) bench(w http.ResponseWriter, r *http.Request) { s.showBench(w, 
 // showBench draws the bench as it is now, with what refused holds of a name
 // that was not taken.
 func (s *server) showBench(w http.ResponseWriter, r *http.Request, refused *desk.NameRefusal) {
-	b, err := s.desk.Bench(id(r))
+	b, err := s.at(r).Bench(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	v := benchView{Bench: b, Rules: s.desk.Rules(), Typed: b.Work.Name, Screens: s.drawings(b.Figures)}
+	v := benchView{Bench: b, Rules: s.at(r).Rules(), Typed: b.Work.Name, Screens: s.drawings(r, b.Figures)}
 	if refused != nil {
 		v.Typed, v.Problems, v.Mended = refused.Name, refused.Problems, refused.Proposal
 	}
-	pages, err := s.desk.Pages()
+	pages, err := s.at(r).Pages()
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -77,17 +77,18 @@ func (s *server) showBench(w http.ResponseWriter, r *http.Request, refused *desk
 }
 
 // drawings are the column to scale, on a desktop and on a phone.
-func (s *server) drawings(f desk.Figures) []drawing.Screen {
+func (s *server) drawings(r *http.Request, f desk.Figures) []drawing.Screen {
 	if f.Slot == nil {
 		return nil
 	}
 	const scale, height = 0.25, 168
-	page := s.desk.Rules().Page
-	size := fit.SizeOf(f.Frame)
-	beside := f.Slot.Width < page.Column
+	if !f.Slot.Stands() {
+		return nil
+	}
+	house, size := s.at(r).Rules(), fit.SizeOf(f.Frame)
 	return []drawing.Screen{
-		drawing.Column("Desktop", page, 1280, f.Slot.Width, size, beside, scale, height),
-		drawing.Column("Phone", page, 390, f.Slot.Width, size, beside, scale, height),
+		drawing.Column("Desktop", house, 1280, *f.Slot, size, scale, height),
+		drawing.Column("Phone", house, 390, *f.Slot, size, scale, height),
 	}
 }
 
@@ -99,30 +100,30 @@ func (s *server) measure(w http.ResponseWriter, r *http.Request) {
 		s.fail(w, r, err)
 		return
 	}
-	f, err := s.desk.Measure(id(r), frame, r.FormValue("slot"))
+	f, err := s.at(r).Measure(id(r), frame, r.FormValue("slot"))
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	v := benchView{Screens: s.drawings(f), Moving: true}
+	v := benchView{Screens: s.drawings(r, f), Moving: true}
 	v.ID, v.Figures = id(r), f
 	s.part(w, "bench", "measured", v)
 }
 
 func (s *server) setSlot(w http.ResponseWriter, r *http.Request) {
-	s.changed(w, r, s.desk.SetSlot(id(r), r.FormValue("slot")))
+	s.changed(w, r, s.at(r).SetSlot(id(r), r.FormValue("slot")))
 }
 
 func (s *server) setFrame(w http.ResponseWriter, r *http.Request) {
 	frame, err := frameOf(r)
 	if err == nil {
-		err = s.desk.SetFrame(id(r), frame)
+		err = s.at(r).SetFrame(id(r), frame)
 	}
 	s.changed(w, r, err)
 }
 
 func (s *server) setName(w http.ResponseWriter, r *http.Request) {
-	s.changed(w, r, s.desk.SetName(id(r), r.FormValue("name")))
+	s.changed(w, r, s.at(r).SetName(id(r), r.FormValue("name")))
 }
 
 func (s *server) setAlt(w http.ResponseWriter, r *http.Request) {
@@ -130,20 +131,20 @@ func (s *server) setAlt(w http.ResponseWriter, r *http.Request) {
 		s.changed(w, r, &desk.Refusal{Kind: desk.Bad, What: "The description did not arrive whole.", Next: "What was there is kept: try again.", Err: err})
 		return
 	}
-	s.changed(w, r, s.desk.SetAlt(id(r), r.FormValue("alt")))
+	s.changed(w, r, s.at(r).SetAlt(id(r), r.FormValue("alt")))
 }
 
 func (s *server) goTo(w http.ResponseWriter, r *http.Request) {
-	s.changed(w, r, s.desk.GoTo(id(r), whole(r, "seq", -1)))
+	s.changed(w, r, s.at(r).GoTo(id(r), whole(r, "seq", -1)))
 }
 
 func (s *server) makeCuts(w http.ResponseWriter, r *http.Request) {
-	_, err := s.desk.MakeCuts(id(r), "")
+	_, err := s.at(r).MakeCuts(id(r), "")
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	f, err := s.desk.Measure(id(r), image.Rectangle{}, "")
+	f, err := s.at(r).Measure(id(r), image.Rectangle{}, "")
 	if err != nil {
 		s.fail(w, r, err)
 		return

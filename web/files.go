@@ -11,18 +11,18 @@ import (
 )
 
 func (s *server) thumb(w http.ResponseWriter, r *http.Request) {
-	f, err := s.desk.Thumb(id(r))
+	f, err := s.at(r).Thumb(id(r))
 	s.serveFile(w, r, f, err, "no-cache")
 }
 
 func (s *server) preview(w http.ResponseWriter, r *http.Request) {
-	f, err := s.desk.Preview(id(r))
+	f, err := s.at(r).Preview(id(r))
 	s.serveFile(w, r, f, err, "no-cache")
 }
 
 // cut serves a cut by the hash of its content: it never changes.
 func (s *server) cut(w http.ResponseWriter, r *http.Request) {
-	f, err := s.desk.OpenCut(chi.URLParam(r, "hash"))
+	f, err := s.at(r).OpenCut(chi.URLParam(r, "hash"))
 	s.serveFile(w, r, f, err, "private, max-age=31536000, immutable")
 }
 

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"encoding/json"
 	"fmt"
 	"html/template"
 	"strings"
@@ -8,7 +9,7 @@ import (
 
 	"mivlet/core/audit"
 	"mivlet/core/fit"
-	"mivlet/core/layout"
+	"mivlet/core/rules"
 	"mivlet/core/words"
 	"mivlet/web/drawing"
 )
@@ -28,11 +29,15 @@ var functions = template.FuncMap{
 	"dict":    dict,
 	"static":  staticURL,
 	"add":     func(a, b int) int { return a + b },
-	"columnDim": func(p layout.Page) drawing.Dimension {
-		left := float64(15 + (p.Wide-p.Column)/2)
-		return drawing.Dimension{X1: left, X2: left + float64(p.Column), Label: fmt.Sprint(p.Column)}
+	"columnDim": func(r rules.Rules) drawing.Dimension {
+		left := float64(15 + (r.PageWidth()-r.TextWidth())/2)
+		return drawing.Dimension{X1: left, X2: left + float64(r.TextWidth()), Label: fmt.Sprint(r.TextWidth())}
 	},
-	"half": func(a, b float64) float64 { return (a + b) / 2 },
+	"half":    func(a, b float64) float64 { return (a + b) / 2 },
+	"measure": measureText,
+	"json":    jsonText,
+	"list":    listText,
+	"short":   func(d float64) string { return strings.TrimSuffix(fmt.Sprintf("%.1f", d), ".0") },
 }
 
 // bytesText writes bytes as an editor reads them: 4.2 MB, 187 kB.
@@ -113,4 +118,28 @@ func megapixels(s fit.Size) string {
 		return "under 0.1 MP"
 	}
 	return fmt.Sprintf("%.1f MP", n)
+}
+
+// measureText tells what rules a slot: “640 px”, “300 px high”, “150 × 150”.
+func measureText(s rules.Slot) string {
+	switch s.Kind() {
+	case rules.ByHeight:
+		return fmt.Sprintf("%d px high", s.Height)
+	case rules.Box:
+		return fmt.Sprintf("%d × %d", s.Width, s.Height)
+	case rules.InBox:
+		return fmt.Sprintf("in %d × %d", s.Width, s.Height)
+	}
+	return fmt.Sprintf("%d px", s.Width)
+}
+
+// jsonText writes a value for an attribute that htmx reads.
+func jsonText(v any) (string, error) {
+	data, err := json.Marshal(v)
+	return string(data), err
+}
+
+// listText writes a list as it is typed: 1, 2.
+func listText(v any) string {
+	return strings.Join(strings.Fields(strings.Trim(fmt.Sprint(v), "[]")), ", ")
 }

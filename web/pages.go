@@ -11,7 +11,7 @@ import (
 )
 
 func (s *server) pages(w http.ResponseWriter, r *http.Request) {
-	pages, err := s.desk.Pages()
+	pages, err := s.at(r).Pages()
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -21,7 +21,7 @@ func (s *server) pages(w http.ResponseWriter, r *http.Request) {
 		Pages []desk.PageEntry
 	}
 	var groups []group
-	for _, section := range s.desk.Rules().Sections {
+	for _, section := range s.at(r).Rules().Sections {
 		g := group{Section: section}
 		for _, p := range pages {
 			if p.Section == section.Code {
@@ -72,12 +72,12 @@ func (s *server) page(w http.ResponseWriter, r *http.Request) { s.showPage(w, r,
 // showPage draws a page as it is now. open tells what the panel shows for it;
 // without it, or where it gives nil, that is the sign-off.
 func (s *server) showPage(w http.ResponseWriter, r *http.Request, open func(desk.PageView) *placing) {
-	p, err := s.desk.Page(id(r))
+	p, err := s.at(r).Page(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	v := pageView{PageView: p, Rules: s.desk.Rules()}
+	v := pageView{PageView: p, Rules: s.at(r).Rules()}
 	if open != nil {
 		v.Open = open(p)
 	}
@@ -107,7 +107,7 @@ func (s *server) insertPanel(w http.ResponseWriter, r *http.Request) {
 		if item != nil && (r.FormValue("chosen") != r.FormValue("picture") || open.Slot == "") {
 			open.Slot = item.Work.Slot // another picture brings its own slot
 		}
-		return s.withSides(open)
+		return s.withSides(r, open)
 	})
 }
 
@@ -117,7 +117,7 @@ func (s *server) insert(w http.ResponseWriter, r *http.Request) {
 		s.fail(w, r, &desk.Refusal{Kind: desk.Bad, What: "No picture is chosen.", Next: "Pick one from the tray."})
 		return
 	}
-	_, err := s.desk.Insert(id(r), version(r), whole(r, "gap", -1), open.placement())
+	_, err := s.at(r).Insert(id(r), version(r), whole(r, "gap", -1), open.placement())
 	s.pageChanged(w, r, err)
 }
 
@@ -132,24 +132,24 @@ func (s *server) placementPanel(w http.ResponseWriter, r *http.Request) {
 			asked := s.placing(r)
 			open.Slot, open.Side, open.Caption = asked.Slot, asked.Side, asked.Caption
 		}
-		return s.withSides(open)
+		return s.withSides(r, open)
 	})
 }
 
 func (s *server) setPlacement(w http.ResponseWriter, r *http.Request) {
-	s.pageChanged(w, r, s.desk.SetPlacement(id(r), version(r), r.FormValue("block"), s.placing(r).placement()))
+	s.pageChanged(w, r, s.at(r).SetPlacement(id(r), version(r), r.FormValue("block"), s.placing(r).placement()))
 }
 
 func (s *server) takeOff(w http.ResponseWriter, r *http.Request) {
-	s.pageChanged(w, r, s.desk.TakeOff(id(r), version(r), r.FormValue("block")))
+	s.pageChanged(w, r, s.at(r).TakeOff(id(r), version(r), r.FormValue("block")))
 }
 
 func (s *server) pageStep(w http.ResponseWriter, r *http.Request) {
-	s.pageChanged(w, r, s.desk.PageStep(id(r), version(r), whole(r, "seq", -1)))
+	s.pageChanged(w, r, s.at(r).PageStep(id(r), version(r), whole(r, "seq", -1)))
 }
 
 func (s *server) publish(w http.ResponseWriter, r *http.Request) {
-	_, err := s.desk.Publish(r.Context(), id(r), version(r), s.opts.Layout)
+	_, err := s.at(r).Publish(r.Context(), id(r), version(r), s.opts.Layout)
 	s.pageChanged(w, r, err)
 }
 
@@ -175,13 +175,13 @@ func (p *placing) placement() page.Placement {
 }
 
 // withSides offers the sides that go with the slot, and keeps to one of them.
-func (s *server) withSides(p *placing) *placing {
-	slot, ok := s.desk.Rules().Slot(p.Slot)
+func (s *server) withSides(r *http.Request, p *placing) *placing {
+	slot, ok := s.at(r).Rules().Slot(p.Slot)
 	if !ok {
-		slot = s.desk.Rules().Slots[0]
+		slot = s.at(r).Rules().Slots[0]
 		p.Slot = slot.ID
 	}
-	p.Sides = s.desk.Sides(slot)
+	p.Sides = s.at(r).Sides(slot)
 	for _, side := range p.Sides {
 		if side == p.Side {
 			return p
@@ -195,7 +195,7 @@ func (s *server) withSides(p *placing) *placing {
 func version(r *http.Request) int { return whole(r, "version", -1) }
 
 func (s *server) live(w http.ResponseWriter, r *http.Request) {
-	all, err := s.desk.LivePages()
+	all, err := s.at(r).LivePages()
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -204,7 +204,7 @@ func (s *server) live(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) checkLive(w http.ResponseWriter, r *http.Request) {
-	if _, err := s.desk.CheckLive(r.Context(), id(r)); err != nil {
+	if _, err := s.at(r).CheckLive(r.Context(), id(r)); err != nil {
 		s.fail(w, r, err)
 		return
 	}

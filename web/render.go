@@ -41,23 +41,30 @@ type frame struct {
 	Counts  desk.Counts
 	House   string
 	Site    string
+	Who     desk.Person
 	Data    any
 }
 
 // screen writes a whole screen, or, where htmx asked for it, only the parts
 // that a template named "parts" gives.
 func (s *server) screen(w http.ResponseWriter, r *http.Request, name, title, station string, data any) {
-	counts, err := s.desk.Counts()
+	counts, err := s.at(r).Counts()
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	f := frame{title, station, counts, s.desk.Rules().House, s.desk.SiteURL(), data}
+	f := s.frame(r, title, station, data)
+	f.Counts = counts
 	which := "frame"
 	if fromHTMX(r) {
 		which = "parts"
 	}
 	s.write(w, name, which, http.StatusOK, f)
+}
+
+func (s *server) frame(r *http.Request, title, station string, data any) frame {
+	d := s.at(r)
+	return frame{Title: title, Station: station, House: d.Rules().House, Site: d.SiteURL(), Who: d.Who(), Data: data}
 }
 
 // part writes one named piece of a screen.
@@ -93,6 +100,7 @@ type message struct {
 var statusOf = map[desk.Kind]int{
 	desk.Bad: http.StatusUnprocessableEntity, desk.Missing: http.StatusNotFound,
 	desk.Clash: http.StatusConflict, desk.TooMuch: http.StatusRequestEntityTooLarge,
+	desk.SignIn: http.StatusUnauthorized, desk.Forbidden: http.StatusForbidden, desk.TooSoon: http.StatusTooManyRequests,
 }
 
 // fail tells an error: a refusal in its own words, anything else without its
@@ -104,8 +112,9 @@ func (s *server) fail(w http.ResponseWriter, r *http.Request, err error) {
 		s.write(w, "notice", "notice", status, m)
 		return
 	}
-	counts, _ := s.desk.Counts()
-	s.write(w, "notice", "frame", status, frame{"Not done", "", counts, s.desk.Rules().House, s.desk.SiteURL(), m})
+	f := s.frame(r, "Not done", "", m)
+	f.Counts, _ = s.at(r).Counts()
+	s.write(w, "notice", "frame", status, f)
 }
 
 func told(r *http.Request, err error) (int, message) {

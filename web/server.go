@@ -7,6 +7,7 @@ import (
 	"strconv"
 	"time"
 
+	"github.com/alexedwards/scs/v2"
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
 
@@ -15,14 +16,16 @@ import (
 
 // Options are what the interface needs besides a desk.
 type Options struct {
-	Layout     desk.Layout // writes a page of the site
-	ContentCSS []byte      // styles a page's content, as on the site
+	Layout     desk.Layout   // writes a page of the site
+	ContentCSS func() []byte // styles a page's content, as on the site
+	Sessions   scs.Store     // where sessions are kept; in memory where nil
 }
 
 type server struct {
-	desk  *desk.Desk
-	views *views
-	opts  Options
+	house    *desk.Desk // the house's own; see at for whoever asks
+	sessions *scs.SessionManager
+	views    *views
+	opts     Options
 }
 
 // formLimit is the most bytes of a form; only arriving pictures may be larger.
@@ -30,13 +33,31 @@ const formLimit = 1 << 20
 
 // Handler returns the interface on a desk.
 func Handler(d *desk.Desk, o Options) http.Handler {
-	s := &server{desk: d, views: newViews(), opts: o}
+	s := &server{house: d, sessions: newSessions(o.Sessions), views: newViews(), opts: o}
 	r := chi.NewRouter()
 	r.Use(middleware.Recoverer, harden, http.NewCrossOriginProtection().Handler)
 
 	r.Get("/static/*", s.static)
 	r.Get("/content.css", s.contentCSS)
+	r.Group(s.routes)
+	return r
+}
 
+// routes are all that a session belongs to.
+func (s *server) routes(r chi.Router) {
+	r.Use(s.sessions.LoadAndSave, s.identify)
+	r.With(middleware.RequestSize(formLimit)).Group(s.doorRoutes)
+	r.Group(func(r chi.Router) {
+		r.Use(s.signedIn)
+		s.workRoutes(r)
+	})
+	r.NotFound(func(w http.ResponseWriter, r *http.Request) {
+		s.fail(w, r, &desk.Refusal{Kind: desk.Missing, What: "There is nothing at this address.", Next: "The line above leads to every station."})
+	})
+}
+
+// workRoutes are all that is done at a desk.
+func (s *server) workRoutes(r chi.Router) {
 	// Pictures for the screen.
 	r.Get("/thumbs/{id}", s.thumb)
 	r.Get("/previews/{id}", s.preview)
@@ -79,11 +100,12 @@ func Handler(d *desk.Desk, o Options) http.Handler {
 
 		r.Get("/live", s.live)
 		r.Post("/live/{id}/check", s.checkLive)
+		r.Get("/jobs/{id}", s.job)
+		r.Post("/jobs/{id}/stop", s.stopJob)
+		s.rulesRoutes(r)
+		s.peopleRoutes(r)
 	})
-	r.NotFound(func(w http.ResponseWriter, r *http.Request) {
-		s.fail(w, r, &desk.Refusal{Kind: desk.Missing, What: "There is nothing at this address.", Next: "The line above leads to every station."})
-	})
-	return r
+	s.rulerRoutes(r)
 }
 
 // harden sets what every answer carries: no script or style but our own files,

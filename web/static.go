@@ -57,5 +57,5 @@ func (s *server) static(w http.ResponseWriter, r *http.Request) {
 func (s *server) contentCSS(w http.ResponseWriter, _ *http.Request) {
 	w.Header().Set("Content-Type", "text/css; charset=utf-8")
 	w.Header().Set("Cache-Control", "no-cache")
-	_, _ = w.Write(s.opts.ContentCSS)
+	_, _ = w.Write(s.opts.ContentCSS())
 }

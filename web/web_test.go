@@ -2,8 +2,10 @@ package web_test
 
 import (
 	"bytes"
+	"fmt"
 	"io"
 	"net/http"
+	"net/http/cookiejar"
 	"net/http/httptest"
 	"net/url"
 	"os"
@@ -30,17 +32,30 @@ func app(t *testing.T) *httptest.Server {
 	t.Cleanup(func() { _ = s.Close() })
 	_, err = demo.Fill(s, time.Now())
 	require.NoError(t, err)
-	d, err := desk.New(s, desk.Options{SiteURL: "http://127.0.0.1:1"})
+	d, err := desk.New(s, desk.Options{SiteURL: "http://127.0.0.1:1", Demo: true})
 	require.NoError(t, err)
-	site := practice.Site{Rules: d.Rules()}
-	srv := httptest.NewServer(web.Handler(d, web.Options{Layout: site.Write, ContentCSS: site.ContentCSS()}))
+	site := practice.Site{Rules: d.Rules}
+	srv := httptest.NewServer(web.Handler(d, web.Options{Layout: site.Write, ContentCSS: site.ContentCSS}))
 	t.Cleanup(srv.Close)
+	jar, err := cookiejar.New(nil)
+	require.NoError(t, err)
+	client = &http.Client{Jar: jar, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+	signInAs(t, srv.URL, 1) // the keeper
 	return srv
+}
+
+// client asks as whoever signed in last.
+var client *http.Client
+
+func signInAs(t *testing.T, app string, person int) {
+	t.Helper()
+	res := post(t, app+"/sign-in/demo", url.Values{"person": {fmt.Sprint(person)}})
+	require.Equal(t, http.StatusSeeOther, res.StatusCode)
 }
 
 func get(t *testing.T, address string) (*http.Response, []byte) {
 	t.Helper()
-	res, err := http.Get(address)
+	res, err := client.Get(address)
 	require.NoError(t, err)
 	defer res.Body.Close()
 	data, err := io.ReadAll(res.Body)
@@ -48,7 +63,9 @@ func get(t *testing.T, address string) (*http.Response, []byte) {
 	return res, data
 }
 
-var screens = []string{"/arrivals", "/bench/5", "/bench/9", "/pages", "/pages/1", "/pages/2", "/pages/1/insert?gap=1&picture=5", "/live"}
+var screens = []string{"/arrivals", "/bench/5", "/bench/9", "/pages", "/pages/1", "/pages/2", "/pages/1/insert?gap=1&picture=5", "/live",
+	"/rules", "/rules?part=slots", "/rules?part=types", "/rules?part=limits", "/rules?part=names", "/rules?part=words", "/rules?part=sections", "/rules?part=history",
+	"/ruler", "/people", "/people?person=2", "/trail", "/account"}
 
 func TestEveryScreenIsDrawnAndHardened(t *testing.T) {
 	srv := app(t)
@@ -137,7 +154,6 @@ func post(t *testing.T, address string, form url.Values, headers ...string) *htt
 	for i := 0; i < len(headers); i += 2 {
 		req.Header.Set(headers[i], headers[i+1])
 	}
-	client := &http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
 	res, err := client.Do(req)
 	require.NoError(t, err)
 	res.Body.Close()

@@ -97,12 +97,12 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	}
 	defer public.Close()
 
-	d, err := desk.New(kept, desk.Options{SiteURL: "http://" + public.Addr().String()})
+	d, err := desk.New(kept, desk.Options{SiteURL: "http://" + public.Addr().String(), Demo: withDemo})
 	if err != nil {
 		return err
 	}
-	site := practice.Site{Rules: d.Rules()}
-	app := server(web.Handler(d, web.Options{Layout: site.Write, ContentCSS: site.ContentCSS()}))
+	site := practice.Site{Rules: d.Rules}
+	app := server(web.Handler(d, web.Options{Layout: site.Write, ContentCSS: site.ContentCSS, Sessions: kept.Sessions()}))
 	visitors := server(site.Handler(shopWindow{d}))
 	ended := make(chan error, 2)
 	go func() { ended <- app.Serve(main) }()

@@ -1,80 +1,173 @@
 // Package layout works out how wide each place for a picture is on each
-// screen. The same figures give the sizes attribute, the dimension lines on
-// screen and the pixels of the cuts; a browser measuring the rendered page
-// agrees with them to one pixel. All lengths are CSS pixels.
+// screen: from the page's width over a section and its columns to the picture
+// in one of them. The same figures give the sizes attribute, the dimension
+// lines on screen, the stylesheet and the pixels of the cuts; a browser
+// measuring the rendered page agrees with them to one pixel. All lengths are
+// CSS pixels.
 package layout
 
-import (
-	"fmt"
-	"math"
+import "math"
+
+// Device is a class of screens, told apart by the width of the viewport.
+type Device int
+
+// The devices, from narrow to wide.
+const (
+	Phone Device = iota
+	Tablet
+	Desktop
 )
 
-// Section is a band of a page: how wide its content may be and how it is
-// divided into columns.
-type Section struct {
-	PageCap int // widest page; 0 means none
-	Cap     int // widest content of this section; 0 means none
-	Padding int // at the left and at the right of the section
-	Gutter  int // between two columns
-	Columns []Column
+// Devices lists them all.
+var Devices = [3]Device{Phone, Tablet, Desktop}
+
+func (d Device) String() string { return [3]string{"phone", "tablet", "desktop"}[d] }
+
+// Viewport returns a usual width of such a screen (common practice: a phone is
+// 375 to 390 px wide).
+func (d Device) Viewport() int { return [3]int{390, 768, 1280}[d] }
+
+// Breaks are the widths at which one device ends and the next begins.
+type Breaks struct {
+	Tablet  int `json:"tablet"`  // narrowest tablet; all below is a phone
+	Desktop int `json:"desktop"` // narrowest desktop
 }
 
-// Column is one column of a section.
-type Column struct {
-	Share   float64 // part of the room that all columns divide
-	Padding int     // at the left and at the right, inside the column
+// Device returns the class of a viewport.
+func (b Breaks) Device(viewport int) Device {
+	switch {
+	case viewport < b.Tablet:
+		return Phone
+	case viewport < b.Desktop:
+		return Tablet
+	}
+	return Desktop
+}
+
+// Lengths is a length for each device.
+type Lengths struct {
+	Phone   int `json:"phone"`
+	Tablet  int `json:"tablet"`
+	Desktop int `json:"desktop"`
+}
+
+// Same is one length for all devices.
+func Same(px int) Lengths { return Lengths{px, px, px} }
+
+// On returns the length on a device.
+func (l Lengths) On(d Device) int { return [3]int{l.Phone, l.Tablet, l.Desktop}[d] }
+
+// Section is a band of a page: how wide its content may be and how it is
+// divided into columns. On a phone columns stand below each other.
+type Section struct {
+	Breaks        Breaks
+	PageCap       int     // widest page; 0 means none
+	Cap           int     // widest content with its padding; 0 means none
+	Padding       Lengths // at the left and at the right of the section
+	Gutter        Lengths // between two columns
+	ColumnPadding Lengths // at the left and at the right inside each column
+	Shares        []float64
+}
+
+// bound returns the viewport from which the section grows no more; 0 where it
+// grows for ever.
+func (s Section) bound() int {
+	switch {
+	case s.PageCap <= 0:
+		return max(s.Cap, 0)
+	case s.Cap <= 0:
+		return s.PageCap
+	}
+	return min(s.PageCap, s.Cap)
 }
 
 // Content returns the width that the columns and gutters of the section share
 // at a viewport: min(viewport, page cap, cap) − 2·padding.
 func (s Section) Content(viewport int) int {
 	w := viewport
-	for _, limit := range []int{s.PageCap, s.Cap} {
-		if limit > 0 {
-			w = min(w, limit)
-		}
+	if b := s.bound(); b > 0 {
+		w = min(w, b)
 	}
-	return max(0, w-2*s.Padding)
+	return max(0, w-2*s.Padding.On(s.Breaks.Device(viewport)))
 }
 
-// Widths returns the inner width of every column at a viewport:
-// (content − (n−1)·gutter)·share − 2·column padding.
-func (s Section) Widths(viewport int) []float64 {
-	room := float64(s.Content(viewport) - max(0, len(s.Columns)-1)*s.Gutter)
+// Column returns the inner width of a column, counted from 0, at a viewport:
+// (content − (n−1)·gutter)·share − 2·column padding; where columns are stacked,
+// content − 2·column padding.
+func (s Section) Column(viewport, column int) float64 {
+	d := s.Breaks.Device(viewport)
+	room := float64(s.Content(viewport))
+	if d != Phone {
+		room = (room - float64((len(s.Shares)-1)*s.Gutter.On(d))) * s.share(column)
+	}
+	return math.Max(0, room-float64(2*s.ColumnPadding.On(d)))
+}
+
+// Stacked reports whether the columns stand below each other at a viewport.
+func (s Section) Stacked(viewport int) bool {
+	return len(s.Shares) > 1 && s.Breaks.Device(viewport) == Phone
+}
+
+// share is the part of the room that a column gets.
+func (s Section) share(column int) float64 {
 	total := 0.0
-	for _, c := range s.Columns {
-		total += c.Share
+	for _, v := range s.Shares {
+		total += v
 	}
-	widths := make([]float64, len(s.Columns))
-	for i, c := range s.Columns {
-		widths[i] = math.Max(0, room*c.Share/total-float64(2*c.Padding))
+	if column < 0 || column >= len(s.Shares) || total <= 0 {
+		return 0
 	}
-	return widths
+	return s.Shares[column] / total
 }
 
-// Page is the frame that all pages of a house share: one column of text, and
-// a wider room that wide pictures may reach into.
-type Page struct {
-	Column     int `json:"column"`      // widest text column
-	Wide       int `json:"wide"`        // widest picture
-	Padding    int `json:"padding"`     // left and right of the page
-	PhoneBelow int `json:"phone_below"` // below this viewport nothing stands beside anything
+// Widest is a viewport that is wider than every screen: what the section gives
+// there is what its slots are cut for.
+const Widest = 1 << 14
+
+// Place is where a picture stands: a column of a section, and how wide the
+// picture is in it.
+type Place struct {
+	Section Section
+	Column  int
+	Rule    Rule
 }
 
-// SlotWidth returns how wide a slot of the given width is at a viewport: never
-// wider than the page's inner width.
-func (p Page) SlotWidth(viewport, slot int) int {
-	return max(0, min(slot, p.Wide, viewport-2*p.Padding))
+// Width returns how wide the picture is at a viewport.
+func (p Place) Width(viewport int) float64 {
+	return p.Rule.Of(p.Section.Column(viewport, p.Column))
 }
 
-// Sizes returns the sizes attribute for a slot of the given width.
-func (p Page) Sizes(slot int) string {
-	slot = min(slot, p.Wide)
-	return fmt.Sprintf("(max-width: %dpx) calc(100vw - %dpx), %dpx", slot+2*p.Padding-1, 2*p.Padding, slot)
+// Beside reports whether text has room beside the picture at a viewport. On a
+// phone nothing stands beside anything; elsewhere a column needs MinimumBeside.
+func (p Place) Beside(viewport int) bool {
+	if p.Section.Breaks.Device(viewport) == Phone {
+		return false
+	}
+	return p.Section.Column(viewport, p.Column)-p.Width(viewport) >= MinimumBeside
 }
 
-// Beside reports whether text has room beside a picture of the given width at
-// a viewport.
-func (p Page) Beside(viewport, slot int) bool {
-	return viewport >= p.PhoneBelow && slot < p.SlotWidth(viewport, p.Column)
+// MinimumBeside is the least room in which text still flows beside a picture:
+// about four words (common practice).
+const MinimumBeside = 150
+
+// Rule says how wide a picture is in its column. The zero value fills it.
+type Rule struct {
+	Fixed   int     `json:"fixed,omitempty"`   // CSS px; 0 for none
+	Percent float64 `json:"percent,omitempty"` // of the column; 0 for none
+	Cap     int     `json:"cap,omitempty"`     // never wider than this; 0 for none
+}
+
+// Of returns the width in a column of the given width. It never leaves it.
+func (r Rule) Of(column float64) float64 {
+	w := column
+	switch {
+	case r.Fixed > 0:
+		w = float64(r.Fixed)
+	case r.Percent > 0:
+		w = column * r.Percent / 100
+	}
+	if r.Cap > 0 {
+		w = math.Min(w, float64(r.Cap))
+	}
+	return math.Min(w, column)
 }

@@ -103,6 +103,17 @@ func (d Doc) Block(id string) (Block, bool) {
 	return Block{}, false
 }
 
+// Placements returns every placement on the page, in reading order.
+func (d Doc) Placements() []Placement {
+	var all []Placement
+	for _, b := range d.Blocks {
+		if b.Placement != nil {
+			all = append(all, *b.Placement)
+		}
+	}
+	return all
+}
+
 // Pictures returns the numbers of the pictures on the page, in reading order,
 // each once.
 func (d Doc) Pictures() []uint {

@@ -1,98 +1,126 @@
-// Package rules holds what a house has agreed on: the places for pictures, the
-// frame of its pages, which files it takes, how it names them and which
-// sections share the work. One document that everything else obeys.
+// Package rules holds what a house has agreed on: the frame of its pages, the
+// places for pictures, which files it takes, how it names and describes them,
+// and which sections share the work. One document that everything else obeys.
 package rules
 
 import (
-	"mivlet/core/fit"
 	"mivlet/core/layout"
+	"mivlet/core/naming"
 )
 
-// Rules is the house's document.
+// Version is the version of the JSON form that this package reads and writes.
+const Version = 1
+
+// Rules is the house's document. What is read with [Parse] or made by
+// [Rules.Resolved] has the widths of its slots worked out.
 type Rules struct {
-	Version  int         `json:"version"`
-	House    string      `json:"house"`
-	Page     layout.Page `json:"page"`
-	Slots    []Slot      `json:"slots"`
-	Limits   Limits      `json:"limits"`
-	Sections []Section   `json:"sections"`
+	Version  int               `json:"version"`
+	House    string            `json:"house"`
+	Page     Frame             `json:"page"`
+	Slots    []Slot            `json:"slots"`
+	Types    []Type            `json:"types"`
+	Limits   Limits            `json:"limits"`
+	Placing  Placing           `json:"placing"`
+	Naming   naming.Convention `json:"naming"`
+	Words    Words             `json:"words"`
+	Sections []Section         `json:"sections"`
 }
 
-// Slot is a place for a picture.
-type Slot struct {
-	ID        string    `json:"id"`
-	Title     string    `json:"title"`
-	Purpose   string    `json:"purpose"`
-	Width     int       `json:"width,omitempty"`  // CSS px; 0 follows the height
-	Height    int       `json:"height,omitempty"` // CSS px; 0 follows the width
-	Inside    bool      `json:"inside,omitempty"`
-	Buffer    int       `json:"buffer,omitempty"` // CSS px
-	Densities []float64 `json:"densities"`
-	Budget    int64     `json:"budget"` // bytes of the largest cut
+// Frame is what all pages of the house share. Lengths are CSS px.
+type Frame struct {
+	Cap           int            `json:"cap"` // widest page, with its padding
+	Breaks        layout.Breaks  `json:"breaks"`
+	Padding       layout.Lengths `json:"padding"` // at the left and right of a section
+	Gutter        layout.Lengths `json:"gutter"`  // between columns
+	ColumnPadding layout.Lengths `json:"column_padding"`
+	Patterns      []Pattern      `json:"patterns"`
+	Spacing       []int          `json:"spacing"` // steps of air that are offered
 }
 
-// Want returns the space of the slot as the fitting sees it.
-func (s Slot) Want() fit.Want {
-	return fit.Want{Width: s.Width, Height: s.Height, Inside: s.Inside, Buffer: s.Buffer}
-}
-
-// Sharpest returns the highest density the slot asks for.
-func (s Slot) Sharpest() float64 {
-	top := 1.0
-	for _, d := range s.Densities {
-		top = max(top, d)
-	}
-	return top
+// Pattern is a way to divide a section into columns.
+type Pattern struct {
+	ID     string    `json:"id"`
+	Title  string    `json:"title"`
+	Shares []float64 `json:"shares"`
+	Cap    int       `json:"cap,omitempty"`   // widest section with its padding; 0 as wide as the page
+	Order  []int     `json:"order,omitempty"` // of the columns on a phone, counted from 0; empty as they stand
 }
 
 // Limits says what is taken in at all.
 type Limits struct {
-	Bytes  int64 `json:"bytes"`  // largest file
-	Side   int   `json:"side"`   // longest side in pixels
-	Pixels int64 `json:"pixels"` // most pixels altogether
+	Bytes   int64 `json:"bytes"`    // largest file
+	Side    int   `json:"side"`     // longest side in pixels
+	Pixels  int64 `json:"pixels"`   // most pixels altogether
+	BinDays int   `json:"bin_days"` // how long the bin keeps what was deleted
+}
+
+// Link is where a picture on a page leads.
+type Link string
+
+// The links. Never the bare file, unless a placement chooses it.
+const (
+	NoLink      Link = "none"
+	EnlargeLink Link = "enlarge"
+)
+
+// Placing is how pictures stand on pages where nobody says otherwise.
+type Placing struct {
+	Air        int      `json:"air"`         // around a picture beside text, CSS px
+	Line       int      `json:"line"`        // width of the line around it, CSS px
+	LineColour string   `json:"line_colour"` // such as #444444
+	Link       Link     `json:"link"`
+	Enlarged   int      `json:"enlarged"` // longest side of the enlarged picture, CSS px
+	Keep       []string `json:"keep"`     // words that may stay inside a cut: "credit", "alt"
+	Inline     bool     `json:"inline"`   // styles go into the HTML, for pages that live elsewhere
+	CutMark    string   `json:"cut_mark"` // what changes an address with its content: "query" or "suffix"
+}
+
+// Words are the rules for texts that go with a picture.
+type Words struct {
+	Language       string `json:"language"`    // of pages, BCP 47
+	LongestAlt     int    `json:"longest_alt"` // characters
+	LongestCaption int    `json:"longest_caption"`
+	CreditAsked    bool   `json:"credit_asked"`
+	ConsentAsked   bool   `json:"consent_asked"` // who may be seen must be noted
 }
 
 // Section is a department, team or year group.
 type Section struct {
-	Code  string `json:"code"` // first part of its names, and its folder
-	Title string `json:"title"`
+	Code   string `json:"code"` // first part of its names
+	Title  string `json:"title"`
+	Sign   string `json:"sign"`   // one of Signs: told apart without colour
+	Folder string `json:"folder"` // of its pages and files on the site
 }
+
+// Signs are the signs a section can have.
+var Signs = []string{"wave", "leaf", "hull", "blade", "flame", "ring", "peak", "bell", "key", "star", "drop", "book"}
 
 // Slot returns the slot with an ID.
 func (r Rules) Slot(id string) (Slot, bool) {
-	for _, s := range r.Slots {
-		if s.ID == id {
-			return s, true
-		}
-	}
-	return Slot{}, false
+	return find(r.Slots, func(s Slot) bool { return s.ID == id })
+}
+
+// Pattern returns the column pattern with an ID.
+func (r Rules) Pattern(id string) (Pattern, bool) {
+	return find(r.Page.Patterns, func(p Pattern) bool { return p.ID == id })
 }
 
 // Section returns the section with a code.
 func (r Rules) Section(code string) (Section, bool) {
-	for _, s := range r.Sections {
-		if s.Code == code {
-			return s, true
-		}
-	}
-	return Section{}, false
+	return find(r.Sections, func(s Section) bool { return s.Code == code })
 }
 
-// Default returns the rules a new house starts from. The widths are rules of
-// thumb of the trade (common practice): a text column of 640, a picture beside
-// text of 300, a wide picture of 960, each at double density for sharp screens.
-func Default() Rules {
-	twice := []float64{1, 2}
-	return Rules{
-		Version: 1,
-		House:   "Our house",
-		Page:    layout.Page{Column: 640, Wide: 960, Padding: 15, PhoneBelow: 600},
-		Slots: []Slot{
-			{ID: "column", Title: "Full column", Purpose: "as wide as the text", Width: 640, Densities: twice, Budget: 300_000},
-			{ID: "side", Title: "Side picture", Purpose: "text flows beside it", Width: 300, Densities: twice, Budget: 120_000},
-			{ID: "wide", Title: "Wide", Purpose: "reaches past the text on both sides", Width: 960, Densities: twice, Budget: 500_000},
-		},
-		Limits:   Limits{Bytes: 60_000_000, Side: 30_000, Pixels: 120_000_000},
-		Sections: []Section{{Code: "house", Title: "The house"}},
+// Type returns what the house does with a media type.
+func (r Rules) Type(mediaType string) (Type, bool) {
+	return find(r.Types, func(t Type) bool { return t.MediaType == mediaType })
+}
+
+func find[T any](all []T, is func(T) bool) (T, bool) {
+	for _, v := range all {
+		if is(v) {
+			return v, true
+		}
 	}
+	var none T
+	return none, false
 }

@@ -2,42 +2,232 @@ package rules_test
 
 import (
 	"encoding/json"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
 
+	"mivlet/core/layout"
 	"mivlet/core/rules"
 )
 
-// Text columns are 450 to 810 CSS px wide, pictures beside text 300 to 400,
-// never wider than 1,000 for a page; sharp screens get twice the pixels; a
-// picture is never heavier than 3 MB (common practice).
+// Text columns are 450 to 810 CSS px wide, pictures beside text 200 to 400,
+// never wider than 1,000 for a page (1,200 with a side column); sharp screens
+// get twice the pixels; a picture is never heavier than 3 MB (common practice).
 func TestTheReadyMadeRulesKeepToTheTrade(t *testing.T) {
+	require.Len(t, rules.ReadyMade(), 3)
+	for _, ready := range rules.ReadyMade() {
+		r := ready.Rules
+		assert.Empty(t, r.Check(), ready.ID)
+		assert.GreaterOrEqual(t, r.TextWidth(), 450, ready.ID)
+		assert.LessOrEqual(t, r.TextWidth(), 810, ready.ID)
+		side, ok := r.Slot("side")
+		require.True(t, ok)
+		assert.GreaterOrEqual(t, side.Width, 200)
+		assert.LessOrEqual(t, side.Width, 400)
+		assert.True(t, r.Place(side).Beside(1280), ready.ID)
+		assert.LessOrEqual(t, r.PageWidth(), 1200)
+		for _, s := range r.Slots {
+			assert.Less(t, s.Budget, int64(3_000_000), s.ID)
+			if s.ID != "link" {
+				assert.Equal(t, 2.0, s.Sharpest(), s.ID)
+			}
+		}
+		link, _ := r.Slot("link")
+		assert.GreaterOrEqual(t, link.Width, 700, "a link picture is at least 700 × 500, about 16:9")
+		w, h := link.Ratio()
+		assert.Equal(t, [2]int{16, 9}, [2]int{w, h})
+	}
+	assert.Equal(t, 640, rules.Default().TextWidth())
+	assert.Equal(t, 960, rules.Default().PageWidth())
+}
+
+func TestSlotsFollowFromTheirColumns(t *testing.T) {
 	r := rules.Default()
-	assert.GreaterOrEqual(t, r.Page.Column, 450)
-	assert.LessOrEqual(t, r.Page.Column, 810)
-	side, ok := r.Slot("side")
-	require.True(t, ok)
-	assert.GreaterOrEqual(t, side.Width, 300)
-	assert.LessOrEqual(t, side.Width, 400)
-	assert.True(t, r.Page.Beside(1280, side.Width))
-	for _, s := range r.Slots {
-		assert.LessOrEqual(t, s.Width, 1000, s.ID)
-		assert.Equal(t, 2.0, s.Sharpest(), s.ID)
-		assert.Less(t, s.Budget, int64(3_000_000), s.ID)
-		assert.Equal(t, s.Width, s.Want().Width)
+	half, _ := r.Slot("half")
+	assert.Equal(t, 465, half.Width, "(960 − 30) / 2")
+	assert.Equal(t, rules.ByColumn, half.Kind())
+	wider, err := r.Set("/page/gutter/desktop", "60")
+	require.NoError(t, err)
+	half, _ = wider.Slot("half")
+	assert.Equal(t, 450, half.Width, "change the gutter, and the slots follow")
+	for id, kind := range map[string]rules.SlotKind{"strip": rules.ByHeight, "thumb": rules.Box, "wide": rules.ByColumn} {
+		s, _ := r.Slot(id)
+		assert.Equal(t, kind, s.Kind(), id)
+	}
+	// Section cap 1100, two equal columns, gutter 0, column padding 30: 490 (worked by hand).
+	for path, v := range map[string]string{"/page/cap": "1100", "/page/padding/desktop": "0", "/page/gutter/desktop": "0", "/page/column_padding/desktop": "30"} {
+		r, err = r.Set(path, v)
+		require.NoError(t, err)
+	}
+	half, _ = r.Slot("half")
+	assert.Equal(t, "1100 − 2·0 − 1·0 = 1100; ÷ 2 = 550; − 2·30 = 490 → 980 px at 2x", r.Place(half).Explain(layout.Widest, 2))
+}
+
+func TestRoundTrip(t *testing.T) {
+	for _, ready := range rules.ReadyMade() {
+		back, err := rules.Parse(ready.Rules.Encode())
+		require.NoError(t, err, ready.ID)
+		assert.Equal(t, ready.Rules, back)
+		assert.Empty(t, rules.Compare(ready.Rules, back))
+	}
+	assert.NotContains(t, string(rules.Default().Encode()), `"width": 640`, "what follows is not written down")
+}
+
+// Every kind of mistake is refused with its place.
+func TestMistakesAreRefusedWithTheirPlace(t *testing.T) {
+	for name, c := range map[string]struct {
+		from, to string // in the document
+		at, text string
+	}{
+		"no JSON":              {`"version": 1,`, `"version": 1`, "line 3", "no JSON"},
+		"another version":      {`"version": 1,`, `"version": 9,`, "/version", ""},
+		"a word for a number":  {`"cap": 990`, `"cap": "wide"`, "/page/cap", "string"},
+		"an unknown field":     {`"cap": 990`, `"cap": 990, "depth": 3`, "/page", "depth"},
+		"a narrow page":        {`"cap": 990`, `"cap": 100`, "/page/cap", ""},
+		"breaks crossed":       {`"tablet": 600`, `"tablet": 1600`, "/page/breaks/tablet", "before desktops"},
+		"an unknown pattern":   {`"pattern": "two"`, `"pattern": "nine"`, "/slots/half/pattern", `no pattern "nine"`},
+		"a slot twice":         {`"id": "half"`, `"id": "column"`, "/slots/column", "twice"},
+		"an ID with spaces":    {`"id": "half"`, `"id": "Half of it"`, "/slots/Half of it/id", ""},
+		"a slot without space": {`"height": 300`, `"height": 0`, "/slots/strip/width", "needs a width"},
+		"a tiny budget":        {`"budget": 40000`, `"budget": 10`, "/slots/thumb/budget", ""},
+		"an unknown format":    {`"jpeg",`, `"jpeg2000",`, "/slots/link/formats/0", ""},
+		"a type twice":         {`"media_type": "image/png"`, `"media_type": "image/jpeg"`, "/types/image/jpeg", ""},
+		"another extension":    {`"extension": ".jpg"`, `"extension": ".jpe"`, "/types/image/jpeg/extension", ".jpg"},
+		"refused in silence":   {`"say": "A drawing`, `"say": "", "bytes": "A drawing`, "/types/image/svg+xml/bytes", ""},
+		"a colour by name":     {`"#8a8172"`, `"grey"`, "/placing/line_colour", "#8a8172"},
+		"an unknown part":      {`"kind": "detail"`, `"kind": "mood"`, "/naming/parts/mood/kind", ""},
+		"an unknown sign":      {`"sign": "wave"`, `"sign": "skull"`, "/sections/house/sign", "no sign"},
+		"no section":           {`"code": "house"`, `"code": ""`, "/sections/0/code", ""},
+		"a long alt":           {`"longest_alt": 150`, `"longest_alt": 4`, "/words/longest_alt", ""},
+	} {
+		doc := string(rules.Default().Encode())
+		require.Contains(t, doc, c.from, name)
+		_, err := rules.Parse([]byte(strings.Replace(doc, c.from, c.to, 1)))
+		var faults rules.Faults
+		if !assert.ErrorAs(t, err, &faults, name) {
+			continue
+		}
+		found := false
+		for _, f := range faults {
+			found = found || f.At == c.at && strings.Contains(f.Text, c.text)
+		}
+		assert.True(t, found, "%s: %v", name, faults)
+	}
+	for _, data := range []string{"", "null", "[]", "7", `{"version":1}`} {
+		_, err := rules.Parse([]byte(data))
+		assert.Error(t, err, data)
 	}
 }
 
-func TestRoundTripAndUnknown(t *testing.T) {
-	data, err := json.Marshal(rules.Default())
+func TestCompareInWords(t *testing.T) {
+	a := rules.Default()
+	b, err := a.Set("/slots/side/rule/fixed", "320")
 	require.NoError(t, err)
-	var back rules.Rules
-	require.NoError(t, json.Unmarshal(data, &back))
-	assert.Equal(t, rules.Default(), back)
-	_, ok := back.Slot("poster")
+	changes := rules.Compare(a, b)
+	require.Len(t, changes, 1)
+	assert.Equal(t, "Slot Side picture, width: 300 → 320", changes[0].String())
+
+	b, err = a.Add("sections", "river", "River Watch")
+	require.NoError(t, err)
+	changes = rules.Compare(a, b)
+	require.Len(t, changes, 1)
+	assert.Equal(t, "Section River Watch: new, added", changes[0].String())
+	back, err := b.Remove("/sections/river")
+	require.NoError(t, err)
+	assert.Empty(t, rules.Compare(a, back))
+	assert.Equal(t, "Section River Watch: taken out, was there", rules.Compare(b, a)[0].String())
+
+	b, err = a.Move("/slots/wide", -2)
+	require.NoError(t, err)
+	assert.Equal(t, "wide", b.Slots[0].ID)
+	changes = rules.Compare(a, b)
+	require.Len(t, changes, 1)
+	assert.Contains(t, changes[0].String(), "their order")
+
+	b, err = a.Set("/types/image/heic/do", "refuse")
+	require.NoError(t, err)
+	assert.Contains(t, rules.Compare(a, b)[0].String(), "Type HEIC photo from a phone, what is done: convert → refuse")
+}
+
+func TestSetReadsWhatIsTyped(t *testing.T) {
+	r := rules.Default()
+	for path, v := range map[string]string{
+		"/slots/thumb/densities": "1, 2, 3", "/page/spacing": "0, 10, 20", "/naming/never": "photo, image", "/words/consent_asked": "yes",
+		"/limits/bytes": "40 000 000", "/page/patterns/two/shares": "3, 2", "/slots/side/rule/percent": "45.5",
+	} {
+		_, err := r.Set(path, v)
+		assert.NoError(t, err, path)
+	}
+	for path, v := range map[string]string{"/slots/thumb/width": "wide", "/slots/nothing/width": "3", "/page/cap/x": "3", "/slots": "3", "": "3", "/page/spacing": "a, b"} {
+		_, err := r.Set(path, v)
+		var faults rules.Faults
+		assert.ErrorAs(t, err, &faults, path)
+	}
+	_, err := r.Add("slots", "Not An ID", "x")
+	assert.Error(t, err)
+	_, err = r.Add("walls", "x", "x")
+	assert.Error(t, err)
+	_, err = r.Remove("/slots")
+	assert.Error(t, err)
+}
+
+func TestTypesOfTheHousesOwn(t *testing.T) {
+	pdf := rules.Type{Title: "PDF document", MediaType: "application/pdf", Extension: ".pdf", Bytes: "25504446", Do: rules.Refuse, Say: "Bring its first page as a picture."}
+	r, err := rules.Default().AddType(pdf)
+	require.NoError(t, err)
+	_, err = r.AddType(pdf)
+	assert.ErrorContains(t, err, "twice")
+	pdf.MediaType, pdf.Bytes = "application/x-other", ""
+	_, err = r.AddType(pdf)
+	assert.ErrorContains(t, err, "leading bytes", "how it is recognised belongs to it")
+	assert.Empty(t, r.Check())
+	own, ok := r.Recognise([]byte("%PDF-1.7 and more"))
+	assert.True(t, ok)
+	assert.Equal(t, "application/pdf", own.MediaType)
+	_, ok = r.Recognise([]byte("%PNG"))
 	assert.False(t, ok)
-	_, ok = back.Section("nobody")
-	assert.False(t, ok)
+	r, err = r.Set("/types/application/pdf/do", "convert")
+	require.NoError(t, err)
+	assert.NotEmpty(t, r.Check(), "what cannot be read cannot be converted")
+}
+
+// Whatever is set either leads to rules that round trip, or is told by Check.
+func TestSetProperties(t *testing.T) {
+	paths := []string{"/page/cap", "/page/gutter/tablet", "/slots/side/rule/fixed", "/slots/thumb/height", "/slots/half/column", "/limits/side", "/naming/longest"}
+	rapid.Check(t, func(t *rapid.T) {
+		r, err := rules.Default().Set(rapid.SampledFrom(paths).Draw(t, "path"), rapid.StringMatching(`-?[0-9]{1,5}`).Draw(t, "value"))
+		if err != nil {
+			t.Fatal(err)
+		}
+		back, err := rules.Parse(r.Encode())
+		if (err == nil) != (len(r.Check()) == 0) {
+			// The schema may be stricter in bounds; it is never laxer.
+			if err == nil {
+				t.Fatalf("read, though %v", r.Check())
+			}
+			return
+		}
+		if err == nil && len(rules.Compare(r, back)) > 0 {
+			t.Fatalf("%v", rules.Compare(r, back))
+		}
+	})
+}
+
+func TestTheSchemaIsJSON(t *testing.T) {
+	var doc map[string]any
+	require.NoError(t, json.Unmarshal(rules.Schema(), &doc))
+	assert.Equal(t, "https://json-schema.org/draft/2020-12/schema", doc["$schema"])
+}
+
+func FuzzParse(f *testing.F) {
+	f.Add(rules.Default().Encode())
+	f.Add([]byte(`{"version":1,"slots":[{"id":"a"}]}`))
+	f.Fuzz(func(t *testing.T, data []byte) {
+		if r, err := rules.Parse(data); err == nil && len(r.Check()) > 0 {
+			t.Fatalf("read, though %v", r.Check())
+		}
+	})
 }

@@ -9,6 +9,7 @@ import (
 
 	"mivlet/core/fit"
 	"mivlet/core/layout"
+	"mivlet/core/rules"
 )
 
 // Box is a rectangle in the drawing.
@@ -41,21 +42,27 @@ const (
 	marginSide = 46.0
 )
 
-// Column draws a slot in its column on a screen of the given viewport width
+// Column draws a slot where it stands on a screen of the given viewport width
 // (CSS px). picture is the size it is cut from; scale is drawing units per CSS
-// pixel. beside tells whether text is to flow beside the picture.
-func Column(title string, page layout.Page, viewport, slot int, picture fit.Size, beside bool, scale, height float64) Screen {
-	pageWidth := min(viewport, page.Wide+2*page.Padding)
-	shown := page.SlotWidth(viewport, slot)
-	column := page.SlotWidth(viewport, page.Column)
-	beside = beside && page.Beside(viewport, shown)
+// pixel.
+func Column(title string, r rules.Rules, viewport int, slot rules.Slot, picture fit.Size, scale, height float64) Screen {
+	place := r.Place(slot)
+	pageWidth := min(viewport, r.Page.Cap)
+	shown := int(place.Width(viewport))
+	column := int(r.Text().Column(viewport, 0))
+	if slot.Kind() == rules.ByColumn && len(place.Section.Shares) > 1 {
+		column = place.Section.Content(viewport)
+	}
+	beside := slot.Stands() && layout.Place{Section: r.Text(), Rule: layout.Rule{Fixed: shown}}.Beside(viewport)
 	size := fit.ByWidth(picture, max(1, shown))
 
 	s := Screen{Title: title, Page: Box{marginLeft, marginTop, float64(pageWidth) * scale, height - marginTop - 2}}
 	s.W, s.H = s.Page.X+s.Page.W+marginSide, height
 	left := s.Page.X + (s.Page.W-float64(column)*scale)/2
 	pic := Box{left, marginTop + 16, float64(shown) * scale, float64(size.H) * scale}
-	if shown > column || !beside {
+	if at := besideOf(place, viewport); at > 0 {
+		pic.X += at * scale
+	} else if shown > column || !beside {
 		pic.X = s.Page.X + (s.Page.W-pic.W)/2
 	}
 	pic.H = math.Min(pic.H, s.Page.H-22)
@@ -80,4 +87,18 @@ func Column(title string, page layout.Page, viewport, slot int, picture fit.Size
 		{s.Page.X + s.Page.W + 12, pic.Y, s.Page.X + s.Page.W + 12, pic.Y + pic.H, fmt.Sprint(size.H), true},
 	}
 	return s
+}
+
+// besideOf is where a slot of one of several columns begins, in CSS px from the
+// left of the content.
+func besideOf(p layout.Place, viewport int) float64 {
+	if len(p.Section.Shares) < 2 || p.Section.Stacked(viewport) {
+		return 0
+	}
+	d := p.Section.Breaks.Device(viewport)
+	at := float64(p.Section.ColumnPadding.On(d))
+	for i := range p.Column {
+		at += p.Section.Column(viewport, i) + float64(2*p.Section.ColumnPadding.On(d)+p.Section.Gutter.On(d))
+	}
+	return at + 0.001
 }

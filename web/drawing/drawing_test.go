@@ -4,16 +4,22 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 
 	"mivlet/core/fit"
-	"mivlet/core/layout"
+	"mivlet/core/rules"
 	"mivlet/web/drawing"
 )
 
-var page = layout.Page{Column: 640, Wide: 960, Padding: 15, PhoneBelow: 600}
+func slot(t *testing.T, id string) rules.Slot {
+	t.Helper()
+	s, ok := rules.Default().Slot(id)
+	require.True(t, ok)
+	return s
+}
 
 func TestTheDrawingIsToScale(t *testing.T) {
-	s := drawing.Column("Desktop", page, 1280, 640, fit.Size{W: 6000, H: 4000}, false, 0.25, 200)
+	s := drawing.Column("Desktop", rules.Default(), 1280, slot(t, "column"), fit.Size{W: 6000, H: 4000}, 0.25, 200)
 	assert.Equal(t, 990*0.25, s.Page.W)
 	assert.Equal(t, 640*0.25, s.Picture.W)
 	assert.InDelta(t, 427*0.25, s.Picture.H, 0.5)
@@ -23,13 +29,13 @@ func TestTheDrawingIsToScale(t *testing.T) {
 }
 
 func TestOnAPhoneTheSlotGivesWay(t *testing.T) {
-	s := drawing.Column("Phone", page, 390, 640, fit.Size{W: 300, H: 200}, false, 0.25, 200)
+	s := drawing.Column("Phone", rules.Default(), 390, slot(t, "column"), fit.Size{W: 300, H: 200}, 0.25, 200)
 	assert.Equal(t, "360", s.Dims[0].Label)
 }
 
 func TestTextFlowsBesideASidePicture(t *testing.T) {
-	beside := drawing.Column("Desktop", page, 1280, 300, fit.Size{W: 3, H: 2}, true, 0.25, 200)
-	alone := drawing.Column("Desktop", page, 1280, 300, fit.Size{W: 3, H: 2}, false, 0.25, 200)
+	beside := drawing.Column("Desktop", rules.Default(), 1280, slot(t, "side"), fit.Size{W: 3, H: 2}, 0.25, 200)
+	alone := drawing.Column("Desktop", rules.Default(), 1280, slot(t, "column"), fit.Size{W: 3, H: 2}, 0.25, 200)
 	assert.Greater(t, len(beside.Text), len(alone.Text))
 	for _, line := range beside.Text {
 		overlaps := line.X < beside.Picture.X+beside.Picture.W && line.Y < beside.Picture.Y+beside.Picture.H && line.Y+line.H > beside.Picture.Y

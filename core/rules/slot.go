@@ -1,0 +1,151 @@
+package rules
+
+import (
+	"slices"
+
+	"mivlet/core/fit"
+	"mivlet/core/layout"
+)
+
+// Slot is a place for a picture. It follows from a column of a pattern, or its
+// width, height or box are given.
+type Slot struct {
+	ID      string `json:"id"`
+	Title   string `json:"title"`
+	Purpose string `json:"purpose"`
+
+	Pattern string      `json:"pattern,omitempty"` // the slot follows from a column of it
+	Column  int         `json:"column,omitempty"`  // counted from 0
+	Rule    layout.Rule `json:"rule,omitzero"`     // how wide the picture is in it
+
+	Width  int  `json:"width,omitempty"`  // CSS px; 0 follows the height, or the column
+	Height int  `json:"height,omitempty"` // CSS px; 0 follows the width
+	Inside bool `json:"inside,omitempty"` // the whole picture goes into the box
+
+	Buffer     int       `json:"buffer,omitempty"` // CSS px more, for containers that stretch
+	Densities  []float64 `json:"densities"`
+	Budget     int64     `json:"budget"`            // bytes of the largest cut
+	Formats    []string  `json:"formats,omitempty"` // allowed ones; empty leaves it to the pixels
+	FixedRatio bool      `json:"fixed_ratio,omitempty"`
+}
+
+// SlotKind is what rules a slot.
+type SlotKind string
+
+// The kinds of slots.
+const (
+	ByColumn SlotKind = "column" // the width of a column
+	ByWidth  SlotKind = "width"
+	ByHeight SlotKind = "height"
+	Box      SlotKind = "box"
+	InBox    SlotKind = "inside"
+)
+
+// Kind returns what rules the slot.
+func (s Slot) Kind() SlotKind {
+	switch {
+	case s.Pattern != "":
+		return ByColumn
+	case s.Width > 0 && s.Height > 0 && s.Inside:
+		return InBox
+	case s.Width > 0 && s.Height > 0:
+		return Box
+	case s.Height > 0:
+		return ByHeight
+	}
+	return ByWidth
+}
+
+// Stands reports whether the slot is a place in the text of a page.
+func (s Slot) Stands() bool { return s.Kind() == ByColumn || s.Kind() == ByWidth }
+
+// Want returns the space of the slot as the fitting sees it.
+func (s Slot) Want() fit.Want {
+	return fit.Want{Width: s.Width, Height: s.Height, Inside: s.Inside, Buffer: s.Buffer}
+}
+
+// Sharpest returns the highest density the slot asks for.
+func (s Slot) Sharpest() float64 {
+	top := 1.0
+	for _, d := range s.Densities {
+		top = max(top, d)
+	}
+	return top
+}
+
+// Ratio returns the proportions of an exact box; 0, 0 for others.
+func (s Slot) Ratio() (w, h int) {
+	if s.Kind() != Box {
+		return 0, 0
+	}
+	return fit.Ratio(fit.Size{W: s.Width, H: s.Height})
+}
+
+// SectionOf returns a section of a page with a pattern, ready for the
+// arithmetic.
+func (r Rules) SectionOf(p Pattern) layout.Section {
+	return layout.Section{Breaks: r.Page.Breaks, PageCap: r.Page.Cap, Cap: p.Cap, Padding: r.Page.Padding, Gutter: r.Page.Gutter,
+		ColumnPadding: r.Page.ColumnPadding, Shares: p.Shares}
+}
+
+// PatternIDs lists what a slot can follow from, beginning with nothing.
+func (r Rules) PatternIDs() []string {
+	ids := []string{""}
+	for _, p := range r.Page.Patterns {
+		ids = append(ids, p.ID)
+	}
+	return ids
+}
+
+// Place returns where a slot stands: its column, or, for one whose width is
+// given, a column as wide as the page.
+func (r Rules) Place(s Slot) layout.Place {
+	if p, ok := r.Pattern(s.Pattern); ok && s.Pattern != "" {
+		return layout.Place{Section: r.SectionOf(p), Column: s.Column, Rule: s.Rule}
+	}
+	page := r.SectionOf(Pattern{Shares: []float64{1}})
+	return layout.Place{Section: page, Rule: layout.Rule{Fixed: s.Width}}
+}
+
+// Text returns the section that text of a page stands in: the narrowest pattern
+// of one column.
+func (r Rules) Text() layout.Section {
+	best := Pattern{Shares: []float64{1}}
+	for _, p := range r.Page.Patterns {
+		if len(p.Shares) == 1 && p.Cap > 0 && (best.Cap == 0 || p.Cap < best.Cap) {
+			best = p
+		}
+	}
+	return r.SectionOf(best)
+}
+
+// TextWidth is the widest a line of text gets, in CSS px.
+func (r Rules) TextWidth() int { return int(r.Text().Column(layout.Widest, 0)) }
+
+// PageWidth is the widest a picture gets, in CSS px.
+func (r Rules) PageWidth() int {
+	return int(r.SectionOf(Pattern{Shares: []float64{1}}).Column(layout.Widest, 0))
+}
+
+// Resolved returns the rules with the widths of slots that follow from a column
+// worked out.
+func (r Rules) Resolved() Rules {
+	r.Slots = slices.Clone(r.Slots)
+	for i, s := range r.Slots {
+		if s.Kind() == ByColumn {
+			r.Slots[i].Width = r.Place(s).Full()
+		}
+	}
+	return r
+}
+
+// plain takes what was worked out off again, as it is written.
+func (r Rules) plain() Rules {
+	r.Slots = slices.Clone(r.Slots)
+	for i, s := range r.Slots {
+		if s.Kind() == ByColumn {
+			r.Slots[i].Width = 0
+		}
+	}
+	return r
+}

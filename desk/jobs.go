@@ -1,0 +1,151 @@
+package desk
+
+import (
+	"fmt"
+	"log/slog"
+	"slices"
+	"sync"
+)
+
+// Job is work that goes on beside the screens, with its progress. It can be
+// stopped between two of its tasks.
+type Job struct {
+	ID    uint
+	Title string
+	All   int // steps altogether
+
+	mu      sync.Mutex
+	done    int
+	failed  []string
+	stopped bool
+	ended   chan struct{}
+}
+
+// task is one piece of a job, worth some steps.
+type task struct {
+	steps int
+	do    func() error
+}
+
+// jobs are those that run, and those that ended a while ago.
+type jobs struct {
+	mu   sync.Mutex
+	last uint
+	all  []*Job
+}
+
+// kept is how many ended jobs are remembered.
+const jobsKept = 20
+
+// start runs tasks one after the other.
+func (js *jobs) start(title string, tasks []task) *Job {
+	j := &Job{Title: title, ended: make(chan struct{})}
+	for _, t := range tasks {
+		j.All += t.steps
+	}
+	js.mu.Lock()
+	js.last++
+	j.ID = js.last
+	js.all = append(js.all, j)
+	if len(js.all) > jobsKept {
+		js.all = slices.Delete(js.all, 0, len(js.all)-jobsKept)
+	}
+	js.mu.Unlock()
+	go j.run(tasks)
+	return j
+}
+
+func (j *Job) run(tasks []task) {
+	defer close(j.ended)
+	for _, t := range tasks {
+		j.mu.Lock()
+		stopped := j.stopped
+		j.mu.Unlock()
+		if stopped {
+			return
+		}
+		err := t.do()
+		j.mu.Lock()
+		j.done += t.steps
+		if err != nil {
+			j.failed = append(j.failed, err.Error())
+			slog.Error("a task failed", "job", j.Title, "error", err)
+		}
+		j.mu.Unlock()
+	}
+}
+
+// Wait waits until the job has ended.
+func (j *Job) Wait() { <-j.ended }
+
+// Progress is how far a job has come.
+type Progress struct {
+	ID      uint
+	Title   string
+	Done    int
+	All     int
+	Failed  []string
+	Ended   bool
+	Stopped bool
+}
+
+// Text tells it in a few words.
+func (p Progress) Text() string {
+	switch {
+	case p.Stopped && p.Ended:
+		return fmt.Sprintf("%s: stopped at %d of %d", p.Title, p.Done, p.All)
+	case len(p.Failed) > 0 && p.Ended:
+		return fmt.Sprintf("%s: %d of %d, %d failed", p.Title, p.Done, p.All, len(p.Failed))
+	case p.Ended:
+		return fmt.Sprintf("%s: all %d done", p.Title, p.All)
+	}
+	return fmt.Sprintf("%s: %d of %d", p.Title, p.Done, p.All)
+}
+
+// Progress tells how far the job has come.
+func (j *Job) Progress() Progress {
+	j.mu.Lock()
+	defer j.mu.Unlock()
+	p := Progress{ID: j.ID, Title: j.Title, Done: j.done, All: j.All, Failed: slices.Clone(j.failed), Stopped: j.stopped}
+	select {
+	case <-j.ended:
+		p.Ended = true
+	default:
+	}
+	return p
+}
+
+// Job returns how far a job has come.
+func (d *Desk) Job(id uint) (Progress, error) {
+	if err := d.mayLook(); err != nil {
+		return Progress{}, err
+	}
+	if j := d.jobs.find(id); j != nil {
+		return j.Progress(), nil
+	}
+	return Progress{}, refuse(Missing, "That work has ended.", "Look at its result.")
+}
+
+// StopJob stops a job after the task it is at. What is made stays.
+func (d *Desk) StopJob(id uint) error {
+	if err := d.mayLook(); err != nil {
+		return err
+	}
+	if j := d.jobs.find(id); j != nil {
+		j.mu.Lock()
+		j.stopped = true
+		j.mu.Unlock()
+	}
+	return nil
+}
+
+func (js *jobs) find(id uint) *Job {
+	js.mu.Lock()
+	defer js.mu.Unlock()
+	for _, j := range js.all {
+		if j.ID == id {
+			return j
+		}
+	}
+	return nil
+}

@@ -1,0 +1,230 @@
+package desk
+
+import (
+	"bytes"
+	"fmt"
+	"io"
+	"strings"
+
+	"mivlet/core/facts"
+	"mivlet/core/raster"
+	"mivlet/core/ruler"
+	"mivlet/store"
+)
+
+// AddSheet takes a screenshot in to measure on. scale is how many device px it
+// has for each CSS px, as the browser that it was pasted in says.
+func (d *Desk) AddSheet(title string, r io.Reader, scale float64) (store.RulerSheet, error) {
+	var sheet store.RulerSheet
+	if err := d.mayMeasure(); err != nil {
+		return sheet, err
+	}
+	title = baseName(title)
+	limit := d.Rules().Limits.Bytes
+	in, err := d.store.Blobs.Receive(io.LimitReader(r, limit+1))
+	if err != nil {
+		return sheet, fmt.Errorf("%s could not be taken in: %w", title, err)
+	}
+	defer in.Discard()
+	if in.Bytes > limit {
+		return sheet, d.TooLarge(title)
+	}
+	known, err := facts.Read(in)
+	if err != nil {
+		return sheet, d.refuseFile(title, err)
+	}
+	if _, err := in.Seek(0, io.SeekStart); err != nil {
+		return sheet, err
+	}
+	src, err := raster.Decode(in, known, raster.Limits{Side: 12_000, Pixels: 40_000_000})
+	if err != nil {
+		return sheet, d.refuseFile(title, err)
+	}
+	// What is kept is upright, and carries nothing that travelled in the file.
+	size := src.Upright()
+	data, err := raster.EncodeForScreen(src.Cut(size.Rect(), size))
+	if err != nil {
+		return sheet, err
+	}
+	hash, err := d.store.Blobs.Put(bytes.NewReader(data))
+	if err != nil {
+		return sheet, err
+	}
+	sheet = store.RulerSheet{Person: d.who.Name, Title: title, Hash: hash, Width: size.W, Height: size.H, Scale: usualScale(scale), CreatedAt: d.now()}
+	err = d.store.Tx(func(s *store.Store) error {
+		if err := s.AddSheet(&sheet); err != nil {
+			return err
+		}
+		return d.trace(s, "", "Laid %s under the ruler", title)
+	})
+	return sheet, err
+}
+
+func usualScale(scale float64) float64 {
+	if scale >= 0.5 && scale <= 8 {
+		return scale
+	}
+	return 1
+}
+
+// mayMeasure lets everybody measure who works on anything.
+func (d *Desk) mayMeasure() error {
+	if err := d.mayLook(); err != nil {
+		return err
+	}
+	if d.who.WorksSomewhere() {
+		return nil
+	}
+	return refuse(Forbidden, "Measuring is for those who work for a section.", "A keeper can let you work for one.")
+}
+
+// Sheets returns the screenshots that were measured on, newest first.
+func (d *Desk) Sheets() ([]store.RulerSheet, error) {
+	if err := d.mayLook(); err != nil {
+		return nil, err
+	}
+	return d.store.Sheets()
+}
+
+// Sheet returns a screenshot with its readings.
+func (d *Desk) Sheet(id uint) (store.RulerSheet, error) {
+	if err := d.mayLook(); err != nil {
+		return store.RulerSheet{}, err
+	}
+	s, err := d.store.Sheet(id)
+	return s, missing(err, "That screenshot")
+}
+
+// SheetImage opens the picture of a screenshot.
+func (d *Desk) SheetImage(id uint) (Shown, error) {
+	s, err := d.Sheet(id)
+	if err != nil {
+		return Shown{}, err
+	}
+	return d.open(s.Hash)
+}
+
+// SheetLines is what a screenshot shows to the ruler.
+type SheetLines struct {
+	Upright []ruler.Line `json:"upright"`
+	Level   []ruler.Line `json:"level"`
+}
+
+// SheetLines returns the lines of a screenshot that edges snap to.
+func (d *Desk) SheetLines(id uint) (SheetLines, error) {
+	s, err := d.Sheet(id)
+	if err != nil {
+		return SheetLines{}, err
+	}
+	read, err := d.readSheet(s)
+	if err != nil {
+		return SheetLines{}, err
+	}
+	return SheetLines{read.Upright(), read.Level()}, nil
+}
+
+// FindColumns proposes the columns of a screenshot.
+func (d *Desk) FindColumns(id uint) ([]ruler.Column, error) {
+	s, err := d.Sheet(id)
+	if err != nil {
+		return nil, err
+	}
+	read, err := d.readSheet(s)
+	if err != nil {
+		return nil, err
+	}
+	return read.Columns(s.Scale), nil
+}
+
+// readSheet reads the lines of a screenshot; the last one that was read is kept.
+func (d *Desk) readSheet(s store.RulerSheet) (*ruler.Sheet, error) {
+	if kept := d.measured.Load(); kept != nil && kept.hash == s.Hash {
+		return kept.sheet, nil
+	}
+	src, err := d.decoded(s.Hash, nil)
+	if err != nil {
+		return nil, err
+	}
+	read := ruler.Read(src.Cut(src.Upright().Rect(), src.Upright()))
+	d.measured.Store(&measured{s.Hash, read})
+	return read, nil
+}
+
+// measured is the screenshot that was read last.
+type measured struct {
+	hash  string
+	sheet *ruler.Sheet
+}
+
+// SetScale says how many device px a screenshot has for each CSS px: as given,
+// or so that a reading is known CSS px wide.
+func (d *Desk) SetScale(id uint, scale float64, reading uint, known float64) error {
+	if err := d.mayMeasure(); err != nil {
+		return err
+	}
+	s, err := d.Sheet(id)
+	if err != nil {
+		return err
+	}
+	for _, r := range s.Readings {
+		if r.ID == reading && known > 0 {
+			scale = ruler.ScaleFrom(ruler.Between(r.From, r.To, 1).Device, known)
+		}
+	}
+	if !(scale >= 0.5 && scale <= 8) {
+		return refuse(Bad, "A screenshot has half a device pixel to eight for each CSS pixel.", "Choose 1, 2 or 3, or tell a width that is known.")
+	}
+	return d.store.SetScale(id, scale)
+}
+
+// AddReading keeps a length that was measured on a screenshot, in device px.
+func (d *Desk) AddReading(sheet uint, upright bool, from, to int, title string) error {
+	if err := d.mayMeasure(); err != nil {
+		return err
+	}
+	s, err := d.Sheet(sheet)
+	if err != nil {
+		return err
+	}
+	from, to = min(from, to), max(from, to)
+	most := s.Width
+	if upright {
+		most = s.Height
+	}
+	if from < 0 || to > most || to-from < 1 {
+		return refuse(Bad, "The two edges do not lie on the screenshot.", "Put one at each side of the column.")
+	}
+	if title = strings.TrimSpace(title); title == "" {
+		title = fmt.Sprintf("Reading %d", len(s.Readings)+1)
+	}
+	return d.store.AddReading(&store.Reading{SheetID: sheet, Upright: upright, From: from, To: to, Title: title, Person: d.who.Name, CreatedAt: d.now()})
+}
+
+// DropReading takes a reading out.
+func (d *Desk) DropReading(sheet, reading uint) error {
+	if err := d.mayMeasure(); err != nil {
+		return err
+	}
+	return d.store.DropReading(sheet, reading)
+}
+
+// DropSheet takes a screenshot out, with its readings. Only who brought it, or
+// a keeper, does that.
+func (d *Desk) DropSheet(id uint) error {
+	if err := d.mayMeasure(); err != nil {
+		return err
+	}
+	s, err := d.Sheet(id)
+	if err != nil {
+		return err
+	}
+	if s.Person != d.who.Name && !d.who.Keeper {
+		return refuse(Forbidden, s.Person+" brought this screenshot.", "They or a keeper can take it out.")
+	}
+	return d.store.Tx(func(st *store.Store) error {
+		if err := st.DropSheet(id); err != nil {
+			return err
+		}
+		return d.trace(st, "", "Took %s from under the ruler", s.Title)
+	})
+}

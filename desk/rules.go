@@ -1,0 +1,399 @@
+package desk
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"mivlet/core/audit"
+	"mivlet/core/rules"
+	"mivlet/core/words"
+	"mivlet/store"
+)
+
+// RulesDraft is what a keeper is changing, beside the rules that hold.
+type RulesDraft struct {
+	Rules   rules.Rules
+	Changes []rules.Change
+	Faults  rules.Faults // why it cannot be applied as it is
+	Stale   bool         // others have applied changes since it was begun
+}
+
+// RulesDraft returns the draft of whoever is at the desk, or the rules that
+// hold where nothing was changed.
+func (d *Desk) RulesDraft() (RulesDraft, error) {
+	if err := d.mayLook(); err != nil {
+		return RulesDraft{}, err
+	}
+	now := d.rules.Load()
+	kept, err := d.store.RulesDraft(d.who.ID)
+	if errors.Is(err, store.ErrNotFound) {
+		return RulesDraft{Rules: now.Rules}, nil
+	}
+	if err != nil {
+		return RulesDraft{}, err
+	}
+	r, err := rules.ParseDraft([]byte(kept.Doc))
+	if err != nil {
+		return RulesDraft{Rules: now.Rules}, nil // of an older form: begin anew
+	}
+	return RulesDraft{r, rules.Compare(now.Rules, r), r.Check(), kept.Base != now.number}, nil
+}
+
+// ChangeRules makes one change to the draft of whoever is at the desk. Nothing
+// holds until it is applied.
+func (d *Desk) ChangeRules(change func(rules.Rules) (rules.Rules, error)) error {
+	if err := d.mayKeep(); err != nil {
+		return err
+	}
+	draft, err := d.RulesDraft()
+	if err != nil {
+		return err
+	}
+	r, err := change(draft.Rules)
+	if err != nil {
+		return rulesRefusal(err)
+	}
+	now := d.rules.Load()
+	if len(rules.Compare(now.Rules, r)) == 0 {
+		return d.store.DropRulesDraft(d.who.ID)
+	}
+	return d.store.SaveRulesDraft(store.RulesDraft{PersonID: d.who.ID, Base: now.number, Doc: string(r.Encode()), UpdatedAt: d.now()})
+}
+
+// DropRulesDraft forgets what was changed and not applied.
+func (d *Desk) DropRulesDraft() error {
+	if err := d.mayKeep(); err != nil {
+		return err
+	}
+	return d.store.DropRulesDraft(d.who.ID)
+}
+
+func rulesRefusal(err error) error {
+	var faults rules.Faults
+	if errors.As(err, &faults) {
+		return &Refusal{Bad, sentence(faults), "Nothing was changed.", err}
+	}
+	return err
+}
+
+// ImportRules makes a document the draft. A bad one is refused with the places
+// and the reasons, and changes nothing.
+func (d *Desk) ImportRules(data []byte) error {
+	r, err := rules.Parse(data)
+	if err != nil {
+		if kept := d.mayKeep(); kept != nil {
+			return kept
+		}
+		return rulesRefusal(err)
+	}
+	return d.ChangeRules(func(rules.Rules) (rules.Rules, error) { return r, nil })
+}
+
+// Touch is what applying rules would touch for one slot, or altogether.
+type Touch struct {
+	What     string // such as “Slot Side picture, width: 300 → 320”
+	Cuts     int    // made anew
+	Pages    []string
+	Soft     []string // names of pictures that become soft
+	Stranded []string // pictures and pages that use what would be gone
+}
+
+// Text tells it in one sentence.
+func (t Touch) Text() string {
+	var parts []string
+	if t.Cuts > 0 {
+		parts = append(parts, fmt.Sprintf("%s on %s made anew", count(t.Cuts, "cut"), count(len(t.Pages), "page")))
+	}
+	if n := len(t.Soft); n > 0 {
+		parts = append(parts, fmt.Sprintf("%s become soft: %s", count(n, "picture"), strings.Join(t.Soft, ", ")))
+	}
+	if n := len(t.Stranded); n > 0 {
+		parts = append(parts, "still used by "+strings.Join(t.Stranded, ", "))
+	}
+	if len(parts) == 0 {
+		return "touches nothing that is made"
+	}
+	return strings.Join(parts, "; ")
+}
+
+func count(n int, what string) string {
+	if n == 1 {
+		return "1 " + what
+	}
+	return fmt.Sprintf("%d %ss", n, what)
+}
+
+// DryRun tells what applying the draft would touch, slot by slot, without doing
+// it.
+func (d *Desk) DryRun() ([]Touch, error) {
+	if err := d.mayKeep(); err != nil {
+		return nil, err
+	}
+	draft, err := d.RulesDraft()
+	if err != nil {
+		return nil, err
+	}
+	return d.touches(d.Rules(), draft.Rules)
+}
+
+// touches works out what going from one version to another touches.
+func (d *Desk) touches(from, to rules.Rules) ([]Touch, error) {
+	pages, err := d.store.Pages()
+	if err != nil {
+		return nil, err
+	}
+	placed, err := d.placements(pages)
+	if err != nil {
+		return nil, err
+	}
+	var all []Touch
+	for _, old := range from.Slots {
+		changed, still := to.Slot(old.ID)
+		if still && sameSpace(old, changed) {
+			continue
+		}
+		t := Touch{What: slotInWords(old, changed, still, rules.Compare(from, to))}
+		for _, p := range placed[old.ID] {
+			if !still {
+				t.Stranded = addOnce(t.Stranded, p.page)
+				continue
+			}
+			made, err := d.store.Cuts(p.picture.ID, cutKey(p.picture, old))
+			if err != nil {
+				return nil, err
+			}
+			if len(made) > 0 {
+				t.Cuts += len(planOf(p.picture, changed))
+				t.Pages = addOnce(t.Pages, p.page)
+			}
+			if softness(d, p.picture, old) == "" && softness(d, p.picture, changed) != "" {
+				t.Soft = addOnce(t.Soft, nameOr(p.picture))
+			}
+		}
+		all = append(all, t)
+	}
+	for _, s := range from.Sections {
+		if _, still := to.Section(s.Code); still {
+			continue
+		}
+		n, err := d.store.CountInSection(s.Code)
+		if err != nil {
+			return nil, err
+		}
+		if n > 0 {
+			all = append(all, Touch{What: "Section " + s.Title + ": taken out", Stranded: []string{count(int(n), "picture or page") + " of it"}})
+		}
+	}
+	return all, nil
+}
+
+// sameSpace reports whether two versions of a slot lead to the same cuts.
+func sameSpace(a, b rules.Slot) bool {
+	return a.Want() == b.Want() && slices.Equal(a.Densities, b.Densities) && a.Budget == b.Budget && slices.Equal(a.Formats, b.Formats)
+}
+
+func slotInWords(old, changed rules.Slot, still bool, changes []rules.Change) string {
+	if !still {
+		return "Slot " + old.Title + ": taken out"
+	}
+	for _, c := range changes {
+		if strings.HasPrefix(c.At, "/slots/"+old.ID+"/") {
+			return c.String()
+		}
+	}
+	return fmt.Sprintf("Slot %s, width: %d → %d", old.Title, old.Width, changed.Width)
+}
+
+// softness is the level of what a picture lacks in crispness for a slot.
+func softness(d *Desk, p store.Picture, slot rules.Slot) words.Level {
+	w := d.work(p)
+	w.Slot = &slot
+	for _, f := range audit.At(audit.CheckFit(w), audit.Frame) {
+		if f.Level == words.Stop || f.Level == words.Warn {
+			return f.Level
+		}
+	}
+	return ""
+}
+
+// placement is one picture on one page.
+type placement struct {
+	page    string
+	picture store.Picture
+}
+
+// placements returns what stands on pages, by slot, each picture of a page once.
+func (d *Desk) placements(pages []store.Page) (map[string][]placement, error) {
+	all := map[string][]placement{}
+	seen := map[string]bool{}
+	for _, p := range pages {
+		for _, at := range p.Doc.Placements() {
+			key := fmt.Sprint(at.Picture, at.Slot)
+			if seen[key] {
+				continue
+			}
+			seen[key] = true
+			pic, err := d.store.Picture(at.Picture)
+			if err != nil {
+				return nil, err
+			}
+			all[at.Slot] = append(all[at.Slot], placement{p.Doc.Title, pic})
+		}
+	}
+	return all, nil
+}
+
+func addOnce(list []string, s string) []string {
+	if slices.Contains(list, s) {
+		return list
+	}
+	return append(list, s)
+}
+
+// ApplyRules makes the draft of whoever is at the desk the rules that hold, with
+// the reason why, and makes the cuts anew that pages need. It gives the number
+// of cuts that are being made. What is in use cannot be taken out.
+func (d *Desk) ApplyRules(why string) (*Job, error) {
+	if err := d.mayKeep(); err != nil {
+		return nil, err
+	}
+	why = strings.TrimSpace(why)
+	if why == "" {
+		return nil, refuse(Bad, "Say why the rules change.", "A successor will want to know.")
+	}
+	draft, err := d.RulesDraft()
+	if err != nil {
+		return nil, err
+	}
+	switch {
+	case len(draft.Changes) == 0:
+		return nil, refuse(Bad, "Nothing was changed.", "Change a value first.")
+	case len(draft.Faults) > 0:
+		return nil, rulesRefusal(draft.Faults)
+	}
+	before := d.Rules()
+	touched, err := d.touches(before, draft.Rules)
+	if err != nil {
+		return nil, err
+	}
+	for _, t := range touched {
+		if len(t.Stranded) > 0 {
+			return nil, refuse(Clash, t.What+" cannot be: it is "+t.Text()+".", "Move those first, then take it out.")
+		}
+	}
+	if err := d.applyRules(draft.Rules, why); err != nil {
+		return nil, err
+	}
+	return d.remake(before, draft.Rules)
+}
+
+// applyRules makes rules hold. Two that are applied at once come one after the
+// other, whole.
+func (d *Desk) applyRules(r rules.Rules, why string) error {
+	now := d.rules.Load()
+	err := d.store.Tx(func(s *store.Store) error {
+		_, number, err := s.Rules()
+		if err != nil {
+			return err
+		}
+		if number != now.number {
+			return refuse(Clash, "Somebody else changed the rules in the meantime.", "Look at what holds now, then apply yours again.")
+		}
+		if err := s.SaveRules(r, d.who.Name, why, d.now()); err != nil {
+			return err
+		}
+		if err := s.DropRulesDraft(d.who.ID); err != nil {
+			return err
+		}
+		return d.trace(s, "", "Changed the house rules: %s", why)
+	})
+	if err != nil {
+		return err
+	}
+	held, number, err := d.store.Rules()
+	if err == nil {
+		d.rules.Store(&version{held, number})
+	}
+	return err
+}
+
+// remake makes the cuts of placed pictures anew whose slot has changed.
+func (d *Desk) remake(from, to rules.Rules) (*Job, error) {
+	pages, err := d.store.Pages()
+	if err != nil {
+		return nil, err
+	}
+	placed, err := d.placements(pages)
+	if err != nil {
+		return nil, err
+	}
+	var tasks []task
+	for _, old := range from.Slots {
+		changed, still := to.Slot(old.ID)
+		if !still || sameSpace(old, changed) {
+			continue
+		}
+		for _, p := range placed[old.ID] {
+			if made, err := d.store.Cuts(p.picture.ID, cutKey(p.picture, old)); err != nil {
+				return nil, err
+			} else if len(made) == 0 {
+				continue
+			}
+			tasks = append(tasks, task{len(planOf(p.picture, changed)), func() error {
+				_, err := d.cutsOf(p.picture, changed)
+				return err
+			}})
+		}
+	}
+	return d.jobs.start("Making cuts anew", tasks), nil
+}
+
+// RulesVersions returns all versions of the rules, newest first.
+func (d *Desk) RulesVersions() ([]store.RulesVersion, error) {
+	if err := d.mayLook(); err != nil {
+		return nil, err
+	}
+	return d.store.RulesVersions()
+}
+
+// CompareRules tells what differs between two versions; 0 stands for the rules
+// that were ready-made.
+func (d *Desk) CompareRules(a, b uint) ([]rules.Change, error) {
+	if err := d.mayLook(); err != nil {
+		return nil, err
+	}
+	read := func(id uint) (rules.Rules, error) {
+		if id == 0 {
+			return rules.Default(), nil
+		}
+		v, err := d.store.RulesVersion(id)
+		if err != nil {
+			return rules.Rules{}, missing(err, "That version")
+		}
+		return v.Rules()
+	}
+	from, err := read(a)
+	if err != nil {
+		return nil, err
+	}
+	to, err := read(b)
+	return rules.Compare(from, to), err
+}
+
+// BringBackRules makes an earlier version the draft.
+func (d *Desk) BringBackRules(id uint) error {
+	if err := d.mayKeep(); err != nil {
+		return err
+	}
+	v, err := d.store.RulesVersion(id)
+	if err != nil {
+		return missing(err, "That version")
+	}
+	r, err := v.Rules()
+	if err != nil {
+		return err
+	}
+	return d.ChangeRules(func(rules.Rules) (rules.Rules, error) { return r, nil })
+}

@@ -1,0 +1,68 @@
+package store
+
+import "time"
+
+// Person is somebody who works with Mivlet.
+type Person struct {
+	ID        uint
+	Name      string
+	Login     string // unique, case does not count
+	Password  string // hash; empty: cannot sign in with one
+	Keeper    bool   // keeps the house: rules, people, all sections
+	Away      bool   // may not sign in any more; the name stays on what was done
+	Epoch     int    // counts up where all sessions end
+	CreatedAt time.Time `gorm:"autoCreateTime:false"`
+	Roles     []Role    `gorm:"foreignKey:PersonID"`
+}
+
+// TableName is the table people are kept in.
+func (Person) TableName() string { return "people" }
+
+// Role is what a person may do in one section: "contributor" or "publisher".
+type Role struct {
+	PersonID uint   `gorm:"primaryKey;autoIncrement:false"`
+	Section  string `gorm:"primaryKey"`
+	Role     string
+}
+
+// People returns all people with their roles, by name.
+func (s *Store) People() ([]Person, error) {
+	var all []Person
+	return all, s.db.Preload("Roles").Order("keeper DESC, name").Find(&all).Error
+}
+
+// Person returns a person with their roles.
+func (s *Store) Person(id uint) (Person, error) {
+	var p Person
+	return p, found(s.db.Preload("Roles").First(&p, id).Error)
+}
+
+// PersonByLogin returns the person with a login.
+func (s *Store) PersonByLogin(login string) (Person, error) {
+	var p Person
+	return p, found(s.db.Preload("Roles").First(&p, "login = ?", login).Error)
+}
+
+// SavePerson keeps a person and replaces their roles. Call it in a transaction.
+func (s *Store) SavePerson(p *Person) error {
+	roles := p.Roles
+	if err := s.db.Omit("Roles").Save(p).Error; err != nil {
+		return err
+	}
+	if err := s.db.Where("person_id = ?", p.ID).Delete(&Role{}).Error; err != nil {
+		return err
+	}
+	for i := range roles {
+		roles[i].PersonID = p.ID
+		if err := s.db.Create(&roles[i]).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// CountPeople returns how many people there are.
+func (s *Store) CountPeople() (int64, error) {
+	var n int64
+	return n, s.db.Model(&Person{}).Count(&n).Error
+}

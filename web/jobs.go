@@ -1,0 +1,22 @@
+package web
+
+import "net/http"
+
+// job shows how far work beside the screens has come. While it runs the piece
+// asks again by itself.
+func (s *server) job(w http.ResponseWriter, r *http.Request) {
+	p, err := s.at(r).Job(id(r))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.part(w, "live", "job", p)
+}
+
+func (s *server) stopJob(w http.ResponseWriter, r *http.Request) {
+	if err := s.at(r).StopJob(id(r)); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.job(w, r)
+}

@@ -1,0 +1,159 @@
+package web
+
+import (
+	"encoding/csv"
+	"net/http"
+	"time"
+
+	"github.com/go-chi/chi/v5"
+
+	"mivlet/core/rules"
+	"mivlet/desk"
+	"mivlet/store"
+)
+
+func (s *server) peopleRoutes(r chi.Router) {
+	r.Get("/people", s.people)
+	r.Post("/people", s.saveAccount)
+	r.Get("/trail", s.trail)
+	r.Get("/trail.csv", s.trailCSV)
+	r.Get("/account", s.account)
+	r.Post("/account/password", s.setPassword)
+	r.Post("/account/sign-out-everywhere", s.signOutEverywhere)
+}
+
+// peopleView is the list of people, with the one whose account is open.
+type peopleView struct {
+	People   []store.Person
+	Sections []rules.Section
+	Open     *store.Person
+	New      bool
+}
+
+// Role is what a person may do in a section.
+func (v peopleView) Role(p store.Person, section string) string {
+	for _, r := range p.Roles {
+		if r.Section == section {
+			return r.Role
+		}
+	}
+	return ""
+}
+
+func (s *server) people(w http.ResponseWriter, r *http.Request) {
+	all, err := s.at(r).People()
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	v := peopleView{People: all, Sections: s.at(r).Rules().Sections}
+	if asked := r.FormValue("person"); asked == "new" {
+		v.Open, v.New = &store.Person{}, true
+	} else {
+		for _, p := range all {
+			if p.ID == number(asked) {
+				v.Open = &p
+			}
+		}
+	}
+	s.screen(w, r, "people", "People", "", v)
+}
+
+func (s *server) saveAccount(w http.ResponseWriter, r *http.Request) {
+	a := desk.Account{ID: number(r.FormValue("id")), Name: r.FormValue("name"), Login: r.FormValue("login"), Password: r.FormValue("password"),
+		Keeper: r.FormValue("keeper") != "", Away: r.FormValue("away") != "", Roles: map[string]desk.Role{}}
+	for _, section := range s.at(r).Rules().Sections {
+		a.Roles[section.Code] = desk.Role(r.FormValue("role-" + section.Code))
+	}
+	if _, err := s.at(r).SaveAccount(a); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.goOn(w, r, "/people")
+}
+
+// trailView is who did what.
+type trailView struct {
+	Traces   []store.Trace
+	People   []store.Person
+	Sections []rules.Section
+	Filter   store.TrailFilter
+	Older    uint // where the next, older, entries begin; 0 where none are left
+}
+
+const tracesShown = 100
+
+func trailFilter(r *http.Request) store.TrailFilter {
+	return store.TrailFilter{Person: r.FormValue("person"), Section: r.FormValue("section"), Before: number(r.FormValue("before"))}
+}
+
+func (s *server) trail(w http.ResponseWriter, r *http.Request) {
+	f := trailFilter(r)
+	f.Most = tracesShown
+	traces, err := s.at(r).Trail(f)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	people, err := s.at(r).People()
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	v := trailView{Traces: traces, People: people, Sections: s.at(r).Rules().Sections, Filter: f}
+	if len(traces) == tracesShown {
+		v.Older = traces[len(traces)-1].ID
+	}
+	s.screen(w, r, "trail", "Trail", "", v)
+}
+
+// trailCSV gives the whole trail (RFC 4180).
+func (s *server) trailCSV(w http.ResponseWriter, r *http.Request) {
+	traces, err := s.at(r).Trail(trailFilter(r))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	w.Header().Set("Content-Type", "text/csv; charset=utf-8; header=present")
+	w.Header().Set("Content-Disposition", `attachment; filename="trail.csv"`)
+	out := csv.NewWriter(w)
+	out.UseCRLF = true
+	_ = out.Write([]string{"when", "who", "section", "what"})
+	for _, t := range traces {
+		_ = out.Write([]string{t.At.UTC().Format(time.RFC3339), plainCell(t.Person), t.Section, plainCell(t.What)})
+	}
+	out.Flush()
+}
+
+// plainCell keeps a spreadsheet from taking words for a formula (common
+// practice).
+func plainCell(s string) string {
+	if s != "" && (s[0] == '=' || s[0] == '+' || s[0] == '-' || s[0] == '@') {
+		return "'" + s
+	}
+	return s
+}
+
+func (s *server) account(w http.ResponseWriter, r *http.Request) {
+	s.screen(w, r, "account", "Your account", "", s.at(r).Rules().Sections)
+}
+
+func (s *server) setPassword(w http.ResponseWriter, r *http.Request) {
+	who, err := s.at(r).SetOwnPassword(r.FormValue("old"), r.FormValue("password"))
+	if err == nil {
+		err = s.remember(r, who)
+	}
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.goOn(w, r, "/account")
+}
+
+func (s *server) signOutEverywhere(w http.ResponseWriter, r *http.Request) {
+	if err := s.at(r).SignOutEverywhere(); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.signOut(w, r)
+}

@@ -1,0 +1,327 @@
+package web
+
+import (
+	"bytes"
+	"fmt"
+	"html/template"
+	"io"
+	"net/http"
+	"slices"
+	"strings"
+
+	"github.com/go-chi/chi/v5"
+
+	"mivlet/core/layout"
+	"mivlet/core/naming"
+	"mivlet/core/page"
+	"mivlet/core/rules"
+	"mivlet/desk"
+	"mivlet/store"
+	"mivlet/web/drawing"
+)
+
+func (s *server) rulesRoutes(r chi.Router) {
+	r.Get("/rules", s.rules)
+	r.Post("/rules/set", s.setRule)
+	r.Post("/rules/add", s.addRule)
+	r.Post("/rules/types", s.addType)
+	r.Post("/rules/remove", s.removeRule)
+	r.Post("/rules/move", s.moveRule)
+	r.Post("/rules/drop", s.dropRules)
+	r.Post("/rules/apply", s.applyRules)
+	r.Post("/rules/import", s.importRules)
+	r.Post("/rules/ready", s.readyRules)
+	r.Post("/rules/bring-back", s.bringBackRules)
+	r.Get("/rules/export", s.exportRules)
+	r.Get("/rules/schema.json", s.rulesSchema)
+	r.Get("/rules/proof", s.proof)
+}
+
+// rulesParts are the leaves of the station.
+var rulesParts = []struct{ ID, Title string }{
+	{"page", "Page frame"}, {"slots", "Slots"}, {"types", "Types taken"}, {"limits", "Limits, placing"}, {"names", "Names"}, {"words", "Words"}, {"sections", "Sections"}, {"history", "History"},
+}
+
+// rulesView is the House rules station.
+type rulesView struct {
+	desk.RulesDraft
+	Part     string
+	Pattern  rules.Pattern
+	Device   layout.Device
+	Sheet    drawing.Sheet
+	Sums     []sum
+	Touches  []desk.Touch
+	Keeper   bool
+	Versions []store.RulesVersion
+	Compared []rules.Change
+	From, To uint
+	People   map[string][]desk.Person
+	Example  []string
+	Job      *desk.Progress
+}
+
+// sum is the arithmetic of one slot, in words.
+type sum struct {
+	Title string
+	Text  string
+}
+
+// Parts lists the leaves of the station.
+func (v rulesView) Parts() any { return rulesParts }
+
+// Devices lists the devices that the drawing can show.
+func (v rulesView) Devices() [3]layout.Device { return layout.Devices }
+
+// Signs lists the signs of sections.
+func (v rulesView) Signs() []string { return rules.Signs }
+
+// Ready lists the rules one can start from.
+func (v rulesView) Ready() []rules.Ready { return rules.ReadyMade() }
+
+// Targets lists what a type can be converted to.
+func (v rulesView) Targets() []string { return rules.Targets() }
+
+// DateForms lists the forms of a date in a name.
+func (v rulesView) DateForms() []string { return naming.DateForms }
+
+// FreeParts lists the parts of a name that are not used.
+func (v rulesView) FreeParts() []naming.Kind {
+	return slices.DeleteFunc(slices.Clone(naming.Kinds), func(k naming.Kind) bool {
+		return slices.ContainsFunc(v.Rules.Naming.Parts, func(p naming.Part) bool { return p.Kind == k })
+	})
+}
+
+// Fault is why the value at a path cannot be.
+func (v rulesView) Fault(path string) string {
+	for _, f := range v.Faults {
+		if f.At == path {
+			return f.Text
+		}
+	}
+	return ""
+}
+
+func (s *server) rules(w http.ResponseWriter, r *http.Request) { s.showRules(w, r, nil) }
+
+func (s *server) showRules(w http.ResponseWriter, r *http.Request, job *desk.Progress) {
+	v, err := s.rulesView(r)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	v.Job = job
+	s.screen(w, r, "rules", "House rules", "rules", v)
+}
+
+func (s *server) rulesView(r *http.Request) (rulesView, error) {
+	d := s.at(r)
+	draft, err := d.RulesDraft()
+	if err != nil {
+		return rulesView{}, err
+	}
+	v := rulesView{RulesDraft: draft, Part: r.FormValue("part"), Keeper: d.Who().Keeper, Device: layout.Desktop}
+	if !slices.ContainsFunc(rulesParts, func(p struct{ ID, Title string }) bool { return p.ID == v.Part }) {
+		v.Part = "page"
+	}
+	if v.Keeper && len(draft.Changes) > 0 && len(draft.Faults) == 0 {
+		if v.Touches, err = d.DryRun(); err != nil {
+			return v, err
+		}
+	}
+	switch v.Part {
+	case "page":
+		v.drawLayout(r)
+	case "sections":
+		v.People = map[string][]desk.Person{}
+		for _, section := range draft.Rules.Sections {
+			if v.People[section.Code], err = d.SectionPeople(section.Code); err != nil {
+				return v, err
+			}
+		}
+	case "history":
+		err = v.compare(r, d)
+	}
+	return v, err
+}
+
+func (v *rulesView) drawLayout(r *http.Request) {
+	p, ok := v.Rules.Pattern(r.FormValue("pattern"))
+	if !ok {
+		p, ok = v.Rules.Pattern("two")
+	}
+	if !ok {
+		p = v.Rules.Page.Patterns[0]
+	}
+	v.Pattern = p
+	for _, d := range layout.Devices {
+		if d.String() == r.FormValue("device") {
+			v.Device = d
+		}
+	}
+	viewport := v.Device.Viewport()
+	if v.Device == layout.Desktop {
+		viewport = max(viewport, v.Rules.Page.Cap+80)
+	}
+	v.Sheet = drawing.Layout(v.Rules, p, viewport, 760)
+	for _, slot := range v.Rules.Slots {
+		if slot.Pattern == p.ID {
+			v.Sums = append(v.Sums, sum{slot.Title, v.Rules.Place(slot).Explain(viewport, slot.Sharpest())})
+		}
+	}
+	if len(v.Sums) == 0 {
+		for i := range p.Shares {
+			place := layout.Place{Section: v.Rules.SectionOf(p), Column: i}
+			v.Sums = append(v.Sums, sum{fmt.Sprintf("Column %d", i+1), place.Explain(viewport, 2)})
+		}
+	}
+}
+
+func (v *rulesView) compare(r *http.Request, d *desk.Desk) error {
+	var err error
+	if v.Versions, err = d.RulesVersions(); err != nil || len(v.Versions) == 0 {
+		return err
+	}
+	v.To, v.From = number(r.FormValue("to")), number(r.FormValue("from"))
+	if v.To == 0 {
+		v.To = v.Versions[0].ID
+	}
+	if !r.Form.Has("from") && len(v.Versions) > 1 {
+		v.From = v.Versions[1].ID
+	}
+	v.Compared, err = d.CompareRules(v.From, v.To)
+	return err
+}
+
+// changeRules makes one change to the draft and shows the station again.
+func (s *server) changeRules(w http.ResponseWriter, r *http.Request, change func(rules.Rules) (rules.Rules, error)) {
+	s.rulesChanged(w, r, s.at(r).ChangeRules(change))
+}
+
+func (s *server) rulesChanged(w http.ResponseWriter, r *http.Request, err error) {
+	switch {
+	case err != nil:
+		s.fail(w, r, err)
+	case fromHTMX(r):
+		s.showRules(w, r, nil)
+	default:
+		http.Redirect(w, r, "/rules?part="+r.FormValue("part"), http.StatusSeeOther)
+	}
+}
+
+func (s *server) setRule(w http.ResponseWriter, r *http.Request) {
+	path, value := r.FormValue("path"), strings.Join(r.Form["value"], ", ")
+	s.changeRules(w, r, func(rs rules.Rules) (rules.Rules, error) { return rs.Set(path, value) })
+}
+
+func (s *server) addRule(w http.ResponseWriter, r *http.Request) {
+	list, key, title := r.FormValue("list"), strings.TrimSpace(r.FormValue("key")), strings.TrimSpace(r.FormValue("title"))
+	if key == "" {
+		key = naming.Identifier(title)
+	}
+	width := whole(r, "width", 0)
+	s.changeRules(w, r, func(rs rules.Rules) (rules.Rules, error) {
+		out, err := rs.Add(list, key, title)
+		if err == nil && list == "slots" && width > 0 {
+			side := "width"
+			if r.FormValue("upright") != "" {
+				side = "height"
+				if out, err = out.Set("/slots/"+key+"/width", "0"); err != nil {
+					return rs, err
+				}
+			}
+			out, err = out.Set("/slots/"+key+"/"+side, fmt.Sprint(width))
+		}
+		return out, err
+	})
+}
+
+func (s *server) addType(w http.ResponseWriter, r *http.Request) {
+	t := rules.Type{Title: r.FormValue("title"), MediaType: strings.ToLower(strings.TrimSpace(r.FormValue("media_type"))), Extension: r.FormValue("extension"),
+		Bytes: strings.ReplaceAll(r.FormValue("bytes"), " ", ""), Do: rules.Do(r.FormValue("do")), Say: r.FormValue("say")}
+	s.changeRules(w, r, func(rs rules.Rules) (rules.Rules, error) { return rs.AddType(t) })
+}
+
+func (s *server) removeRule(w http.ResponseWriter, r *http.Request) {
+	s.changeRules(w, r, func(rs rules.Rules) (rules.Rules, error) { return rs.Remove(r.FormValue("path")) })
+}
+
+func (s *server) moveRule(w http.ResponseWriter, r *http.Request) {
+	s.changeRules(w, r, func(rs rules.Rules) (rules.Rules, error) {
+		return rs.Move(r.FormValue("path"), whole(r, "by", 0))
+	})
+}
+
+func (s *server) dropRules(w http.ResponseWriter, r *http.Request) {
+	s.rulesChanged(w, r, s.at(r).DropRulesDraft())
+}
+
+func (s *server) bringBackRules(w http.ResponseWriter, r *http.Request) {
+	s.rulesChanged(w, r, s.at(r).BringBackRules(number(r.FormValue("version"))))
+}
+
+func (s *server) readyRules(w http.ResponseWriter, r *http.Request) {
+	for _, ready := range rules.ReadyMade() {
+		if ready.ID == r.FormValue("ready") {
+			s.changeRules(w, r, func(now rules.Rules) (rules.Rules, error) {
+				ready.Rules.House, ready.Rules.Sections = now.House, now.Sections // what is the house's own stays
+				return ready.Rules, nil
+			})
+			return
+		}
+	}
+	s.fail(w, r, &desk.Refusal{Kind: desk.Missing, What: "There are no such rules.", Next: "Choose one of those offered."})
+}
+
+func (s *server) applyRules(w http.ResponseWriter, r *http.Request) {
+	job, err := s.at(r).ApplyRules(r.FormValue("why"))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	if !fromHTMX(r) {
+		http.Redirect(w, r, "/rules", http.StatusSeeOther)
+		return
+	}
+	p := job.Progress()
+	s.showRules(w, r, &p)
+}
+
+func (s *server) importRules(w http.ResponseWriter, r *http.Request) {
+	f, _, err := r.FormFile("file")
+	if err != nil {
+		s.fail(w, r, &desk.Refusal{Kind: desk.Bad, What: "No file came along.", Next: "Choose a file of house rules (JSON)."})
+		return
+	}
+	defer f.Close()
+	data, err := io.ReadAll(f)
+	if err == nil {
+		err = s.at(r).ImportRules(data)
+	}
+	s.rulesChanged(w, r, err)
+}
+
+func (s *server) exportRules(w http.ResponseWriter, r *http.Request) {
+	w.Header().Set("Content-Type", "application/json; charset=utf-8")
+	w.Header().Set("Content-Disposition", `attachment; filename="house-rules.json"`)
+	_, _ = w.Write(s.at(r).Rules().Encode())
+}
+
+func (s *server) rulesSchema(w http.ResponseWriter, _ *http.Request) {
+	w.Header().Set("Content-Type", "application/schema+json")
+	_, _ = w.Write(rules.Schema())
+}
+
+// proof is a page with nothing but the columns of a pattern and a box in each
+// slot of it, laid out by the stylesheet of the site: for looking at, and for
+// measuring.
+func (s *server) proof(w http.ResponseWriter, r *http.Request) {
+	rs := s.at(r).Rules()
+	p, ok := rs.Pattern(r.FormValue("pattern"))
+	if !ok {
+		s.fail(w, r, &desk.Refusal{Kind: desk.Missing, What: "There is no such pattern.", Next: "Choose one of the house's patterns."})
+		return
+	}
+	var b bytes.Buffer
+	page.Proof(&b, rs, p)
+	s.write(w, "proof", "proof", http.StatusOK, template.HTML(b.String())) //nolint:gosec // made and escaped by core/page
+}

@@ -1,0 +1,214 @@
+package web
+
+import (
+	"context"
+	"net"
+	"net/http"
+	"net/url"
+	"strings"
+	"time"
+
+	"github.com/alexedwards/scs/v2"
+	"github.com/alexedwards/scs/v2/memstore"
+	"github.com/go-chi/chi/v5"
+
+	"mivlet/desk"
+)
+
+// newSessions keeps sessions for two weeks, and ends one that nobody used for
+// four days.
+func newSessions(store scs.Store) *scs.SessionManager {
+	m := scs.New()
+	m.Lifetime = 14 * 24 * time.Hour
+	m.IdleTimeout = 4 * 24 * time.Hour
+	m.Cookie.Name = "mivlet"
+	m.Cookie.SameSite = http.SameSiteLaxMode
+	m.Store = store
+	if store == nil {
+		m.Store = memstore.New()
+	}
+	return m
+}
+
+type deskKey struct{}
+
+// identify gives every request the desk of whoever asks: nobody's where no
+// session, or an ended one, comes along.
+func (s *server) identify(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		var who desk.Person
+		if id := s.sessions.GetInt(r.Context(), "person"); id > 0 {
+			p, ok, err := s.house.Returning(uint(id), s.sessions.GetInt(r.Context(), "epoch"))
+			if err != nil {
+				s.fail(w, r, err)
+				return
+			}
+			if ok {
+				who = p
+			}
+		}
+		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), deskKey{}, s.house.As(who))))
+	})
+}
+
+// at returns the desk of whoever asks.
+func (s *server) at(r *http.Request) *desk.Desk {
+	if d, ok := r.Context().Value(deskKey{}).(*desk.Desk); ok {
+		return d
+	}
+	return s.house.As(desk.Person{})
+}
+
+// signedIn leads those whom nobody knows to the door. A request that carries
+// something typed is answered so that the screen can ask for the sign-in on the
+// spot and send it again.
+func (s *server) signedIn(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if s.at(r).Who().Known() {
+			next.ServeHTTP(w, r)
+			return
+		}
+		if fromHTMX(r) || r.Method != http.MethodGet {
+			s.fail(w, r, &desk.Refusal{Kind: desk.SignIn, What: "You are not signed in any more.", Next: "Sign in, and it goes on; what you typed is kept."})
+			return
+		}
+		http.Redirect(w, r, "/sign-in?next="+url.QueryEscape(r.URL.RequestURI()), http.StatusSeeOther)
+	})
+}
+
+func (s *server) doorRoutes(r chi.Router) {
+	r.Get("/sign-in", s.door)
+	r.Post("/sign-in", s.signIn)
+	r.Post("/sign-in/demo", s.demoSignIn)
+	r.Post("/sign-out", s.signOut)
+	r.Get("/first", s.first)
+	r.Post("/first", s.firstKeeper)
+}
+
+// doorView is the sign-in.
+type doorView struct {
+	People []desk.Person // of the demo
+	Login  string
+	Name   string
+	Next   string
+	Wrong  string
+	First  bool // nobody has an account yet
+}
+
+func (s *server) door(w http.ResponseWriter, r *http.Request) {
+	s.showDoor(w, r, http.StatusOK, doorView{Next: r.FormValue("next")})
+}
+
+func (s *server) showDoor(w http.ResponseWriter, r *http.Request, status int, v doorView) {
+	needs, err := s.at(r).NeedsKeeper()
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	if needs && !v.First {
+		http.Redirect(w, r, "/first", http.StatusSeeOther)
+		return
+	}
+	if v.People, err = s.at(r).DemoPeople(); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.write(w, "door", "door", status, s.frame(r, "Sign in", "", v))
+}
+
+func (s *server) signIn(w http.ResponseWriter, r *http.Request) {
+	v := doorView{Login: r.FormValue("login"), Next: r.FormValue("next")}
+	who, err := s.at(r).SignIn(v.Login, r.FormValue("password"), fromWhere(r))
+	if err != nil {
+		status, m := told(r, err)
+		if fromHTMX(r) {
+			s.fail(w, r, err)
+			return
+		}
+		v.Wrong = m.Text + " " + m.Next
+		s.showDoor(w, r, status, v)
+		return
+	}
+	s.enter(w, r, who, v.Next)
+}
+
+func (s *server) demoSignIn(w http.ResponseWriter, r *http.Request) {
+	who, err := s.at(r).DemoSignIn(number(r.FormValue("person")))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.enter(w, r, who, r.FormValue("next"))
+}
+
+// enter begins a session under a fresh token.
+func (s *server) enter(w http.ResponseWriter, r *http.Request, who desk.Person, next string) {
+	if err := s.remember(r, who); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	if fromHTMX(r) {
+		w.WriteHeader(http.StatusNoContent)
+		return
+	}
+	http.Redirect(w, r, ownAddress(next), http.StatusSeeOther)
+}
+
+func (s *server) remember(r *http.Request, who desk.Person) error {
+	if err := s.sessions.RenewToken(r.Context()); err != nil {
+		return err
+	}
+	s.sessions.Put(r.Context(), "person", int(who.ID))
+	s.sessions.Put(r.Context(), "epoch", who.Epoch())
+	return nil
+}
+
+// ownAddress holds what is to come next to this origin.
+func ownAddress(next string) string {
+	u, err := url.Parse(next)
+	if err != nil || u.Host != "" || u.Scheme != "" || !strings.HasPrefix(u.Path, "/") || strings.HasPrefix(next, "//") || strings.Contains(next, `\`) {
+		return "/arrivals"
+	}
+	return u.RequestURI()
+}
+
+func (s *server) signOut(w http.ResponseWriter, r *http.Request) {
+	if err := s.sessions.Destroy(r.Context()); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.goOn(w, r, "/sign-in")
+}
+
+func (s *server) first(w http.ResponseWriter, r *http.Request) {
+	needs, err := s.at(r).NeedsKeeper()
+	switch {
+	case err != nil:
+		s.fail(w, r, err)
+	case !needs:
+		http.Redirect(w, r, "/sign-in", http.StatusSeeOther)
+	default:
+		s.showDoor(w, r, http.StatusOK, doorView{First: true})
+	}
+}
+
+func (s *server) firstKeeper(w http.ResponseWriter, r *http.Request) {
+	v := doorView{First: true, Name: r.FormValue("name"), Login: r.FormValue("login")}
+	who, err := s.at(r).FirstKeeper(v.Name, v.Login, r.FormValue("password"))
+	if err != nil {
+		status, m := told(r, err)
+		v.Wrong = m.Text + " " + m.Next
+		s.showDoor(w, r, status, v)
+		return
+	}
+	s.enter(w, r, who, "/rules")
+}
+
+// fromWhere is the address a request comes from, without its port.
+func fromWhere(r *http.Request) string {
+	host, _, err := net.SplitHostPort(r.RemoteAddr)
+	if err != nil {
+		return r.RemoteAddr
+	}
+	return host
+}
