@@ -6,6 +6,7 @@ import (
 	"encoding/hex"
 	"encoding/json"
 	"fmt"
+	"slices"
 
 	"mivlet/core/fit"
 	"mivlet/core/raster"
@@ -36,7 +37,7 @@ func (d *Desk) MakeCuts(id uint, slot string) ([]store.Cut, error) {
 
 // cutsOf is MakeCuts for those who have asked already whether they may.
 func (d *Desk) cutsOf(p store.Picture, chosen rules.Slot) ([]store.Cut, error) {
-	id, key := p.ID, cutKey(p, chosen)
+	id, key := p.ID, d.cutKey(p, chosen)
 	v, err, _ := d.once.Do(fmt.Sprintf("cut %d %s", id, key), func() (any, error) {
 		made, err := d.store.Cuts(id, key)
 		if err != nil || len(made) > 0 {
@@ -62,6 +63,9 @@ func (d *Desk) makeCuts(p store.Picture, slot rules.Slot, key string) ([]store.C
 		if err != nil {
 			return nil, err
 		}
+		if with, err := e.With(d.wordsInside(p)); err == nil { // where a format has no room for words, none stay
+			e = with
+		}
 		hash, err := d.store.Blobs.Put(bytes.NewReader(e.Data))
 		if err != nil {
 			return nil, err
@@ -84,11 +88,16 @@ func planOf(p store.Picture, slot rules.Slot) []fit.Cut {
 // encoder decodes a picture once and returns what makes a cut of it. An
 // animation keeps its motion.
 func (d *Desk) encoder(p store.Picture, slot rules.Slot) (func(raster.Work) (raster.Encoded, error), error) {
-	if !p.Facts.KeepsMotion() {
+	options := raster.Options{MaxBytes: slot.Budget}
+	for _, f := range slot.Formats {
+		options.Allowed = append(options.Allowed, raster.Format(f))
+	}
+	if !moves(p, slot) {
 		src, err := d.source(p)
-		return func(w raster.Work) (raster.Encoded, error) {
-			return raster.Encode(src.Do(w), raster.Options{MaxBytes: slot.Budget})
-		}, err
+		return func(w raster.Work) (raster.Encoded, error) { return raster.Encode(src.Do(w), options) }, err
+	}
+	if len(options.Allowed) > 0 && !slices.Contains(options.Allowed, raster.WebP) {
+		options.Format = raster.GIF
 	}
 	f, err := d.store.Blobs.Open(p.OriginalHash)
 	if err != nil {
@@ -100,15 +109,34 @@ func (d *Desk) encoder(p store.Picture, slot rules.Slot) (func(raster.Work) (ras
 		return nil, err
 	}
 	return func(w raster.Work) (raster.Encoded, error) {
-		return a.Encode(w, raster.Options{MaxBytes: slot.Budget})
+		return a.Encode(w, options)
 	}, nil
+}
+
+// moves reports whether the cuts of a picture for a slot move.
+func moves(p store.Picture, slot rules.Slot) bool {
+	return p.Facts.KeepsMotion() && (len(slot.Formats) == 0 || slices.Contains(slot.Formats, "gif") || slices.Contains(slot.Formats, "webp"))
+}
+
+// wordsInside are the words that the house lets stay inside a cut.
+func (d *Desk) wordsInside(p store.Picture) raster.Words {
+	var w raster.Words
+	for _, k := range d.Rules().Placing.Keep {
+		switch k {
+		case "credit":
+			w.Credit, w.Copyright = p.Facts.Credit, p.Facts.Copyright
+		case "alt":
+			w.Alt = p.Work.Alt
+		}
+	}
+	return w
 }
 
 // cutKey names all that a cut depends on besides its original: the recipe, the
 // slot and the version of the engine.
-func cutKey(p store.Picture, slot rules.Slot) string {
+func (d *Desk) cutKey(p store.Picture, slot rules.Slot) string {
 	const engine = 4
-	data, err := json.Marshal([]any{engine, p.Work.Recipe, slot.Want(), slot.Densities, slot.Budget})
+	data, err := json.Marshal([]any{engine, p.Work.Recipe, slot.Want(), slot.Densities, slot.Budget, slot.Formats, d.wordsInside(p)})
 	if err != nil {
 		panic(err) // values of our own always have a JSON form
 	}

@@ -71,7 +71,7 @@ func (d *Desk) figures(p store.Picture) (Figures, error) {
 		return f, nil
 	}
 	f.Slot = &slot
-	made, err := d.store.Cuts(p.ID, cutKey(p, slot))
+	made, err := d.store.Cuts(p.ID, d.cutKey(p, slot))
 	if err != nil {
 		return f, err
 	}
@@ -109,7 +109,7 @@ func estimateMotion(p store.Picture, plan []fit.Cut) []int64 {
 // estimate tells about how many bytes the cuts of a plan will have, by making
 // the smallest of them from the working copy.
 func (d *Desk) estimate(p store.Picture, plan []fit.Cut) (bytes []int64, why string, err error) {
-	if p.Facts.KeepsMotion() {
+	if slot, ok := d.Rules().Slot(p.Work.Slot); ok && moves(p, slot) {
 		return estimateMotion(p, plan), fmt.Sprintf("WebP, because it moves (%d frames).", p.Facts.Frames), nil
 	}
 	src, err := d.preview(p)

@@ -62,7 +62,7 @@ func (d *Desk) print(p store.Page) (string, error) {
 			return "", err
 		}
 		slot, _ := r.Slot(at.Slot)
-		parts = append(parts, pic.Section, pic.Work.Name, pic.Work.Alt, cutKey(pic, slot), r.Place(slot).Sizes())
+		parts = append(parts, pic.Section, pic.Work.Name, pic.Work.Alt, d.cutKey(pic, slot), r.Place(slot).Sizes())
 	}
 	data, err := json.Marshal(parts)
 	sum := sha256.Sum256(data)
@@ -122,7 +122,7 @@ func (d *Desk) Page(id uint) (PageView, error) {
 			}
 			view.Picture = &pic
 			view.Slot, _ = d.Rules().Slot(b.Placement.Slot)
-			if view.Cuts, err = d.store.Cuts(pic.ID, cutKey(pic, view.Slot)); err != nil {
+			if view.Cuts, err = d.store.Cuts(pic.ID, d.cutKey(pic, view.Slot)); err != nil {
 				return v, err
 			}
 			v.Findings = append(v.Findings, d.placementFindings(b, pic, view.Slot)...)
@@ -176,6 +176,9 @@ func (d *Desk) Sides(slot rules.Slot) []page.Side {
 // Insert places a picture in the gap before the block at position gap. version
 // is the draft it was decided on.
 func (d *Desk) Insert(pageID uint, version, gap int, p page.Placement) (block string, err error) {
+	if err := d.mayWorkOn(pageID); err != nil {
+		return "", err
+	}
 	if err := d.checkPlacement(&p); err != nil {
 		return "", err
 	}
@@ -194,6 +197,9 @@ func (d *Desk) Insert(pageID uint, version, gap int, p page.Placement) (block st
 
 // SetPlacement changes how a placed picture stands: its slot, side and caption.
 func (d *Desk) SetPlacement(pageID uint, version int, block string, p page.Placement) error {
+	if err := d.mayWorkOn(pageID); err != nil {
+		return err
+	}
 	if err := d.checkPlacement(&p); err != nil {
 		return err
 	}
@@ -206,6 +212,18 @@ func (d *Desk) SetPlacement(pageID uint, version int, block string, p page.Place
 		b.Placement = &p
 		return doc.Replace(b)
 	})
+}
+
+// mayWorkOn refuses those who do not work for the section of a page.
+func (d *Desk) mayWorkOn(id uint) error {
+	if err := d.mayLook(); err != nil {
+		return err
+	}
+	p, err := d.store.Page(id)
+	if err != nil {
+		return missing(err, "The page")
+	}
+	return d.mayWork(p.Section)
 }
 
 // TakeOff takes a picture off a page. Undo puts it back; the picture stays.

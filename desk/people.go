@@ -260,7 +260,7 @@ func (d *Desk) SetOwnPassword(old, fresh string) (Person, error) {
 		return Person{}, missing(err, "Your account")
 	}
 	if p.Password == "" {
-		return Person{}, refuse(Forbidden, "People of the demo have no password.", "They sign in with one click.")
+		return Person{}, refuse(Clash, "People of the demo have no password.", "They sign in with one click.")
 	}
 	if match, err := argon2id.ComparePasswordAndHash(old, p.Password); err != nil || !match {
 		return Person{}, errors.Join(err, refuse(Bad, "The old password is another one.", "Nothing was changed."))

@@ -160,7 +160,7 @@ func (d *Desk) touches(from, to rules.Rules) ([]Touch, error) {
 				t.Stranded = addOnce(t.Stranded, p.page)
 				continue
 			}
-			made, err := d.store.Cuts(p.picture.ID, cutKey(p.picture, old))
+			made, err := d.store.Cuts(p.picture.ID, d.cutKey(p.picture, old))
 			if err != nil {
 				return nil, err
 			}
@@ -336,7 +336,7 @@ func (d *Desk) remake(from, to rules.Rules) (*Job, error) {
 			continue
 		}
 		for _, p := range placed[old.ID] {
-			if made, err := d.store.Cuts(p.picture.ID, cutKey(p.picture, old)); err != nil {
+			if made, err := d.store.Cuts(p.picture.ID, d.cutKey(p.picture, old)); err != nil {
 				return nil, err
 			} else if len(made) == 0 {
 				continue

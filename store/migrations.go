@@ -60,7 +60,7 @@ var migrations = []*gormigrate.Migration{
 		`ALTER TABLE house_rules ADD COLUMN person TEXT NOT NULL DEFAULT ''`,
 		`ALTER TABLE house_rules ADD COLUMN why TEXT NOT NULL DEFAULT ''`,
 		`CREATE TABLE rules_drafts (
-			person_id INTEGER PRIMARY KEY REFERENCES people(id) ON DELETE CASCADE, base INTEGER NOT NULL, doc TEXT NOT NULL, updated_at DATETIME NOT NULL)`,
+			person_id INTEGER PRIMARY KEY, base INTEGER NOT NULL, doc TEXT NOT NULL, updated_at DATETIME NOT NULL)`,
 		`CREATE TABLE ruler_sheets (
 			id INTEGER PRIMARY KEY, person TEXT NOT NULL, title TEXT NOT NULL, hash TEXT NOT NULL, width INTEGER NOT NULL, height INTEGER NOT NULL,
 			scale REAL NOT NULL, created_at DATETIME NOT NULL)`,

@@ -184,3 +184,27 @@ func TestRulesAreReadyMadeUntilTheHouseHasItsOwn(t *testing.T) {
 	assert.Equal(t, "Brindlemere Paddle Club", r.House)
 	assert.EqualValues(t, 1, version)
 }
+
+func TestSessionsOutlastARestart(t *testing.T) {
+	dir := t.TempDir()
+	s, err := store.Open(dir)
+	require.NoError(t, err)
+	require.NoError(t, s.Sessions().Commit("a", []byte("one"), time.Now().Add(time.Hour)))
+	require.NoError(t, s.Sessions().Commit("a", []byte("two"), time.Now().Add(time.Hour)))
+	require.NoError(t, s.Sessions().Commit("old", []byte("x"), time.Now().Add(-time.Second)))
+	require.NoError(t, s.Close())
+	s, err = store.Open(dir)
+	require.NoError(t, err)
+	defer s.Close()
+	data, ok, err := s.Sessions().Find("a")
+	require.NoError(t, err)
+	assert.True(t, ok)
+	assert.Equal(t, "two", string(data))
+	_, ok, err = s.Sessions().Find("old")
+	require.NoError(t, err)
+	assert.False(t, ok, "it has ended")
+	require.NoError(t, s.Sessions().Sweep())
+	require.NoError(t, s.Sessions().Delete("a"))
+	_, ok, _ = s.Sessions().Find("a")
+	assert.False(t, ok)
+}

@@ -43,6 +43,8 @@ type pageView struct {
 	// Picked is the picture that was brought along from the bench, and waits
 	// for a gap; nil where none was.
 	Picked *desk.Item
+	// What whoever is signed in may do here.
+	CanWork, CanPublish bool
 }
 
 // placing is a picture about to be placed, or one that stands on the page.
@@ -77,7 +79,8 @@ func (s *server) showPage(w http.ResponseWriter, r *http.Request, open func(desk
 		s.fail(w, r, err)
 		return
 	}
-	v := pageView{PageView: p, Rules: s.at(r).Rules()}
+	who := s.at(r).Who()
+	v := pageView{PageView: p, Rules: s.at(r).Rules(), CanWork: who.CanWork(p.Section), CanPublish: who.CanPublish(p.Section)}
 	if open != nil {
 		v.Open = open(p)
 	}

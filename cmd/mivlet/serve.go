@@ -79,6 +79,9 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 		return err
 	}
 	defer func() { err = errors.Join(err, kept.Close()) }()
+	if err := kept.Sessions().Sweep(); err != nil {
+		return err
+	}
 	var live []uint
 	if withDemo {
 		if live, err = fillOnce(kept); err != nil {

@@ -8,6 +8,8 @@ import (
 	"image/png"
 	"io"
 	"math"
+	"slices"
+	"strings"
 
 	"github.com/gen2brain/webp"
 
@@ -38,6 +40,9 @@ type Options struct {
 	Quality  int     // 1 to 100, fixed; 0 looks for one
 	MaxBytes int64   // budget; 0 for none
 	Target   float64 // structural similarity to reach; 0 for SameToTheEye
+	// Allowed are the formats that Auto may choose from; empty for all. One that
+	// cannot hold the picture is not taken for that.
+	Allowed []Format
 }
 
 // Encoded is a finished file in memory, without any metadata.
@@ -86,15 +91,51 @@ func Encode(m image.Image, o Options) (Encoded, error) {
 	return e, err
 }
 
-// encodeAuto chooses: transparency and flat colours make a PNG, all else a JPEG.
+// encodeAuto chooses: transparency and flat colours make a PNG, all else a JPEG,
+// as far as they are allowed.
 func encodeAuto(m image.Image, o Options) (Encoded, error) {
 	switch {
 	case !opaque(m):
-		return encodePNG(m, "PNG, because parts of it are transparent.")
+		return encodeFirst(m, o, []Format{PNG, WebP, GIF}, "because parts of it are transparent")
 	case drawn(m):
-		return encodePNG(m, "PNG, because it is drawn in flat colours.")
+		return encodeFirst(m, o, []Format{PNG, WebP, GIF, JPEG}, "because it is drawn in flat colours")
 	}
-	return search(m, o, jpegWriter, "JPEG, because it is a photograph.")
+	return encodeFirst(m, o, []Format{JPEG, WebP, PNG, GIF}, "because it is a photograph")
+}
+
+// encodeFirst writes m in the first of the fitting formats that is allowed.
+func encodeFirst(m image.Image, o Options, fitting []Format, because string) (Encoded, error) {
+	format, why := fitting[0], because
+	if len(o.Allowed) > 0 && !slices.Contains(o.Allowed, format) {
+		why += fmt.Sprintf("; none of the formats of its slot (%s) can hold it", join(o.Allowed))
+		for _, f := range fitting {
+			if slices.Contains(o.Allowed, f) {
+				format, why = f, because+", in a format of its slot"
+				break
+			}
+		}
+	}
+	reason := map[Format]string{JPEG: "JPEG", PNG: "PNG", WebP: "WebP", GIF: "GIF"}[format] + ", " + why + "."
+	switch format {
+	case PNG:
+		return encodePNG(m, reason)
+	case WebP:
+		if drawn(m) {
+			return encodeWebPLossless(m, reason)
+		}
+		return search(m, o, webpWriter, reason)
+	case GIF:
+		return encodeGIFStill(m, reason)
+	}
+	return search(m, o, jpegWriter, reason)
+}
+
+func join(formats []Format) string {
+	words := make([]string, len(formats))
+	for i, f := range formats {
+		words[i] = string(f)
+	}
+	return strings.Join(words, ", ")
 }
 
 // writer writes a picture at a quality.

@@ -27,12 +27,21 @@ addEventListener('click', (e) => {
   if (e.target.closest?.('[data-close]')) document.getElementById('notice').replaceChildren();
 });
 
+// What is sent may be redrawn by its answer.
+let sent = null;
+document.addEventListener('htmx:beforeRequest', (e) => { sent = e.detail.elt.closest?.('form') ?? e.detail.elt; });
+
+// What was unfolded stays unfolded.
+document.addEventListener('htmx:oobBeforeSwap', (e) => {
+  for (const open of e.detail.target.querySelectorAll('details[id][open]')) e.detail.fragment?.getElementById?.(open.id)?.setAttribute('open', '');
+});
+
 // A part of the screen that somebody is typing in is left alone when an answer
 // would redraw it: what was typed is never lost.
 document.addEventListener('htmx:oobBeforeSwap', (e) => {
   const here = document.activeElement;
   const target = e.detail.target;
-  if (typing(here) && target !== here && target.contains(here) && here.value !== here.defaultValue && !e.detail.fragment?.querySelector?.('.finding.stop')) {
+  if (typing(here) && !sent?.contains(here) && target !== here && target.contains(here) && here.value !== here.defaultValue && !e.detail.fragment?.querySelector?.('.finding.stop')) {
     e.detail.shouldSwap = false;
   }
 });

@@ -1,0 +1,125 @@
+package desk_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"mivlet/core/page"
+	"mivlet/core/rules"
+	"mivlet/desk"
+)
+
+func set(path, value string) func(rules.Rules) (rules.Rules, error) {
+	return func(r rules.Rules) (rules.Rules, error) { return r.Set(path, value) }
+}
+
+// What a dry run tells is what then happens: as many cuts are made anew, and
+// the pictures it names become soft.
+func TestADryRunTellsWhatThenHappens(t *testing.T) {
+	b := fresh(t)
+	first, second := b.ready("juniors-one", 1), b.ready("juniors-two", 2) // 1600 px wide
+	b.place(first)
+	v := b.view()
+	_, err := b.Insert(b.page, v.Version, 1, page.Placement{Picture: second, Slot: "side"})
+	require.NoError(t, err)
+	for _, id := range []uint{first, second} {
+		for _, slot := range []string{"column", "side"} {
+			_, err = b.MakeCuts(id, slot)
+			require.NoError(t, err)
+		}
+	}
+	require.NoError(t, b.ChangeRules(set("/page/patterns/text/cap", "1230"))) // a column of 960, as wide as the page
+	told, err := b.DryRun()
+	require.NoError(t, err)
+	require.Len(t, told, 1, "only the full column changes: %v", told)
+	assert.Contains(t, told[0].What, "Slot Full column, width: 640 → 960")
+	assert.Equal(t, 2, told[0].Cuts)
+	assert.Equal(t, []string{"Autumn"}, told[0].Pages)
+	assert.Empty(t, told[0].Soft, "1600 pixels for 960: 1.67 to each")
+
+	require.NoError(t, b.ChangeRules(set("/page/cap", "1230")))
+	told, err = b.DryRun()
+	require.NoError(t, err)
+	assert.Equal(t, []string{"juniors-one"}, told[0].Soft, "1600 pixels for 1200: 1.33 to each")
+
+	slot, _ := b.Rules().Slot("column")
+	assert.Equal(t, 640, slot.Width, "nothing holds before it is applied")
+	_, err = b.ApplyRules("  ")
+	refusal(t, err, desk.Bad, "Say why")
+	cuts, pages := 0, 0
+	for _, t := range told {
+		cuts += t.Cuts
+		pages += len(t.Pages)
+	}
+	job, err := b.ApplyRules("wider pages")
+	require.NoError(t, err)
+	job.Wait()
+	p := job.Progress()
+	assert.True(t, p.Ended)
+	assert.Equal(t, cuts, p.All, "as many cuts as were told")
+	assert.Equal(t, p.All, p.Done)
+	assert.Empty(t, p.Failed)
+	slot, _ = b.Rules().Slot("column")
+	assert.Equal(t, 1200, slot.Width)
+	made, err := b.MakeCuts(first, "column")
+	require.NoError(t, err)
+	assert.Equal(t, 1200, made[0].Width)
+
+	versions, err := b.RulesVersions()
+	require.NoError(t, err)
+	assert.Equal(t, "wider pages", versions[0].Why)
+	changes, err := b.CompareRules(versions[1].ID, versions[0].ID)
+	require.NoError(t, err)
+	assert.Len(t, changes, 2)
+	require.NoError(t, b.BringBackRules(versions[1].ID))
+	draft, err := b.RulesDraft()
+	require.NoError(t, err)
+	assert.Len(t, draft.Changes, 2, "the earlier version is the draft, and holds when it is applied")
+}
+
+func TestWhatIsInUseCannotBeTakenOut(t *testing.T) {
+	b := fresh(t)
+	b.place(b.ready("juniors-one", 1))
+	require.NoError(t, b.ChangeRules(func(r rules.Rules) (rules.Rules, error) { return r.Remove("/slots/column") }))
+	_, err := b.ApplyRules("tidy up")
+	refusal(t, err, desk.Clash, "still used by Autumn")
+	require.NoError(t, b.DropRulesDraft())
+	require.NoError(t, b.ChangeRules(func(r rules.Rules) (rules.Rules, error) { return r.Remove("/sections/juniors") }))
+	_, err = b.ApplyRules("tidy up")
+	refusal(t, err, desk.Clash, "Section Juniors")
+	require.NoError(t, b.DropRulesDraft())
+	require.NoError(t, b.ChangeRules(set("/page/breaks/tablet", "3000")))
+	_, err = b.ApplyRules("why not")
+	refusal(t, err, desk.Bad, "before desktops")
+}
+
+func TestABadFileOfRulesChangesNothing(t *testing.T) {
+	b := fresh(t)
+	refusal(t, b.ImportRules([]byte(`{"version": 1, "house": 7}`)), desk.Bad, "/house")
+	refusal(t, b.ImportRules([]byte(`{"version": 1,,}`)), desk.Bad, "Line 1")
+	draft, err := b.RulesDraft()
+	require.NoError(t, err)
+	assert.Empty(t, draft.Changes)
+
+	school := rules.ReadyMade()[1].Rules
+	require.NoError(t, b.ImportRules(school.Encode()))
+	draft, err = b.RulesDraft()
+	require.NoError(t, err)
+	assert.Equal(t, school.Slots, draft.Rules.Slots)
+}
+
+// Visitors see something else when the rules change, too: the page says so.
+func TestRulesThatChangeAskForPublishingAgain(t *testing.T) {
+	b := fresh(t)
+	b.place(b.ready("juniors-one", 1))
+	_, err := b.Publish(t.Context(), b.page, b.view().Version, plainLayout)
+	require.NoError(t, err)
+	assert.False(t, b.view().Differs)
+	require.NoError(t, b.ChangeRules(set("/slots/column/budget", "100000")))
+	job, err := b.ApplyRules("lighter pages")
+	require.NoError(t, err)
+	job.Wait()
+	assert.True(t, b.view().Differs)
+}

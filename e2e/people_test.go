@@ -1,0 +1,105 @@
+package e2e
+
+import (
+	"net/http"
+	"net/url"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// The first start asks for the keeper's account, once; then one signs in with
+// it, and nothing is shown to those who do not.
+func TestTheFirstKeeperAndTheDoor(t *testing.T) {
+	h := start(t, "serve") // makes the first keeper
+	b := browser(t)
+	p := b.MustPage(h.app + "/arrivals").MustWaitLoad()
+	waitText(t, p, "h1", "Our house")
+	assert.Contains(t, p.MustInfo().URL, "/sign-in?next=")
+	p.MustElement("[name=login]").MustInput("ines")
+	p.MustElement("[name=password]").MustInput("not the password")
+	p.MustElement(".door-form .primary").MustClick()
+	waitText(t, p, ".finding.stop", "do not go together")
+	p.MustElement("[name=password]").MustSelectAllText().MustInput("four words in a row")
+	p.MustElement(".door-form .primary").MustClick()
+	waitFor(t, p, `location.pathname === '/arrivals'`)
+	p.MustNavigate(h.app + "/first").MustWaitLoad()
+	waitFor(t, p, `location.pathname !== '/first'`)
+}
+
+// What somebody may not do is not offered, and says why when tried all the same.
+func TestWhatIsNotTheirsIsNotOffered(t *testing.T) {
+	h := start(t, "demo")
+	b := browser(t)
+	pell := h.as(t, person(t, h, "Pell Ashgrove")) // contributor of Juniors
+	here = pell
+	p := open(t, b, h.app+"/pages/1", 1280, 800, 1)
+	assert.False(t, p.MustHas(".panel .primary"), "a contributor is not offered to publish")
+	assert.Contains(t, p.MustElement(".panel").MustText(), "publishers")
+	res, err := pell.client.PostForm(h.app+"/pages/1/publish", url.Values{"version": {"1"}})
+	require.NoError(t, err)
+	res.Body.Close()
+	assert.Equal(t, http.StatusForbidden, res.StatusCode)
+	assert.Contains(t, body(t, h.app+"/bench/9"), "juniors")
+
+	p.MustNavigate(h.app + "/pages/2").MustWaitLoad() // of the boatshed
+	assert.False(t, p.MustHas(".gap"), "no gap lights up on a page of others")
+	p.MustNavigate(h.app + "/rules").MustWaitLoad()
+	assert.True(t, p.MustHas(".leaf[disabled]"), "the rules can be read, not changed")
+	assert.False(t, p.MustHas(`a[href="/people"]`))
+	p.MustNavigate(h.app + "/people").MustWaitLoad()
+	waitText(t, p, "h1", "for keepers")
+}
+
+// person finds one of the demo's people by name.
+func person(t *testing.T, h house, name string) int {
+	t.Helper()
+	p := browser(t).MustPage(h.app + "/sign-in").MustWaitLoad()
+	return p.MustEval(`(n) => Number([...document.querySelectorAll('.door-people form')].find((f) => f.textContent.includes(n)).querySelector('[name=person]').value)`, name).Int()
+}
+
+// A session that ends under somebody's hands: the sign-in comes to them, and
+// what they typed goes on.
+func TestAnExpiredSessionLosesNothing(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/bench/9", 1280, 800, 1)
+	waitFor(t, p, `document.readyState === 'complete' && document.querySelector('#frame .body')?.getAttribute('width') > 0`)
+	res, err := h.client.PostForm(h.app+"/account/sign-out-everywhere", nil)
+	require.NoError(t, err)
+	res.Body.Close()
+
+	write(t, p, "#alt", "A junior in a yellow vest paddles past the firs")
+	waitFor(t, p, `document.getElementById('sign-in-again').open`)
+	waitFor(t, p, `!document.getElementById('again-people').hidden`)
+	p.MustElement("#again-demo").MustClick()
+	waitText(t, p, "#history", "History: [23] steps")
+	assert.Equal(t, "A junior in a yellow vest paddles past the firs", p.MustElement("#alt").MustProperty("value").Str())
+	p.MustReload().MustWaitLoad()
+	assert.Equal(t, "A junior in a yellow vest paddles past the firs", p.MustElement("#alt").MustProperty("value").Str(), "it was kept")
+}
+
+// Rules are changed on the screen: told before, applied with a reason, in the
+// trail after.
+func TestRulesAreChangedWithADryRun(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/rules?part=page&pattern=two", 1280, 800, 1)
+	write(t, p, `[id="d/page/gutter/desktop"]`, "60")
+	waitText(t, p, ".sums", "÷ 2 = 450")
+	waitText(t, p, ".changes", "Page, gutter on desktops: 30 → 60")
+	write(t, p, "#rules-why", "more air between columns")
+	waitText(t, p, ".pending .primary", "Apply").MustClick()
+	waitText(t, p, ".pending", "Nothing is changed")
+	p.MustNavigate(h.app + "/rules?part=history").MustWaitLoad()
+	waitText(t, p, ".grid", "more air between columns")
+	waitText(t, p, ".changes", "gutter on desktops: 30 → 60")
+	p.MustNavigate(h.app + "/trail").MustWaitLoad()
+	waitText(t, p, ".trail", "Changed the house rules: more air between columns")
+	assert.Contains(t, body(t, h.app+"/trail.csv"), "more air between columns")
+
+	// A figure that cannot be: the place and the reason, and no way to apply it.
+	p.MustNavigate(h.app + "/rules?part=page").MustWaitLoad()
+	write(t, p, `[id="r/page/breaks/tablet"]`, "2000")
+	waitText(t, p, ".pending", "before desktops")
+	assert.False(t, p.MustHas("#rules-why"))
+}
