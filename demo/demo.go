@@ -29,7 +29,7 @@ func Rules() rules.Rules {
 	r.House = "Brindlemere Paddle Club"
 	r.Sections = []rules.Section{
 		{Code: "juniors", Title: "Juniors", Sign: "wave", Folder: "juniors"}, {Code: "touring", Title: "Touring", Sign: "peak", Folder: "touring"}, {Code: "boatshed", Title: "Boatshed", Sign: "hull", Folder: "boatshed"},
-		{Code: "river", Title: "River Watch", Sign: "drop", Folder: "river"}, {Code: "socials", Title: "Socials", Sign: "flame", Folder: "socials"},
+		{Code: "river", Title: "River Watch", Sign: "drop", Folder: "river"}, {Code: "socials", Title: "Socials", Sign: "star", Folder: "socials"},
 	}
 	return r
 }
@@ -93,7 +93,7 @@ func Fill(s *store.Store, now time.Time) (live []uint, err error) {
 		numbers := map[string]uint{}
 		for i, it := range items {
 			p := store.Picture{Section: it.section, OriginalHash: hashes[i], OriginalName: it.file, Facts: known[i],
-				Station: it.station, CreatedAt: now, UpdatedAt: now}
+				Station: it.station, Person: it.by(), Folder: it.folder(), CreatedAt: now, UpdatedAt: now}
 			if err := addPicture(s, &p, it, now); err != nil {
 				return fmt.Errorf("%s: %w", it.file, err)
 			}

@@ -59,7 +59,7 @@ func TestTheScenarioFollowsItsOwnRules(t *testing.T) {
 	require.NoError(t, err)
 	assert.NotEmpty(t, placed)
 	for _, p := range placed {
-		assert.Empty(t, naming.Check(p.Name, p.Section), p.Name)
+		assert.Empty(t, demo.Rules().Naming.Check(p.Name, naming.Clues{Section: p.Section}), p.Name)
 		assert.Empty(t, words.CheckAlt(p.Work.Alt, ""), p.Work.Alt)
 	}
 	pages, err := s.Pages()

@@ -31,3 +31,14 @@ func addPeople(s *store.Store, now time.Time) error {
 func (it item) by() string {
 	return map[string]string{"juniors": "Marta Quillfeather", "touring": "Odo Tamsin", "boatshed": "Odo Tamsin", "river": "Sunniva Pike", "socials": "Bram Oddersley"}[it.section]
 }
+
+// folder is where a picture of the scenario lies on its section's shelf.
+func (it item) folder() string {
+	switch {
+	case it.station == store.Arrivals:
+		return ""
+	case it.section == "boatshed":
+		return "shed"
+	}
+	return "2026/autumn"
+}

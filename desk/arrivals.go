@@ -1,15 +1,14 @@
 package desk
 
 import (
+	"bytes"
 	"fmt"
 	"io"
 	"path"
-	"slices"
 	"strings"
 
 	"mivlet/core/audit"
 	"mivlet/core/facts"
-	"mivlet/core/naming"
 	"mivlet/core/raster"
 	"mivlet/core/rules"
 	"mivlet/store"
@@ -18,32 +17,48 @@ import (
 // Arrival is a picture that has come in and waits for a slot and a section.
 type Arrival struct {
 	store.Picture
-	Twin *store.Picture // the same file, brought before
+	Twin *store.Picture  // the same file, brought before
+	Near []store.Picture // the same photo in another file: smaller, recompressed, slightly cropped
 }
 
-// Arrive takes a file in. It streams r to disk, judges it by its bytes and
-// decodes it once, for the check that it is whole and for its previews. What
-// is refused leaves nothing behind.
+// Arrive takes a file in. It streams r to disk, judges it by its bytes and by
+// the types the house takes, and decodes it once, for the check that it is
+// whole and for its previews. What is refused leaves nothing behind.
 func (d *Desk) Arrive(name string, r io.Reader, section string) (Arrival, error) {
 	name = baseName(name)
 	if err := d.mayWork(section); err != nil {
 		return Arrival{}, err
 	}
-	if _, ok := d.Rules().Section(section); !ok {
+	house := d.Rules()
+	if _, ok := house.Section(section); !ok {
 		return Arrival{}, refuse(Bad, fmt.Sprintf("There is no section %q.", section), "Choose one of the house's sections.")
 	}
-	in, err := d.store.Blobs.Receive(io.LimitReader(r, d.Rules().Limits.Bytes+1))
+	in, err := d.store.Blobs.Receive(io.LimitReader(r, house.Limits.Bytes+1))
 	if err != nil {
 		return Arrival{}, fmt.Errorf("%s could not be taken in: %w", name, err)
 	}
 	defer in.Discard()
-	if in.Bytes > d.Rules().Limits.Bytes {
+	if in.Bytes > house.Limits.Bytes {
 		return Arrival{}, d.TooLarge(name)
 	}
 	known, err := facts.Read(in)
 	if err != nil {
-		return Arrival{}, d.refuseFile(name, err)
+		return Arrival{}, d.refuseFile(name, d.ownType(in, err))
 	}
+	kind, ok := house.Type(known.MediaType)
+	switch {
+	case !ok:
+		return Arrival{}, refuse(Bad, fmt.Sprintf("%s is of a type the house does not take (%s).", name, known.MediaType), d.takenTypes())
+	case kind.Do == rules.Refuse:
+		return Arrival{}, refuse(Bad, fmt.Sprintf("%s is not taken: %s.", name, kind.Title), kind.Say)
+	}
+	return d.take(in, name, section, known, kind)
+}
+
+// take decodes a file that the house takes, and keeps it.
+func (d *Desk) take(in *store.Incoming, name, section string, known facts.Facts, kind rules.Type) (Arrival, error) {
+	d.decoding <- struct{}{} // so many at a time, however many arrive
+	defer func() { <-d.decoding }()
 	if _, err := in.Seek(0, io.SeekStart); err != nil {
 		return Arrival{}, err
 	}
@@ -51,22 +66,86 @@ func (d *Desk) Arrive(name string, r io.Reader, section string) (Arrival, error)
 	if err != nil {
 		return Arrival{}, d.refuseFile(name, err)
 	}
-	d.sources.put(in.Hash, src)
-	p := store.Picture{Section: section, OriginalHash: in.Hash, OriginalName: name, Facts: known, Station: store.Arrivals}
-	if p.PreviewHash, p.ThumbHash, err = d.makePreviews(src); err != nil {
-		return Arrival{}, err
-	}
+	p := store.Picture{Section: section, OriginalHash: in.Hash, OriginalName: name, Facts: known, Station: store.Arrivals, Person: d.who.Name}
 	if err := in.Keep(); err != nil {
 		return Arrival{}, err
 	}
+	if kind.Do == rules.Convert && !(known.KeepsMotion() && kind.To != "image/webp") {
+		if src, err = d.convert(&p, src, kind.To); err != nil {
+			return Arrival{}, err
+		}
+	}
+	d.sources.put(p.OriginalHash, src)
+	if err := d.makePreview(&p, src); err != nil {
+		return Arrival{}, err
+	}
+	if p.ThumbHash, err = d.makeLook(p, thumbSide); err != nil {
+		return Arrival{}, err
+	}
+	p.LookKey = LookKey(p)
 	return d.addArrival(p)
+}
+
+// convert makes the picture's original a file of another type. The file as it
+// came is kept beside it, and what travelled in it is known.
+func (d *Desk) convert(p *store.Picture, src *raster.Source, to string) (*raster.Source, error) {
+	size := src.Upright()
+	format := raster.Format(strings.TrimPrefix(to, "image/"))
+	if format == raster.JPEG && !src.Opaque() {
+		format = raster.PNG
+	}
+	e, err := raster.Encode(src.Cut(size.Rect(), size), raster.Options{Format: format, Quality: 92})
+	if err != nil {
+		return nil, err
+	}
+	hash, err := d.store.Blobs.Put(bytes.NewReader(e.Data))
+	if err != nil {
+		return nil, err
+	}
+	fresh, err := facts.Read(bytes.NewReader(e.Data))
+	if err != nil {
+		return nil, err
+	}
+	old := p.Facts
+	old.MediaType, old.Stored, old.Orientation, old.Bytes = fresh.MediaType, fresh.Stored, fresh.Orientation, fresh.Bytes
+	old.Profile, old.Alpha, old.Depth, old.Position, old.Thumbnail, old.MakerNotes = fresh.Profile, fresh.Alpha, fresh.Depth, false, false, false
+	p.Converted, p.ArrivedHash, p.OriginalHash, p.Facts = p.Facts.MediaType, p.OriginalHash, hash, old
+	return raster.Decode(bytes.NewReader(e.Data), fresh, d.limits())
+}
+
+// ownType gives a file that is no picture the sentence of the house's own type.
+func (d *Desk) ownType(in io.ReadSeeker, err error) error {
+	head := make([]byte, 32)
+	if _, seek := in.Seek(0, io.SeekStart); seek != nil {
+		return err
+	}
+	n, _ := io.ReadFull(in, head)
+	if t, ok := d.Rules().Recognise(head[:n]); ok {
+		say := t.Say
+		if t.Do == rules.Keep {
+			say = "It can be kept as a file, not as a picture."
+		}
+		return &Refusal{Bad, "This is a file of the type " + t.Title + ": no picture.", say, err}
+	}
+	return err
+}
+
+// takenTypes tells what the house takes, in one sentence.
+func (d *Desk) takenTypes() string {
+	var kinds []string
+	for _, t := range d.Rules().Types {
+		if t.Do != rules.Refuse && !t.Own() {
+			kinds = append(kinds, strings.ToUpper(strings.TrimPrefix(t.Extension, ".")))
+		}
+	}
+	return strings.Join(kinds, ", ") + " are taken."
 }
 
 // addArrival records a picture whose original is kept.
 func (d *Desk) addArrival(p store.Picture) (Arrival, error) {
 	p.CreatedAt = d.now()
 	p.UpdatedAt = p.CreatedAt
-	p.Work.Alt = p.Facts.Alt
+	p.Work.Alt, p.Work.LongAlt, p.Work.Credit = p.Facts.Alt, p.Facts.LongDescription, p.Facts.Credit
 	err := d.store.Tx(func(s *store.Store) error {
 		if err := s.AddPicture(&p); err != nil {
 			return err
@@ -79,15 +158,24 @@ func (d *Desk) addArrival(p store.Picture) (Arrival, error) {
 	return d.arrival(p)
 }
 
+// arrival finds what is here already of the same photo.
 func (d *Desk) arrival(p store.Picture) (Arrival, error) {
 	a := Arrival{Picture: p}
-	same, err := d.store.PicturesByOriginal(p.OriginalHash)
+	hash := p.OriginalHash
+	if p.ArrivedHash != "" {
+		hash = p.ArrivedHash
+	}
+	same, err := d.store.PicturesByOriginal(hash)
+	if err != nil {
+		return a, err
+	}
 	for _, t := range same {
 		if t.ID < p.ID && t.Station != store.Bin {
 			a.Twin = &t
-			break
+			return a, nil
 		}
 	}
+	a.Near, err = d.nearTwins(p)
 	return a, err
 }
 
@@ -106,103 +194,28 @@ func (d *Desk) Waiting() ([]Arrival, error) {
 	return all, nil
 }
 
-// ToBench sends arrivals to the bench with a slot and a section, all or none.
-func (d *Desk) ToBench(ids []uint, slot, section string) error {
-	if err := d.mayWork(section); err != nil {
-		return err
-	}
-	chosen, ok := d.Rules().Slot(slot)
-	if !ok {
-		return refuse(Bad, "No slot is chosen.", "Say where the pictures will stand, then send them.")
-	}
-	if _, ok := d.Rules().Section(section); !ok {
-		return refuse(Bad, "No section is chosen.", "Say which section they belong to, then send them.")
-	}
-	if len(ids) == 0 {
-		return refuse(Bad, "No picture is chosen.", "Tick the pictures to send.")
-	}
-	return d.store.Tx(func(s *store.Store) error {
-		for _, id := range ids {
-			p, err := s.Picture(id)
-			if err != nil {
-				return missing(err, "A picture")
-			}
-			if err := d.mayWork(p.Section); err != nil {
-				return err
-			}
-			if p.Station != store.Arrivals {
-				continue // somebody else was quicker
-			}
-			p.Station, p.Section, p.Work.Slot = store.Bench, section, slot
-			if err := s.AddStep(&p, "Fitted for "+chosen.Title, d.who.Name, d.now()); err != nil {
-				return err
-			}
-		}
-		return nil
-	})
-}
-
-// ThrowAway puts a picture that is on no page into the bin, from where
-// BringBack takes it.
-func (d *Desk) ThrowAway(id uint) error {
-	return d.store.Tx(func(s *store.Store) error {
-		p, err := s.Picture(id)
-		if err != nil {
-			return missing(err, "The picture")
-		}
-		if err := d.mayWork(p.Section); err != nil {
-			return err
-		}
-		pages, err := s.Pages()
-		if err != nil {
-			return err
-		}
-		if on := pagesWith(pages, id); len(on) > 0 {
-			return refuse(Clash, fmt.Sprintf("It is on %d page(s): %s.", len(on), strings.Join(on, ", ")), "Take it off there first.")
-		}
-		p.Station = store.Bin
-		if err := s.SavePicture(&p); err != nil {
-			return err
-		}
-		return d.trace(s, p.Section, "Threw %s away", nameOr(p))
-	})
-}
-
-// BringBack takes a picture out of the bin, to where it would be waiting.
-func (d *Desk) BringBack(id uint) error {
-	return d.store.Tx(func(s *store.Store) error {
-		p, err := s.Picture(id)
-		if err != nil {
-			return missing(err, "The picture")
-		}
-		if err := d.mayWork(p.Section); err != nil {
-			return err
-		}
-		if p.Station != store.Bin {
-			return nil
-		}
-		p.Station = store.Arrivals
-		if p.Work.Slot != "" {
-			p.Station = store.Bench
-		}
-		if err := s.SavePicture(&p); err != nil {
-			return err
-		}
-		return d.trace(s, p.Section, "Brought %s back", nameOr(p))
-	})
-}
-
 // Binned returns what was thrown away, newest first.
 func (d *Desk) Binned() ([]store.Picture, error) { return d.own(store.Bin) }
 
+// mostShown is how many pictures of a station one screen shows.
+const mostShown = 240
+
 // own returns the pictures at a station that whoever is at the desk works on,
-// newest first.
+// newest first, as many as a screen shows.
 func (d *Desk) own(at store.Station) ([]store.Picture, error) {
 	if err := d.mayLook(); err != nil {
 		return nil, err
 	}
-	ps, err := d.store.PicturesAt(at)
-	return slices.DeleteFunc(ps, func(p store.Picture) bool { return !d.who.CanWork(p.Section) }), err
+	return d.store.PicturesOf(at, d.ownSections(), mostShown)
+}
+
+// ownSections are the codes of the sections that whoever is at the desk works
+// for; nil stands for all.
+func (d *Desk) ownSections() []string {
+	if d.who.Keeper {
+		return nil
+	}
+	return sortedKeys(d.who.Roles)
 }
 
 // TooSmallFor returns the slots that a picture has too few pixels for.
@@ -214,14 +227,6 @@ func (d *Desk) TooSmallFor(p store.Picture) []rules.Slot {
 		}
 	}
 	return small
-}
-
-// proposal returns the name that the house would give a picture.
-func proposal(p store.Picture, typed string) string {
-	if strings.TrimSpace(typed) == "" {
-		typed = p.OriginalName
-	}
-	return naming.Propose(naming.Clues{Typed: typed, Alt: p.Work.Alt, Section: p.Section, Taken: p.Facts.Taken, Fallback: p.OriginalHash[:6]})
 }
 
 // baseName takes the folders off a name that a browser or a camera gives.

@@ -12,6 +12,7 @@ import (
 	"mivlet/core/fit"
 	"mivlet/core/naming"
 	"mivlet/core/rules"
+	"mivlet/core/words"
 	"mivlet/store"
 )
 
@@ -23,7 +24,7 @@ type Bench struct {
 	Frame    image.Rectangle
 	Figures  Figures
 	Findings []audit.Finding
-	Proposal string // the name the house would give it
+	Proposal naming.Proposal // the name the house would give it
 	Steps    []store.Step
 	Strip    []Item
 }
@@ -39,10 +40,13 @@ func (d *Desk) items(at store.Station) ([]Item, error) {
 	ps, err := d.own(at)
 	all := make([]Item, len(ps))
 	for i, p := range ps {
-		all[i] = Item{p, audit.Stops(audit.Check(d.work(p)))}
+		all[i] = d.item(p)
 	}
 	return all, err
 }
+
+// stopsOf is what keeps a picture from going live.
+func stopsOf(d *Desk, p store.Picture) []audit.Finding { return audit.Stops(audit.Check(d.work(p))) }
 
 // Ready reports whether nothing keeps the picture from going live.
 func (b Bench) Ready() bool { return len(audit.Stops(b.Findings)) == 0 }
@@ -68,7 +72,9 @@ func (d *Desk) Bench(id uint) (Bench, error) {
 		b.Slot = &slot
 	}
 	b.Findings = audit.Check(d.work(p))
-	b.Proposal = proposal(p, p.Work.Name)
+	if b.Proposal, err = d.Propose(p, p.Work.Name); err != nil {
+		return b, err
+	}
 	if b.Figures, err = d.figures(p); err != nil {
 		return b, err
 	}
@@ -87,11 +93,13 @@ func (d *Desk) OnBench() ([]Item, error) {
 }
 
 func (d *Desk) work(p store.Picture) audit.Work {
-	w := audit.Work{Facts: p.Facts, Recipe: p.Work.Recipe, Name: p.Work.Name, Alt: p.Work.Alt, Section: p.Section}
-	if slot, ok := d.Rules().Slot(p.Work.Slot); ok {
-		w.Slot = &slot
+	w := p.Work
+	out := audit.Work{Facts: p.Facts, Recipe: w.Recipe, Name: w.Name, Section: p.Section, Consent: w.Consent, House: d.Rules(),
+		Said: words.Said{Alt: w.Alt, Decorative: w.Decorative, Reason: w.Reason, Hidden: strings.Split(w.Hidden, ",")}}
+	if slot, ok := d.Rules().Slot(w.Slot); ok {
+		out.Slot = &slot
 	}
-	return w
+	return out
 }
 
 // SetSlot chooses where a picture will stand.
@@ -119,60 +127,6 @@ func (d *Desk) SetFrame(id uint, frame image.Rectangle) error {
 		}
 		return r.Edits[len(r.Edits)-1].Describe(), nil
 	})
-}
-
-// NameRefusal is a name that breaks the convention, with the one that would do.
-type NameRefusal struct {
-	Name     string
-	Problems []naming.Problem
-	Proposal string
-}
-
-func (r *NameRefusal) Error() string {
-	return fmt.Sprintf("%q is no name by the house convention: %s", r.Name, r.Problems[0].Text)
-}
-
-// SetName names a picture. A name that breaks the convention is refused with a
-// [*NameRefusal].
-func (d *Desk) SetName(id uint, name string) error {
-	d.naming.Lock()
-	defer d.naming.Unlock()
-	name = strings.TrimSpace(name)
-	return d.change(id, func(p *store.Picture) (string, error) {
-		ps := naming.Check(name, p.Section)
-		if len(ps) == 0 {
-			taken, err := d.store.NameTaken(p.Section, name, p.ID)
-			if err != nil {
-				return "", err
-			}
-			if taken {
-				ps = []naming.Problem{{Code: "taken", Text: "Another picture of this section has that name already."}}
-			}
-		}
-		if len(ps) > 0 {
-			free, err := d.free(*p, proposal(*p, name))
-			if err != nil {
-				return "", err
-			}
-			return "", &NameRefusal{name, ps, free}
-		}
-		p.Work.Name = name
-		return "Named " + name, nil
-	})
-}
-
-// free returns name, with the next number where it is taken.
-func (d *Desk) free(p store.Picture, name string) (string, error) {
-	for n := 1; ; n++ {
-		try := name
-		if n > 1 {
-			try = fmt.Sprintf("%s-%d", name, n)
-		}
-		taken, err := d.store.NameTaken(p.Section, try, p.ID)
-		if err != nil || !taken {
-			return try, err
-		}
-	}
 }
 
 // SetAlt describes a picture in words.
@@ -205,6 +159,7 @@ func (d *Desk) change(id uint, act func(*store.Picture) (string, error)) error {
 		if same(before, p.Work) {
 			return nil
 		}
+		p.Soft = softness(d, p) != ""
 		if err := s.AddStep(&p, text, d.who.Name, d.now()); err != nil {
 			return err
 		}
@@ -212,9 +167,7 @@ func (d *Desk) change(id uint, act func(*store.Picture) (string, error)) error {
 	})
 }
 
-func same(a, b store.Work) bool {
-	return a.Slot == b.Slot && a.Name == b.Name && a.Alt == b.Alt && reflect.DeepEqual(a.Recipe, b.Recipe)
-}
+func same(a, b store.Work) bool { return reflect.DeepEqual(a, b) }
 
 // GoTo shows a step of a picture's history: undo, redo, and any further back.
 // Nothing is lost until a new step is made.
@@ -246,6 +199,7 @@ func (d *Desk) GoTo(id uint, seq int) error {
 			}
 		}
 		p.Step, p.Work, p.UpdatedAt = seq, step.Work, d.now()
+		p.Soft = softness(d, p) != ""
 		return s.SavePicture(&p)
 	})
 }

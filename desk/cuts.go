@@ -77,7 +77,11 @@ func (d *Desk) makeCuts(p store.Picture, slot rules.Slot, key string) ([]store.C
 		cuts = append(cuts, store.Cut{PictureID: p.ID, Key: key, Density: c.Density, Effective: c.Effective, CSSWidth: c.CSSWidth,
 			Width: c.Size.W, Height: c.Size.H, Hash: hash, MediaType: e.MediaType, Bytes: int64(len(e.Data)), Quality: e.Quality, Why: why})
 	}
-	return cuts, d.store.AddCuts(cuts)
+	if err := d.store.AddCuts(cuts); err != nil {
+		return nil, err
+	}
+	heavy := slices.ContainsFunc(cuts, func(c store.Cut) bool { return c.Bytes > slot.Budget })
+	return cuts, d.store.SetHeavy(p.ID, heavy)
 }
 
 // planOf is which cuts a picture needs for a slot.
@@ -149,12 +153,36 @@ func (d *Desk) OpenCut(hash string) (Shown, error) {
 	if err := d.mayLook(); err != nil {
 		return Shown{}, err
 	}
-	known, err := d.store.IsCut(hash)
+	made, err := d.store.CutsByHash(hash)
 	if err != nil {
 		return Shown{}, err
 	}
-	if !known {
-		return Shown{}, refuse(Missing, "There is no such cut.", "")
+	for _, c := range made {
+		ok, err := d.mayOpen(c)
+		if err != nil {
+			return Shown{}, err
+		}
+		if ok {
+			return d.open(hash)
+		}
 	}
-	return d.open(hash)
+	return Shown{}, refuse(Missing, "There is no such cut.", "Look at the picture's card.")
+}
+
+// mayOpen lets others than the section's own people see only cuts that show the
+// picture as it is now: an older one may show what a veil hides by now.
+func (d *Desk) mayOpen(c store.Cut) (bool, error) {
+	p, err := d.store.Picture(c.PictureID)
+	if err != nil {
+		return false, err
+	}
+	if d.who.CanWork(p.Section) {
+		return true, nil
+	}
+	for _, slot := range d.Rules().Slots {
+		if d.cutKey(p, slot) == c.Key {
+			return true, nil
+		}
+	}
+	return false, nil
 }

@@ -5,6 +5,7 @@
 package desk
 
 import (
+	"io/fs"
 	"net/http"
 	"sync"
 	"sync/atomic"
@@ -39,6 +40,8 @@ type house struct {
 	slowdown slowdown
 	jobs     jobs
 	measured atomic.Pointer[measured]
+	decoding chan struct{} // a place for each file that is decoded as it arrives
+	card     card
 }
 
 // version is a version of the house rules.
@@ -52,6 +55,7 @@ type Options struct {
 	Now     func() time.Time // the clock; time.Now where nil
 	SiteURL string           // address of the practice site, such as http://127.0.0.1:8081
 	Demo    bool             // people of the demo sign in with one click
+	Card    fs.FS            // what lies on the camera card; nil where there is none
 }
 
 // New returns a desk on a store, with the house rules that hold. It is the
@@ -60,7 +64,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	if o.Now == nil {
 		o.Now = time.Now
 	}
-	h := &house{store: s, now: o.Now, site: o.SiteURL, demo: o.Demo, sources: newSources(160 << 20), visitor: &http.Client{Timeout: 20 * time.Second}}
+	h := &house{store: s, now: o.Now, site: o.SiteURL, demo: o.Demo, sources: newSources(160 << 20), decoding: make(chan struct{}, 2), card: card{files: o.Card}, visitor: &http.Client{Timeout: 20 * time.Second}}
 	r, number, err := s.Rules()
 	if err != nil {
 		return nil, err
@@ -92,16 +96,23 @@ type Counts struct {
 	Bench    int64 // pictures on the bench
 	Pages    int   // pages that differ from what visitors see
 	Live     int   // pages that visitors see
+	Shelves  int64 // pictures on all shelves
 }
 
 // Counts returns what waits at each station.
 func (d *Desk) Counts() (Counts, error) {
 	var c Counts
-	var err error
-	if c.Arrivals, err = d.store.Count(store.Arrivals); err != nil {
+	if err := d.mayLook(); err != nil {
 		return c, err
 	}
-	if c.Bench, err = d.store.Count(store.Bench); err != nil {
+	var err error
+	if c.Arrivals, err = d.store.CountOf(store.Arrivals, d.ownSections()); err != nil {
+		return c, err
+	}
+	if c.Bench, err = d.store.CountOf(store.Bench, d.ownSections()); err != nil {
+		return c, err
+	}
+	if c.Shelves, err = d.store.OnShelf(); err != nil {
 		return c, err
 	}
 	pages, err := d.Pages()

@@ -144,7 +144,7 @@ func (d *Desk) Page(id uint) (PageView, error) {
 func (d *Desk) placementFindings(b page.Block, pic store.Picture, slot rules.Slot) []PageFinding {
 	w := d.work(pic)
 	w.Slot = &slot
-	w.Caption = b.Placement.Caption
+	w.Said.Caption = b.Placement.Caption
 	var fs []PageFinding
 	for _, f := range audit.Check(w) {
 		fs = append(fs, PageFinding{f, b.ID, pic})

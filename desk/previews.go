@@ -3,19 +3,26 @@ package desk
 import (
 	"bytes"
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"fmt"
+	"image"
 	"io"
 
 	"mivlet/core/facts"
 	"mivlet/core/fit"
 	"mivlet/core/raster"
+	"mivlet/core/twin"
 	"mivlet/store"
 )
 
-// Longest sides, in pixels, of the working copy on the stage and of the
-// thumbnail in lists.
+// Longest sides, in pixels, of the working copy on the stage, of the thumbnail in
+// lists and of the picture on its card.
 const (
 	previewSide = 1600
 	thumbSide   = 360
+	lookSide    = 1200
 )
 
 // source returns the decoded original of a picture, decoding it at most once
@@ -67,7 +74,7 @@ func (d *Desk) decoded(hash string, known *facts.Facts) (*raster.Source, error) 
 	return v.(*raster.Source), nil
 }
 
-// withPreviews returns p with its working copy and thumbnail made.
+// withPreviews returns p with its working copy made.
 func (d *Desk) withPreviews(p store.Picture) (store.Picture, error) {
 	if p.PreviewHash != "" {
 		return p, nil
@@ -77,15 +84,15 @@ func (d *Desk) withPreviews(p store.Picture) (store.Picture, error) {
 		if err != nil {
 			return nil, err
 		}
-		preview, thumb, err := d.makePreviews(s)
-		return [2]string{preview, thumb}, err
+		err = d.makePreview(&p, s)
+		return p, err
 	})
 	if err != nil {
 		return p, err
 	}
-	made := v.([2]string)
-	p.PreviewHash, p.ThumbHash = made[0], made[1]
-	return p, d.store.SetPreviews(p.ID, p.PreviewHash, p.ThumbHash)
+	made := v.(store.Picture)
+	p.PreviewHash, p.TwinA, p.TwinB, p.TwinC = made.PreviewHash, made.TwinA, made.TwinB, made.TwinC
+	return p, d.store.SetPreview(p)
 }
 
 // Warm makes the previews that are missing, what waits first, so that no screen
@@ -100,7 +107,7 @@ func (d *Desk) Warm(ctx context.Context) error {
 			if ctx.Err() != nil {
 				return ctx.Err()
 			}
-			if _, err := d.withPreviews(p); err != nil {
+			if _, err := d.withLook(p, false); err != nil {
 				return err
 			}
 		}
@@ -108,31 +115,82 @@ func (d *Desk) Warm(ctx context.Context) error {
 	return nil
 }
 
-// makePreviews makes the working copy from a source, and the thumbnail from
-// the working copy.
-func (d *Desk) makePreviews(s *raster.Source) (preview, thumb string, err error) {
-	work, preview, err := d.reduced(s, previewSide)
-	if err != nil {
-		return
-	}
-	d.sources.put(preview, work)
-	_, thumb, err = d.reduced(work, thumbSide)
-	return
-}
-
-// reduced keeps a copy of the whole source that goes into a square of side.
-func (d *Desk) reduced(s *raster.Source, side int) (*raster.Source, string, error) {
+// makePreview makes the working copy of a picture, and its perceptual hash, from
+// its decoded original.
+func (d *Desk) makePreview(p *store.Picture, s *raster.Source) error {
 	size := s.Upright()
-	if max(size.W, size.H) > side {
-		size = fit.Inside(size, fit.Size{W: side, H: side})
+	if max(size.W, size.H) > previewSide {
+		size = fit.Inside(size, fit.Size{W: previewSide, H: previewSide})
 	}
 	small := s.Glance(size)
-	data, err := raster.EncodeForScreen(small.Image())
+	hash, err := d.keepForScreen(small.Image())
 	if err != nil {
-		return nil, "", err
+		return err
 	}
-	hash, err := d.store.Blobs.Put(bytes.NewReader(data))
-	return small, hash, err
+	d.sources.put(hash, small)
+	h := twin.Of(small.Glance(fit.Inside(size, fit.Size{W: 160, H: 160})).Image())
+	p.PreviewHash, p.TwinA, p.TwinB, p.TwinC = hash, int64(h[0]), int64(h[1]), int64(h[2])
+	return nil
+}
+
+// keepForScreen keeps pixels as a file that a screen can show.
+func (d *Desk) keepForScreen(m image.Image) (string, error) {
+	data, err := raster.EncodeForScreen(m)
+	if err != nil {
+		return "", err
+	}
+	return d.store.Blobs.Put(bytes.NewReader(data))
+}
+
+// LookKey stands for what a picture looks like at the moment: its original and
+// its recipe. It changes with either, so that a copy can be cached for good.
+func LookKey(p store.Picture) string {
+	data, err := json.Marshal([]any{lookVersion, p.OriginalHash, p.Work.Recipe})
+	if err != nil {
+		panic(err) // values of our own always have a JSON form
+	}
+	sum := sha256.Sum256(data)
+	return hex.EncodeToString(sum[:8])
+}
+
+const lookVersion = 1
+
+// withLook returns p with a copy that shows its recipe, veils included: the
+// thumbnail, or the larger one. They are made from the working copy: the
+// original is decoded once, when it arrives.
+func (d *Desk) withLook(p store.Picture, large bool) (store.Picture, error) {
+	key := LookKey(p)
+	if p.LookKey != key {
+		p.LookKey, p.ThumbHash, p.LookHash = key, "", ""
+	}
+	side, hash := thumbSide, &p.ThumbHash
+	if large {
+		side, hash = lookSide, &p.LookHash
+	}
+	if *hash != "" {
+		return p, nil
+	}
+	v, err, _ := d.once.Do(fmt.Sprintf("look %s %d", key, side), func() (any, error) { return d.makeLook(p, side) })
+	if err != nil {
+		return p, err
+	}
+	*hash = v.(string)
+	return p, d.store.SetLooks(p.ID, key, p.ThumbHash, p.LookHash)
+}
+
+// makeLook keeps a copy of a picture as its recipe has it, inside a square.
+func (d *Desk) makeLook(p store.Picture, side int) (string, error) {
+	src, err := d.preview(p)
+	if err != nil {
+		return "", err
+	}
+	view := p.Work.Recipe.View(p.Facts.Upright()).Scaled(p.Facts.Upright(), src.Upright())
+	seen := fit.SizeOf(view.Seen())
+	size := seen
+	if max(size.W, size.H) > side {
+		size = fit.Inside(seen, fit.Size{W: side, H: side})
+	}
+	return d.keepForScreen(src.Do(raster.WorkFor(view, fit.Cut{Source: view.Frame, Size: size})))
 }
 
 // Shown is a file for the screen, with its type and a tag that changes with
@@ -143,20 +201,39 @@ type Shown struct {
 	Tag       string
 }
 
-// Thumb opens the thumbnail of a picture.
-func (d *Desk) Thumb(id uint) (Shown, error) {
-	return d.show(id, d.mayLookAt, func(p store.Picture) string { return p.ThumbHash })
+// Thumb opens the thumbnail of a picture: as its recipe has it, veils included,
+// whoever asks. key is the LookKey that it has.
+func (d *Desk) Thumb(id uint) (f Shown, key string, err error) {
+	return d.look(id, false)
 }
 
-// Preview opens the working copy of a picture.
+// Look opens a larger copy of a picture, as its recipe has it, veils included.
+func (d *Desk) Look(id uint) (f Shown, key string, err error) {
+	return d.look(id, true)
+}
+
+func (d *Desk) look(id uint, large bool) (Shown, string, error) {
+	if err := d.mayLook(); err != nil {
+		return Shown{}, "", err
+	}
+	p, err := d.store.Picture(id)
+	if err != nil {
+		return Shown{}, "", missing(err, "The picture")
+	}
+	if p, err = d.withLook(p, large); err != nil {
+		return Shown{}, "", err
+	}
+	hash := p.ThumbHash
+	if large {
+		hash = p.LookHash
+	}
+	f, err := d.open(hash)
+	return f, p.LookKey, err
+}
+
+// Preview opens the working copy of a picture, as it arrived and without its
+// veils: for those who work for its section.
 func (d *Desk) Preview(id uint) (Shown, error) {
-	return d.show(id, d.mayWork, func(p store.Picture) string { return p.PreviewHash })
-}
-
-// mayLookAt is mayLook for any section.
-func (d *Desk) mayLookAt(string) error { return d.mayLook() }
-
-func (d *Desk) show(id uint, may func(section string) error, which func(store.Picture) string) (Shown, error) {
 	if err := d.mayLook(); err != nil {
 		return Shown{}, err
 	}
@@ -164,13 +241,13 @@ func (d *Desk) show(id uint, may func(section string) error, which func(store.Pi
 	if err != nil {
 		return Shown{}, missing(err, "The picture")
 	}
-	if err := may(p.Section); err != nil {
+	if err := d.mayWork(p.Section); err != nil {
 		return Shown{}, err
 	}
 	if p, err = d.withPreviews(p); err != nil {
 		return Shown{}, err
 	}
-	return d.open(which(p))
+	return d.open(p.PreviewHash)
 }
 
 func (d *Desk) open(hash string) (Shown, error) {

@@ -123,7 +123,13 @@ func (d *Desk) image(pic store.Picture, slotID string, cuts []store.Cut) page.Im
 // cutPath is where visitors find a cut: the section's folder and the house
 // name, with the width that tells its copies apart.
 func cutPath(pic store.Picture, c store.Cut) string {
-	return path.Join("/", pic.Section, fmt.Sprintf("%s-%d%s", pic.Work.Name, c.Width, facts.Extension(c.MediaType)))
+	return path.Join("/", pic.Section, CutFile(pic, c))
+}
+
+// CutFile is what a cut is called: the house name, with the width that tells its
+// copies apart.
+func CutFile(pic store.Picture, c store.Cut) string {
+	return fmt.Sprintf("%s-%d%s", nameOr(pic), c.Width, facts.Extension(c.MediaType))
 }
 
 // cutAddress is its path with a mark that changes with its content, so that no

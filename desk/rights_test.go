@@ -75,7 +75,28 @@ func useCases(b *bench, picture uint) map[string]struct {
 		"TakeOff":      {work, func(d *desk.Desk) error { return d.TakeOff(b.page, 1, "a") }},
 		"PageStep":     {work, func(d *desk.Desk) error { return d.PageStep(b.page, 1, 0) }},
 		"Publish":      {publish, func(d *desk.Desk) error { _, err := d.Publish(ctx, b.page, 1, plainLayout); return err }},
-		"Thumb":        {look, func(d *desk.Desk) error { _, err := d.Thumb(picture); return err }},
+		"Thumb":        {look, func(d *desk.Desk) error { _, _, err := d.Thumb(picture); return err }},
+		"Look":         {look, func(d *desk.Desk) error { _, _, err := d.Look(picture); return err }},
+		"Send": {work, func(d *desk.Desk) error {
+			return d.Send([]uint{picture}, desk.Assignment{Slot: "column", Section: "juniors"})
+		}},
+		"ExampleName":  {look, func(d *desk.Desk) error { _, _, err := d.ExampleName(rules.Default()); return err }},
+		"PlanNames":    {work, func(d *desk.Desk) error { _, err := d.PlanNames([]uint{picture}, "A boat"); return err }},
+		"Rename":       {work, func(d *desk.Desk) error { return d.Rename(map[uint]string{picture: "juniors-boat"}) }},
+		"Shelves":      {look, func(d *desk.Desk) error { _, err := d.Shelves(store.ShelfQuery{}); return err }},
+		"PictureCard":  {look, func(d *desk.Desk) error { _, err := d.PictureCard(picture); return err }},
+		"Move":         {work, func(d *desk.Desk) error { return d.Move([]uint{picture}, "a") }},
+		"Tag":          {work, func(d *desk.Desk) error { return d.Tag([]uint{picture}, []string{"lake"}, nil) }},
+		"AddFolder":    {work, func(d *desk.Desk) error { return d.AddFolder("juniors", "a") }},
+		"DropFolder":   {work, func(d *desk.Desk) error { return d.DropFolder("juniors", "nothing") }},
+		"NewVariant":   {work, func(d *desk.Desk) error { _, err := d.NewVariant(picture); return err }},
+		"SwapFile":     {work, func(d *desk.Desk) error { _, err := d.SwapFile(picture, "a", bytes.NewReader(nil)); return err }},
+		"SetWords":     {work, func(d *desk.Desk) error { return d.SetWords(picture, desk.Words{Alt: "A boat"}) }},
+		"CheckWords":   {work, func(d *desk.Desk) error { _, err := d.CheckWords(picture, desk.Words{}); return err }},
+		"EmptyBin":     {keep, func(d *desk.Desk) error { _, err := d.EmptyBin(); return err }},
+		"InsertCard":   {measure, func(d *desk.Desk) error { return d.InsertCard(true) }},
+		"Card":         {look, func(d *desk.Desk) error { _, err := d.Card(); return err }},
+		"TakeFromCard": {work, func(d *desk.Desk) error { _, err := d.TakeFromCard(nil, "juniors"); return err }},
 		"Preview":      {work, func(d *desk.Desk) error { _, err := d.Preview(picture); return err }},
 		"Published":    {anybody, func(d *desk.Desk) error { _, err := d.Published("/x", ""); return err }},
 		"LiveLinks":    {anybody, func(d *desk.Desk) error { _, err := d.LiveLinks(); return err }},
@@ -117,7 +138,7 @@ func useCases(b *bench, picture uint) map[string]struct {
 
 // notUseCases are methods that do nothing to the house's things, or check a
 // right of their own kind.
-var notUseCases = []string{"As", "Who", "Rules", "SiteURL", "TooLarge", "TooSmallFor", "Sides", "Warm", "DemoSignIn", "SignOutEverywhere"}
+var notUseCases = []string{"As", "Who", "Rules", "SiteURL", "TooLarge", "TooSmallFor", "Sides", "Warm", "Propose", "DemoSignIn", "SignOutEverywhere"}
 
 // The whole matrix: every use case as everybody, refused or not exactly as the
 // roles say.

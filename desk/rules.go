@@ -168,7 +168,7 @@ func (d *Desk) touches(from, to rules.Rules) ([]Touch, error) {
 				t.Cuts += len(planOf(p.picture, changed))
 				t.Pages = addOnce(t.Pages, p.page)
 			}
-			if softness(d, p.picture, old) == "" && softness(d, p.picture, changed) != "" {
+			if softnessIn(d, p.picture, old) == "" && softnessIn(d, p.picture, changed) != "" {
 				t.Soft = addOnce(t.Soft, nameOr(p.picture))
 			}
 		}
@@ -206,10 +206,20 @@ func slotInWords(old, changed rules.Slot, still bool, changes []rules.Change) st
 	return fmt.Sprintf("Slot %s, width: %d → %d", old.Title, old.Width, changed.Width)
 }
 
-// softness is the level of what a picture lacks in crispness for a slot.
-func softness(d *Desk, p store.Picture, slot rules.Slot) words.Level {
+// softness is the level of what a picture lacks in crispness for its slot.
+func softness(d *Desk, p store.Picture) words.Level { return softFor(d.work(p)) }
+
+// softnessIn is softness for another slot.
+func softnessIn(d *Desk, p store.Picture, slot rules.Slot) words.Level {
 	w := d.work(p)
 	w.Slot = &slot
+	return softFor(w)
+}
+
+func softFor(w audit.Work) words.Level {
+	if w.Slot == nil {
+		return ""
+	}
 	for _, f := range audit.At(audit.CheckFit(w), audit.Frame) {
 		if f.Level == words.Stop || f.Level == words.Warn {
 			return f.Level

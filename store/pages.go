@@ -53,13 +53,16 @@ type PageStep struct {
 	Seq       int
 	Text      string
 	Doc       page.Doc  `gorm:"serializer:json"`
-	Person    string // who did it
+	Person    string    // who did it
 	CreatedAt time.Time `gorm:"autoCreateTime:false"`
 }
 
 // AddPage keeps a new page and its step 0.
 func (s *Store) AddPage(p *Page) error {
 	if err := s.db.Create(p).Error; err != nil {
+		return err
+	}
+	if err := s.setPlaced(p); err != nil {
 		return err
 	}
 	return s.db.Create(&PageStep{PageID: p.ID, Text: "As it began", Doc: p.Doc, CreatedAt: p.UpdatedAt}).Error
@@ -114,7 +117,29 @@ func (s *Store) saveDraft(p *Page, at time.Time) error {
 	if res.Error == nil && res.RowsAffected == 0 {
 		return ErrStale
 	}
-	return res.Error
+	if res.Error != nil {
+		return res.Error
+	}
+	return s.setPlaced(p)
+}
+
+// setPlaced notes which pictures stand on a page.
+func (s *Store) setPlaced(p *Page) error {
+	if err := s.db.Exec("DELETE FROM placed WHERE page_id = ?", p.ID).Error; err != nil {
+		return err
+	}
+	for _, id := range p.Doc.Pictures() {
+		if err := s.db.Exec("INSERT INTO placed (page_id, picture_id) VALUES (?, ?)", p.ID, id).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// PagesWith returns the pages that a picture stands on.
+func (s *Store) PagesWith(picture uint) ([]Page, error) {
+	var ps []Page
+	return ps, s.db.Where("id IN (SELECT page_id FROM placed WHERE picture_id = ?)", picture).Order("section, slug").Find(&ps).Error
 }
 
 // Publish replaces everything that visitors get of a page, and notes which

@@ -6,11 +6,11 @@ import "time"
 type Person struct {
 	ID        uint
 	Name      string
-	Login     string // unique, case does not count
-	Password  string // hash; empty: cannot sign in with one
-	Keeper    bool   // keeps the house: rules, people, all sections
-	Away      bool   // may not sign in any more; the name stays on what was done
-	Epoch     int    // counts up where all sessions end
+	Login     string    // unique, case does not count
+	Password  string    // hash; empty: cannot sign in with one
+	Keeper    bool      // keeps the house: rules, people, all sections
+	Away      bool      // may not sign in any more; the name stays on what was done
+	Epoch     int       // counts up where all sessions end
 	CreatedAt time.Time `gorm:"autoCreateTime:false"`
 	Roles     []Role    `gorm:"foreignKey:PersonID"`
 }

@@ -20,20 +20,47 @@ const (
 
 // Picture is one image: its untouched original, its recipe, its name and words.
 type Picture struct {
-	ID           uint
-	Section      string
-	OriginalHash string
-	OriginalName string      // what the file was called when it came
-	Facts        facts.Facts `gorm:"serializer:json"`
-	Station      Station
-	Step         int    // the step of the history that is shown
-	Work         Work   `gorm:"serializer:json"`
-	Name         string // Work.Name, for finding
-	PreviewHash  string // working copy for the stage, upright
-	ThumbHash    string
-	CreatedAt    time.Time `gorm:"autoCreateTime:false"`
-	UpdatedAt    time.Time `gorm:"autoUpdateTime:false"`
+	ID                  uint
+	Section             string
+	OriginalHash        string
+	OriginalName        string      // what the file was called when it came
+	Facts               facts.Facts `gorm:"serializer:json"`
+	Station             Station
+	Step                int    // the step of the history that is shown
+	Work                Work   `gorm:"serializer:json"`
+	Name                string // Work.Name, for finding
+	PreviewHash         string // working copy for the stage, upright and as it arrived
+	ThumbHash           string // small copy with the recipe that LookKey stands for
+	LookHash            string // larger copy with the same recipe
+	LookKey             string
+	Folder              string // path below the section's shelf, such as 2026/autumn; "" is its root
+	Person              string // who brought it in
+	VariantOf           uint   // the picture whose original it shares; 0 for none
+	Converted           string // media type that it came as, where it was converted
+	ArrivedHash         string // the file as it came, where it was converted
+	Was                 Station
+	BinnedAt            *time.Time
+	TwinA, TwinB, TwinC int64     // perceptual hashes, see core/twin
+	CreatedAt           time.Time `gorm:"autoCreateTime:false"`
+	UpdatedAt           time.Time `gorm:"autoUpdateTime:false"`
+
+	// What shelves are filtered by; it follows from the rest.
+	Described    bool
+	Soft         bool
+	Heavy        bool
+	Position     bool
+	Consent      string
+	ConsentUntil string // 2006-01-02; empty for no end
+	Bytes        int64
 }
+
+// Consent is what is known of whoever may be seen.
+const (
+	ConsentUnknown = ""     // nobody has asked
+	ConsentNone    = "none" // nobody can be made out
+	ConsentGiven   = "given"
+	ConsentRefused = "refused"
+)
 
 // Work is what an editor has decided about a picture.
 type Work struct {
@@ -41,6 +68,18 @@ type Work struct {
 	Slot   string        `json:"slot"`
 	Name   string        `json:"name"`
 	Alt    string        `json:"alt"`
+
+	Caption      string `json:"caption,omitempty"`
+	LongAlt      string `json:"long_alt,omitempty"`
+	Credit       string `json:"credit,omitempty"`
+	Decorative   bool   `json:"decorative,omitempty"`
+	Reason       string `json:"reason,omitempty"` // why it is decorative
+	Consent      string `json:"consent,omitempty"`
+	ConsentUntil string `json:"consent_until,omitempty"` // 2006-01-02
+	ConsentNote  string `json:"consent_note,omitempty"`
+	Hidden       string `json:"hidden,omitempty"` // names that veils hide, parted by commas
+	Still        int    `json:"still,omitempty"`  // frame of an animation where a still is wanted, from 1
+	Ratio        string `json:"ratio,omitempty"`  // last ratio of the frame
 }
 
 // Step is one entry of a picture's history: what was done, and the work as it
@@ -74,8 +113,11 @@ type Cut struct {
 
 // AddPicture keeps a new picture and its step 0.
 func (s *Store) AddPicture(p *Picture) error {
-	p.Name = p.Work.Name
+	p.follow()
 	if err := s.db.Create(p).Error; err != nil {
+		return err
+	}
+	if err := s.index(p); err != nil {
 		return err
 	}
 	return s.db.Create(&Step{PictureID: p.ID, Text: "As it arrived", Work: p.Work, CreatedAt: p.CreatedAt}).Error
@@ -93,10 +135,31 @@ func (s *Store) PicturesAt(at Station) ([]Picture, error) {
 	return ps, s.db.Where("station = ?", at).Order("id DESC").Find(&ps).Error
 }
 
+// PicturesOf returns the pictures of some sections at a station, newest first,
+// no more than most; without sections those of all.
+func (s *Store) PicturesOf(at Station, sections []string, most int) ([]Picture, error) {
+	q := s.db.Where("station = ?", at)
+	if sections != nil {
+		q = q.Where("section IN ?", sections)
+	}
+	var ps []Picture
+	return ps, q.Order("id DESC").Limit(most).Find(&ps).Error
+}
+
+// CountOf returns how many pictures of some sections are at a station.
+func (s *Store) CountOf(at Station, sections []string) (int64, error) {
+	q := s.db.Model(&Picture{}).Where("station = ?", at)
+	if sections != nil {
+		q = q.Where("section IN ?", sections)
+	}
+	var n int64
+	return n, q.Count(&n).Error
+}
+
 // PicturesByOriginal returns the pictures that were made from a file.
 func (s *Store) PicturesByOriginal(hash string) ([]Picture, error) {
 	var ps []Picture
-	return ps, s.db.Where("original_hash = ?", hash).Order("id").Find(&ps).Error
+	return ps, s.db.Where("original_hash = ? OR arrived_hash = ?", hash, hash).Order("id").Find(&ps).Error
 }
 
 // NameTaken reports whether another picture of the section has a name.
@@ -108,14 +171,40 @@ func (s *Store) NameTaken(section, name string, but uint) (bool, error) {
 
 // SavePicture writes a picture back.
 func (s *Store) SavePicture(p *Picture) error {
-	p.Name = p.Work.Name
-	return s.db.Save(p).Error
+	p.follow()
+	if err := s.db.Save(p).Error; err != nil {
+		return err
+	}
+	return s.index(p)
 }
 
-// SetPreviews notes the working copy and the thumbnail of a picture, and
+// follow fills in what follows from the rest.
+func (p *Picture) follow() {
+	w := p.Work
+	p.Name, p.Described = w.Name, w.Decorative || w.Alt != ""
+	p.Position, p.Bytes = p.Facts.Position, p.Facts.Bytes
+	p.Consent, p.ConsentUntil = w.Consent, w.ConsentUntil
+}
+
+// SetPreview notes the working copy of a picture and its perceptual hash, and
 // nothing else: they may be ready while somebody works on it.
-func (s *Store) SetPreviews(id uint, preview, thumb string) error {
-	return s.db.Model(&Picture{}).Where("id = ?", id).UpdateColumns(map[string]any{"preview_hash": preview, "thumb_hash": thumb}).Error
+func (s *Store) SetPreview(p Picture) error {
+	return s.db.Model(&Picture{}).Where("id = ?", p.ID).UpdateColumns(map[string]any{"preview_hash": p.PreviewHash, "twin_a": p.TwinA, "twin_b": p.TwinB, "twin_c": p.TwinC}).Error
+}
+
+// SetLooks notes the copies of a picture that show a recipe.
+func (s *Store) SetLooks(id uint, key, thumb, look string) error {
+	return s.db.Model(&Picture{}).Where("id = ?", id).UpdateColumns(map[string]any{"look_key": key, "thumb_hash": thumb, "look_hash": look}).Error
+}
+
+// SetHeavy notes whether a cut of a picture is beyond its budget.
+func (s *Store) SetHeavy(id uint, heavy bool) error {
+	return s.db.Model(&Picture{}).Where("id = ?", id).UpdateColumn("heavy", heavy).Error
+}
+
+// SetSoft notes whether a picture has too few pixels for its slot.
+func (s *Store) SetSoft(id uint, soft bool) error {
+	return s.db.Model(&Picture{}).Where("id = ?", id).UpdateColumn("soft", soft).Error
 }
 
 // AddStep writes a step after the one that is shown. Steps that were undone
@@ -136,6 +225,17 @@ func (s *Store) AddStep(p *Picture, text, person string, at time.Time) error {
 func (s *Store) Steps(picture uint) ([]Step, error) {
 	var steps []Step
 	return steps, s.db.Where("picture_id = ?", picture).Order("seq").Find(&steps).Error
+}
+
+// ForgetSteps forgets the steps of a picture before seq, which becomes the first.
+func (s *Store) ForgetSteps(picture uint, seq int) error {
+	if err := s.db.Where("picture_id = ? AND seq < ?", picture, seq).Delete(&Step{}).Error; err != nil {
+		return err
+	}
+	if err := s.db.Model(&Step{}).Where("picture_id = ? AND seq = ?", picture, seq).UpdateColumn("seq", 0).Error; err != nil {
+		return err
+	}
+	return s.db.Model(&Picture{}).Where("id = ?", picture).UpdateColumn("step", 0).Error
 }
 
 // Step returns one step of the history of a picture.
@@ -170,11 +270,16 @@ func (s *Store) CountInSection(section string) (int64, error) {
 	return pictures + pages, err
 }
 
-// IsCut reports whether a hash is that of a cut, and not of an original.
-func (s *Store) IsCut(hash string) (bool, error) {
-	var n int64
-	err := s.db.Model(&Cut{}).Where("hash = ?", hash).Limit(1).Count(&n).Error
-	return n > 0, err
+// CutsByHash returns the cuts with a content: an original is none.
+func (s *Store) CutsByHash(hash string) ([]Cut, error) {
+	var cuts []Cut
+	return cuts, s.db.Where("hash = ?", hash).Find(&cuts).Error
+}
+
+// AllCuts returns every cut that was made of a picture, newest first.
+func (s *Store) AllCuts(picture uint) ([]Cut, error) {
+	var cuts []Cut
+	return cuts, s.db.Where("picture_id = ?", picture).Order("id DESC").Find(&cuts).Error
 }
 
 // SetStation moves a picture, and changes nothing else of it.

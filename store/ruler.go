@@ -8,9 +8,9 @@ type RulerSheet struct {
 	Person    string
 	Title     string
 	Hash      string
-	Width     int     // device px
-	Height    int     // device px
-	Scale     float64 // device px for each CSS px
+	Width     int       // device px
+	Height    int       // device px
+	Scale     float64   // device px for each CSS px
 	CreatedAt time.Time `gorm:"autoCreateTime:false"`
 	Readings  []Reading `gorm:"foreignKey:SheetID"`
 }

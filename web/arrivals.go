@@ -4,7 +4,10 @@ import (
 	"fmt"
 	"net/http"
 	"net/url"
+	"strings"
 	"time"
+
+	"github.com/go-chi/chi/v5"
 
 	"mivlet/core/rules"
 	"mivlet/desk"
@@ -20,12 +23,22 @@ type arrivalsView struct {
 	Sections []rules.Section
 	Slot     string // chosen
 	Section  string // chosen
+	Card     desk.CardView
 }
 
 // arrivalView is one picture that waits.
 type arrivalView struct {
 	desk.Arrival
 	TooSmall []rules.Slot
+}
+
+func (s *server) arrivalsRoutes(r chi.Router) {
+	r.Get("/arrivals", s.arrivals)
+	r.Get("/arrivals/count", s.arrivalsCount)
+	r.Get("/arrivals/waiting", s.waiting)
+	r.Post("/arrivals/send", s.send)
+	r.Post("/arrivals/card", s.insertCard)
+	r.Post("/arrivals/card/take", s.takeFromCard)
 }
 
 func (s *server) arrivals(w http.ResponseWriter, r *http.Request) {
@@ -56,6 +69,9 @@ func (s *server) arrivalsView(r *http.Request) (arrivalsView, error) {
 	}
 	for _, a := range waiting {
 		v.Waiting = append(v.Waiting, s.arrivalView(r, a))
+	}
+	if v.Card, err = s.at(r).Card(); err != nil {
+		return v, err
 	}
 	v.Binned, err = s.at(r).Binned()
 	return v, err
@@ -103,21 +119,48 @@ func (s *server) arrivalsCount(w http.ResponseWriter, r *http.Request) {
 	s.part(w, "arrivals", "line", frame{Station: "arrivals", Counts: counts, Who: s.at(r).Who()})
 }
 
-// send sends the chosen arrivals to the bench and goes there.
+// send gives the chosen arrivals what was said of all of them, sends them to the
+// bench and goes there.
 func (s *server) send(w http.ResponseWriter, r *http.Request) {
-	var ids []uint
-	if err := r.ParseForm(); err != nil {
-		s.fail(w, r, &desk.Refusal{Kind: desk.Bad, What: "That form did not arrive whole.", Next: "Send it again.", Err: err})
-		return
-	}
-	for _, v := range r.Form["picture"] {
-		ids = append(ids, number(v))
-	}
-	if err := s.at(r).ToBench(ids, r.FormValue("slot"), r.FormValue("section")); err != nil {
+	ids := chosen(r)
+	a := desk.Assignment{Slot: r.FormValue("slot"), Section: r.FormValue("section"), Folder: r.FormValue("folder"), Subject: r.FormValue("subject"),
+		Credit: r.FormValue("credit"), Tags: strings.Split(r.FormValue("tags"), ",")}
+	if err := s.at(r).Send(ids, a); err != nil {
 		s.fail(w, r, err)
 		return
 	}
 	s.goOn(w, r, fmt.Sprintf("/bench/%d", ids[len(ids)-1]))
+}
+
+// waiting gives the rows of what waits, and the card, drawn anew.
+func (s *server) waiting(w http.ResponseWriter, r *http.Request) {
+	v, err := s.arrivalsView(r)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.part(w, "arrivals", "waiting-again", v)
+}
+
+func (s *server) insertCard(w http.ResponseWriter, r *http.Request) {
+	if err := s.at(r).InsertCard(r.FormValue("in") == "yes"); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.goOn(w, r, "/arrivals")
+}
+
+func (s *server) takeFromCard(w http.ResponseWriter, r *http.Request) {
+	if err := r.ParseForm(); err != nil {
+		s.fail(w, r, &desk.Refusal{Kind: desk.Bad, What: "That form did not arrive whole.", Next: "Send it again.", Err: err})
+		return
+	}
+	job, err := s.at(r).TakeFromCard(r.Form["file"], r.FormValue("section"))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.part(w, "arrivals", "card-job", job.Progress())
 }
 
 func (s *server) throwAway(w http.ResponseWriter, r *http.Request) {

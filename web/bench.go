@@ -134,6 +134,24 @@ func (s *server) setAlt(w http.ResponseWriter, r *http.Request) {
 	s.changed(w, r, s.at(r).SetAlt(id(r), r.FormValue("alt")))
 }
 
+func (s *server) setWords(w http.ResponseWriter, r *http.Request) {
+	if err := r.ParseForm(); err != nil || !r.Form.Has("alt") {
+		s.changed(w, r, &desk.Refusal{Kind: desk.Bad, What: "The words did not arrive whole.", Next: "What was there is kept: try again.", Err: err})
+		return
+	}
+	s.changed(w, r, s.at(r).SetWords(id(r), wordsForm(r)))
+}
+
+// checkWords answers while somebody types.
+func (s *server) checkWords(w http.ResponseWriter, r *http.Request) {
+	found, err := s.at(r).CheckWords(id(r), wordsForm(r))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.part(w, "bench", "words-found", found)
+}
+
 func (s *server) goTo(w http.ResponseWriter, r *http.Request) {
 	s.changed(w, r, s.at(r).GoTo(id(r), whole(r, "seq", -1)))
 }

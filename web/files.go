@@ -10,9 +10,25 @@ import (
 	"mivlet/desk"
 )
 
+// thumb serves a small copy of a picture as its recipe has it. Its address
+// carries what it looks like, so that it can be kept for good.
 func (s *server) thumb(w http.ResponseWriter, r *http.Request) {
-	f, err := s.at(r).Thumb(id(r))
-	s.serveFile(w, r, f, err, "no-cache")
+	f, key, err := s.at(r).Thumb(id(r))
+	s.serveFile(w, r, f, err, lasting(r, key))
+}
+
+// look serves a larger copy.
+func (s *server) look(w http.ResponseWriter, r *http.Request) {
+	f, key, err := s.at(r).Look(id(r))
+	s.serveFile(w, r, f, err, lasting(r, key))
+}
+
+// lasting lets a browser keep what its address names exactly.
+func lasting(r *http.Request, key string) string {
+	if key != "" && r.URL.Query().Get("v") == key {
+		return "private, max-age=31536000, immutable"
+	}
+	return "no-cache"
 }
 
 func (s *server) preview(w http.ResponseWriter, r *http.Request) {

@@ -8,9 +8,12 @@ import (
 	"time"
 
 	"mivlet/core/audit"
+	"mivlet/core/facts"
 	"mivlet/core/fit"
 	"mivlet/core/rules"
 	"mivlet/core/words"
+	"mivlet/desk"
+	"mivlet/store"
 	"mivlet/web/drawing"
 )
 
@@ -37,7 +40,13 @@ var functions = template.FuncMap{
 	"measure": measureText,
 	"json":    jsonText,
 	"list":    listText,
-	"short":   func(d float64) string { return strings.TrimSuffix(fmt.Sprintf("%.1f", d), ".0") },
+	"taken":   takenText,
+	"kind": func(mediaType string) string {
+		return strings.ToUpper(strings.TrimPrefix(facts.Extension(mediaType), "."))
+	},
+	"thumb": func(p store.Picture) string { return fmt.Sprintf("/thumbs/%d?v=%s", p.ID, desk.LookKey(p)) },
+	"look":  func(p store.Picture) string { return fmt.Sprintf("/looks/%d?v=%s", p.ID, desk.LookKey(p)) },
+	"short": func(d float64) string { return strings.TrimSuffix(fmt.Sprintf("%.1f", d), ".0") },
 }
 
 // bytesText writes bytes as an editor reads them: 4.2 MB, 187 kB.
@@ -142,4 +151,18 @@ func jsonText(v any) (string, error) {
 // listText writes a list as it is typed: 1, 2.
 func listText(v any) string {
 	return strings.Join(strings.Fields(strings.Trim(fmt.Sprint(v), "[]")), ", ")
+}
+
+// takenText lists the types that the house takes.
+func takenText(r rules.Rules) string {
+	var kinds []string
+	for _, t := range r.Types {
+		if t.Do != rules.Refuse && !t.Own() {
+			kinds = append(kinds, strings.ToUpper(strings.TrimPrefix(t.Extension, ".")))
+		}
+	}
+	if len(kinds) < 2 {
+		return strings.Join(kinds, "")
+	}
+	return strings.Join(kinds[:len(kinds)-1], ", ") + " and " + kinds[len(kinds)-1]
 }

@@ -56,7 +56,8 @@ type rulesView struct {
 	Compared []rules.Change
 	From, To uint
 	People   map[string][]desk.Person
-	Example  []string
+	Example  naming.Proposal // a real picture, named by the draft
+	Shown    store.Picture
 	Job      *desk.Progress
 }
 
@@ -138,6 +139,8 @@ func (s *server) rulesView(r *http.Request) (rulesView, error) {
 				return v, err
 			}
 		}
+	case "names":
+		v.Shown, v.Example, err = d.ExampleName(draft.Rules)
 	case "history":
 		err = v.compare(r, d)
 	}

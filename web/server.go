@@ -60,17 +60,18 @@ func (s *server) routes(r chi.Router) {
 func (s *server) workRoutes(r chi.Router) {
 	// Pictures for the screen.
 	r.Get("/thumbs/{id}", s.thumb)
+	r.Get("/looks/{id}", s.look)
 	r.Get("/previews/{id}", s.preview)
 	r.Get("/cuts/{hash}", s.cut)
 
 	// Arriving files are streamed; everything else is a small form.
 	r.Post("/arrivals", s.arrive)
+	r.Post("/pictures/{id}/swap", s.swap)
 	r.Group(func(r chi.Router) {
 		r.Use(middleware.RequestSize(formLimit))
 		r.Get("/", func(w http.ResponseWriter, r *http.Request) { http.Redirect(w, r, "/arrivals", http.StatusSeeOther) })
-		r.Get("/arrivals", s.arrivals)
-		r.Get("/arrivals/count", s.arrivalsCount)
-		r.Post("/arrivals/send", s.send)
+		s.arrivalsRoutes(r)
+		s.shelvesRoutes(r)
 		r.Post("/pictures/{id}/throw-away", s.throwAway)
 		r.Post("/pictures/{id}/bring-back", s.bringBack)
 
@@ -82,6 +83,8 @@ func (s *server) workRoutes(r chi.Router) {
 			r.Post("/frame", s.setFrame)
 			r.Post("/name", s.setName)
 			r.Post("/alt", s.setAlt)
+			r.Post("/words", s.setWords)
+			r.Get("/words", s.checkWords)
 			r.Post("/step", s.goTo)
 			r.Post("/cuts", s.makeCuts)
 		})

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"io/fs"
 	"log/slog"
 	"net"
 	"net/http"
@@ -100,7 +101,13 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	}
 	defer public.Close()
 
-	d, err := desk.New(kept, desk.Options{SiteURL: "http://" + public.Addr().String(), Demo: withDemo})
+	var card fs.FS
+	if withDemo {
+		if card, err = demo.Card(); err != nil {
+			return err
+		}
+	}
+	d, err := desk.New(kept, desk.Options{SiteURL: "http://" + public.Addr().String(), Demo: withDemo, Card: card})
 	if err != nil {
 		return err
 	}
@@ -144,7 +151,11 @@ func prepare(ctx context.Context, d *desk.Desk, site practice.Site, pages []uint
 			slog.Error(what, "error", err)
 		}
 	}
-	go func() { tell("the previews could not be made", d.Warm(ctx)) }()
+	go func() {
+		tell("the previews could not be made", d.Warm(ctx))
+		_, err := d.EmptyBin()
+		tell("the bin could not be emptied", err)
+	}()
 	go func() {
 		for _, id := range pages {
 			_, err := d.Publish(ctx, id, 1, site.Write)

@@ -6,7 +6,6 @@ import (
 	"fmt"
 
 	"mivlet/core/facts"
-	"mivlet/core/naming"
 	"mivlet/core/recipe"
 	"mivlet/core/rules"
 	"mivlet/core/words"
@@ -19,6 +18,7 @@ type Step string
 const (
 	Fit      Step = "fit"
 	Frame    Step = "frame"
+	Hide     Step = "hide"
 	Name     Step = "name"
 	Describe Step = "describe"
 )
@@ -28,6 +28,8 @@ type Finding struct {
 	Level words.Level
 	Step  Step // where it is mended
 	Text  string
+	// Example shows how it could be; empty where the text tells it.
+	Example string
 }
 
 // Work is a picture as it lies on the bench.
@@ -36,24 +38,39 @@ type Work struct {
 	Recipe  recipe.Recipe
 	Slot    *rules.Slot // nil until one is chosen
 	Name    string
-	Alt     string
-	Caption string // where it stands on a page
+	Said    words.Said // its words, and those around it
 	Section string
+	Consent string // "", "none", "given" or "refused"
+	House   rules.Rules
 }
 
 // Check returns the findings of a picture in the order of the walk.
 func Check(w Work) []Finding {
 	fs := append(CheckFit(w), checkName(w)...)
-	for _, f := range words.CheckAlt(w.Alt, w.Caption) {
-		fs = append(fs, Finding{f.Level, Describe, f.Text})
+	said := w.Said
+	said.Language, said.Longest, said.LongestCap = w.House.Words.Language, w.House.Words.LongestAlt, w.House.Words.LongestCaption
+	for _, f := range words.Check(said) {
+		fs = append(fs, Finding{f.Level, Describe, f.Text, f.Example})
 	}
-	return fs
+	return append(fs, checkConsent(w)...)
+}
+
+// checkConsent stops a picture of somebody who said no and is not hidden.
+func checkConsent(w Work) []Finding {
+	veiled := len(w.Recipe.View(w.Facts.Upright()).Veils) > 0
+	switch {
+	case w.Consent == "refused" && !veiled:
+		return []Finding{{words.Stop, Hide, "Somebody who can be seen said no. Hide them with a veil, or take another picture. (house rules)", ""}}
+	case w.Consent == "" && w.House.Words.ConsentAsked:
+		return []Finding{{words.Warn, Describe, "Note who may be seen: nobody can be made out, they agreed, or they said no. (house rules)", ""}}
+	}
+	return nil
 }
 
 // CheckFit returns the findings about slot and frame alone.
 func CheckFit(w Work) []Finding {
 	if w.Slot == nil {
-		return []Finding{{words.Stop, Fit, "Choose where it will stand: everything else follows from the slot."}}
+		return []Finding{{words.Stop, Fit, "Choose where it will stand: everything else follows from the slot.", ""}}
 	}
 	var fs []Finding
 	cuts := w.Recipe.View(w.Facts.Upright()).Plan(w.Slot.Want(), w.Slot.Densities)
@@ -61,22 +78,22 @@ func CheckFit(w Work) []Finding {
 	switch {
 	case best.Effective < 1:
 		fs = append(fs, Finding{words.Stop, Frame, fmt.Sprintf(
-			"Soft on every screen: %d pixels for %d. Widen the frame, or choose a smaller slot.", best.Size.W, best.CSSWidth)})
+			"Soft on every screen: %d pixels for %d. Widen the frame, or choose a smaller slot.", best.Size.W, best.CSSWidth), ""})
 	case best.Effective < 1.5 && w.Slot.Sharpest() >= 2:
 		fs = append(fs, Finding{words.Warn, Frame, fmt.Sprintf(
-			"A little soft on sharp screens: %.1f pixels where 2 would be crisp.", best.Effective)})
+			"A little soft on sharp screens: %.1f pixels where 2 would be crisp.", best.Effective), ""})
 	}
 	if w.Facts.Frames > 1 && !w.Facts.KeepsMotion() {
 		fs = append(fs, Finding{words.Warn, Fit, fmt.Sprintf(
-			"It moves (%d frames). The cut will stand still on the first one.", w.Facts.Frames)})
+			"It moves (%d frames). The cut will stand still on the first one.", w.Facts.Frames), ""})
 	}
 	return fs
 }
 
 func checkName(w Work) []Finding {
 	var fs []Finding
-	for _, p := range naming.Check(w.Name, w.Section) {
-		fs = append(fs, Finding{words.Stop, Name, p.Text})
+	for _, p := range w.House.Naming.Check(w.Name, w.House.Clues(w.Section, w.Facts.Taken)) {
+		fs = append(fs, Finding{words.Stop, Name, p.Text, ""})
 	}
 	return fs
 }

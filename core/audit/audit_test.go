@@ -19,7 +19,7 @@ func work(t *testing.T) audit.Work {
 	slot, ok := rules.Default().Slot("column")
 	require.True(t, ok)
 	return audit.Work{Facts: facts.Facts{Stored: fit.Size{W: 6000, H: 4000}, Frames: 1}, Slot: &slot,
-		Name: "juniors-first-launch", Alt: "A junior pushes off for the first time", Section: "juniors"}
+		Name: "juniors-first-launch", Said: words.Said{Alt: "A junior pushes off for the first time"}, Section: "juniors", House: rules.Default()}
 }
 
 func TestFinishedPictureHasNoFindings(t *testing.T) {
@@ -33,14 +33,16 @@ func TestFindings(t *testing.T) {
 		level  words.Level
 		step   audit.Step
 	}{
-		"no slot":           {func(w *audit.Work) { w.Slot = nil }, words.Stop, audit.Fit},
-		"camera name":       {func(w *audit.Work) { w.Name = "DSC_0417" }, words.Stop, audit.Name},
-		"no alt":            {func(w *audit.Work) { w.Alt = "" }, words.Stop, audit.Describe},
-		"motion not read":   {func(w *audit.Work) { w.Facts.Frames, w.Facts.MediaType = 24, "image/avif" }, words.Warn, audit.Fit},
-		"frame below 1":     {frame(600), words.Stop, audit.Frame},
-		"frame below 1.5":   {frame(900), words.Warn, audit.Frame},
-		"alt begins oddly":  {func(w *audit.Work) { w.Alt = "Photo of a junior in a boat" }, words.Hint, audit.Describe},
-		"section forgotten": {func(w *audit.Work) { w.Name = "first-launch" }, words.Stop, audit.Name},
+		"no slot":             {func(w *audit.Work) { w.Slot = nil }, words.Stop, audit.Fit},
+		"camera name":         {func(w *audit.Work) { w.Name = "DSC_0417" }, words.Stop, audit.Name},
+		"no alt":              {func(w *audit.Work) { w.Said.Alt = "" }, words.Stop, audit.Describe},
+		"motion not read":     {func(w *audit.Work) { w.Facts.Frames, w.Facts.MediaType = 24, "image/avif" }, words.Warn, audit.Fit},
+		"frame below 1":       {frame(600), words.Stop, audit.Frame},
+		"frame below 1.5":     {frame(900), words.Warn, audit.Frame},
+		"alt begins oddly":    {func(w *audit.Work) { w.Said.Alt = "Photo of a junior in a boat" }, words.Hint, audit.Describe},
+		"refused, not hidden": {func(w *audit.Work) { w.Consent = "refused" }, words.Stop, audit.Hide},
+		"consent not asked":   {func(w *audit.Work) { w.House.Words.ConsentAsked = true }, words.Warn, audit.Describe},
+		"section forgotten":   {func(w *audit.Work) { w.Name = "first-launch" }, words.Stop, audit.Name},
 	} {
 		w := work(t)
 		c.change(&w)

@@ -2,9 +2,11 @@ package rules
 
 import (
 	"slices"
+	"time"
 
 	"mivlet/core/fit"
 	"mivlet/core/layout"
+	"mivlet/core/naming"
 )
 
 // Slot is a place for a picture. It follows from a column of a pattern, or its
@@ -95,6 +97,16 @@ func (r Rules) PatternIDs() []string {
 		ids = append(ids, p.ID)
 	}
 	return ids
+}
+
+// Clues returns what the house knows of a picture's name before anybody has
+// said a word: its section, the others, and the day it was taken.
+func (r Rules) Clues(section string, taken time.Time) naming.Clues {
+	k := naming.Clues{Section: section, Taken: taken}
+	for _, s := range r.Sections {
+		k.Others = append(k.Others, s.Code)
+	}
+	return k
 }
 
 // Place returns where a slot stands: its column, or, for one whose width is

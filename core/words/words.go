@@ -1,4 +1,5 @@
 // Package words checks the words that go with a picture: is this alt text one?
+// and this caption?
 //
 // The rules follow WCAG 2.2, success criterion 1.1.1, and its techniques; each
 // finding names the one it comes from.
@@ -26,45 +27,138 @@ const (
 
 // Finding is one thing that falls short in some words, and how to mend it.
 type Finding struct {
-	Level Level
-	Code  string
-	Text  string
+	Level   Level
+	Code    string
+	Text    string // what, and why it matters
+	Example string // how it could be said; empty where Text tells it
 }
 
 // LongAlt is the length in characters from which an alt text is better split
 // into a caption and a shorter alt text (common practice).
 const LongAlt = 150
 
-var (
-	placeholder = regexp.MustCompile(`(?i)^(?:image|photo|picture|pic|graphic|img|spacer|placeholder|alt|alt text|untitled|todo|tbd|xxx|test|n/?a|none|[.\-_*?]+)\s*\d*$`)
-	imageOf     = regexp.MustCompile(`(?i)^(?:an?\s+|the\s+|this\s+is\s+an?\s+)?(?:image|photo|photograph|picture|pic|graphic)\s+(?:of|showing|shows|that shows)\b`)
-	fileName    = regexp.MustCompile(`(?i)^\S+\.(?:jpe?g|png|gif|webp|avif|heic|svg|bmp|tiff?)$`)
-)
+// Said is all that is said with a picture, and around it.
+type Said struct {
+	Alt        string
+	Caption    string
+	Decorative bool   // it deliberately says nothing
+	Reason     string // why it is decorative
+	Beside     []string
+	Others     []string // alt texts of the other pictures of the page
+	Links      bool     // it leads somewhere
+	LinkName   string   // what the place it leads to is called, where known
+	Hidden     []string // names that a veil of the picture hides
+	Language   string   // of the page, BCP 47
+	Longest    int      // characters of an alt text; 0 for LongAlt
+	LongestCap int      // characters of a caption; 0 for none
+}
 
-// CheckAlt returns what falls short in an alt text that stands with the given
-// caption. A good alt text gives nil.
-func CheckAlt(alt, caption string) []Finding {
-	text := strings.TrimSpace(alt)
+// language holds what differs from tongue to tongue.
+type language struct {
+	placeholder, imageOf *regexp.Regexp
+}
+
+var languages = map[string]language{
+	"en": {regexp.MustCompile(`(?i)^(?:image|photo|picture|pic|graphic|img|spacer|placeholder|alt|alt text|untitled|todo|tbd|xxx|test|n/?a|none|[.\-_*?]+)\s*\d*$`),
+		regexp.MustCompile(`(?i)^(?:an?\s+|the\s+|this\s+is\s+an?\s+)?(?:image|photo|photograph|picture|pic|graphic)\s+(?:of|showing|shows|that shows)\b`)},
+	"de": {regexp.MustCompile(`(?i)^(?:bild|foto|grafik|platzhalter|alttext|ohne titel|kein|test|[.\-_*?]+)\s*\d*$`),
+		regexp.MustCompile(`(?i)^(?:ein\s+|eine\s+|das\s+)?(?:bild|foto|fotografie|grafik|aufnahme)\s+(?:von|vom|mit|zeigt|das)(?:\s|$)`)},
+	"fr": {regexp.MustCompile(`(?i)^(?:image|photo|illustration|sans titre|aucun|test|[.\-_*?]+)\s*\d*$`),
+		regexp.MustCompile(`(?i)^(?:une?\s+|la\s+|l['’])?(?:image|photo|photographie|illustration)\s+(?:de|du|des|d['’]|montrant|avec)`)},
+}
+
+func languageOf(tag string) language {
+	code, _, _ := strings.Cut(strings.ToLower(tag), "-")
+	if l, ok := languages[code]; ok {
+		return l
+	}
+	return languages["en"]
+}
+
+var fileName = regexp.MustCompile(`(?i)^\S+\.(?:jpe?g|png|gif|webp|avif|heic|svg|bmp|tiff?)$`)
+
+// CheckAlt is Check for an alt text that stands with a caption.
+func CheckAlt(alt, caption string) []Finding { return Check(Said{Alt: alt, Caption: caption}) }
+
+// Check returns what falls short in the words of a picture. Good ones give nil.
+func Check(s Said) []Finding {
+	text := strings.TrimSpace(s.Alt)
+	lang := languageOf(s.Language)
 	switch {
+	case s.Decorative:
+		return checkDecorative(s, text)
+	case text == "" && s.Links:
+		return []Finding{{Stop, "missing", "It leads somewhere, and nobody hears where. (WCAG F89, H30)", "Say where it leads: “All dates of the autumn”."}}
 	case text == "":
-		return []Finding{{Stop, "missing", "Say in a few words what it shows, for those who cannot see it. (WCAG F65)"}}
-	case placeholder.MatchString(text):
-		return []Finding{{Stop, "placeholder", "That word fits any picture: say what this one shows. (WCAG F30)"}}
+		return []Finding{{Stop, "missing", "Say in a few words what it shows, for those who cannot see it. (WCAG F65)", "“Three juniors paddle off the jetty”"}}
+	case lang.placeholder.MatchString(text) || languages["en"].placeholder.MatchString(text):
+		return []Finding{{Stop, "placeholder", "That word fits any picture: say what this one shows. (WCAG F30)", "“Three juniors paddle off the jetty”"}}
 	case fileName.MatchString(text) || naming.FromCamera(text):
-		return []Finding{{Stop, "file-name", "That is a file name. Read aloud it tells nothing: say what the picture shows. (WCAG F30)"}}
+		return []Finding{{Stop, "file-name", "That is a file name. Read aloud it tells nothing: say what the picture shows. (WCAG F30)", "“Three juniors paddle off the jetty”"}}
 	}
-	var fs []Finding
-	if imageOf.MatchString(text) {
-		fs = append(fs, Finding{Hint, "image-of", "A screen reader already says that it is an image. Begin with what it shows. (common practice)"})
+	fs := checkPrivate(text, s.Hidden)
+	if m := lang.imageOf.FindString(text); m != "" {
+		rest := strings.TrimSpace(text[len(m):])
+		fs = append(fs, Finding{Hint, "image-of", "A screen reader already says that it is an image. Begin with what it shows. (common practice)", "“" + upperFirst(rest) + "”"})
 	}
-	if n := utf8.RuneCountInString(text); n > LongAlt {
-		fs = append(fs, Finding{Warn, "long", "Long to listen to. Keep the gist here and put the rest into the caption. (common practice)"})
-	}
-	if caption != "" && strings.EqualFold(text, strings.TrimSpace(caption)) {
-		fs = append(fs, Finding{Warn, "same-as-caption", "The caption says the same: a listener hears it twice. (common practice)"})
+	fs = append(fs, s.checkLength(text)...)
+	fs = append(fs, s.checkRepeats(text)...)
+	if s.Links && s.LinkName != "" && !shares(text, s.LinkName) {
+		fs = append(fs, Finding{Warn, "link", "It leads to “" + s.LinkName + "”, and its words do not say so. (WCAG F89, H30)", "“" + text + ": " + s.LinkName + "”"})
 	}
 	if shouting(text) {
-		fs = append(fs, Finding{Hint, "shouting", "All capitals are read letter by letter by some readers. (common practice)"})
+		fs = append(fs, Finding{Hint, "shouting", "All capitals are read letter by letter by some readers. (common practice)", "“" + upperFirst(strings.ToLower(text)) + "”"})
+	}
+	return fs
+}
+
+// checkDecorative wants a decorative picture to say nothing, to lead nowhere,
+// and to have its reason.
+func checkDecorative(s Said, text string) []Finding {
+	var fs []Finding
+	if text != "" {
+		fs = append(fs, Finding{Warn, "decorative-words", "It is decorative, so its words are not read: take the one or the other away. (WCAG F39)", ""})
+	}
+	if s.Links {
+		fs = append(fs, Finding{Stop, "decorative-link", "It leads somewhere: then it is not decorative. (WCAG F89)", "Say where it leads."})
+	}
+	if strings.TrimSpace(s.Reason) == "" {
+		fs = append(fs, Finding{Warn, "decorative-reason", "Say why it tells nothing, for those who come after. (common practice)", "“a line between two parts”"})
+	}
+	return fs
+}
+
+func (s Said) checkLength(text string) []Finding {
+	longest := s.Longest
+	if longest == 0 {
+		longest = LongAlt
+	}
+	var fs []Finding
+	if n := utf8.RuneCountInString(text); n > longest {
+		fs = append(fs, Finding{Warn, "long", "Long to listen to. Keep the gist here and put the rest into the caption or the long description. (common practice)", ""})
+	}
+	if n := utf8.RuneCountInString(s.Caption); s.LongestCap > 0 && n > s.LongestCap {
+		fs = append(fs, Finding{Warn, "caption-long", "The caption is longer than the house wants captions. (house rules)", ""})
+	}
+	return fs
+}
+
+func (s Said) checkRepeats(text string) []Finding {
+	var fs []Finding
+	if s.Caption != "" && alike(text, s.Caption) {
+		fs = append(fs, Finding{Warn, "same-as-caption", "The caption says the same: a listener hears it twice. (common practice)", "Say in the alt text what the caption does not: what can be seen."})
+	}
+	for _, b := range s.Beside {
+		if alike(text, b) {
+			fs = append(fs, Finding{Warn, "same-as-text", "The text beside it says the same: a listener hears it twice. (common practice)", ""})
+			break
+		}
+	}
+	for _, o := range s.Others {
+		if alike(text, o) {
+			fs = append(fs, Finding{Warn, "same-as-other", "Another picture of the page has the same words, and shows something else. (common practice)", "Say what tells them apart."})
+			break
+		}
 	}
 	return fs
 }
@@ -77,6 +171,34 @@ func Stops(fs []Finding) bool {
 		}
 	}
 	return false
+}
+
+// alike compares texts by their letters and figures alone.
+func alike(a, b string) bool {
+	fold := func(s string) string {
+		return strings.Join(strings.FieldsFunc(strings.ToLower(s), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) }), " ")
+	}
+	x := fold(a)
+	return x != "" && x == fold(b)
+}
+
+// shares reports whether two texts have a telling word in common.
+func shares(a, b string) bool {
+	words := map[string]bool{}
+	for _, w := range strings.FieldsFunc(strings.ToLower(a), func(r rune) bool { return !unicode.IsLetter(r) }) {
+		words[w] = true
+	}
+	for _, w := range strings.FieldsFunc(strings.ToLower(b), func(r rune) bool { return !unicode.IsLetter(r) }) {
+		if utf8.RuneCountInString(w) > 3 && words[w] {
+			return true
+		}
+	}
+	return false
+}
+
+func upperFirst(s string) string {
+	r, n := utf8.DecodeRuneInString(s)
+	return string(unicode.ToUpper(r)) + s[n:]
 }
 
 func shouting(text string) bool {

@@ -9,34 +9,70 @@ import (
 	"mivlet/core/words"
 )
 
-func TestCheckAlt(t *testing.T) {
-	const good = "Three juniors paddle off the jetty on a clear morning"
-	for _, c := range []struct {
-		alt, caption string
-		level        words.Level
-		code, source string
-	}{
-		{"", "", words.Stop, "missing", "WCAG 2.2 F65, memory"},
-		{" \t", "", words.Stop, "missing", "WCAG 2.2 F65, memory"},
-		{"DSC_0417.JPG", "", words.Stop, "file-name", "WCAG 2.2 F30, memory"},
-		{"juniors-launch.jpg", "", words.Stop, "file-name", "WCAG 2.2 F30, memory"},
-		{"IMG_2101", "", words.Stop, "file-name", "WCAG 2.2 F30, memory"},
-		{"photo", "", words.Stop, "placeholder", "WCAG 2.2 F30, memory"},
-		{"placeholder", "", words.Stop, "placeholder", "WCAG 2.2 F30, memory"},
-		{"spacer", "", words.Stop, "placeholder", "WCAG 2.2 F30, memory"},
-		{"Picture 3", "", words.Stop, "placeholder", "WCAG 2.2 F30, memory"},
-		{"Photo of three juniors", "", words.Hint, "image-of", "common practice"},
-		{strings.Repeat("long ", 40), "", words.Warn, "long", "common practice"},
-		{good, strings.ToUpper(good), words.Warn, "same-as-caption", "common practice"},
-		{"THREE JUNIORS PADDLE", "", words.Hint, "shouting", "common practice"},
-	} {
-		got := words.CheckAlt(c.alt, c.caption)
-		if assert.NotEmpty(t, got, "%q (%s)", c.alt, c.source) {
-			assert.Equal(t, c.level, got[0].Level, c.alt)
-			assert.Equal(t, c.code, got[0].Code, c.alt)
-		}
-		assert.Equal(t, c.level == words.Stop, words.Stops(got), c.alt)
+func codes(fs []words.Finding) []string {
+	var cs []string
+	for _, f := range fs {
+		cs = append(cs, f.Code)
 	}
-	assert.Empty(t, words.CheckAlt(good, "Saturday's first launch"))
-	assert.Empty(t, words.CheckAlt("Picture frames on a wall", ""), "a picture may show pictures")
+	return cs
+}
+
+const good = "Three juniors paddle off the jetty on a clear morning"
+
+// Each rule with what fails and what passes; the techniques of WCAG 2.2, SC
+// 1.1.1, are named beside those that come from them (memory).
+func TestEachRuleFailsAndPasses(t *testing.T) {
+	for name, c := range map[string]struct {
+		fails, passes words.Said
+		code          string
+		level         words.Level
+	}{
+		"F65: informative without alt":             {words.Said{}, words.Said{Alt: good}, "missing", words.Stop},
+		"F65: spaces are no words":                 {words.Said{Alt: "  "}, words.Said{Alt: good}, "missing", words.Stop},
+		"F30: a file name":                         {words.Said{Alt: "DSC_0417.JPG"}, words.Said{Alt: good}, "file-name", words.Stop},
+		"F30: a camera's name":                     {words.Said{Alt: "IMG_2093"}, words.Said{Alt: good}, "file-name", words.Stop},
+		"F30: a placeholder":                       {words.Said{Alt: "image 1"}, words.Said{Alt: good}, "placeholder", words.Stop},
+		"F30: spacer":                              {words.Said{Alt: "spacer"}, words.Said{Alt: good}, "placeholder", words.Stop},
+		"F39: decorative with words":               {words.Said{Decorative: true, Reason: "a line", Alt: "a line"}, words.Said{Decorative: true, Reason: "a line"}, "decorative-words", words.Warn},
+		"F89: a decorative link":                   {words.Said{Decorative: true, Reason: "a line", Links: true}, words.Said{Decorative: true, Reason: "a line"}, "decorative-link", words.Stop},
+		"F89, H30: a link without words":           {words.Said{Links: true}, words.Said{Links: true, Alt: "All dates of the autumn"}, "missing", words.Stop},
+		"F89, H30: a link that does not say where": {words.Said{Links: true, Alt: "A red kayak", LinkName: "Dates of the autumn"}, words.Said{Links: true, Alt: "A red kayak: dates of the autumn", LinkName: "Dates of the autumn"}, "link", words.Warn},
+		"common practice: image of":                {words.Said{Alt: "Image of three juniors"}, words.Said{Alt: good}, "image-of", words.Hint},
+		"common practice: too long":                {words.Said{Alt: strings.Repeat("long ", 40)}, words.Said{Alt: good}, "long", words.Warn},
+		"house rules: too long":                    {words.Said{Alt: good, Longest: 40}, words.Said{Alt: good, Longest: 60}, "long", words.Warn},
+		"common practice: twice":                   {words.Said{Alt: good, Caption: strings.ToUpper(good) + "."}, words.Said{Alt: good, Caption: "Red led."}, "same-as-caption", words.Warn},
+		"common practice: text beside":             {words.Said{Alt: good, Beside: []string{good}}, words.Said{Alt: good, Beside: []string{"Next Saturday"}}, "same-as-text", words.Warn},
+		"common practice: two pictures":            {words.Said{Alt: good, Others: []string{good}}, words.Said{Alt: good, Others: []string{"A red kayak"}}, "same-as-other", words.Warn},
+		"common practice: shouting":                {words.Said{Alt: "THREE JUNIORS PADDLE"}, words.Said{Alt: good}, "shouting", words.Hint},
+		"common practice: e-mail":                  {words.Said{Alt: "Write to odo.tamsin@brindlemere.example"}, words.Said{Alt: good}, "email", words.Warn},
+		"common practice: phone":                   {words.Said{Alt: "Ring 01632 960417 for a place"}, words.Said{Alt: "Boat 17 of 2026"}, "phone", words.Warn},
+		"common practice: mobile":                  {words.Said{Alt: "Ring 07700 900128"}, words.Said{Alt: "On 12 September 2026"}, "phone", words.Warn},
+		"common practice: plate":                   {words.Said{Alt: "A van with the plate BM 417 at the shore", Caption: ""}, words.Said{Alt: "A white van at the shore"}, "plate", words.Warn},
+		"common practice: a hidden name":           {words.Said{Alt: "Pell pushes off", Hidden: []string{"Pell"}}, words.Said{Alt: "Pellets on a plate", Hidden: []string{"Pell"}}, "hidden-name", words.Stop},
+		"decorative without a reason":              {words.Said{Decorative: true}, words.Said{Decorative: true, Reason: "a line between two parts"}, "decorative-reason", words.Warn},
+		"German page":                              {words.Said{Alt: "Foto von drei Booten", Language: "de"}, words.Said{Alt: "Drei Boote", Language: "de-CH"}, "image-of", words.Hint},
+		"German placeholder":                       {words.Said{Alt: "Bild 3", Language: "de"}, words.Said{Alt: "Bildstock am Ufer", Language: "de"}, "placeholder", words.Stop},
+		"French page":                              {words.Said{Alt: "Une photo de trois bateaux", Language: "fr"}, words.Said{Alt: "Trois bateaux", Language: "fr"}, "image-of", words.Hint},
+		"caption too long":                         {words.Said{Alt: good, Caption: strings.Repeat("x", 60), LongestCap: 50}, words.Said{Alt: good, Caption: "short", LongestCap: 50}, "caption-long", words.Warn},
+	} {
+		fs := words.Check(c.fails)
+		assert.Contains(t, codes(fs), c.code, name)
+		for _, f := range fs {
+			if f.Code == c.code {
+				assert.Equal(t, c.level, f.Level, name)
+				assert.NotEmpty(t, f.Text, name)
+			}
+		}
+		assert.NotContains(t, codes(words.Check(c.passes)), c.code, name)
+	}
+	assert.Empty(t, words.CheckAlt(good, "Red led, yellow followed."))
+	assert.True(t, words.Stops(words.CheckAlt("", "")))
+	assert.False(t, words.Stops(words.CheckAlt(good, "")))
+	assert.True(t, words.Private("s.pike@brindlemere.example"))
+	assert.False(t, words.Private(good))
+}
+
+func TestAnExampleSaysItBetter(t *testing.T) {
+	fs := words.CheckAlt("Photo of three juniors", "")
+	assert.Equal(t, "“Three juniors”", fs[0].Example)
 }

@@ -1,7 +1,7 @@
 // Keys that every station shares: ? for the list, g and a letter to go, and
 // letters that press the button which names them in data-key.
 const typing = (el) => el instanceof HTMLElement && (el.matches('input:not([type=radio], [type=checkbox], [type=file]), textarea, select') || el.isContentEditable);
-const stations = { a: '/arrivals', b: '/bench', p: '/pages', l: '/live', r: '/ruler', h: '/rules' };
+const stations = { a: '/arrivals', b: '/bench', p: '/pages', l: '/live', r: '/ruler', s: '/shelves', h: '/rules' };
 let going = false;
 
 addEventListener('keydown', (e) => {

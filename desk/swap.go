@@ -1,0 +1,112 @@
+package desk
+
+import (
+	"fmt"
+	"image"
+	"io"
+	"math"
+
+	"mivlet/core/fit"
+	"mivlet/core/recipe"
+	"mivlet/store"
+)
+
+// Swap tells what became of a recipe when a better original took the place of
+// the old one.
+type Swap struct {
+	Picture store.Picture
+	Notes   []string // what wants to be looked at
+}
+
+// SwapFile gives a picture a better original; every placement follows. Frames
+// and veils are carried over where the new one has the same proportions;
+// otherwise they are taken off or kept where they were, and told for review.
+func (d *Desk) SwapFile(id uint, name string, r io.Reader) (Swap, error) {
+	if err := d.mayLook(); err != nil {
+		return Swap{}, err
+	}
+	p, err := d.store.Picture(id)
+	if err != nil {
+		return Swap{}, missing(err, "The picture")
+	}
+	if err := d.mayWork(p.Section); err != nil {
+		return Swap{}, err
+	}
+	a, err := d.Arrive(name, r, p.Section)
+	if err != nil {
+		return Swap{}, err
+	}
+	from, to := p.Facts.Upright(), a.Facts.Upright()
+	carried, notes := carry(p.Work.Recipe, from, to)
+	err = d.store.Tx(func(s *store.Store) error {
+		now, err := s.Picture(id)
+		if err != nil {
+			return missing(err, "The picture")
+		}
+		now.OriginalHash, now.OriginalName, now.Facts = a.OriginalHash, a.OriginalName, a.Facts
+		now.PreviewHash, now.TwinA, now.TwinB, now.TwinC = a.PreviewHash, a.TwinA, a.TwinB, a.TwinC
+		now.Converted, now.ArrivedHash = a.Converted, a.ArrivedHash
+		now.Work.Recipe = carried
+		now.Soft = softness(d, now) != ""
+		if err := s.AddStep(&now, "Another file: "+a.OriginalName, d.who.Name, d.now()); err != nil {
+			return err
+		}
+		// Steps before it belong to the old file and cannot be gone back to.
+		if err := s.ForgetSteps(id, now.Step); err != nil {
+			return err
+		}
+		p = now
+		if err := s.RemovePicture(a.ID); err != nil { // what arrived has become this picture
+			return err
+		}
+		return d.trace(s, p.Section, "%s: another file, %s", nameOr(p), a.OriginalName)
+	})
+	return Swap{p, notes}, err
+}
+
+// carry carries a recipe over to an original of another size.
+func carry(r recipe.Recipe, from, to fit.Size) (recipe.Recipe, []string) {
+	sx, sy := float64(to.W)/float64(from.W), float64(to.H)/float64(from.H)
+	same := math.Abs(sx/sy-1) < 0.02
+	var notes []string
+	var out recipe.Recipe
+	for _, e := range r.Edits {
+		switch e.Op {
+		case recipe.OpFrame:
+			if !same {
+				notes = append(notes, "The frame was taken off: the new file has other proportions.")
+				continue
+			}
+			f := scaled(image.Rect(e.X, e.Y, e.X+e.Width, e.Y+e.Height), sx, sy).Intersect(to.Rect())
+			e.X, e.Y, e.Width, e.Height = f.Min.X, f.Min.Y, f.Dx(), f.Dy()
+			notes = append(notes, "Look at the frame: it was carried over.")
+		case recipe.OpVeil:
+			v := *e.Veil
+			v.Bounds = scaled(v.Bounds, sx, sy)
+			for i, p := range v.Points {
+				v.Points[i] = image.Pt(int(float64(p.X)*sx), int(float64(p.Y)*sy))
+			}
+			e.Veil = &v
+			notes = append(notes, "Look at the veils: they stand where they stood in the old file.")
+		}
+		if with, err := out.With(e, to); err == nil {
+			out = with
+		} else {
+			notes = append(notes, fmt.Sprintf("Left out: %s.", e.Describe()))
+		}
+	}
+	return out, compactNotes(notes)
+}
+
+func compactNotes(notes []string) []string {
+	var out []string
+	for _, n := range notes {
+		out = addOnce(out, n)
+	}
+	return out
+}
+
+func scaled(r image.Rectangle, sx, sy float64) image.Rectangle {
+	at := func(v int, s float64) int { return int(math.Round(float64(v) * s)) }
+	return image.Rect(at(r.Min.X, sx), at(r.Min.Y, sy), at(r.Max.X, sx), at(r.Max.Y, sy))
+}

@@ -1,0 +1,249 @@
+package store
+
+import (
+	"strings"
+	"time"
+	"unicode"
+
+	"gorm.io/gorm"
+)
+
+// index brings what a picture is found by up to date.
+func (s *Store) index(p *Picture) error {
+	if err := s.db.Exec("DELETE FROM pictures_fts WHERE rowid = ?", p.ID).Error; err != nil {
+		return err
+	}
+	if p.Station == Arrivals || p.Station == Bin {
+		return nil
+	}
+	tags, err := s.Tags(p.ID)
+	if err != nil {
+		return err
+	}
+	former, err := s.FormerNames(p.ID)
+	if err != nil {
+		return err
+	}
+	w := p.Work
+	words := strings.Join([]string{w.Alt, w.Caption, w.LongAlt, p.OriginalName}, " ")
+	return s.db.Exec("INSERT INTO pictures_fts (rowid, name, words, credit, tags, folder, former) VALUES (?, ?, ?, ?, ?, ?, ?)",
+		p.ID, p.Name, words, w.Credit, strings.Join(tags, " "), p.Section+" "+p.Folder, strings.Join(former, " ")).Error
+}
+
+// Reindex is index for a picture whose tags or former names have changed.
+func (s *Store) Reindex(id uint) error {
+	p, err := s.Picture(id)
+	if err != nil {
+		return err
+	}
+	return s.index(&p)
+}
+
+// Sort is an order of a shelf.
+type Sort string
+
+// The orders. By rank is for searches, best first.
+const (
+	ByNewest  Sort = "newest"
+	ByName    Sort = "name"
+	ByTaken   Sort = "taken"
+	ByHeavier Sort = "heavier"
+	ByRank    Sort = "rank"
+)
+
+// ShelfQuery says which pictures are wanted. Empty fields do not narrow.
+type ShelfQuery struct {
+	Section string
+	Folder  string // this one and all below it
+	Text    string // words or their beginnings, all of them
+	Person  string
+	Tag     string
+	Filter  string // one of Filters
+	Sort    Sort
+	Most    int
+	Skip    int
+	Now     time.Time
+}
+
+// Filters are questions that a shelf answers, by their names.
+var Filters = map[string]string{
+	"no-alt":       "pictures.described = 0",
+	"never-placed": "NOT EXISTS (SELECT 1 FROM placed WHERE placed.picture_id = pictures.id)",
+	"heavy":        "pictures.heavy = 1",
+	"soft":         "pictures.soft = 1",
+	"position":     "pictures.position = 1",
+	"refused":      "pictures.consent = 'refused'",
+	"expiring":     "pictures.consent_until <> '' AND pictures.consent_until <= @soon",
+	"this-week":    "pictures.created_at >= @week",
+}
+
+// Shelf returns the pictures that a query wants, and how many there are without
+// its limits.
+func (s *Store) Shelf(q ShelfQuery) ([]Picture, int64, error) {
+	db := s.db.Model(&Picture{}).Where("pictures.station IN (?, ?)", Bench, Shelf)
+	match := Match(q.Text)
+	if match != "" {
+		db = db.Joins("JOIN pictures_fts ON pictures_fts.rowid = pictures.id").Where("pictures_fts MATCH ?", match)
+	}
+	if q.Section != "" {
+		db = db.Where("pictures.section = ?", q.Section)
+	}
+	if q.Folder != "" {
+		db = db.Where("(pictures.folder = ? OR pictures.folder LIKE ? ESCAPE '\\')", q.Folder, likeEscape(q.Folder)+"/%")
+	}
+	if q.Person != "" {
+		db = db.Where("pictures.person = ?", q.Person)
+	}
+	if q.Tag != "" {
+		db = db.Where("EXISTS (SELECT 1 FROM tags WHERE tags.picture_id = pictures.id AND tags.tag = ?)", q.Tag)
+	}
+	if f, ok := Filters[q.Filter]; ok {
+		var named []any
+		if strings.Contains(f, "@") {
+			named = []any{map[string]any{"soon": q.Now.AddDate(0, 0, 30).Format("2006-01-02"), "week": q.Now.AddDate(0, 0, -7)}}
+		}
+		db = db.Where(f, named...)
+	}
+	var n int64
+	if err := db.Session(&gorm.Session{}).Count(&n).Error; err != nil {
+		return nil, 0, err
+	}
+	order := map[Sort]string{ByName: "pictures.section, pictures.name, pictures.id", ByTaken: "json_extract(pictures.facts, '$.taken') DESC, pictures.id DESC",
+		ByHeavier: "pictures.bytes DESC, pictures.id DESC"}[q.Sort]
+	if order == "" {
+		order = "pictures.id DESC"
+	}
+	if match != "" && (q.Sort == ByRank || q.Sort == "") {
+		order = "bm25(pictures_fts, 8, 4, 2, 3, 2, 2), pictures.id DESC"
+	}
+	var ps []Picture
+	err := db.Select("pictures.*").Order(order).Limit(q.Most).Offset(q.Skip).Find(&ps).Error
+	return ps, n, err
+}
+
+// Match turns typed words into a query of the full-text index: every word, or
+// the beginning of one. What is no word is left out.
+func Match(text string) string {
+	words := strings.FieldsFunc(text, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
+	for i, w := range words {
+		words[i] = `"` + w + `"*`
+	}
+	return strings.Join(words, " ")
+}
+
+func likeEscape(s string) string {
+	return strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(s)
+}
+
+// FolderCount is a folder with the pictures in it, not in those below.
+type FolderCount struct {
+	Section string
+	Path    string
+	N       int64
+}
+
+// Folders returns all folders, also empty ones, with their counts.
+func (s *Store) Folders() ([]FolderCount, error) {
+	var all []FolderCount
+	err := s.db.Raw(`SELECT section, path, SUM(n) AS n FROM (
+		SELECT section, folder AS path, COUNT(*) AS n FROM pictures WHERE station IN (?, ?) GROUP BY section, folder
+		UNION ALL SELECT section, path, 0 FROM folders) GROUP BY section, path ORDER BY section, path`, Bench, Shelf).Scan(&all).Error
+	return all, err
+}
+
+// AddFolder keeps a folder and all above it.
+func (s *Store) AddFolder(section, path string) error {
+	for i, r := range path + "/" {
+		if r != '/' {
+			continue
+		}
+		if err := s.db.Exec("INSERT OR IGNORE INTO folders (section, path) VALUES (?, ?)", section, path[:i]).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// DropFolder takes an empty folder out; it reports whether it was empty.
+func (s *Store) DropFolder(section, path string) (bool, error) {
+	var n int64
+	err := s.db.Model(&Picture{}).Where("section = ? AND (folder = ? OR folder LIKE ? ESCAPE '\\') AND station <> ?", section, path, likeEscape(path)+"/%", Bin).Count(&n).Error
+	if err != nil || n > 0 {
+		return false, err
+	}
+	return true, s.db.Exec("DELETE FROM folders WHERE section = ? AND (path = ? OR path LIKE ? ESCAPE '\\')", section, path, likeEscape(path)+"/%").Error
+}
+
+// Tags returns the tags of a picture, in order.
+func (s *Store) Tags(id uint) ([]string, error) {
+	var tags []string
+	return tags, s.db.Table("tags").Where("picture_id = ?", id).Order("tag").Pluck("tag", &tags).Error
+}
+
+// SetTags replaces the tags of a picture.
+func (s *Store) SetTags(id uint, tags []string) error {
+	if err := s.db.Exec("DELETE FROM tags WHERE picture_id = ?", id).Error; err != nil {
+		return err
+	}
+	for _, t := range tags {
+		if err := s.db.Exec("INSERT OR IGNORE INTO tags (picture_id, tag) VALUES (?, ?)", id, t).Error; err != nil {
+			return err
+		}
+	}
+	return s.Reindex(id)
+}
+
+// FormerNames returns the names a picture had before.
+func (s *Store) FormerNames(id uint) ([]string, error) {
+	var names []string
+	return names, s.db.Table("former_names").Where("picture_id = ?", id).Order("name").Pluck("name", &names).Error
+}
+
+// AddFormerName keeps a name that a picture had, so that it is still found by it.
+func (s *Store) AddFormerName(id uint, section, name string) error {
+	return s.db.Exec("INSERT OR IGNORE INTO former_names (picture_id, section, name) VALUES (?, ?, ?)", id, section, name).Error
+}
+
+// Brought returns the names of all who brought pictures in.
+func (s *Store) Brought() ([]string, error) {
+	var names []string
+	return names, s.db.Model(&Picture{}).Where("person <> ''").Distinct().Order("person").Pluck("person", &names).Error
+}
+
+// Twins are the perceptual hashes of a picture.
+type Twins struct {
+	ID                  uint
+	TwinA, TwinB, TwinC int64
+}
+
+// Twins returns the perceptual hashes of all pictures that are not in the bin.
+func (s *Store) Twins() ([]Twins, error) {
+	var all []Twins
+	return all, s.db.Model(&Picture{}).Where("station <> ? AND twin_a <> 0", Bin).Find(&all).Error
+}
+
+// BinnedBefore returns the pictures that were deleted before a moment.
+func (s *Store) BinnedBefore(at time.Time) ([]Picture, error) {
+	var ps []Picture
+	return ps, s.db.Where("station = ? AND binned_at < ?", Bin, at).Find(&ps).Error
+}
+
+// RemovePicture forgets a picture for good. Its files stay while others share
+// them.
+func (s *Store) RemovePicture(id uint) error {
+	if err := s.db.Exec("DELETE FROM pictures_fts WHERE rowid = ?", id).Error; err != nil {
+		return err
+	}
+	return s.db.Delete(&Picture{}, id).Error
+}
+
+// TakenFromCard notes that a file of a camera card was taken in.
+func (s *Store) TakenFromCard(hash string, picture uint) error {
+	return s.db.Exec("INSERT OR IGNORE INTO taken_from_card (hash, picture_id) VALUES (?, ?)", hash, picture).Error
+}
+
+// OnShelf returns how many pictures the shelves hold.
+func (s *Store) OnShelf() (int64, error) {
+	var n int64
+	return n, s.db.Model(&Picture{}).Where("station IN (?, ?)", Bench, Shelf).Count(&n).Error
+}

@@ -1,0 +1,335 @@
+package web
+
+import (
+	"fmt"
+	"net/http"
+	"net/url"
+	"strings"
+	"time"
+
+	"github.com/go-chi/chi/v5"
+
+	"mivlet/core/naming"
+	"mivlet/core/rules"
+	"mivlet/desk"
+	"mivlet/store"
+)
+
+func (s *server) shelvesRoutes(r chi.Router) {
+	r.Get("/shelves", s.shelves)
+	r.Get("/shelves/plan", s.namePlan)
+	r.Post("/shelves/rename", s.rename)
+	r.Post("/shelves/move", s.moveToFolder)
+	r.Post("/shelves/tag", s.tag)
+	r.Post("/shelves/throw-away", s.throwSeveral)
+	r.Post("/shelves/folder", s.addFolder)
+	r.Post("/shelves/folder/drop", s.dropFolder)
+	r.Get("/pictures/{id}", s.pictureCard)
+	r.Post("/pictures/{id}/variant", s.variant)
+	r.Post("/pictures/{id}/tags", s.setTags)
+	r.Post("/pictures/{id}/words", s.setCardWords)
+	r.Get("/pictures/{id}/cuts/{hash}", s.downloadCut)
+}
+
+// filterWords are the questions that a shelf answers.
+var filterWords = []struct{ ID, Text string }{
+	{"no-alt", "without a description"}, {"never-placed", "never placed"}, {"heavy", "heavier than the budget"}, {"soft", "soft for its slot"},
+	{"position", "position inside the original"}, {"refused", "permission refused"}, {"expiring", "permission ends soon"}, {"this-week", "arrived this week"},
+}
+
+var sortWords = []struct{ ID, Text string }{{"newest", "newest first"}, {"rank", "best match"}, {"name", "by name"}, {"taken", "by the day taken"}, {"heavier", "heaviest first"}}
+
+// shelvesView is the Shelves.
+type shelvesView struct {
+	desk.ShelfView
+	Sections []rules.Section
+	Rows     bool // rows instead of thumbnails
+	Page     int
+	Plan     []desk.Renaming
+	Chosen   []uint
+	Subject  string
+	CanWork  bool // in the section that is open
+}
+
+// Filters lists the questions that a shelf answers.
+func (shelvesView) Filters() any { return filterWords }
+
+// Sorts lists the orders of a shelf.
+func (shelvesView) Sorts() any { return sortWords }
+
+// SignOf returns the sign of a section.
+func (v shelvesView) SignOf(code string) string {
+	for _, s := range v.Sections {
+		if s.Code == code {
+			return s.Sign
+		}
+	}
+	return "wave"
+}
+
+// FoldersOf returns the folders of a section, without its root.
+func (v shelvesView) FoldersOf(code string) []folderView {
+	var all []folderView
+	for _, f := range v.Folders {
+		if f.Section == code && f.Path != "" {
+			all = append(all, folderView{f, strings.Count(f.Path, "/"), f.Path[strings.LastIndexByte(f.Path, '/')+1:]})
+		}
+	}
+	return all
+}
+
+// CountOf returns how many pictures a section has.
+func (v shelvesView) CountOf(code string) int64 {
+	var n int64
+	for _, f := range v.Folders {
+		if f.Section == code {
+			n += f.N
+		}
+	}
+	return n
+}
+
+type folderView struct {
+	store.FolderCount
+	Depth int
+	Title string
+}
+
+// Kept are the fields that a search keeps.
+func (v shelvesView) Kept() map[string]string {
+	kept := map[string]string{}
+	for k, val := range map[string]string{"section": v.Query.Section, "folder": v.Query.Folder, "filter": v.Query.Filter, "tag": v.Query.Tag} {
+		if val != "" {
+			kept[k] = val
+		}
+	}
+	if v.Rows {
+		kept["view"] = "rows"
+	}
+	return kept
+}
+
+// Last is the number of the last page.
+func (v shelvesView) Last() int { return int((v.All + desk.ShelfPage - 1) / desk.ShelfPage) }
+
+// With returns the address of the shelf with one field set to another value.
+func (v shelvesView) With(pairs ...any) string {
+	q := url.Values{}
+	put := func(k, val string) {
+		if val != "" {
+			q.Set(k, val)
+		}
+	}
+	put("section", v.Query.Section)
+	put("folder", v.Query.Folder)
+	put("q", v.Query.Text)
+	put("filter", v.Query.Filter)
+	put("sort", string(v.Query.Sort))
+	put("person", v.Query.Person)
+	put("tag", v.Query.Tag)
+	if v.Rows {
+		q.Set("view", "rows")
+	}
+	for i := 0; i+1 < len(pairs); i += 2 {
+		q.Set(fmt.Sprint(pairs[i]), fmt.Sprint(pairs[i+1]))
+		if fmt.Sprint(pairs[i+1]) == "" {
+			q.Del(fmt.Sprint(pairs[i]))
+		}
+	}
+	return "/shelves?" + q.Encode()
+}
+
+func (s *server) shelves(w http.ResponseWriter, r *http.Request) { s.showShelves(w, r, nil) }
+
+func (s *server) showShelves(w http.ResponseWriter, r *http.Request, plan []desk.Renaming) {
+	q := store.ShelfQuery{Section: r.FormValue("section"), Folder: r.FormValue("folder"), Text: r.FormValue("q"), Filter: r.FormValue("filter"),
+		Sort: store.Sort(r.FormValue("sort")), Person: r.FormValue("person"), Tag: r.FormValue("tag")}
+	page := max(1, whole(r, "page", 1))
+	q.Skip = (page - 1) * desk.ShelfPage
+	found, err := s.at(r).Shelves(q)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	v := shelvesView{ShelfView: found, Sections: s.at(r).Rules().Sections, Rows: r.FormValue("view") == "rows", Page: page, Plan: plan, Subject: r.FormValue("subject"),
+		CanWork: s.at(r).Who().WorksSomewhere()}
+	if plan != nil {
+		for _, id := range chosen(r) {
+			v.Chosen = append(v.Chosen, id)
+		}
+	}
+	s.screen(w, r, "shelves", "Shelves", "shelves", v)
+}
+
+// chosen are the numbers of the pictures that are ticked.
+func chosen(r *http.Request) []uint {
+	if err := r.ParseForm(); err != nil {
+		return nil
+	}
+	var ids []uint
+	for _, v := range r.Form["picture"] {
+		ids = append(ids, number(v))
+	}
+	return ids
+}
+
+func (s *server) namePlan(w http.ResponseWriter, r *http.Request) {
+	plan, err := s.at(r).PlanNames(chosen(r), r.FormValue("subject"))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.part(w, "shelves", "plan", plan)
+}
+
+func (s *server) rename(w http.ResponseWriter, r *http.Request) {
+	names := map[uint]string{}
+	for _, id := range chosen(r) {
+		names[id] = strings.TrimSpace(r.FormValue(fmt.Sprintf("name-%d", id)))
+	}
+	s.shelvesChanged(w, r, nameFailure(s.at(r).Rename(names)))
+}
+
+// nameFailure tells a name that was refused in a sentence.
+func nameFailure(err error) error {
+	if refused, ok := err.(*desk.NameRefusal); ok {
+		return &desk.Refusal{Kind: desk.Bad, What: fmt.Sprintf("“%s”: %s", refused.Name, refused.Problems[0].Text), Next: "By the convention: " + refused.Proposal + ". Nothing was renamed.", Err: err}
+	}
+	return err
+}
+
+func (s *server) moveToFolder(w http.ResponseWriter, r *http.Request) {
+	s.shelvesChanged(w, r, s.at(r).Move(chosen(r), r.FormValue("to")))
+}
+
+func (s *server) tag(w http.ResponseWriter, r *http.Request) {
+	s.shelvesChanged(w, r, s.at(r).Tag(chosen(r), strings.Split(r.FormValue("add"), ","), strings.Split(r.FormValue("take"), ",")))
+}
+
+func (s *server) throwSeveral(w http.ResponseWriter, r *http.Request) {
+	for _, id := range chosen(r) {
+		if err := s.at(r).ThrowAway(id); err != nil {
+			s.fail(w, r, err)
+			return
+		}
+	}
+	s.shelvesChanged(w, r, nil)
+}
+
+func (s *server) addFolder(w http.ResponseWriter, r *http.Request) {
+	folder := strings.Trim(r.FormValue("folder")+"/"+r.FormValue("name"), "/")
+	s.shelvesChanged(w, r, s.at(r).AddFolder(r.FormValue("section"), folder))
+}
+
+func (s *server) dropFolder(w http.ResponseWriter, r *http.Request) {
+	err := s.at(r).DropFolder(r.FormValue("section"), r.FormValue("folder"))
+	if err == nil {
+		r.Form.Set("folder", "")
+	}
+	s.shelvesChanged(w, r, err)
+}
+
+// shelvesChanged goes back to the shelf as it was asked for.
+func (s *server) shelvesChanged(w http.ResponseWriter, r *http.Request, err error) {
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	back := r.FormValue("back")
+	if !strings.HasPrefix(back, "/shelves") && !strings.HasPrefix(back, "/pictures/") {
+		back = "/shelves"
+	}
+	s.goOn(w, r, back)
+}
+
+// cardView is a picture's card.
+type cardView struct {
+	desk.PictureCard
+	Rules rules.Rules
+	Words desk.Words
+	Swap  []string // what wants a look after another file took its place
+	Kinds []naming.Kind
+	Now   time.Time
+}
+
+func (s *server) pictureCard(w http.ResponseWriter, r *http.Request) {
+	c, err := s.at(r).PictureCard(id(r))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	v := cardView{PictureCard: c, Rules: s.at(r).Rules(), Words: desk.WordsOf(c.Picture)}
+	if notes := r.URL.Query()["note"]; len(notes) > 0 {
+		v.Swap = notes
+	}
+	title := c.Name
+	if title == "" {
+		title = c.OriginalName
+	}
+	s.screen(w, r, "card", title, "shelves", v)
+}
+
+func (s *server) variant(w http.ResponseWriter, r *http.Request) {
+	made, err := s.at(r).NewVariant(id(r))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.goOn(w, r, fmt.Sprintf("/bench/%d", made))
+}
+
+func (s *server) setTags(w http.ResponseWriter, r *http.Request) {
+	c, err := s.at(r).PictureCard(id(r))
+	if err == nil {
+		err = s.at(r).Tag([]uint{id(r)}, strings.Split(r.FormValue("tags"), ","), c.Tags)
+	}
+	r.Form.Set("back", fmt.Sprintf("/pictures/%d", id(r)))
+	s.shelvesChanged(w, r, err)
+}
+
+func (s *server) setCardWords(w http.ResponseWriter, r *http.Request) {
+	err := s.at(r).SetWords(id(r), wordsForm(r))
+	r.Form.Set("back", fmt.Sprintf("/pictures/%d", id(r)))
+	s.shelvesChanged(w, r, err)
+}
+
+// wordsForm reads what is said with a picture from a form.
+func wordsForm(r *http.Request) desk.Words {
+	return desk.Words{Alt: r.FormValue("alt"), Decorative: r.FormValue("decorative") != "", Reason: r.FormValue("reason"), Caption: r.FormValue("caption"), LongAlt: r.FormValue("long"),
+		Credit: r.FormValue("credit"), Consent: r.FormValue("consent"), ConsentUntil: r.FormValue("until"), ConsentNote: r.FormValue("note"), Hidden: r.FormValue("hidden")}
+}
+
+// swap gives a picture another file, streamed.
+func (s *server) swap(w http.ResponseWriter, r *http.Request) {
+	name, err := url.PathUnescape(r.Header.Get("X-File-Name"))
+	if err != nil || name == "" {
+		name = "the file"
+	}
+	line := http.NewResponseController(w)
+	_ = line.SetReadDeadline(time.Now().Add(patience))
+	done, err := s.at(r).SwapFile(id(r), name, http.MaxBytesReader(w, r.Body, s.at(r).Rules().Limits.Bytes+1))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	q := url.Values{"note": append([]string{"The file was swapped; every placement follows."}, done.Notes...)}
+	s.goOn(w, r, fmt.Sprintf("/pictures/%d?%s", id(r), q.Encode()))
+}
+
+// downloadCut gives a cut under the name it has on the site.
+func (s *server) downloadCut(w http.ResponseWriter, r *http.Request) {
+	c, err := s.at(r).PictureCard(id(r))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	for _, cut := range c.Cuts {
+		if cut.Hash == chi.URLParam(r, "hash") {
+			f, err := s.at(r).OpenCut(cut.Hash)
+			w.Header().Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", desk.CutFile(c.Picture, cut)))
+			s.serveFile(w, r, f, err, "private, no-cache")
+			return
+		}
+	}
+	s.fail(w, r, &desk.Refusal{Kind: desk.Missing, What: "There is no such cut.", Next: "Make it anew on the bench."})
+}
