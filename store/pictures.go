@@ -44,7 +44,9 @@ type Picture struct {
 	CreatedAt           time.Time `gorm:"autoCreateTime:false"`
 	UpdatedAt           time.Time `gorm:"autoUpdateTime:false"`
 
-	// What shelves are filtered by; it follows from the rest.
+	// What shelves are filtered and ordered by; it follows from the rest.
+	Shelved      bool
+	Taken        string // 2006-01-02T15:04:05
 	Described    bool
 	Soft         bool
 	Heavy        bool
@@ -117,7 +119,7 @@ func (s *Store) AddPicture(p *Picture) error {
 	if err := s.db.Create(p).Error; err != nil {
 		return err
 	}
-	if err := s.index(p); err != nil {
+	if err := s.indexAs(p, nil, nil); err != nil {
 		return err
 	}
 	return s.db.Create(&Step{PictureID: p.ID, Text: "As it arrived", Work: p.Work, CreatedAt: p.CreatedAt}).Error
@@ -184,6 +186,10 @@ func (p *Picture) follow() {
 	p.Name, p.Described = w.Name, w.Decorative || w.Alt != ""
 	p.Position, p.Bytes = p.Facts.Position, p.Facts.Bytes
 	p.Consent, p.ConsentUntil = w.Consent, w.ConsentUntil
+	p.Shelved = p.Station == Bench || p.Station == Shelf
+	if p.Taken = ""; !p.Facts.Taken.IsZero() {
+		p.Taken = p.Facts.Taken.Format("2006-01-02T15:04:05")
+	}
 }
 
 // SetPreview notes the working copy of a picture and its perceptual hash, and
@@ -284,5 +290,5 @@ func (s *Store) AllCuts(picture uint) ([]Cut, error) {
 
 // SetStation moves a picture, and changes nothing else of it.
 func (s *Store) SetStation(id uint, to Station) error {
-	return s.db.Model(&Picture{}).Where("id = ?", id).UpdateColumn("station", to).Error
+	return s.db.Model(&Picture{}).Where("id = ?", id).UpdateColumns(map[string]any{"station": to, "shelved": to == Bench || to == Shelf}).Error
 }

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"slices"
 	"strings"
 	"time"
 	"unicode"
@@ -13,9 +14,6 @@ func (s *Store) index(p *Picture) error {
 	if err := s.db.Exec("DELETE FROM pictures_fts WHERE rowid = ?", p.ID).Error; err != nil {
 		return err
 	}
-	if p.Station == Arrivals || p.Station == Bin {
-		return nil
-	}
 	tags, err := s.Tags(p.ID)
 	if err != nil {
 		return err
@@ -23,6 +21,15 @@ func (s *Store) index(p *Picture) error {
 	former, err := s.FormerNames(p.ID)
 	if err != nil {
 		return err
+	}
+	return s.indexAs(p, tags, former)
+}
+
+// indexAs indexes a picture that is not in the index, with its tags and former
+// names. What waits or lies in the bin is not found.
+func (s *Store) indexAs(p *Picture, tags, former []string) error {
+	if !p.Shelved {
+		return nil
 	}
 	w := p.Work
 	words := strings.Join([]string{w.Alt, w.Caption, w.LongAlt, p.OriginalName}, " ")
@@ -78,18 +85,38 @@ var Filters = map[string]string{
 }
 
 // Shelf returns the pictures that a query wants, and how many there are without
-// its limits.
+// its limits. Numbers are looked for in indexes alone; whole records are read
+// only of what is shown.
 func (s *Store) Shelf(q ShelfQuery) ([]Picture, int64, error) {
-	db := s.db.Model(&Picture{}).Where("pictures.station IN (?, ?)", Bench, Shelf)
-	match := Match(q.Text)
-	if match != "" {
+	db, ranked := s.shelf(q)
+	var n int64
+	if err := db.Session(&gorm.Session{}).Count(&n).Error; err != nil {
+		return nil, 0, err
+	}
+	var ids []uint
+	if err := db.Order(q.order(ranked)).Limit(q.Most).Offset(q.Skip).Pluck("pictures.id", &ids).Error; err != nil || len(ids) == 0 {
+		return nil, n, err
+	}
+	var found []Picture
+	if err := s.db.Find(&found, ids).Error; err != nil {
+		return nil, n, err
+	}
+	slices.SortFunc(found, func(a, b Picture) int { return slices.Index(ids, a.ID) - slices.Index(ids, b.ID) })
+	return found, n, nil
+}
+
+// shelf narrows to what a query wants; ranked tells that words rank it.
+func (s *Store) shelf(q ShelfQuery) (db *gorm.DB, ranked bool) {
+	db = s.db.Model(&Picture{}).Where("pictures.shelved = 1")
+	if match := Match(q.Text); match != "" {
 		db = db.Joins("JOIN pictures_fts ON pictures_fts.rowid = pictures.id").Where("pictures_fts MATCH ?", match)
+		ranked = q.Sort == ByRank || q.Sort == ""
 	}
 	if q.Section != "" {
 		db = db.Where("pictures.section = ?", q.Section)
 	}
 	if q.Folder != "" {
-		db = db.Where("(pictures.folder = ? OR pictures.folder LIKE ? ESCAPE '\\')", q.Folder, likeEscape(q.Folder)+"/%")
+		db = db.Where("(pictures.folder = ? OR pictures.folder >= ? AND pictures.folder < ?)", q.Folder, q.Folder+"/", q.Folder+"0") // "0" follows "/"
 	}
 	if q.Person != "" {
 		db = db.Where("pictures.person = ?", q.Person)
@@ -104,21 +131,21 @@ func (s *Store) Shelf(q ShelfQuery) ([]Picture, int64, error) {
 		}
 		db = db.Where(f, named...)
 	}
-	var n int64
-	if err := db.Session(&gorm.Session{}).Count(&n).Error; err != nil {
-		return nil, 0, err
+	return db, ranked
+}
+
+func (q ShelfQuery) order(ranked bool) string {
+	switch {
+	case ranked:
+		return "bm25(pictures_fts, 8, 4, 2, 3, 2, 2), pictures.id DESC"
+	case q.Sort == ByName:
+		return "pictures.section, pictures.name, pictures.id"
+	case q.Sort == ByTaken:
+		return "pictures.taken DESC, pictures.id DESC"
+	case q.Sort == ByHeavier:
+		return "pictures.bytes DESC, pictures.id DESC"
 	}
-	order := map[Sort]string{ByName: "pictures.section, pictures.name, pictures.id", ByTaken: "json_extract(pictures.facts, '$.taken') DESC, pictures.id DESC",
-		ByHeavier: "pictures.bytes DESC, pictures.id DESC"}[q.Sort]
-	if order == "" {
-		order = "pictures.id DESC"
-	}
-	if match != "" && (q.Sort == ByRank || q.Sort == "") {
-		order = "bm25(pictures_fts, 8, 4, 2, 3, 2, 2), pictures.id DESC"
-	}
-	var ps []Picture
-	err := db.Select("pictures.*").Order(order).Limit(q.Most).Offset(q.Skip).Find(&ps).Error
-	return ps, n, err
+	return "pictures.id DESC"
 }
 
 // Match turns typed words into a query of the full-text index: every word, or
@@ -146,8 +173,8 @@ type FolderCount struct {
 func (s *Store) Folders() ([]FolderCount, error) {
 	var all []FolderCount
 	err := s.db.Raw(`SELECT section, path, SUM(n) AS n FROM (
-		SELECT section, folder AS path, COUNT(*) AS n FROM pictures WHERE station IN (?, ?) GROUP BY section, folder
-		UNION ALL SELECT section, path, 0 FROM folders) GROUP BY section, path ORDER BY section, path`, Bench, Shelf).Scan(&all).Error
+		SELECT section, folder AS path, COUNT(*) AS n FROM pictures WHERE shelved = 1 GROUP BY section, folder
+		UNION ALL SELECT section, path, 0 FROM folders) GROUP BY section, path ORDER BY section, path`).Scan(&all).Error
 	return all, err
 }
 
@@ -207,7 +234,11 @@ func (s *Store) AddFormerName(id uint, section, name string) error {
 // Brought returns the names of all who brought pictures in.
 func (s *Store) Brought() ([]string, error) {
 	var names []string
-	return names, s.db.Model(&Picture{}).Where("person <> ''").Distinct().Order("person").Pluck("person", &names).Error
+	// Each name is one step in the index, however many pictures it has.
+	return names, s.db.Raw(`WITH RECURSIVE name(n) AS (
+		SELECT (SELECT MIN(person) FROM pictures WHERE shelved = 1 AND person > '')
+		UNION ALL SELECT (SELECT MIN(person) FROM pictures WHERE shelved = 1 AND person > n) FROM name WHERE n IS NOT NULL)
+		SELECT n FROM name WHERE n IS NOT NULL`).Scan(&names).Error
 }
 
 // Twins are the perceptual hashes of a picture.
@@ -245,5 +276,5 @@ func (s *Store) TakenFromCard(hash string, picture uint) error {
 // OnShelf returns how many pictures the shelves hold.
 func (s *Store) OnShelf() (int64, error) {
 	var n int64
-	return n, s.db.Model(&Picture{}).Where("station IN (?, ?)", Bench, Shelf).Count(&n).Error
+	return n, s.db.Model(&Picture{}).Where("shelved = 1").Count(&n).Error
 }
