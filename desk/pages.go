@@ -62,7 +62,7 @@ func (d *Desk) print(p store.Page) (string, error) {
 			return "", err
 		}
 		slot, _ := r.Slot(at.Slot)
-		parts = append(parts, pic.Section, pic.Work.Name, pic.Work.Alt, d.cutKey(pic, slot), r.Place(slot).Sizes())
+		parts = append(parts, pic.Section, pic.Work.Name, AltOf(at, pic), d.cutKey(pic, slot), r.Place(slot).Sizes())
 	}
 	data, err := json.Marshal(parts)
 	sum := sha256.Sum256(data)
@@ -113,7 +113,7 @@ func (d *Desk) Page(id uint) (PageView, error) {
 	if v.Differs, err = d.differs(p); err != nil {
 		return v, err
 	}
-	for _, b := range p.Doc.Blocks {
+	for i, b := range p.Doc.Blocks {
 		view := BlockView{Block: b}
 		if b.Placement != nil {
 			pic, err := d.store.Picture(b.Placement.Picture)
@@ -125,7 +125,7 @@ func (d *Desk) Page(id uint) (PageView, error) {
 			if view.Cuts, err = d.store.Cuts(pic.ID, d.cutKey(pic, view.Slot)); err != nil {
 				return v, err
 			}
-			v.Findings = append(v.Findings, d.placementFindings(b, pic, view.Slot)...)
+			v.Findings = append(v.Findings, d.placementFindings(p, i, pic, view.Slot)...)
 		}
 		v.Blocks = append(v.Blocks, view)
 	}
@@ -140,11 +140,27 @@ func (d *Desk) Page(id uint) (PageView, error) {
 }
 
 // placementFindings checks a picture as it stands on a page: for the slot it
-// has there, and with its caption.
-func (d *Desk) placementFindings(b page.Block, pic store.Picture, slot rules.Slot) []PageFinding {
+// has there, with its caption, the text beside it and the other pictures.
+func (d *Desk) placementFindings(p store.Page, at int, pic store.Picture, slot rules.Slot) []PageFinding {
+	b := p.Doc.Blocks[at]
 	w := d.work(pic)
 	w.Slot = &slot
-	w.Said.Caption = b.Placement.Caption
+	w.Said.Caption, w.Said.Alt = b.Placement.Caption, AltOf(*b.Placement, pic)
+	if b.Placement.Decorative {
+		w.Said.Decorative, w.Said.Reason = true, "said of this place"
+	} else if b.Placement.Alt != "" {
+		w.Said.Decorative = false
+	}
+	for i, o := range p.Doc.Blocks {
+		switch {
+		case o.Kind == page.Text && (i == at-1 || i == at+1):
+			w.Said.Beside = append(w.Said.Beside, o.Text)
+		case o.Placement != nil && i != at && o.Placement.Picture != pic.ID:
+			if other, err := d.store.Picture(o.Placement.Picture); err == nil {
+				w.Said.Others = append(w.Said.Others, AltOf(*o.Placement, other))
+			}
+		}
+	}
 	var fs []PageFinding
 	for _, f := range audit.Check(w) {
 		fs = append(fs, PageFinding{f, b.ID, pic})
@@ -256,7 +272,7 @@ func (d *Desk) checkPlacement(p *page.Placement) error {
 	}
 	for _, side := range d.Sides(slot) {
 		if side == p.Side {
-			p.Caption = strings.TrimSpace(p.Caption)
+			p.Caption, p.Alt = strings.TrimSpace(p.Caption), strings.TrimSpace(p.Alt)
 			return nil
 		}
 	}

@@ -85,7 +85,7 @@ func (d *Desk) pageFiles(p store.Page, layout Layout) ([]store.Published, error)
 			to := cutPath(pic, c)
 			files[to] = store.Published{Path: to, Hash: c.Hash, MediaType: c.MediaType}
 		}
-		return d.image(pic, at.Slot, cuts), nil
+		return d.image(pic, at, cuts), nil
 	}
 	var main, doc bytes.Buffer
 	if err := page.WriteHTML(&main, p.Doc, resolve); err != nil {
@@ -105,11 +105,23 @@ func (d *Desk) pageFiles(p store.Page, layout Layout) ([]store.Published, error)
 	return all, nil
 }
 
+// AltOf is the description of a picture where it stands: the one of the place,
+// else the usual one; nothing where it is decorative.
+func AltOf(at page.Placement, pic store.Picture) string {
+	switch {
+	case at.Decorative || at.Alt == "" && pic.Work.Decorative:
+		return ""
+	case at.Alt != "":
+		return at.Alt
+	}
+	return pic.Work.Alt
+}
+
 // image is what a placed picture becomes in the page's HTML.
-func (d *Desk) image(pic store.Picture, slotID string, cuts []store.Cut) page.Image {
-	slot, _ := d.Rules().Slot(slotID)
+func (d *Desk) image(pic store.Picture, at page.Placement, cuts []store.Cut) page.Image {
+	slot, _ := d.Rules().Slot(at.Slot)
 	first := cuts[0]
-	m := page.Image{Src: cutAddress(pic, first), Width: first.Width, Height: first.Height, Alt: pic.Work.Alt}
+	m := page.Image{Src: cutAddress(pic, first), Width: first.Width, Height: first.Height, Alt: AltOf(at, pic)}
 	if len(cuts) > 1 {
 		var cs []fit.Candidate
 		for _, c := range cuts {

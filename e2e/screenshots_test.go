@@ -63,4 +63,32 @@ func TestScreenshots(t *testing.T) {
 	p.MustEval(`() => document.querySelector('figure.placed').scrollIntoView({ block: 'center' })`)
 	shoot(p, "sign-off")
 	shoot(open(t, b, h.site+"/juniors/autumn-on-the-water", 1280, 800, 1), "live-page")
+
+	visitStation := func(at string) {
+		p.MustNavigate(h.app + at).MustWaitLoad()
+		calm(t, p)
+	}
+	p.MustActivate() // the live page stood before it
+	visitStation("/shelves")
+	for range 2 {
+		p.MustElement("#acts input[name=picture]:not(:checked)").MustClick()
+	}
+	shoot(p, "shelves")
+	visitStation("/pictures/1")
+	shoot(p, "picture-card")
+	visitStation("/rules?part=page&pattern=main-side")
+	write(t, p, `[id="d/page/gutter/desktop"]`, "40")
+	waitText(t, p, ".changes", "gutter")
+	shoot(p, "house-rules")
+	visitStation("/rules?part=names")
+	shoot(p, "naming-builder")
+	visitStation("/ruler")
+	p.MustElement("#sheet-file").MustSetFiles("../docs/screenshots/live-page.png")
+	waitFor(t, p, `document.getElementById('ruler')?.dataset.ready === 'yes'`)
+	waitText(t, p, "button", "Find columns").MustClick()
+	waitText(t, p, "#found-list button", "640").MustClick()
+	write(t, p, "#reading-title", "Middle column")
+	waitText(t, p, ".keep-reading .primary", "Keep").MustClick()
+	waitText(t, p, ".kept-list", "Middle column")
+	shoot(p, "ruler")
 }

@@ -19,6 +19,7 @@ type benchView struct {
 	desk.Bench
 	Rules   rules.Rules
 	Screens []drawing.Screen
+	Words   desk.Words
 	Moving  bool // figures for a hand that moves: do not make cuts yet
 	// What the editor typed and the house refused, with what it proposes.
 	Typed    string
@@ -57,7 +58,7 @@ func (s *server) showBench(w http.ResponseWriter, r *http.Request, refused *desk
 		s.fail(w, r, err)
 		return
 	}
-	v := benchView{Bench: b, Rules: s.at(r).Rules(), Typed: b.Work.Name, Screens: s.drawings(r, b.Figures)}
+	v := benchView{Bench: b, Words: desk.WordsOf(b.Picture), Rules: s.at(r).Rules(), Typed: b.Work.Name, Screens: s.drawings(r, b.Figures)}
 	if refused != nil {
 		v.Typed, v.Problems, v.Mended = refused.Name, refused.Problems, refused.Proposal
 	}

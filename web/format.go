@@ -39,6 +39,7 @@ var functions = template.FuncMap{
 	"half":    func(a, b float64) float64 { return (a + b) / 2 },
 	"measure": measureText,
 	"json":    jsonText,
+	"altof":   func(b desk.BlockView) string { return desk.AltOf(*b.Placement, *b.Picture) },
 	"list":    listText,
 	"taken":   takenText,
 	"kind": func(mediaType string) string {

@@ -55,6 +55,9 @@ type placing struct {
 	Slot    string
 	Side    page.Side
 	Caption string
+	Alt     string // of this place; empty for the usual one
+	Usual   string
+	Nothing bool // decorative here
 	Sides   []page.Side
 }
 
@@ -83,6 +86,14 @@ func (s *server) showPage(w http.ResponseWriter, r *http.Request, open func(desk
 	v := pageView{PageView: p, Rules: s.at(r).Rules(), CanWork: who.CanWork(p.Section), CanPublish: who.CanPublish(p.Section)}
 	if open != nil {
 		v.Open = open(p)
+	}
+	if v.Open != nil {
+		if item := inTray(p, v.Open.Picture); item != nil {
+			v.Open.Usual = item.Work.Alt
+			if v.Open.New() && v.Open.Caption == "" {
+				v.Open.Caption = item.Work.Caption
+			}
+		}
 	}
 	if item := inTray(p, number(r.FormValue("picture"))); v.Open == nil && item != nil && len(item.Lacks) == 0 {
 		v.Picked = item
@@ -130,10 +141,10 @@ func (s *server) placementPanel(w http.ResponseWriter, r *http.Request) {
 		if !ok || b.Placement == nil {
 			return nil
 		}
-		open := &placing{Block: b.ID, Picture: b.Placement.Picture, Slot: b.Placement.Slot, Side: b.Placement.Side, Caption: b.Placement.Caption}
+		open := &placing{Block: b.ID, Picture: b.Placement.Picture, Slot: b.Placement.Slot, Side: b.Placement.Side, Caption: b.Placement.Caption, Alt: b.Placement.Alt, Nothing: b.Placement.Decorative}
 		if r.Form.Has("slot") {
 			asked := s.placing(r)
-			open.Slot, open.Side, open.Caption = asked.Slot, asked.Side, asked.Caption
+			open.Slot, open.Side, open.Caption, open.Alt, open.Nothing = asked.Slot, asked.Side, asked.Caption, asked.Alt, asked.Nothing
 		}
 		return s.withSides(r, open)
 	})
@@ -170,11 +181,11 @@ func (s *server) pageChanged(w http.ResponseWriter, r *http.Request, err error) 
 
 func (s *server) placing(r *http.Request) *placing {
 	return &placing{Block: r.FormValue("block"), Picture: number(r.FormValue("picture")), Slot: r.FormValue("slot"),
-		Side: page.Side(r.FormValue("side")), Caption: r.FormValue("caption")}
+		Side: page.Side(r.FormValue("side")), Caption: r.FormValue("caption"), Alt: r.FormValue("alt"), Nothing: r.FormValue("nothing") != ""}
 }
 
 func (p *placing) placement() page.Placement {
-	return page.Placement{Picture: p.Picture, Slot: p.Slot, Side: p.Side, Caption: p.Caption}
+	return page.Placement{Picture: p.Picture, Slot: p.Slot, Side: p.Side, Caption: p.Caption, Alt: p.Alt, Decorative: p.Nothing}
 }
 
 // withSides offers the sides that go with the slot, and keeps to one of them.

@@ -56,6 +56,9 @@ type Placement struct {
 	Slot    string `json:"slot"`
 	Side    Side   `json:"side"`
 	Caption string `json:"caption,omitempty"`
+	// Alt is the description where this page needs another than the usual one.
+	Alt        string `json:"alt,omitempty"`
+	Decorative bool   `json:"decorative,omitempty"` // here it deliberately says nothing
 }
 
 // Beside reports whether text is meant to flow beside the picture.

@@ -1,4 +1,4 @@
-// A picture's card: another file for it, and words that the file brought.
+// A picture's card: another file for it.
 import { whenSignedIn } from './session.js';
 
 const card = document.querySelector('.card-screen');
@@ -13,8 +13,3 @@ async function swap(file) {
   if (res.ok) { location.href = res.headers.get('HX-Redirect'); return; }
   document.getElementById('notice').outerHTML = await res.text();
 }
-
-document.addEventListener('click', (e) => {
-  const field = e.target.closest?.('[data-fill]')?.dataset.fill;
-  if (field) document.querySelector(`.words [name=${field}]`).value = e.target.textContent;
-});

@@ -23,6 +23,15 @@ function press(key) {
   return Boolean(button);
 }
 
+// A proposal fills the field it is for.
+addEventListener('click', (e) => {
+  const button = e.target.closest?.('[data-fill]');
+  if (!button) return;
+  const field = button.form.elements[button.dataset.fill];
+  field.value = button.textContent;
+  field.dispatchEvent(new Event('change', { bubbles: true }));
+});
+
 addEventListener('click', (e) => {
   if (e.target.closest?.('[data-close]')) document.getElementById('notice').replaceChildren();
 });
