@@ -94,7 +94,8 @@ func (d *Desk) OnBench() ([]Item, error) {
 
 func (d *Desk) work(p store.Picture) audit.Work {
 	w := p.Work
-	out := audit.Work{Facts: p.Facts, Recipe: w.Recipe, Name: w.Name, Section: p.Section, Consent: w.Consent, House: d.Rules(),
+	out := audit.Work{Facts: p.Facts, Recipe: w.Recipe, Name: w.Name, Section: p.Section, Consent: w.Consent, Until: w.ConsentUntil,
+		Today: d.now().Format("2006-01-02"), Credit: w.Credit, House: d.Rules(),
 		Said: words.Said{Alt: w.Alt, Decorative: w.Decorative, Reason: w.Reason, Hidden: strings.Split(w.Hidden, ",")}}
 	if slot, ok := d.Rules().Slot(w.Slot); ok {
 		out.Slot = &slot

@@ -13,7 +13,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"mivlet/core/page"
+	"mivlet/core/recipe"
 	"mivlet/core/rules"
+	"mivlet/core/veil"
 	"mivlet/desk"
 	"mivlet/store"
 )
@@ -81,6 +83,13 @@ func useCases(b *bench, picture uint) map[string]struct {
 			return d.Send([]uint{picture}, desk.Assignment{Slot: "column", Section: "juniors"})
 		}},
 		"ExampleName":  {look, func(d *desk.Desk) error { _, _, err := d.ExampleName(rules.Default()); return err }},
+		"Edit":         {work, func(d *desk.Desk) error { return d.Edit(picture, recipe.Edit{Op: recipe.OpTurn, Degrees: 90}) }},
+		"SetVeil":      {work, func(d *desk.Desk) error { return d.SetVeil(picture, 0, veil.Veil{}) }},
+		"DropVeil":     {work, func(d *desk.Desk) error { return d.DropVeil(picture, 0) }},
+		"RepeatVeils":  {work, func(d *desk.Desk) error { _, err := d.RepeatVeils(picture); return err }},
+		"TrimBorder":   {work, func(d *desk.Desk) error { return d.TrimBorder(picture) }},
+		"Stage":        {work, func(d *desk.Desk) error { _, err := d.Stage(picture); return err }},
+		"NextLacking":  {look, func(d *desk.Desk) error { _, err := d.NextLacking(picture); return err }},
 		"PlanNames":    {work, func(d *desk.Desk) error { _, err := d.PlanNames([]uint{picture}, "A boat"); return err }},
 		"Rename":       {work, func(d *desk.Desk) error { return d.Rename(map[uint]string{picture: "juniors-boat"}) }},
 		"Shelves":      {look, func(d *desk.Desk) error { _, err := d.Shelves(store.ShelfQuery{}); return err }},

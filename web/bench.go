@@ -87,6 +87,9 @@ func (s *server) drawings(r *http.Request, f desk.Figures) []drawing.Screen {
 		return nil
 	}
 	house, size := s.at(r).Rules(), fit.SizeOf(f.Frame)
+	if len(f.Cuts) > 0 {
+		size = f.Cuts[0].Size // turned, as it will stand
+	}
 	return []drawing.Screen{
 		drawing.Column("Desktop", house, 1280, *f.Slot, size, scale, height),
 		drawing.Column("Phone", house, 390, *f.Slot, size, scale, height),

@@ -36,12 +36,14 @@ var functions = template.FuncMap{
 		left := float64(15 + (r.PageWidth()-r.TextWidth())/2)
 		return drawing.Dimension{X1: left, X2: left + float64(r.TextWidth()), Label: fmt.Sprint(r.TextWidth())}
 	},
-	"half":    func(a, b float64) float64 { return (a + b) / 2 },
-	"measure": measureText,
-	"json":    jsonText,
-	"altof":   func(b desk.BlockView) string { return desk.AltOf(*b.Placement, *b.Picture) },
-	"list":    listText,
-	"taken":   takenText,
+	"half":     func(a, b float64) float64 { return (a + b) / 2 },
+	"measure":  measureText,
+	"json":     jsonText,
+	"altof":    func(b desk.BlockView) string { return desk.AltOf(*b.Placement, *b.Picture) },
+	"list":     listText,
+	"dateform": func(form string) string { return time.Date(2026, 9, 12, 0, 0, 0, 0, time.UTC).Format(form) },
+	"taken":    takenText,
+	"lookkey":  desk.LookKey,
 	"kind": func(mediaType string) string {
 		return strings.ToUpper(strings.TrimPrefix(facts.Extension(mediaType), "."))
 	},

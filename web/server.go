@@ -87,6 +87,7 @@ func (s *server) workRoutes(r chi.Router) {
 			r.Get("/words", s.checkWords)
 			r.Post("/step", s.goTo)
 			r.Post("/cuts", s.makeCuts)
+			s.editRoutes(r)
 		})
 
 		r.Get("/pages", s.pages)

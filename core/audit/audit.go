@@ -4,6 +4,7 @@ package audit
 
 import (
 	"fmt"
+	"strings"
 
 	"mivlet/core/facts"
 	"mivlet/core/recipe"
@@ -41,6 +42,9 @@ type Work struct {
 	Said    words.Said // its words, and those around it
 	Section string
 	Consent string // "", "none", "given" or "refused"
+	Until   string // last day of the consent, 2006-01-02; empty for no end
+	Today   string // 2006-01-02
+	Credit  string
 	House   rules.Rules
 }
 
@@ -52,6 +56,9 @@ func Check(w Work) []Finding {
 	for _, f := range words.Check(said) {
 		fs = append(fs, Finding{f.Level, Describe, f.Text, f.Example})
 	}
+	if w.House.Words.CreditAsked && strings.TrimSpace(w.Credit) == "" {
+		fs = append(fs, Finding{words.Warn, Describe, "Say who made it. (house rules)", ""})
+	}
 	return append(fs, checkConsent(w)...)
 }
 
@@ -61,6 +68,8 @@ func checkConsent(w Work) []Finding {
 	switch {
 	case w.Consent == "refused" && !veiled:
 		return []Finding{{words.Stop, Hide, "Somebody who can be seen said no. Hide them with a veil, or take another picture. (house rules)", ""}}
+	case w.Consent == "given" && w.Until != "" && w.Until < w.Today && !veiled:
+		return []Finding{{words.Stop, Hide, "They agreed until " + w.Until + ", and that is over. Ask again, hide them with a veil, or take another picture. (house rules)", ""}}
 	case w.Consent == "" && w.House.Words.ConsentAsked:
 		return []Finding{{words.Warn, Describe, "Note who may be seen: nobody can be made out, they agreed, or they said no. (house rules)", ""}}
 	}

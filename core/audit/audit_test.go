@@ -41,6 +41,8 @@ func TestFindings(t *testing.T) {
 		"frame below 1.5":     {frame(900), words.Warn, audit.Frame},
 		"alt begins oddly":    {func(w *audit.Work) { w.Said.Alt = "Photo of a junior in a boat" }, words.Hint, audit.Describe},
 		"refused, not hidden": {func(w *audit.Work) { w.Consent = "refused" }, words.Stop, audit.Hide},
+		"consent is over":     {func(w *audit.Work) { w.Consent, w.Until, w.Today = "given", "2026-08-31", "2026-09-01" }, words.Stop, audit.Hide},
+		"no credit":           {func(w *audit.Work) { w.House.Words.CreditAsked = true }, words.Warn, audit.Describe},
 		"consent not asked":   {func(w *audit.Work) { w.House.Words.ConsentAsked = true }, words.Warn, audit.Describe},
 		"section forgotten":   {func(w *audit.Work) { w.Name = "first-launch" }, words.Stop, audit.Name},
 	} {

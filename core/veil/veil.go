@@ -34,6 +34,34 @@ const (
 	Solid  Style = "solid"
 )
 
+// Reason is what a veil hides.
+type Reason string
+
+// The reasons.
+const (
+	Face   Reason = "face"
+	Number Reason = "number"
+	Name   Reason = "name"
+	Plate  Reason = "plate"
+	Other  Reason = "other"
+)
+
+// Reasons lists them in the order they are offered.
+var Reasons = []Reason{Face, Number, Name, Plate, Other}
+
+// Left says in plain words what a number of cells across leaves of a region.
+func Left(s Style, cells int) string {
+	switch {
+	case s == Solid:
+		return "one colour: something was here"
+	case cells <= TextCells:
+		return fmt.Sprintf("%d across: not one letter", cells)
+	case cells <= 4:
+		return fmt.Sprintf("%d cells across: someone, not who", cells)
+	}
+	return fmt.Sprintf("%d cells across: someone, their hair and clothes", cells)
+}
+
 // MostCells is the most cells along the shorter side: six across a face still
 // show that somebody is there, not who.
 const MostCells = 6
@@ -53,6 +81,7 @@ type Veil struct {
 	Points []image.Point   `json:"points,omitempty"` // of a polygon, in order
 	Style  Style           `json:"style"`
 	Cells  int             `json:"cells"` // along the shorter side: 1 for a line of text, 3 to 6 for a face
+	Reason Reason          `json:"reason,omitempty"`
 }
 
 // Check refuses a veil that hides nothing or tells too much.

@@ -8,6 +8,7 @@ const stage = document.getElementById('stage');
 const group = document.getElementById('frame');
 const shade = document.getElementById('shade');
 const dims = document.getElementById('stage-dims');
+const plane = document.getElementById('plane');
 const W = Number(stage.dataset.width);
 const H = Number(stage.dataset.height);
 const ns = 'http://www.w3.org/2000/svg';
@@ -37,7 +38,12 @@ function read() {
 function set(el, attrs) { for (const k in attrs) el.setAttribute(k, attrs[k]); }
 
 // unit is how many source pixels one screen pixel spans.
-function unit() { return 1 / stage.getScreenCTM().a; }
+function unit() { const m = stage.getScreenCTM(); return 1 / Math.hypot(m.a, m.b); }
+
+// seen carries a point of the upright original to the picture as it is turned.
+const turned = plane.transform.baseVal.consolidate()?.matrix ?? new DOMMatrix();
+const seen = (x, y) => { const p = new DOMPoint(x, y).matrixTransform(turned); return [p.x, p.y]; };
+const SW = stage.viewBox.baseVal.width;
 
 function draw() {
   const { x, y, w, h } = frame;
@@ -58,12 +64,15 @@ function draw() {
     const high = fy === .5 ? Math.max(size, h - 2 * size) : size;
     set(grips[k], { x: x + w * fx - wide / 2, y: y + h * fy - high / 2, width: wide, height: high });
   }
-  // The dimension lines stand outside the picture; extension lines lead to them.
+  // The dimension lines stand outside the picture as it is turned; extension
+  // lines lead to them.
+  const [[ax, ay], [bx, by]] = [seen(x, y), seen(x + w, y + h)];
+  const [l, t, r, low] = [Math.min(ax, bx), Math.min(ay, by), Math.max(ax, bx), Math.max(ay, by)];
   dims.replaceChildren(
-    extension(x, y, x, -14 * u), extension(x + w, y, x + w, -14 * u),
-    extension(x + w, y, W + 14 * u, y), extension(x + w, y + h, W + 14 * u, y + h),
-    dimension(x, -10 * u, x + w, -10 * u, `${w}`, u),
-    dimension(W + 10 * u, y, W + 10 * u, y + h, `${h}`, u),
+    extension(l, t, l, -14 * u), extension(r, t, r, -14 * u),
+    extension(r, t, SW + 14 * u, t), extension(r, low, SW + 14 * u, low),
+    dimension(l, -10 * u, r, -10 * u, `${Math.round(r - l)}`, u),
+    dimension(SW + 10 * u, t, SW + 10 * u, low, `${Math.round(low - t)}`, u),
   );
   for (const k of ['x', 'y', 'w', 'h']) {
     const field = document.getElementById(`frame-${k}`);
@@ -87,7 +96,7 @@ function keep({ x, y, w, h }, moving) {
 let grab = null;
 
 function at(e) {
-  const p = new DOMPoint(e.clientX, e.clientY).matrixTransform(stage.getScreenCTM().inverse());
+  const p = new DOMPoint(e.clientX, e.clientY).matrixTransform(plane.getScreenCTM().inverse());
   return { x: p.x, y: p.y };
 }
 
@@ -112,6 +121,7 @@ stage.addEventListener('pointermove', (e) => {
   if (grab.mode === 'move') frame = keep({ ...was, x: was.x + dx, y: was.y + dy }, true);
   else if (grab.mode === 'new') frame = keep(square(e, { x: Math.min(grab.from.x, p.x), y: Math.min(grab.from.y, p.y), w: Math.abs(dx), h: Math.abs(dy) }));
   else frame = keep(sized(was, grab.edge, dx, dy));
+  if (grab.mode !== 'move') frame = shaped(frame, grab.edge);
   draw();
   measure();
 });
@@ -129,6 +139,17 @@ function square(e, f) {
   if (!e.shiftKey) return f;
   const side = Math.min(f.w, f.h);
   return { ...f, w: side, h: side };
+}
+
+// shaped holds a frame to the ratio that is chosen; the side that moved rules.
+function shaped(f, edge) {
+  const [a, b] = (document.getElementById('ratio')?.value ?? '').split(':').map(Number);
+  if (!a || !b) return f;
+  let { x, y, w, h } = f;
+  if (edge === 'n' || edge === 's') w = h * a / b; else h = w * b / a;
+  if (x + w > W) { w = W - x; h = w * b / a; }
+  if (y + h > H) { h = H - y; w = h * a / b; }
+  return keep({ x, y, w, h });
 }
 
 function sized(was, edge, dx, dy) {
@@ -158,6 +179,7 @@ group.addEventListener('keydown', (e) => {
 
 addEventListener('keydown', (e) => {
   if (e.ctrlKey || e.metaKey || e.altKey || e.target.closest?.('input, textarea, select, dialog')) return;
+  if (e.key === 'Enter' && !e.target.closest?.('button, a, summary')) { location.href = `/bench/${bench.dataset.id}/next`; e.preventDefault(); }
   if (e.key === 'f') { group.focus(); e.preventDefault(); }
   if (e.key === 'n') { document.getElementById('name').focus(); e.preventDefault(); }
   if (e.key === 'd') { document.getElementById('alt').focus(); e.preventDefault(); }

@@ -1,0 +1,162 @@
+package desk
+
+import (
+	"fmt"
+	"image"
+	"math"
+
+	"mivlet/core/fit"
+	"mivlet/core/raster"
+	"mivlet/core/recipe"
+	"mivlet/core/veil"
+	"mivlet/store"
+)
+
+// Edit does one edit to a picture: a turn, a flip, a straightening, a focus, a
+// frame or a veil.
+func (d *Desk) Edit(id uint, e recipe.Edit) error {
+	return d.recipe(id, e.Describe(), func(p store.Picture) (recipe.Recipe, error) {
+		return p.Work.Recipe.With(e, p.Facts.Upright())
+	})
+}
+
+// recipe changes the recipe of a picture, as one step.
+func (d *Desk) recipe(id uint, text string, act func(store.Picture) (recipe.Recipe, error)) error {
+	return d.change(id, func(p *store.Picture) (string, error) {
+		r, err := act(*p)
+		if err != nil {
+			return "", &Refusal{Bad, sentence(err), "The picture is as it was before.", err}
+		}
+		p.Work.Recipe = r
+		return text, nil
+	})
+}
+
+// SetVeil changes a veil of a picture, counted from 0: its place, style,
+// strength or reason.
+func (d *Desk) SetVeil(id uint, i int, v veil.Veil) error {
+	text := fmt.Sprintf("Veil %d: %s, %s", i+1, v.Style, veil.Left(v.Style, v.Cells))
+	return d.recipe(id, text, func(p store.Picture) (recipe.Recipe, error) { return p.Work.Recipe.SetVeil(i, v) })
+}
+
+// DropVeil takes a veil off a picture, counted from 0.
+func (d *Desk) DropVeil(id uint, i int) error {
+	return d.recipe(id, fmt.Sprintf("Veil %d taken off", i+1), func(p store.Picture) (recipe.Recipe, error) { return p.Work.Recipe.DropVeil(i) })
+}
+
+// RepeatVeils draws the veils of a picture on all others of the batch that are
+// of the same size, and have none yet: screenshots one after the other. It
+// returns how many they are.
+func (d *Desk) RepeatVeils(id uint) (int, error) {
+	if err := d.orRight(id, nil); err != nil {
+		return 0, err
+	}
+	from, err := d.store.Picture(id)
+	if err != nil {
+		return 0, missing(err, "The picture")
+	}
+	veils := from.Work.Recipe.Veils()
+	if len(veils) == 0 {
+		return 0, refuse(Bad, "There is no veil to repeat.", "Draw one first.")
+	}
+	batch, err := d.own(store.Bench)
+	if err != nil {
+		return 0, err
+	}
+	n := 0
+	for _, p := range batch {
+		if p.ID == id || p.Facts.Upright() != from.Facts.Upright() || len(p.Work.Recipe.Veils()) > 0 {
+			continue
+		}
+		err := d.recipe(p.ID, fmt.Sprintf("The veils of %s repeated", nameOr(from)), func(p store.Picture) (recipe.Recipe, error) {
+			r := p.Work.Recipe
+			for _, v := range veils {
+				var err error
+				if r, err = r.With(recipe.Edit{Op: recipe.OpVeil, Veil: &v}, p.Facts.Upright()); err != nil {
+					return r, err
+				}
+			}
+			return r, nil
+		})
+		if err != nil {
+			return n, err
+		}
+		n++
+	}
+	return n, nil
+}
+
+// TrimBorder frames what is not plain border.
+func (d *Desk) TrimBorder(id uint) error {
+	if err := d.orRight(id, nil); err != nil {
+		return err
+	}
+	p, err := d.store.Picture(id)
+	if err != nil {
+		return missing(err, "The picture")
+	}
+	src, err := d.preview(p)
+	if err != nil {
+		return err
+	}
+	small, whole := src.Upright(), p.Facts.Upright()
+	part := raster.Trim(src.Image())
+	if part == small.Rect() {
+		return refuse(Bad, "There is no plain border.", "The frame is as it was.")
+	}
+	sx, sy := float64(whole.W)/float64(small.W), float64(whole.H)/float64(small.H)
+	frame := image.Rect(int(math.Floor(float64(part.Min.X)*sx)), int(math.Floor(float64(part.Min.Y)*sy)), int(math.Ceil(float64(part.Max.X)*sx)), int(math.Ceil(float64(part.Max.Y)*sy)))
+	return d.SetFrame(id, frame.Intersect(whole.Rect()))
+}
+
+// Stage opens the working copy of a picture with its veils drawn by the same
+// computation as in the cut, whole and not turned: what lies on the stage.
+func (d *Desk) Stage(id uint) (Shown, error) {
+	if err := d.orRight(id, nil); err != nil {
+		return Shown{}, err
+	}
+	p, err := d.store.Picture(id)
+	if err != nil {
+		return Shown{}, missing(err, "The picture")
+	}
+	veils := p.Work.Recipe.Veils()
+	if len(veils) == 0 {
+		return d.Preview(id)
+	}
+	src, err := d.preview(p)
+	if err != nil {
+		return Shown{}, err
+	}
+	size := src.Upright()
+	var r recipe.Recipe
+	for _, v := range veils {
+		r.Edits = append(r.Edits, recipe.Edit{Op: recipe.OpVeil, Veil: &v})
+	}
+	view := r.View(p.Facts.Upright()).Scaled(p.Facts.Upright(), size)
+	hash, err := d.keepForScreen(src.Do(raster.WorkFor(view, fit.Cut{Source: size.Rect(), Size: size})))
+	if err != nil {
+		return Shown{}, err
+	}
+	return d.open(hash)
+}
+
+// NextLacking returns the picture of the batch after this one that still lacks
+// something, round to the beginning; 0 where none does.
+func (d *Desk) NextLacking(id uint) (uint, error) {
+	batch, err := d.OnBench()
+	if err != nil {
+		return 0, err
+	}
+	here := 0
+	for i, item := range batch {
+		if item.ID == id {
+			here = i
+		}
+	}
+	for i := range batch {
+		if item := batch[(here+1+i)%len(batch)]; len(item.Lacks) > 0 && item.ID != id {
+			return item.ID, nil
+		}
+	}
+	return 0, nil
+}

@@ -1,0 +1,104 @@
+package desk_test
+
+import (
+	"bytes"
+	"image"
+	"image/color"
+	"image/png"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"mivlet/core/recipe"
+	"mivlet/core/veil"
+	"mivlet/desk"
+)
+
+func TestTurningMovesFrameAndVeilsAlong(t *testing.T) {
+	b := fresh(t)
+	id := b.ready("juniors-boat", 1) // 1600 × 1000
+	require.NoError(t, b.SetFrame(id, image.Rect(100, 100, 1100, 900)))
+	face := veil.Veil{Shape: veil.Ellipse, Bounds: image.Rect(300, 200, 500, 450), Style: veil.Soft, Cells: 4, Reason: veil.Face}
+	require.NoError(t, b.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &face}))
+	require.NoError(t, b.Edit(id, recipe.Edit{Op: recipe.OpTurn, Degrees: 90}))
+	v, err := b.Bench(id)
+	require.NoError(t, err)
+	assert.Equal(t, 640, v.Figures.Cuts[0].Size.W)
+	assert.Equal(t, 800, v.Figures.Cuts[0].Size.H, "1000 × 800, turned to 800 × 1000: 640 × 800")
+	assert.Equal(t, image.Rect(100, 100, 1100, 900), v.Frame, "the frame is kept on the upright original")
+	cuts, err := b.MakeCuts(id, "")
+	require.NoError(t, err)
+	assert.Equal(t, 800, cuts[0].Height)
+	refusal(t, b.Edit(id, recipe.Edit{Op: recipe.OpTurn, Degrees: 45}), desk.Bad, "90, 180 or 270")
+}
+
+func TestVeilsAreChangedTakenOffAndUndone(t *testing.T) {
+	b := fresh(t)
+	id := b.ready("juniors-boat", 1)
+	v := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(100, 100, 400, 200), Style: veil.Soft, Cells: 1, Reason: veil.Number}
+	require.NoError(t, b.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
+	v.Style, v.Cells = veil.Blocks, 3
+	require.NoError(t, b.SetVeil(id, 0, v))
+	got, err := b.Bench(id)
+	require.NoError(t, err)
+	assert.Equal(t, []veil.Veil{v}, got.Work.Recipe.Veils())
+	assert.Equal(t, "Veil 1: blocks, 3 cells across: someone, not who", got.Steps[len(got.Steps)-1].Text)
+	refusal(t, b.SetVeil(id, 4, v), desk.Bad, "no veil 5")
+	v.Cells = 40
+	refusal(t, b.SetVeil(id, 0, v), desk.Bad, "1 to 6 cells")
+	require.NoError(t, b.DropVeil(id, 0))
+	require.NoError(t, b.GoTo(id, got.Step))
+	got, err = b.Bench(id)
+	require.NoError(t, err)
+	assert.Len(t, got.Work.Recipe.Veils(), 1, "undo brings it back")
+	stage, err := b.Stage(id)
+	require.NoError(t, err)
+	stage.Close()
+}
+
+func TestVeilsAreRepeatedOverTheBatch(t *testing.T) {
+	b := fresh(t)
+	var ids []uint
+	for i, size := range [][2]int{{600, 400}, {600, 400}, {500, 400}} {
+		ids = append(ids, b.arrive("screen.jpg", photo(size[0], size[1], uint64(i))).ID)
+	}
+	require.NoError(t, b.ToBench(ids, "thumb", "juniors"))
+	_, err := b.RepeatVeils(ids[0])
+	refusal(t, err, desk.Bad, "no veil to repeat")
+	v := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(10, 10, 200, 60), Style: veil.Solid, Cells: 1, Reason: veil.Name}
+	require.NoError(t, b.Edit(ids[0], recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
+	n, err := b.RepeatVeils(ids[0])
+	require.NoError(t, err)
+	assert.Equal(t, 1, n, "only the one of the same size")
+	second, err := b.Bench(ids[1])
+	require.NoError(t, err)
+	assert.Equal(t, []veil.Veil{v}, second.Work.Recipe.Veils())
+	next, err := b.NextLacking(ids[0])
+	require.NoError(t, err)
+	assert.Equal(t, ids[1], next)
+}
+
+func TestTrimmingAPlainBorder(t *testing.T) {
+	m := image.NewRGBA(image.Rect(0, 0, 300, 200))
+	for y := range 200 {
+		for x := range 300 {
+			c := color.RGBA{250, 250, 250, 255}
+			if image.Pt(x, y).In(image.Rect(40, 30, 240, 150)) {
+				c = color.RGBA{uint8(x), uint8(y), 90, 255}
+			}
+			m.SetRGBA(x, y, c)
+		}
+	}
+	var file bytes.Buffer
+	require.NoError(t, png.Encode(&file, m))
+	b := fresh(t)
+	id := b.arrive("scan.png", file.Bytes()).ID
+	require.NoError(t, b.ToBench([]uint{id}, "thumb", "juniors"))
+	require.NoError(t, b.TrimBorder(id))
+	v, err := b.Bench(id)
+	require.NoError(t, err)
+	assert.Equal(t, image.Rect(40, 30, 240, 150), v.Frame)
+	whole := b.ready("juniors-boat", 1)
+	refusal(t, b.TrimBorder(whole), desk.Bad, "no plain border")
+}
