@@ -48,11 +48,8 @@ func (d *Desk) Send(ids []uint, a Assignment) error {
 		}
 		n := 0
 		for _, id := range ids {
-			p, err := s.Picture(id)
+			p, err := d.mine(s, id)
 			if err != nil {
-				return missing(err, "A picture")
-			}
-			if err := d.mayWork(p.Section); err != nil {
 				return err
 			}
 			if p.Station != store.Arrivals {

@@ -145,11 +145,8 @@ func (d *Desk) SetAlt(id uint, alt string) error {
 // changes nothing leaves no step.
 func (d *Desk) change(id uint, act func(*store.Picture) (string, error)) error {
 	return d.store.Tx(func(s *store.Store) error {
-		p, err := s.Picture(id)
+		p, err := d.mine(s, id)
 		if err != nil {
-			return missing(err, "The picture")
-		}
-		if err := d.mayWork(p.Section); err != nil {
 			return err
 		}
 		before := p.Work
@@ -176,11 +173,8 @@ func (d *Desk) GoTo(id uint, seq int) error {
 	d.naming.Lock()
 	defer d.naming.Unlock()
 	return d.store.Tx(func(s *store.Store) error {
-		p, err := s.Picture(id)
+		p, err := d.mine(s, id)
 		if err != nil {
-			return missing(err, "The picture")
-		}
-		if err := d.mayWork(p.Section); err != nil {
 			return err
 		}
 		step, err := s.Step(id, seq)

@@ -12,11 +12,8 @@ import (
 // BringBack takes it for as long as the house rules say.
 func (d *Desk) ThrowAway(id uint) error {
 	return d.store.Tx(func(s *store.Store) error {
-		p, err := s.Picture(id)
+		p, err := d.mine(s, id)
 		if err != nil {
-			return missing(err, "The picture")
-		}
-		if err := d.mayWork(p.Section); err != nil {
 			return err
 		}
 		pages, err := s.PagesWith(id)
@@ -46,11 +43,8 @@ func (d *Desk) ThrowAway(id uint) error {
 // for it.
 func (d *Desk) BringBack(id uint) error {
 	return d.store.Tx(func(s *store.Store) error {
-		p, err := s.Picture(id)
+		p, err := d.mine(s, id)
 		if err != nil {
-			return missing(err, "The picture")
-		}
-		if err := d.mayWork(p.Section); err != nil {
 			return err
 		}
 		if p.Station != store.Bin {

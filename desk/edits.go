@@ -48,12 +48,9 @@ func (d *Desk) DropVeil(id uint, i int) error {
 // of the same size, and have none yet: screenshots one after the other. It
 // returns how many they are.
 func (d *Desk) RepeatVeils(id uint) (int, error) {
-	if err := d.orRight(id, nil); err != nil {
-		return 0, err
-	}
-	from, err := d.store.Picture(id)
+	from, err := d.mine(d.store, id)
 	if err != nil {
-		return 0, missing(err, "The picture")
+		return 0, err
 	}
 	veils := from.Work.Recipe.Veils()
 	if len(veils) == 0 {
@@ -88,12 +85,9 @@ func (d *Desk) RepeatVeils(id uint) (int, error) {
 
 // TrimBorder frames what is not plain border.
 func (d *Desk) TrimBorder(id uint) error {
-	if err := d.orRight(id, nil); err != nil {
-		return err
-	}
-	p, err := d.store.Picture(id)
+	p, err := d.mine(d.store, id)
 	if err != nil {
-		return missing(err, "The picture")
+		return err
 	}
 	src, err := d.preview(p)
 	if err != nil {
@@ -112,12 +106,9 @@ func (d *Desk) TrimBorder(id uint) error {
 // Stage opens the working copy of a picture with its veils drawn by the same
 // computation as in the cut, whole and not turned: what lies on the stage.
 func (d *Desk) Stage(id uint) (Shown, error) {
-	if err := d.orRight(id, nil); err != nil {
-		return Shown{}, err
-	}
-	p, err := d.store.Picture(id)
+	p, err := d.mine(d.store, id)
 	if err != nil {
-		return Shown{}, missing(err, "The picture")
+		return Shown{}, err
 	}
 	veils := p.Work.Recipe.Veils()
 	if len(veils) == 0 {

@@ -201,11 +201,8 @@ func (d *Desk) Rename(names map[uint]string) error {
 		}
 		slices.Sort(ids)
 		for _, id := range ids {
-			p, err := s.Picture(id)
+			p, err := d.mine(s, id)
 			if err != nil {
-				return missing(err, "A picture")
-			}
-			if err := d.mayWork(p.Section); err != nil {
 				return err
 			}
 			former := p.Work.Name

@@ -97,6 +97,18 @@ func (d *Desk) mayKeep() error {
 	return refuse(Forbidden, "This is for keepers of the house.", "Ask a keeper to do it.")
 }
 
+// mine returns a picture that whoever is at the desk may work on.
+func (d *Desk) mine(s *store.Store, id uint) (store.Picture, error) {
+	if err := d.mayLook(); err != nil {
+		return store.Picture{}, err
+	}
+	p, err := s.Picture(id)
+	if err != nil {
+		return p, missing(err, "The picture")
+	}
+	return p, d.mayWork(p.Section)
+}
+
 func (d *Desk) sectionTitle(code string) string {
 	if s, ok := d.Rules().Section(code); ok {
 		return s.Title

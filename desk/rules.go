@@ -140,11 +140,7 @@ func (d *Desk) DryRun() ([]Touch, error) {
 
 // touches works out what going from one version to another touches.
 func (d *Desk) touches(from, to rules.Rules) ([]Touch, error) {
-	pages, err := d.store.Pages()
-	if err != nil {
-		return nil, err
-	}
-	placed, err := d.placements(pages)
+	placed, err := d.placements()
 	if err != nil {
 		return nil, err
 	}
@@ -235,7 +231,11 @@ type placement struct {
 }
 
 // placements returns what stands on pages, by slot, each picture of a page once.
-func (d *Desk) placements(pages []store.Page) (map[string][]placement, error) {
+func (d *Desk) placements() (map[string][]placement, error) {
+	pages, err := d.store.Pages()
+	if err != nil {
+		return nil, err
+	}
 	all := map[string][]placement{}
 	seen := map[string]bool{}
 	for _, p := range pages {
@@ -331,11 +331,7 @@ func (d *Desk) applyRules(r rules.Rules, why string) error {
 
 // remake makes the cuts of placed pictures anew whose slot has changed.
 func (d *Desk) remake(from, to rules.Rules) (*Job, error) {
-	pages, err := d.store.Pages()
-	if err != nil {
-		return nil, err
-	}
-	placed, err := d.placements(pages)
+	placed, err := d.placements()
 	if err != nil {
 		return nil, err
 	}

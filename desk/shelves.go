@@ -178,11 +178,8 @@ func (d *Desk) each(ids []uint, act func(*store.Store, *store.Picture) error) er
 	}
 	return d.store.Tx(func(s *store.Store) error {
 		for _, id := range ids {
-			p, err := s.Picture(id)
+			p, err := d.mine(s, id)
 			if err != nil {
-				return missing(err, "A picture")
-			}
-			if err := d.mayWork(p.Section); err != nil {
 				return err
 			}
 			if err := act(s, &p); err != nil {
@@ -235,11 +232,8 @@ func (d *Desk) NewVariant(id uint) (uint, error) {
 	}
 	var made uint
 	err := d.store.Tx(func(s *store.Store) error {
-		p, err := s.Picture(id)
+		p, err := d.mine(s, id)
 		if err != nil {
-			return missing(err, "The picture")
-		}
-		if err := d.mayWork(p.Section); err != nil {
 			return err
 		}
 		v := p

@@ -22,14 +22,8 @@ type Swap struct {
 // and veils are carried over where the new one has the same proportions;
 // otherwise they are taken off or kept where they were, and told for review.
 func (d *Desk) SwapFile(id uint, name string, r io.Reader) (Swap, error) {
-	if err := d.mayLook(); err != nil {
-		return Swap{}, err
-	}
-	p, err := d.store.Picture(id)
+	p, err := d.mine(d.store, id)
 	if err != nil {
-		return Swap{}, missing(err, "The picture")
-	}
-	if err := d.mayWork(p.Section); err != nil {
 		return Swap{}, err
 	}
 	a, err := d.Arrive(name, r, p.Section)

@@ -31,13 +31,16 @@ func WordsOf(p store.Picture) Words {
 
 // SetWords writes what is said with a picture, as one step of its history.
 func (d *Desk) SetWords(id uint, w Words) error {
+	if _, err := d.mine(d.store, id); err != nil {
+		return err
+	}
 	switch w.Consent {
 	case store.ConsentUnknown, store.ConsentNone, store.ConsentGiven, store.ConsentRefused:
 	default:
-		return d.orRight(id, refuse(Bad, fmt.Sprintf("“%s” is no note about who may be seen.", w.Consent), "Choose one of those offered."))
+		return refuse(Bad, fmt.Sprintf("“%s” is no note about who may be seen.", w.Consent), "Choose one of those offered.")
 	}
 	if _, err := time.Parse("2006-01-02", w.ConsentUntil); w.ConsentUntil != "" && err != nil {
-		return d.orRight(id, refuse(Bad, "Until when they may be seen is a day, such as 2027-08-31.", "Nothing was changed."))
+		return refuse(Bad, "Until when they may be seen is a day, such as 2027-08-31.", "Nothing was changed.")
 	}
 	return d.change(id, func(p *store.Picture) (string, error) {
 		before := WordsOf(*p)
@@ -46,21 +49,6 @@ func (d *Desk) SetWords(id uint, w Words) error {
 		k.Consent, k.ConsentUntil, k.ConsentNote, k.Hidden = w.Consent, w.ConsentUntil, strings.TrimSpace(w.ConsentNote), strings.TrimSpace(w.Hidden)
 		return wordsStep(before, WordsOf(*p)), nil
 	})
-}
-
-// orRight gives the refusal of a right before any other.
-func (d *Desk) orRight(id uint, otherwise error) error {
-	if err := d.mayLook(); err != nil {
-		return err
-	}
-	p, err := d.store.Picture(id)
-	if err != nil {
-		return missing(err, "The picture")
-	}
-	if err := d.mayWork(p.Section); err != nil {
-		return err
-	}
-	return otherwise
 }
 
 // wordsStep says in plain words what was changed.
@@ -85,14 +73,7 @@ func wordsStep(from, to Words) string {
 // CheckWords tells, while somebody types, what falls short in words that are not
 // kept yet.
 func (d *Desk) CheckWords(id uint, w Words) ([]words.Finding, error) {
-	if err := d.mayLook(); err != nil {
-		return nil, err
-	}
-	p, err := d.store.Picture(id)
-	if err != nil {
-		return nil, missing(err, "The picture")
-	}
-	if err := d.mayWork(p.Section); err != nil {
+	if _, err := d.mine(d.store, id); err != nil {
 		return nil, err
 	}
 	house := d.Rules().Words
