@@ -154,9 +154,7 @@ func (s *server) showShelves(w http.ResponseWriter, r *http.Request, plan []desk
 	v := shelvesView{ShelfView: found, Sections: s.at(r).Rules().Sections, Rows: r.FormValue("view") == "rows", Page: page, Plan: plan, Subject: r.FormValue("subject"),
 		CanWork: s.at(r).Who().WorksSomewhere()}
 	if plan != nil {
-		for _, id := range chosen(r) {
-			v.Chosen = append(v.Chosen, id)
-		}
+		v.Chosen = chosen(r)
 	}
 	s.screen(w, r, "shelves", "Shelves", "shelves", v)
 }
