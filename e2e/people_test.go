@@ -73,7 +73,7 @@ func TestAnExpiredSessionLosesNothing(t *testing.T) {
 	waitFor(t, p, `document.getElementById('sign-in-again').open`)
 	waitFor(t, p, `!document.getElementById('again-people').hidden`)
 	p.MustElement("#again-demo").MustClick()
-	waitText(t, p, "#history", "History: [23] steps")
+	waitFor(t, p, `document.querySelector("#history").textContent.includes("Described: “A junior in a yellow vest")`)
 	assert.Equal(t, "A junior in a yellow vest paddles past the firs", p.MustElement("#alt").MustProperty("value").Str())
 	p.MustReload().MustWaitLoad()
 	assert.Equal(t, "A junior in a yellow vest paddles past the firs", p.MustElement("#alt").MustProperty("value").Str(), "it was kept")
