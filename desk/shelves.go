@@ -140,7 +140,8 @@ func (d *Desk) Move(ids []uint, folder string) error {
 	})
 }
 
-// Tag adds and takes tags of several pictures, all or none.
+// Tag takes tags off several pictures and adds others, all or none. One that is
+// both taken and added stays.
 func (d *Desk) Tag(ids []uint, add, take []string) error {
 	if err := d.mayLook(); err != nil {
 		return err
@@ -151,7 +152,7 @@ func (d *Desk) Tag(ids []uint, add, take []string) error {
 		if err != nil {
 			return err
 		}
-		tags = slices.DeleteFunc(append(tags, add...), func(t string) bool { return slices.Contains(take, t) })
+		tags = append(slices.DeleteFunc(tags, func(t string) bool { return slices.Contains(take, t) }), add...)
 		if err := s.SetTags(p.ID, tags); err != nil {
 			return err
 		}

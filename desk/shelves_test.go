@@ -140,6 +140,18 @@ func TestDeletingIsRefusedWhilePlacedAndUndone(t *testing.T) {
 	refusal(t, err, desk.Missing, "not here")
 }
 
+// The card's field gives all tags anew: those that were there are taken, those
+// that are written are added, and what is in both stays.
+func TestTagsWrittenAnew(t *testing.T) {
+	b := fresh(t)
+	one := b.ready("juniors-launch", 1)
+	require.NoError(t, b.Tag([]uint{one}, []string{"Lake", "regatta"}, nil))
+	require.NoError(t, b.Tag([]uint{one}, []string{"lake", "boats"}, []string{"lake", "regatta"}))
+	c, err := b.PictureCard(one)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"boats", "lake"}, c.Tags)
+}
+
 func TestSearchAndQuestions(t *testing.T) {
 	b := fresh(t)
 	one, two := b.ready("juniors-leman-launch", 1), b.ready("juniors-two", 2)
