@@ -2,6 +2,7 @@ package desk
 
 import (
 	"bytes"
+	"cmp"
 	"fmt"
 	"io"
 	"path"
@@ -33,14 +34,11 @@ func (d *Desk) Arrive(name string, r io.Reader, section string) (Arrival, error)
 	if _, ok := house.Section(section); !ok {
 		return Arrival{}, refuse(Bad, fmt.Sprintf("There is no section %q.", section), "Choose one of the house's sections.")
 	}
-	in, err := d.store.Blobs.Receive(io.LimitReader(r, house.Limits.Bytes+1))
+	in, err := d.receive(name, r)
 	if err != nil {
-		return Arrival{}, fmt.Errorf("%s could not be taken in: %w", name, err)
+		return Arrival{}, err
 	}
 	defer in.Discard()
-	if in.Bytes > house.Limits.Bytes {
-		return Arrival{}, d.TooLarge(name)
-	}
 	known, err := facts.Read(in)
 	if err != nil {
 		return Arrival{}, d.refuseFile(name, d.ownType(in, err))
@@ -53,6 +51,21 @@ func (d *Desk) Arrive(name string, r io.Reader, section string) (Arrival, error)
 		return Arrival{}, refuse(Bad, fmt.Sprintf("%s is not taken: %s.", name, kind.Title), kind.Say)
 	}
 	return d.take(in, name, section, known, kind)
+}
+
+// receive streams a file to disk, as far as the house's limit of bytes. What is
+// refused leaves nothing behind; what is not is the caller's to discard or keep.
+func (d *Desk) receive(name string, r io.Reader) (*store.Incoming, error) {
+	limit := d.Rules().Limits.Bytes
+	in, err := d.store.Blobs.Receive(io.LimitReader(r, limit+1))
+	if err != nil {
+		return nil, fmt.Errorf("%s could not be taken in: %w", name, err)
+	}
+	if in.Bytes > limit {
+		in.Discard()
+		return nil, d.TooLarge(name)
+	}
+	return in, nil
 }
 
 // take decodes a file that the house takes, and keeps it.
@@ -132,13 +145,7 @@ func (d *Desk) ownType(in io.ReadSeeker, err error) error {
 
 // takenTypes tells what the house takes, in one sentence.
 func (d *Desk) takenTypes() string {
-	var kinds []string
-	for _, t := range d.Rules().Types {
-		if t.Do != rules.Refuse && !t.Own() {
-			kinds = append(kinds, strings.ToUpper(strings.TrimPrefix(t.Extension, ".")))
-		}
-	}
-	return strings.Join(kinds, ", ") + " are taken."
+	return strings.Join(d.Rules().Taken(), ", ") + " are taken."
 }
 
 // addArrival records a picture whose original is kept.
@@ -161,11 +168,7 @@ func (d *Desk) addArrival(p store.Picture) (Arrival, error) {
 // arrival finds what is here already of the same photo.
 func (d *Desk) arrival(p store.Picture) (Arrival, error) {
 	a := Arrival{Picture: p}
-	hash := p.OriginalHash
-	if p.ArrivedHash != "" {
-		hash = p.ArrivedHash
-	}
-	same, err := d.store.PicturesByOriginal(hash)
+	same, err := d.store.PicturesByOriginal(cmp.Or(p.ArrivedHash, p.OriginalHash))
 	if err != nil {
 		return a, err
 	}

@@ -59,11 +59,8 @@ func (b Bench) CanRedo() bool { return len(b.Steps) > 0 && b.Step < b.Steps[len(
 
 // Bench returns a picture as it lies on the bench.
 func (d *Desk) Bench(id uint) (Bench, error) {
-	p, err := d.store.Picture(id)
+	p, err := d.mine(d.store, id)
 	if err != nil {
-		return Bench{}, missing(err, "The picture")
-	}
-	if err := d.mayWork(p.Section); err != nil {
 		return Bench{}, err
 	}
 	b := Bench{Picture: p, Source: p.Facts.Upright()}
@@ -133,11 +130,9 @@ func (d *Desk) SetFrame(id uint, frame image.Rectangle) error {
 // SetAlt describes a picture in words.
 func (d *Desk) SetAlt(id uint, alt string) error {
 	return d.change(id, func(p *store.Picture) (string, error) {
+		before := WordsOf(*p)
 		p.Work.Alt = strings.TrimSpace(alt)
-		if p.Work.Alt == "" {
-			return "Description taken off", nil
-		}
-		return "Described: “" + p.Work.Alt + "”", nil
+		return wordsStep(before, WordsOf(*p)), nil
 	})
 }
 

@@ -2,9 +2,6 @@ package desk
 
 import (
 	"bytes"
-	"crypto/sha256"
-	"encoding/hex"
-	"encoding/json"
 	"fmt"
 	"slices"
 
@@ -18,11 +15,8 @@ import (
 // ascending density. What is made already is not made again. An empty slot
 // means the one that is chosen.
 func (d *Desk) MakeCuts(id uint, slot string) ([]store.Cut, error) {
-	p, err := d.store.Picture(id)
+	p, err := d.mine(d.store, id)
 	if err != nil {
-		return nil, missing(err, "The picture")
-	}
-	if err := d.mayWork(p.Section); err != nil {
 		return nil, err
 	}
 	if slot == "" {
@@ -140,12 +134,7 @@ func (d *Desk) wordsInside(p store.Picture) raster.Words {
 // slot and the version of the engine.
 func (d *Desk) cutKey(p store.Picture, slot rules.Slot) string {
 	const engine = 4
-	data, err := json.Marshal([]any{engine, p.Work.Recipe, slot.Want(), slot.Densities, slot.Budget, slot.Formats, d.wordsInside(p)})
-	if err != nil {
-		panic(err) // values of our own always have a JSON form
-	}
-	sum := sha256.Sum256(data)
-	return hex.EncodeToString(sum[:12])
+	return fingerprint(12, engine, p.Work.Recipe, slot.Want(), slot.Densities, slot.Budget, slot.Formats, d.wordsInside(p))
 }
 
 // OpenCut opens a cut by the hash of its content.

@@ -43,11 +43,8 @@ func (f Figures) Largest() *CutFigure {
 // what would be, while the hand moves. An empty frame means the one that is
 // chosen, an empty slot likewise.
 func (d *Desk) Measure(id uint, frame image.Rectangle, slot string) (Figures, error) {
-	p, err := d.store.Picture(id)
+	p, err := d.mine(d.store, id)
 	if err != nil {
-		return Figures{}, missing(err, "The picture")
-	}
-	if err := d.mayWork(p.Section); err != nil {
 		return Figures{}, err
 	}
 	if !frame.Empty() {

@@ -34,7 +34,7 @@ type jobs struct {
 	all  []*Job
 }
 
-// kept is how many ended jobs are remembered.
+// jobsKept is how many ended jobs are remembered.
 const jobsKept = 20
 
 // start runs tasks one after the other.

@@ -1,7 +1,9 @@
 package desk
 
 import (
+	"cmp"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -75,30 +77,32 @@ func (d *Desk) SetName(id uint, name string) error {
 	d.naming.Lock()
 	defer d.naming.Unlock()
 	name = strings.TrimSpace(name)
-	var former string
-	err := d.change(id, func(p *store.Picture) (string, error) {
-		if err := d.checkName(d.store, *p, name); err != nil {
-			return "", err
+	return d.store.Tx(func(s *store.Store) error {
+		p, err := d.mine(s, id)
+		if err != nil {
+			return err
 		}
-		former = p.Work.Name
-		p.Work.Name = name
-		return "Named " + name, nil
+		return d.rename(s, &p, name)
 	})
-	if err != nil || former == "" || former == name {
-		return err
-	}
-	return d.keepFormer(d.store, id, former)
 }
 
-func (d *Desk) keepFormer(s *store.Store, id uint, former string) error {
-	p, err := s.Picture(id)
-	if err != nil {
+// rename gives a picture another name, as one step of its history. Call it in a
+// transaction, with names held.
+func (d *Desk) rename(s *store.Store, p *store.Picture, name string) error {
+	former := p.Work.Name
+	if err := d.checkName(s, *p, name); err != nil || former == name {
 		return err
 	}
-	if err := s.AddFormerName(id, p.Section, former); err != nil {
+	if former != "" {
+		if err := s.AddFormerName(p.ID, p.Section, former); err != nil {
+			return err
+		}
+	}
+	p.Work.Name = name
+	if err := s.AddStep(p, "Named "+name, d.who.Name, d.now()); err != nil { // indexes it, former names and all
 		return err
 	}
-	return s.Reindex(id)
+	return d.trace(s, p.Section, "%s: named %s", cmp.Or(former, p.OriginalName), name)
 }
 
 // checkName refuses a name that breaks the convention or is taken.
@@ -131,8 +135,8 @@ func (d *Desk) ExampleName(r rules.Rules) (store.Picture, naming.Proposal, error
 		return store.Picture{}, naming.Proposal{}, err
 	}
 	p := found[0]
-	k := d.clues(p, orElse(p.Work.Name, p.OriginalName))
-	k.Subject = orElse(p.Work.Alt, "First launch")
+	k := d.clues(p, cmp.Or(p.Work.Name, p.OriginalName))
+	k.Subject = cmp.Or(p.Work.Alt, "First launch")
 	return p, r.Naming.Propose(k), nil
 }
 
@@ -195,43 +199,18 @@ func (d *Desk) Rename(names map[uint]string) error {
 		return refuse(Bad, "No picture is chosen.", "Tick the pictures to name.")
 	}
 	return d.store.Tx(func(s *store.Store) error {
-		ids := make([]uint, 0, len(names))
-		for id := range names {
-			ids = append(ids, id)
-		}
-		slices.Sort(ids)
-		for _, id := range ids {
+		for _, id := range slices.Sorted(maps.Keys(names)) {
 			p, err := d.mine(s, id)
 			if err != nil {
 				return err
 			}
-			former := p.Work.Name
-			if former == names[id] {
+			if p.Work.Name == names[id] {
 				continue
 			}
-			if err := d.checkName(s, p, names[id]); err != nil {
-				return err
-			}
-			p.Work.Name = names[id]
-			if err := s.AddStep(&p, "Named "+names[id], d.who.Name, d.now()); err != nil {
-				return err
-			}
-			if former != "" {
-				if err := d.keepFormer(s, id, former); err != nil {
-					return err
-				}
-			}
-			if err := d.trace(s, p.Section, "%s: named %s", orElse(former, p.OriginalName), names[id]); err != nil {
+			if err := d.rename(s, &p, names[id]); err != nil {
 				return err
 			}
 		}
 		return nil
 	})
-}
-
-func orElse(s, other string) string {
-	if s == "" {
-		return other
-	}
-	return s
 }

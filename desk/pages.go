@@ -2,9 +2,6 @@ package desk
 
 import (
 	"crypto/rand"
-	"crypto/sha256"
-	"encoding/hex"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"strings"
@@ -64,9 +61,7 @@ func (d *Desk) print(p store.Page) (string, error) {
 		slot, _ := r.Slot(at.Slot)
 		parts = append(parts, pic.Section, pic.Work.Name, AltOf(at, pic), d.cutKey(pic, slot), r.Place(slot).Sizes())
 	}
-	data, err := json.Marshal(parts)
-	sum := sha256.Sum256(data)
-	return hex.EncodeToString(sum[:12]), err
+	return fingerprint(12, parts...), nil
 }
 
 // PageView is a page on its screen.
@@ -113,19 +108,22 @@ func (d *Desk) Page(id uint) (PageView, error) {
 	if v.Differs, err = d.differs(p); err != nil {
 		return v, err
 	}
+	pictures := map[uint]store.Picture{}
+	for _, id := range p.Doc.Pictures() {
+		if pictures[id], err = d.store.Picture(id); err != nil {
+			return v, err
+		}
+	}
 	for i, b := range p.Doc.Blocks {
 		view := BlockView{Block: b}
 		if b.Placement != nil {
-			pic, err := d.store.Picture(b.Placement.Picture)
-			if err != nil {
-				return v, err
-			}
+			pic := pictures[b.Placement.Picture]
 			view.Picture = &pic
 			view.Slot, _ = d.Rules().Slot(b.Placement.Slot)
 			if view.Cuts, err = d.store.Cuts(pic.ID, d.cutKey(pic, view.Slot)); err != nil {
 				return v, err
 			}
-			v.Findings = append(v.Findings, d.placementFindings(p, i, pic, view.Slot)...)
+			v.Findings = append(v.Findings, d.placementFindings(p.Doc, i, pictures, view.Slot)...)
 		}
 		v.Blocks = append(v.Blocks, view)
 	}
@@ -139,10 +137,12 @@ func (d *Desk) Page(id uint) (PageView, error) {
 	return v, err
 }
 
-// placementFindings checks a picture as it stands on a page: for the slot it
-// has there, with its caption, the text beside it and the other pictures.
-func (d *Desk) placementFindings(p store.Page, at int, pic store.Picture, slot rules.Slot) []PageFinding {
-	b := p.Doc.Blocks[at]
+// placementFindings checks the picture of a block as it stands on a page: for
+// the slot it has there, with its caption, the text beside it and the other
+// pictures of the page.
+func (d *Desk) placementFindings(doc page.Doc, at int, pictures map[uint]store.Picture, slot rules.Slot) []PageFinding {
+	b := doc.Blocks[at]
+	pic := pictures[b.Placement.Picture]
 	w := d.work(pic)
 	w.Slot = &slot
 	w.Said.Caption, w.Said.Alt = b.Placement.Caption, AltOf(*b.Placement, pic)
@@ -151,14 +151,12 @@ func (d *Desk) placementFindings(p store.Page, at int, pic store.Picture, slot r
 	} else if b.Placement.Alt != "" {
 		w.Said.Decorative = false
 	}
-	for i, o := range p.Doc.Blocks {
+	for i, o := range doc.Blocks {
 		switch {
 		case o.Kind == page.Text && (i == at-1 || i == at+1):
 			w.Said.Beside = append(w.Said.Beside, o.Text)
 		case o.Placement != nil && i != at && o.Placement.Picture != pic.ID:
-			if other, err := d.store.Picture(o.Placement.Picture); err == nil {
-				w.Said.Others = append(w.Said.Others, AltOf(*o.Placement, other))
-			}
+			w.Said.Others = append(w.Said.Others, AltOf(*o.Placement, pictures[o.Placement.Picture]))
 		}
 	}
 	var fs []PageFinding

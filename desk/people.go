@@ -226,6 +226,7 @@ func rolesInWords(p Person, away bool) string {
 	return strings.Join(parts, ", ")
 }
 
+// sortedKeys is never nil: no roles must not be read as no limit.
 func sortedKeys[V any](m map[string]V) []string {
 	keys := make([]string, 0, len(m))
 	for k := range m {

@@ -3,9 +3,6 @@ package desk
 import (
 	"bytes"
 	"context"
-	"crypto/sha256"
-	"encoding/hex"
-	"encoding/json"
 	"fmt"
 	"image"
 	"io"
@@ -145,12 +142,7 @@ func (d *Desk) keepForScreen(m image.Image) (string, error) {
 // LookKey stands for what a picture looks like at the moment: its original and
 // its recipe. It changes with either, so that a copy can be cached for good.
 func LookKey(p store.Picture) string {
-	data, err := json.Marshal([]any{lookVersion, p.OriginalHash, p.Work.Recipe})
-	if err != nil {
-		panic(err) // values of our own always have a JSON form
-	}
-	sum := sha256.Sum256(data)
-	return hex.EncodeToString(sum[:8])
+	return fingerprint(8, lookVersion, p.OriginalHash, p.Work.Recipe)
 }
 
 const lookVersion = 1
@@ -234,14 +226,8 @@ func (d *Desk) look(id uint, large bool) (Shown, string, error) {
 // Preview opens the working copy of a picture, as it arrived and without its
 // veils: for those who work for its section.
 func (d *Desk) Preview(id uint) (Shown, error) {
-	if err := d.mayLook(); err != nil {
-		return Shown{}, err
-	}
-	p, err := d.store.Picture(id)
+	p, err := d.mine(d.store, id)
 	if err != nil {
-		return Shown{}, missing(err, "The picture")
-	}
-	if err := d.mayWork(p.Section); err != nil {
 		return Shown{}, err
 	}
 	if p, err = d.withPreviews(p); err != nil {

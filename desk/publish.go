@@ -2,6 +2,7 @@ package desk
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -151,10 +152,7 @@ func cutAddress(pic store.Picture, c store.Cut) string {
 }
 
 func nameOr(p store.Picture) string {
-	if p.Work.Name != "" {
-		return p.Work.Name
-	}
-	return p.OriginalName
+	return cmp.Or(p.Work.Name, p.OriginalName)
 }
 
 // Published opens what visitors get at a path. version, the beginning of a

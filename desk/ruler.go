@@ -20,15 +20,11 @@ func (d *Desk) AddSheet(title string, r io.Reader, scale float64) (store.RulerSh
 		return sheet, err
 	}
 	title = baseName(title)
-	limit := d.Rules().Limits.Bytes
-	in, err := d.store.Blobs.Receive(io.LimitReader(r, limit+1))
+	in, err := d.receive(title, r)
 	if err != nil {
-		return sheet, fmt.Errorf("%s could not be taken in: %w", title, err)
+		return sheet, err
 	}
 	defer in.Discard()
-	if in.Bytes > limit {
-		return sheet, d.TooLarge(title)
-	}
 	known, err := facts.Read(in)
 	if err != nil {
 		return sheet, d.refuseFile(title, err)
@@ -61,11 +57,15 @@ func (d *Desk) AddSheet(title string, r io.Reader, scale float64) (store.RulerSh
 }
 
 func usualScale(scale float64) float64 {
-	if scale >= 0.5 && scale <= 8 {
+	if plausible(scale) {
 		return scale
 	}
 	return 1
 }
+
+// plausible reports whether a screenshot can have so many device px for each
+// CSS px.
+func plausible(scale float64) bool { return scale >= 0.5 && scale <= 8 }
 
 // mayMeasure lets everybody measure who works on anything.
 func (d *Desk) mayMeasure() error {
@@ -171,7 +171,7 @@ func (d *Desk) SetScale(id uint, scale float64, reading uint, known float64) err
 			scale = ruler.ScaleFrom(ruler.Between(r.From, r.To, 1).Device, known)
 		}
 	}
-	if !(scale >= 0.5 && scale <= 8) {
+	if !plausible(scale) {
 		return refuse(Bad, "A screenshot has half a device pixel to eight for each CSS pixel.", "Choose 1, 2 or 3, or tell a width that is known.")
 	}
 	return d.store.SetScale(id, scale)

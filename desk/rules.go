@@ -81,11 +81,11 @@ func rulesRefusal(err error) error {
 // ImportRules makes a document the draft. A bad one is refused with the places
 // and the reasons, and changes nothing.
 func (d *Desk) ImportRules(data []byte) error {
+	if err := d.mayKeep(); err != nil {
+		return err
+	}
 	r, err := rules.Parse(data)
 	if err != nil {
-		if kept := d.mayKeep(); kept != nil {
-			return kept
-		}
 		return rulesRefusal(err)
 	}
 	return d.ChangeRules(func(rules.Rules) (rules.Rules, error) { return r, nil })
@@ -98,6 +98,13 @@ type Touch struct {
 	Pages    []string
 	Soft     []string // names of pictures that become soft
 	Stranded []string // pictures and pages that use what would be gone
+	remake   []recut
+}
+
+// recut is a picture whose cuts for a slot have to be made anew.
+type recut struct {
+	picture store.Picture
+	slot    rules.Slot
 }
 
 // Text tells it in one sentence.
@@ -145,12 +152,13 @@ func (d *Desk) touches(from, to rules.Rules) ([]Touch, error) {
 		return nil, err
 	}
 	var all []Touch
+	changes := rules.Compare(from, to)
 	for _, old := range from.Slots {
 		changed, still := to.Slot(old.ID)
 		if still && sameSpace(old, changed) {
 			continue
 		}
-		t := Touch{What: slotInWords(old, changed, still, rules.Compare(from, to))}
+		t := Touch{What: slotInWords(old, changed, still, changes)}
 		for _, p := range placed[old.ID] {
 			if !still {
 				t.Stranded = addOnce(t.Stranded, p.page)
@@ -163,6 +171,7 @@ func (d *Desk) touches(from, to rules.Rules) ([]Touch, error) {
 			if len(made) > 0 {
 				t.Cuts += len(planOf(p.picture, changed))
 				t.Pages = addOnce(t.Pages, p.page)
+				t.remake = append(t.remake, recut{p.picture, changed})
 			}
 			if softnessIn(d, p.picture, old) == "" && softnessIn(d, p.picture, changed) != "" {
 				t.Soft = addOnce(t.Soft, nameOr(p.picture))
@@ -283,8 +292,7 @@ func (d *Desk) ApplyRules(why string) (*Job, error) {
 	case len(draft.Faults) > 0:
 		return nil, rulesRefusal(draft.Faults)
 	}
-	before := d.Rules()
-	touched, err := d.touches(before, draft.Rules)
+	touched, err := d.touches(d.Rules(), draft.Rules)
 	if err != nil {
 		return nil, err
 	}
@@ -296,7 +304,7 @@ func (d *Desk) ApplyRules(why string) (*Job, error) {
 	if err := d.applyRules(draft.Rules, why); err != nil {
 		return nil, err
 	}
-	return d.remake(before, draft.Rules)
+	return d.remake(touched), nil
 }
 
 // applyRules makes rules hold. Two that are applied at once come one after the
@@ -329,31 +337,18 @@ func (d *Desk) applyRules(r rules.Rules, why string) error {
 	return err
 }
 
-// remake makes the cuts of placed pictures anew whose slot has changed.
-func (d *Desk) remake(from, to rules.Rules) (*Job, error) {
-	placed, err := d.placements()
-	if err != nil {
-		return nil, err
-	}
+// remake makes the cuts anew that a change of the rules touched.
+func (d *Desk) remake(touched []Touch) *Job {
 	var tasks []task
-	for _, old := range from.Slots {
-		changed, still := to.Slot(old.ID)
-		if !still || sameSpace(old, changed) {
-			continue
-		}
-		for _, p := range placed[old.ID] {
-			if made, err := d.store.Cuts(p.picture.ID, d.cutKey(p.picture, old)); err != nil {
-				return nil, err
-			} else if len(made) == 0 {
-				continue
-			}
-			tasks = append(tasks, task{len(planOf(p.picture, changed)), func() error {
-				_, err := d.cutsOf(p.picture, changed)
+	for _, t := range touched {
+		for _, r := range t.remake {
+			tasks = append(tasks, task{len(planOf(r.picture, r.slot)), func() error {
+				_, err := d.cutsOf(r.picture, r.slot)
 				return err
 			}})
 		}
 	}
-	return d.jobs.start("Making cuts anew", tasks), nil
+	return d.jobs.start("Making cuts anew", tasks)
 }
 
 // RulesVersions returns all versions of the rules, newest first.

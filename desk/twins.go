@@ -13,7 +13,7 @@ const mostNear = 4
 
 // nearTwins finds the pictures that show the same photo as p.
 func (d *Desk) nearTwins(p store.Picture) ([]store.Picture, error) {
-	own := hashOf(p)
+	own := hashOf(p.TwinA, p.TwinB, p.TwinC)
 	if own.Flat() {
 		return nil, nil
 	}
@@ -30,7 +30,7 @@ func (d *Desk) nearTwins(p store.Picture) ([]store.Picture, error) {
 		if t.ID == p.ID {
 			continue
 		}
-		if n := own.Distance(twin.Hash{uint64(t.TwinA), uint64(t.TwinB), uint64(t.TwinC)}); n <= twin.Near {
+		if n := own.Distance(hashOf(t.TwinA, t.TwinB, t.TwinC)); n <= twin.Near {
 			found = append(found, near{t.ID, n})
 		}
 	}
@@ -48,6 +48,5 @@ func (d *Desk) nearTwins(p store.Picture) ([]store.Picture, error) {
 	return pictures, nil
 }
 
-func hashOf(p store.Picture) twin.Hash {
-	return twin.Hash{uint64(p.TwinA), uint64(p.TwinB), uint64(p.TwinC)}
-}
+// hashOf reads a perceptual hash as it is kept.
+func hashOf(a, b, c int64) twin.Hash { return twin.Hash{uint64(a), uint64(b), uint64(c)} }

@@ -1,6 +1,7 @@
 package desk
 
 import (
+	"cmp"
 	"fmt"
 	"strings"
 	"time"
@@ -63,7 +64,7 @@ func wordsStep(from, to Words) string {
 	case from.Caption != to.Caption:
 		return "Caption: “" + to.Caption + "”"
 	case from.Consent != to.Consent || from.ConsentUntil != to.ConsentUntil:
-		return "Who may be seen: " + orElse(to.Consent, "not noted")
+		return "Who may be seen: " + cmp.Or(to.Consent, "not noted")
 	case from.Credit != to.Credit:
 		return "Credit: " + to.Credit
 	}

@@ -80,8 +80,6 @@ type Work struct {
 	ConsentUntil string `json:"consent_until,omitempty"` // 2006-01-02
 	ConsentNote  string `json:"consent_note,omitempty"`
 	Hidden       string `json:"hidden,omitempty"` // names that veils hide, parted by commas
-	Still        int    `json:"still,omitempty"`  // frame of an animation where a still is wanted, from 1
-	Ratio        string `json:"ratio,omitempty"`  // last ratio of the frame
 }
 
 // Step is one entry of a picture's history: what was done, and the work as it
@@ -206,11 +204,6 @@ func (s *Store) SetLooks(id uint, key, thumb, look string) error {
 // SetHeavy notes whether a cut of a picture is beyond its budget.
 func (s *Store) SetHeavy(id uint, heavy bool) error {
 	return s.db.Model(&Picture{}).Where("id = ?", id).UpdateColumn("heavy", heavy).Error
-}
-
-// SetSoft notes whether a picture has too few pixels for its slot.
-func (s *Store) SetSoft(id uint, soft bool) error {
-	return s.db.Model(&Picture{}).Where("id = ?", id).UpdateColumn("soft", soft).Error
 }
 
 // AddStep writes a step after the one that is shown. Steps that were undone

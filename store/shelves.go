@@ -116,7 +116,7 @@ func (s *Store) shelf(q ShelfQuery) (db *gorm.DB, ranked bool) {
 		db = db.Where("pictures.section = ?", q.Section)
 	}
 	if q.Folder != "" {
-		db = db.Where("(pictures.folder = ? OR pictures.folder >= ? AND pictures.folder < ?)", q.Folder, q.Folder+"/", q.Folder+"0") // "0" follows "/"
+		db = db.Where(inFolder("pictures.folder"), inside(q.Folder)...)
 	}
 	if q.Person != "" {
 		db = db.Where("pictures.person = ?", q.Person)
@@ -133,6 +133,14 @@ func (s *Store) shelf(q ShelfQuery) (db *gorm.DB, ranked bool) {
 	}
 	return db, ranked
 }
+
+// inFolder narrows a column of paths to a folder and all below it, so that an
+// index can be used; inside gives its values.
+func inFolder(column string) string {
+	return "(" + column + " = ? OR " + column + " >= ? AND " + column + " < ?)"
+}
+
+func inside(folder string) []any { return []any{folder, folder + "/", folder + "0"} } // "0" follows "/"
 
 func (q ShelfQuery) order(ranked bool) string {
 	switch {
@@ -156,10 +164,6 @@ func Match(text string) string {
 		words[i] = `"` + w + `"*`
 	}
 	return strings.Join(words, " ")
-}
-
-func likeEscape(s string) string {
-	return strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(s)
 }
 
 // FolderCount is a folder with the pictures in it, not in those below.
@@ -194,11 +198,11 @@ func (s *Store) AddFolder(section, path string) error {
 // DropFolder takes an empty folder out; it reports whether it was empty.
 func (s *Store) DropFolder(section, path string) (bool, error) {
 	var n int64
-	err := s.db.Model(&Picture{}).Where("section = ? AND (folder = ? OR folder LIKE ? ESCAPE '\\') AND station <> ?", section, path, likeEscape(path)+"/%", Bin).Count(&n).Error
+	err := s.db.Model(&Picture{}).Where("section = ? AND station <> ?", section, Bin).Where(inFolder("folder"), inside(path)...).Count(&n).Error
 	if err != nil || n > 0 {
 		return false, err
 	}
-	return true, s.db.Exec("DELETE FROM folders WHERE section = ? AND (path = ? OR path LIKE ? ESCAPE '\\')", section, path, likeEscape(path)+"/%").Error
+	return true, s.db.Exec("DELETE FROM folders WHERE section = ? AND "+inFolder("path"), append([]any{section}, inside(path)...)...).Error
 }
 
 // Tags returns the tags of a picture, in order.
@@ -266,11 +270,6 @@ func (s *Store) RemovePicture(id uint) error {
 		return err
 	}
 	return s.db.Delete(&Picture{}, id).Error
-}
-
-// TakenFromCard notes that a file of a camera card was taken in.
-func (s *Store) TakenFromCard(hash string, picture uint) error {
-	return s.db.Exec("INSERT OR IGNORE INTO taken_from_card (hash, picture_id) VALUES (?, ?)", hash, picture).Error
 }
 
 // OnShelf returns how many pictures the shelves hold.

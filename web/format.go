@@ -158,12 +158,7 @@ func listText(v any) string {
 
 // takenText lists the types that the house takes.
 func takenText(r rules.Rules) string {
-	var kinds []string
-	for _, t := range r.Types {
-		if t.Do != rules.Refuse && !t.Own() {
-			kinds = append(kinds, strings.ToUpper(strings.TrimPrefix(t.Extension, ".")))
-		}
-	}
+	kinds := r.Taken()
 	if len(kinds) < 2 {
 		return strings.Join(kinds, "")
 	}

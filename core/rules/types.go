@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/hex"
 	"slices"
+	"strings"
 )
 
 // Type is what the house does with one type of file. Its extension, its media
@@ -53,6 +54,18 @@ func (r Rules) Recognise(head []byte) (Type, bool) {
 		lead, err := hex.DecodeString(t.Bytes)
 		return err == nil && len(lead) > 0 && bytes.HasPrefix(head, lead)
 	})
+}
+
+// Taken lists the types of pictures that the house takes, as editors call them:
+// JPEG is written JPG.
+func (r Rules) Taken() []string {
+	var kinds []string
+	for _, t := range r.Types {
+		if t.Do != Refuse && !t.Own() {
+			kinds = append(kinds, strings.ToUpper(strings.TrimPrefix(t.Extension, ".")))
+		}
+	}
+	return kinds
 }
 
 // usualTypes is the list a house starts from.
