@@ -2,8 +2,6 @@ package desk
 
 import (
 	"fmt"
-	"image"
-	"math"
 
 	"mivlet/core/fit"
 	"mivlet/core/raster"
@@ -98,8 +96,7 @@ func (d *Desk) TrimBorder(id uint) error {
 	if part == small.Rect() {
 		return refuse(Bad, "There is no plain border.", "The frame is as it was.")
 	}
-	sx, sy := float64(whole.W)/float64(small.W), float64(whole.H)/float64(small.H)
-	frame := image.Rect(int(math.Floor(float64(part.Min.X)*sx)), int(math.Floor(float64(part.Min.Y)*sy)), int(math.Ceil(float64(part.Max.X)*sx)), int(math.Ceil(float64(part.Max.Y)*sy)))
+	frame := fit.ScaleOf(small, whole).Outward(part)
 	return d.SetFrame(id, frame.Intersect(whole.Rect()))
 }
 

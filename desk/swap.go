@@ -60,47 +60,30 @@ func (d *Desk) SwapFile(id uint, name string, r io.Reader) (Swap, error) {
 
 // carry carries a recipe over to an original of another size.
 func carry(r recipe.Recipe, from, to fit.Size) (recipe.Recipe, []string) {
-	sx, sy := float64(to.W)/float64(from.W), float64(to.H)/float64(from.H)
-	same := math.Abs(sx/sy-1) < 0.02
+	scale := fit.ScaleOf(from, to)
+	same := math.Abs(scale.X/scale.Y-1) < 0.02
 	var notes []string
 	var out recipe.Recipe
 	for _, e := range r.Edits {
 		switch e.Op {
 		case recipe.OpFrame:
 			if !same {
-				notes = append(notes, "The frame was taken off: the new file has other proportions.")
+				notes = addOnce(notes, "The frame was taken off: the new file has other proportions.")
 				continue
 			}
-			f := scaled(image.Rect(e.X, e.Y, e.X+e.Width, e.Y+e.Height), sx, sy).Intersect(to.Rect())
+			f := scale.Rect(image.Rect(e.X, e.Y, e.X+e.Width, e.Y+e.Height)).Intersect(to.Rect())
 			e.X, e.Y, e.Width, e.Height = f.Min.X, f.Min.Y, f.Dx(), f.Dy()
-			notes = append(notes, "Look at the frame: it was carried over.")
+			notes = addOnce(notes, "Look at the frame: it was carried over.")
 		case recipe.OpVeil:
-			v := *e.Veil
-			v.Bounds = scaled(v.Bounds, sx, sy)
-			for i, p := range v.Points {
-				v.Points[i] = image.Pt(int(float64(p.X)*sx), int(float64(p.Y)*sy))
-			}
+			v := e.Veil.Scaled(scale)
 			e.Veil = &v
-			notes = append(notes, "Look at the veils: they stand where they stood in the old file.")
+			notes = addOnce(notes, "Look at the veils: they stand where they stood in the old file.")
 		}
 		if with, err := out.With(e, to); err == nil {
 			out = with
 		} else {
-			notes = append(notes, fmt.Sprintf("Left out: %s.", e.Describe()))
+			notes = addOnce(notes, fmt.Sprintf("Left out: %s.", e.Describe()))
 		}
 	}
-	return out, compactNotes(notes)
-}
-
-func compactNotes(notes []string) []string {
-	var out []string
-	for _, n := range notes {
-		out = addOnce(out, n)
-	}
-	return out
-}
-
-func scaled(r image.Rectangle, sx, sy float64) image.Rectangle {
-	at := func(v int, s float64) int { return int(math.Round(float64(v) * s)) }
-	return image.Rect(at(r.Min.X, sx), at(r.Min.Y, sy), at(r.Max.X, sx), at(r.Max.Y, sy))
+	return out, notes
 }

@@ -12,6 +12,9 @@ import (
 	"fmt"
 	"image"
 	"math"
+	"slices"
+
+	"mivlet/core/fit"
 )
 
 // Shape is the outline of a veil.
@@ -116,6 +119,19 @@ func (v Veil) box() image.Rectangle {
 		}
 	}
 	return b
+}
+
+// Scaled returns the veil as it lies on a copy of another size: outwards, as that
+// must not show the rim of what is hidden.
+func (v Veil) Scaled(s fit.Scale) Veil {
+	if !v.Bounds.Empty() {
+		v.Bounds = s.Outward(v.Bounds)
+	}
+	v.Points = slices.Clone(v.Points)
+	for i, p := range v.Points {
+		v.Points[i] = s.Point(p)
+	}
+	return v
 }
 
 // Map returns the veil with its outline carried over by to, which maps pixels
