@@ -35,17 +35,24 @@ func atHand(t *testing.T, p *rod.Page) func(x, y float64) (float64, float64) {
 	}
 }
 
+// drawVeil draws the first veil of a picture, from one corner to the other, in
+// pixels of the original.
+func drawVeil(t *testing.T, p *rod.Page, shape string, fromX, fromY, toX, toY float64) {
+	t.Helper()
+	at := atHand(t, p)
+	waitText(t, p, "[data-draw]", shape).MustClick()
+	x0, y0 := at(fromX, fromY)
+	x1, y1 := at(toX, toY)
+	drag(p, x0, y0, x1, y1)
+	waitFor(t, p, `document.querySelectorAll('.veil-list li').length === 1`)
+}
+
 // Veils are drawn with the real pointer, changed, nudged by key, taken off and
 // brought back; a reload in the middle of the work finds all steps again.
 func TestVeilsAreDrawnByHand(t *testing.T) {
 	h := start(t, "demo")
 	p := open(t, browser(t), h.app+"/bench/8", 1280, 800, 1) // the notice board, 3000 × 2000
-	at := atHand(t, p)
-	waitText(t, p, "[data-draw]", "Box").MustClick()
-	x0, y0 := at(500, 750)
-	x1, y1 := at(1450, 900)
-	drag(p, x0, y0, x1, y1)
-	waitFor(t, p, `document.querySelectorAll('.veil-list li').length === 1`)
+	drawVeil(t, p, "Box", 500, 750, 1450, 900)
 	got := veilsOf(t, p)[0]
 	assert.Equal(t, "rect", got.Shape)
 	assert.InDelta(t, 500, got.X, 12)
@@ -73,6 +80,23 @@ func TestVeilsAreDrawnByHand(t *testing.T) {
 	waitFor(t, p, `document.querySelectorAll('.veil-list li').length === 1`)
 }
 
+// What one answer may redraw does not depend on what else was sent meanwhile: the
+// line of a veil shows its new style though another request began after it.
+func TestAnAnswerRedrawsWhatItWasSentFrom(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/bench/8", 1280, 800, 1)
+	drawVeil(t, p, "Box", 500, 750, 1450, 900)
+	calm(t, p)
+	p.MustEval(`() => {
+		const style = document.querySelector('.veil-list [name=style]');
+		style.focus();
+		style.value = 'solid';
+		style.dispatchEvent(new Event('change', { bubbles: true }));
+		htmx.ajax('GET', '/arrivals/count', { swap: 'none', source: '#figures' });
+	}`)
+	waitText(t, p, ".veil-list", "one colour: something was here")
+}
+
 func jsonOf(v float64) string {
 	data, _ := json.Marshal(v)
 	return string(data)
@@ -86,12 +110,7 @@ func TestTurningAndRatios(t *testing.T) {
 	atHand(t, p)
 	require.NoError(t, p.KeyActions().Type('t').Do())
 	waitText(t, p, "#figures", "640 × 960")
-	at := atHand(t, p)
-	waitText(t, p, "[data-draw]", "Oval").MustClick()
-	x0, y0 := at(1500, 300)
-	x1, y1 := at(2100, 900)
-	drag(p, x0, y0, x1, y1)
-	waitFor(t, p, `document.querySelectorAll('.veil-list li').length === 1`)
+	drawVeil(t, p, "Oval", 1500, 300, 2100, 900)
 	got := veilsOf(t, p)[0]
 	assert.InDelta(t, 1500, got.X, 20)
 	assert.InDelta(t, 300, got.Y, 20)
@@ -99,8 +118,9 @@ func TestTurningAndRatios(t *testing.T) {
 
 	calm(t, p)
 	p.MustElement("#ratio").MustSelect("1:1")
-	x0, y0 = at(400, 1200)
-	x1, y1 = at(1600, 2000)
+	at := atHand(t, p)
+	x0, y0 := at(400, 1200)
+	x1, y1 := at(1600, 2000)
 	drag(p, x0, y0, x1, y1)
 	waitFor(t, p, `!document.getElementById('figures').dataset.frame.endsWith('3600 2400')`)
 	frame := p.MustElement("#figures").MustEval(`() => this.dataset.frame.split(' ').map(Number)`)

@@ -36,9 +36,13 @@ addEventListener('click', (e) => {
   if (e.target.closest?.('[data-close]')) document.getElementById('notice').replaceChildren();
 });
 
-// What is sent may be redrawn by its answer.
+// What was sent may be redrawn by its own answer, however many others are under
+// way.
 let sent = null;
-document.addEventListener('htmx:beforeRequest', (e) => { sent = e.detail.elt.closest?.('form') ?? e.detail.elt; });
+document.addEventListener('htmx:beforeSwap', (e) => {
+  const elt = e.detail.requestConfig.elt;
+  sent = elt.closest?.('form') ?? elt;
+});
 
 // What was unfolded stays unfolded.
 document.addEventListener('htmx:oobBeforeSwap', (e) => {
