@@ -125,6 +125,8 @@ func TestTurningAndRatios(t *testing.T) {
 	waitFor(t, p, `!document.getElementById('figures').dataset.frame.endsWith('3600 2400')`)
 	frame := p.MustElement("#figures").MustEval(`() => this.dataset.frame.split(' ').map(Number)`)
 	assert.InDelta(t, frame.Get("2").Num(), frame.Get("3").Num(), 1, "square")
+	calm(t, p)
+	assert.Equal(t, "1:1", p.MustElement("#ratio").MustProperty("value").Str(), "it holds for the next frame, too")
 
 	// The focus is taken in hand, and moved.
 	calm(t, p)
