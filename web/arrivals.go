@@ -2,6 +2,7 @@ package web
 
 import (
 	"fmt"
+	"io"
 	"net/http"
 	"net/url"
 	"strings"
@@ -81,27 +82,33 @@ func (s *server) arrivalView(r *http.Request, a desk.Arrival) arrivalView {
 	return arrivalView{a, s.at(r).TooSmallFor(a.Picture)}
 }
 
-// arrive takes one file in from the body of the request, as it is. Its name
-// comes percent-encoded in a header.
-func (s *server) arrive(w http.ResponseWriter, r *http.Request) {
-	limit := s.at(r).Rules().Limits.Bytes
+// streamed gives the file that is the body of a request, as it is, and what it is
+// called: its name comes percent-encoded in a header. A large one has time, to
+// come and to be looked at.
+func (s *server) streamed(w http.ResponseWriter, r *http.Request, unnamed string) (string, io.ReadCloser) {
 	name, err := url.PathUnescape(r.Header.Get("X-File-Name"))
 	if err != nil || name == "" {
-		name = "the file"
-	}
-	if r.ContentLength > limit {
-		w.Header().Set("Connection", "close")
-		s.fail(w, r, s.at(r).TooLarge(name))
-		return
+		name = unnamed
 	}
 	line := http.NewResponseController(w)
 	_ = line.SetReadDeadline(time.Now().Add(patience))
 	_ = line.SetWriteDeadline(time.Now().Add(patience))
+	return name, http.MaxBytesReader(w, r.Body, s.at(r).Rules().Limits.Bytes+1)
+}
+
+// arrive takes one file in.
+func (s *server) arrive(w http.ResponseWriter, r *http.Request) {
+	name, body := s.streamed(w, r, "the file")
+	if r.ContentLength > s.at(r).Rules().Limits.Bytes {
+		w.Header().Set("Connection", "close")
+		s.fail(w, r, s.at(r).TooLarge(name))
+		return
+	}
 	section := r.URL.Query().Get("section")
 	if own := ownSections(s.at(r).Rules(), s.at(r).Who()); section == "" && len(own) > 0 {
 		section = own[0].Code
 	}
-	a, err := s.at(r).Arrive(name, http.MaxBytesReader(w, r.Body, limit+1), section)
+	a, err := s.at(r).Arrive(name, body, section)
 	if err != nil {
 		s.fail(w, r, err)
 		return

@@ -79,13 +79,10 @@ func (s *server) showBench(w http.ResponseWriter, r *http.Request, refused *desk
 
 // drawings are the column to scale, on a desktop and on a phone.
 func (s *server) drawings(r *http.Request, f desk.Figures) []drawing.Screen {
-	if f.Slot == nil {
+	if f.Slot == nil || !f.Slot.Stands() {
 		return nil
 	}
 	const scale, height = 0.25, 168
-	if !f.Slot.Stands() {
-		return nil
-	}
 	house, size := s.at(r).Rules(), fit.SizeOf(f.Frame)
 	if len(f.Cuts) > 0 {
 		size = f.Cuts[0].Size // turned, as it will stand

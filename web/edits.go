@@ -99,7 +99,7 @@ func (s *server) nextLacking(w http.ResponseWriter, r *http.Request) {
 	case err != nil:
 		s.fail(w, r, err)
 	case next == 0:
-		s.goOn(w, r, fmt.Sprintf("/bench/%d?all=ready", id(r)))
+		s.goOn(w, r, fmt.Sprintf("/bench/%d", id(r)))
 	default:
 		s.goOn(w, r, fmt.Sprintf("/bench/%d", next))
 	}
@@ -145,15 +145,12 @@ func (benchView) Styles() []veil.Style { return []veil.Style{veil.Soft, veil.Blo
 func (benchView) MostCells() int { return veil.MostCells }
 
 // SeenW is the width of the picture as it is turned, in source pixels.
-func (v benchView) SeenW() int { return v.turned().X }
+func (v benchView) SeenW() int { return v.turned().W }
 
 // SeenH is the height of the picture as it is turned.
-func (v benchView) SeenH() int { return v.turned().Y }
+func (v benchView) SeenH() int { return v.turned().H }
 
-func (v benchView) turned() image.Point {
-	size := v.Work.Recipe.View(v.Source).Turn.Turned(v.Source)
-	return image.Pt(size.W, size.H)
-}
+func (v benchView) turned() fit.Size { return v.Work.Recipe.View(v.Source).Turn.Turned(v.Source) }
 
 // Plane is the transform from the upright original to the picture as it is
 // turned and mirrored (CIPA DC-008, Orientation: 1 to 8).

@@ -4,9 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http"
-	"net/url"
 	"strconv"
-	"time"
 
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
@@ -36,7 +34,7 @@ func (s *server) rulerRoutes(r chi.Router) {
 type rulerView struct {
 	Sheets  []store.RulerSheet
 	Sheet   *sheetView
-	Columns []columnView // proposed; nil while nobody asked
+	Columns []ruler.Column // proposed; nil while nobody asked
 	Keeper  bool
 	Asked   bool // for columns
 }
@@ -47,21 +45,21 @@ type sheetView struct{ store.RulerSheet }
 // Usual lists the scales that are offered.
 func (sheetView) Usual() []float64 { return []float64{1, 1.5, 2, 3} }
 
-type columnView struct {
-	ruler.Column
-	CSS float64
-}
-
 // Length tells a reading in CSS px and device px.
 func (v rulerView) Length(r store.Reading) ruler.Length {
 	return ruler.Between(r.From, r.To, v.Sheet.Scale)
+}
+
+// Wide tells how wide a column is in CSS px.
+func (v rulerView) Wide(c ruler.Column) float64 {
+	return ruler.Between(c.Left, c.Right, v.Sheet.Scale).CSS
 }
 
 func (s *server) ruler(w http.ResponseWriter, r *http.Request) { s.showRuler(w, r, 0, nil) }
 
 func (s *server) sheet(w http.ResponseWriter, r *http.Request) { s.showRuler(w, r, id(r), nil) }
 
-func (s *server) showRuler(w http.ResponseWriter, r *http.Request, open uint, columns []columnView) {
+func (s *server) showRuler(w http.ResponseWriter, r *http.Request, open uint, columns []ruler.Column) {
 	all, err := s.at(r).Sheets()
 	if err != nil {
 		s.fail(w, r, err)
@@ -81,14 +79,9 @@ func (s *server) showRuler(w http.ResponseWriter, r *http.Request, open uint, co
 }
 
 func (s *server) addSheet(w http.ResponseWriter, r *http.Request) {
-	name, err := url.PathUnescape(r.Header.Get("X-File-Name"))
-	if err != nil || name == "" {
-		name = "Screenshot"
-	}
-	line := http.NewResponseController(w)
-	_ = line.SetReadDeadline(time.Now().Add(patience))
+	name, body := s.streamed(w, r, "Screenshot")
 	scale, _ := strconv.ParseFloat(r.URL.Query().Get("scale"), 64)
-	sheet, err := s.at(r).AddSheet(name, http.MaxBytesReader(w, r.Body, s.at(r).Rules().Limits.Bytes+1), scale)
+	sheet, err := s.at(r).AddSheet(name, body, scale)
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -119,16 +112,7 @@ func (s *server) sheetColumns(w http.ResponseWriter, r *http.Request) {
 		s.fail(w, r, err)
 		return
 	}
-	sheet, err := s.at(r).Sheet(id(r))
-	if err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	columns := []columnView{}
-	for _, c := range found {
-		columns = append(columns, columnView{c, float64(c.Width()) / sheet.Scale})
-	}
-	s.showRuler(w, r, id(r), columns)
+	s.showRuler(w, r, id(r), append([]ruler.Column{}, found...)) // none is not the same as not asked
 }
 
 func (s *server) rulerChanged(w http.ResponseWriter, r *http.Request, err error) {

@@ -1,15 +1,14 @@
 package web
 
 import (
+	"cmp"
 	"fmt"
 	"net/http"
 	"net/url"
 	"strings"
-	"time"
 
 	"github.com/go-chi/chi/v5"
 
-	"mivlet/core/naming"
 	"mivlet/core/rules"
 	"mivlet/desk"
 	"mivlet/store"
@@ -45,10 +44,6 @@ type shelvesView struct {
 	Sections []rules.Section
 	Rows     bool // rows instead of thumbnails
 	Page     int
-	Plan     []desk.Renaming
-	Chosen   []uint
-	Subject  string
-	CanWork  bool // in the section that is open
 }
 
 // Filters lists the questions that a shelf answers.
@@ -95,16 +90,28 @@ type folderView struct {
 	Title string
 }
 
-// Kept are the fields that a search keeps.
-func (v shelvesView) Kept() map[string]string {
-	kept := map[string]string{}
-	for k, val := range map[string]string{"section": v.Query.Section, "folder": v.Query.Folder, "filter": v.Query.Filter, "tag": v.Query.Tag} {
+// asked are the fields that the shelf was asked for with.
+func (v shelvesView) asked() url.Values {
+	q := url.Values{}
+	for k, val := range map[string]string{"section": v.Query.Section, "folder": v.Query.Folder, "q": v.Query.Text, "filter": v.Query.Filter,
+		"sort": string(v.Query.Sort), "person": v.Query.Person, "tag": v.Query.Tag} {
 		if val != "" {
-			kept[k] = val
+			q.Set(k, val)
 		}
 	}
 	if v.Rows {
-		kept["view"] = "rows"
+		q.Set("view", "rows")
+	}
+	return q
+}
+
+// Kept are the fields that a search keeps: all but its own.
+func (v shelvesView) Kept() map[string]string {
+	kept := map[string]string{}
+	for k, val := range v.asked() {
+		if k != "q" && k != "sort" && k != "person" {
+			kept[k] = val[0]
+		}
 	}
 	return kept
 }
@@ -114,22 +121,7 @@ func (v shelvesView) Last() int { return int((v.All + desk.ShelfPage - 1) / desk
 
 // With returns the address of the shelf with one field set to another value.
 func (v shelvesView) With(pairs ...any) string {
-	q := url.Values{}
-	put := func(k, val string) {
-		if val != "" {
-			q.Set(k, val)
-		}
-	}
-	put("section", v.Query.Section)
-	put("folder", v.Query.Folder)
-	put("q", v.Query.Text)
-	put("filter", v.Query.Filter)
-	put("sort", string(v.Query.Sort))
-	put("person", v.Query.Person)
-	put("tag", v.Query.Tag)
-	if v.Rows {
-		q.Set("view", "rows")
-	}
+	q := v.asked()
 	for i := 0; i+1 < len(pairs); i += 2 {
 		q.Set(fmt.Sprint(pairs[i]), fmt.Sprint(pairs[i+1]))
 		if fmt.Sprint(pairs[i+1]) == "" {
@@ -139,9 +131,7 @@ func (v shelvesView) With(pairs ...any) string {
 	return "/shelves?" + q.Encode()
 }
 
-func (s *server) shelves(w http.ResponseWriter, r *http.Request) { s.showShelves(w, r, nil) }
-
-func (s *server) showShelves(w http.ResponseWriter, r *http.Request, plan []desk.Renaming) {
+func (s *server) shelves(w http.ResponseWriter, r *http.Request) {
 	q := store.ShelfQuery{Section: r.FormValue("section"), Folder: r.FormValue("folder"), Text: r.FormValue("q"), Filter: r.FormValue("filter"),
 		Sort: store.Sort(r.FormValue("sort")), Person: r.FormValue("person"), Tag: r.FormValue("tag")}
 	page := max(1, whole(r, "page", 1))
@@ -151,11 +141,7 @@ func (s *server) showShelves(w http.ResponseWriter, r *http.Request, plan []desk
 		s.fail(w, r, err)
 		return
 	}
-	v := shelvesView{ShelfView: found, Sections: s.at(r).Rules().Sections, Rows: r.FormValue("view") == "rows", Page: page, Plan: plan, Subject: r.FormValue("subject"),
-		CanWork: s.at(r).Who().WorksSomewhere()}
-	if plan != nil {
-		v.Chosen = chosen(r)
-	}
+	v := shelvesView{ShelfView: found, Sections: s.at(r).Rules().Sections, Rows: r.FormValue("view") == "rows", Page: page}
 	s.screen(w, r, "shelves", "Shelves", "shelves", v)
 }
 
@@ -246,8 +232,6 @@ type cardView struct {
 	Rules rules.Rules
 	Words desk.Words
 	Swap  []string // what wants a look after another file took its place
-	Kinds []naming.Kind
-	Now   time.Time
 }
 
 func (s *server) pictureCard(w http.ResponseWriter, r *http.Request) {
@@ -256,15 +240,8 @@ func (s *server) pictureCard(w http.ResponseWriter, r *http.Request) {
 		s.fail(w, r, err)
 		return
 	}
-	v := cardView{PictureCard: c, Rules: s.at(r).Rules(), Words: desk.WordsOf(c.Picture)}
-	if notes := r.URL.Query()["note"]; len(notes) > 0 {
-		v.Swap = notes
-	}
-	title := c.Name
-	if title == "" {
-		title = c.OriginalName
-	}
-	s.screen(w, r, "card", title, "shelves", v)
+	v := cardView{PictureCard: c, Rules: s.at(r).Rules(), Words: desk.WordsOf(c.Picture), Swap: r.URL.Query()["note"]}
+	s.screen(w, r, "card", cmp.Or(c.Name, c.OriginalName), "shelves", v)
 }
 
 func (s *server) variant(w http.ResponseWriter, r *http.Request) {
@@ -299,13 +276,8 @@ func wordsForm(r *http.Request) desk.Words {
 
 // swap gives a picture another file, streamed.
 func (s *server) swap(w http.ResponseWriter, r *http.Request) {
-	name, err := url.PathUnescape(r.Header.Get("X-File-Name"))
-	if err != nil || name == "" {
-		name = "the file"
-	}
-	line := http.NewResponseController(w)
-	_ = line.SetReadDeadline(time.Now().Add(patience))
-	done, err := s.at(r).SwapFile(id(r), name, http.MaxBytesReader(w, r.Body, s.at(r).Rules().Limits.Bytes+1))
+	name, body := s.streamed(w, r, "the file")
+	done, err := s.at(r).SwapFile(id(r), name, body)
 	if err != nil {
 		s.fail(w, r, err)
 		return

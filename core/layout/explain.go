@@ -11,10 +11,7 @@ import (
 func (p Place) Explain(viewport int, density float64) string {
 	s := p.Section
 	d := s.Breaks.Device(viewport)
-	outer := viewport
-	if b := s.bound(); b > 0 {
-		outer = min(outer, b)
-	}
+	outer := s.outer(viewport)
 	n := len(s.Shares)
 	var b strings.Builder
 	if s.Stacked(viewport) || n == 1 {
@@ -40,10 +37,7 @@ func (p Place) Explain(viewport int, density float64) string {
 
 // shareInWords tells the share of a column: “÷ 3” or “× 2/3”.
 func (s Section) shareInWords(column int) string {
-	total, own := 0.0, s.Shares[column]
-	for _, v := range s.Shares {
-		total += v
-	}
+	total, own := s.allShares(), s.Shares[column]
 	if own != 0 && math.Abs(total/own-math.Round(total/own)) < 1e-9 {
 		return "÷ " + number(total/own)
 	}

@@ -84,11 +84,15 @@ func (s Section) bound() int {
 // Content returns the width that the columns and gutters of the section share
 // at a viewport: min(viewport, page cap, cap) − 2·padding.
 func (s Section) Content(viewport int) int {
-	w := viewport
+	return max(0, s.outer(viewport)-2*s.Padding.On(s.Breaks.Device(viewport)))
+}
+
+// outer is the width of the section with its padding.
+func (s Section) outer(viewport int) int {
 	if b := s.bound(); b > 0 {
-		w = min(w, b)
+		return min(viewport, b)
 	}
-	return max(0, w-2*s.Padding.On(s.Breaks.Device(viewport)))
+	return viewport
 }
 
 // Column returns the inner width of a column, counted from 0, at a viewport:
@@ -110,14 +114,20 @@ func (s Section) Stacked(viewport int) bool {
 
 // share is the part of the room that a column gets.
 func (s Section) share(column int) float64 {
-	total := 0.0
-	for _, v := range s.Shares {
-		total += v
-	}
+	total := s.allShares()
 	if column < 0 || column >= len(s.Shares) || total <= 0 {
 		return 0
 	}
 	return s.Shares[column] / total
+}
+
+// allShares is what the shares of all columns add up to.
+func (s Section) allShares() float64 {
+	total := 0.0
+	for _, v := range s.Shares {
+		total += v
+	}
+	return total
 }
 
 // Widest is a viewport that is wider than every screen: what the section gives

@@ -66,7 +66,7 @@ func Usual() Convention {
 // Identifier turns a title into what stands for it in addresses: lower-case
 // letters, digits and hyphens, beginning with a letter; "" where nothing is left.
 func Identifier(title string) string {
-	id := strings.Join(split(title), "-")
+	id := strings.Join(Convention{Case: Lower}.Words(title), "-")
 	id = strings.TrimLeft(id, "-0123456789")
 	if len(id) > 30 {
 		id = strings.TrimRight(id[:30], "-")

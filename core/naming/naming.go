@@ -31,7 +31,7 @@ func (c Convention) Check(name string, k Clues) []Problem {
 	if reserved.MatchString(name) {
 		add("reserved", "“%s” is a name that some systems refuse.", name)
 	}
-	words := c.words(name)
+	words := c.Words(name)
 	rest := c.checkSection(words, k, add)
 	c.checkParts(words, add)
 	c.checkSubject(name, c.bare(rest, Clues{Taken: k.Taken}), add)
@@ -50,6 +50,9 @@ func rank(code string) int {
 	return 1
 }
 
+// smallBegins matches a word that begins with a small letter.
+var smallBegins = regexp.MustCompile(`(?:^|[^A-Za-z])[a-z]`)
+
 func (c Convention) checkLetters(name string, add func(code, format string, args ...any)) {
 	joiner := c.Joiner
 	if joiner == "" {
@@ -64,8 +67,8 @@ func (c Convention) checkLetters(name string, add func(code, format string, args
 	if c.Case == Lower && name != strings.ToLower(name) {
 		add("case", "Capitals make two names out of one on some systems. Lower case, please.")
 	}
-	if c.Case == Capitals && regexp.MustCompile(`(?:^|[^A-Za-z])[a-z]`).MatchString(name) {
-		add("case", "Each word begins with a capital: “%s”.", c.write(c.words(name)))
+	if c.Case == Capitals && smallBegins.MatchString(name) {
+		add("case", "Each word begins with a capital: “%s”.", c.write(c.Words(name)))
 	}
 	if strings.HasPrefix(name, joiner) || strings.HasSuffix(name, joiner) || strings.Contains(name, joiner+joiner) || strings.HasPrefix(name, "-") || strings.HasSuffix(name, ".") {
 		add("hyphens", "“%s” stands single, and only between words.", joiner)
@@ -104,16 +107,16 @@ func (c Convention) hasDate() bool {
 // words without it.
 func (c Convention) checkSection(words []string, k Clues, add func(code, format string, args ...any)) []string {
 	if k.Section == "" || !c.wants(Section) {
-		rest, _ := without(words, c.words(k.Section), true)
+		rest, _ := without(words, c.Words(k.Section), true)
 		return rest
 	}
-	section := c.words(k.Section)
+	section := c.Words(k.Section)
 	first := c.Parts[0].Kind == Section
 	rest, there := without(words, section, first)
 	switch {
 	case there || !first && strings.Contains(strings.Join(words, " "), strings.Join(section, " ")):
 		return rest
-	case len(words) > 0 && slices.ContainsFunc(k.Others, func(o string) bool { return o != k.Section && strings.EqualFold(o, words[0]) }):
+	case len(words) > 0 && k.another(words[0]):
 		add("section", "“%s” is another section. Here it is “%s%s…”.", words[0], c.write(section), c.Joiner)
 	default:
 		add("section", "The section comes first: “%s%s…”.", c.write(section), c.Joiner)
@@ -121,7 +124,15 @@ func (c Convention) checkSection(words []string, k Clues, add func(code, format 
 	return words
 }
 
-var dateShapes = map[string]string{"2006-01-02": `\d{4}-\d\d-\d\d`, "20060102": `\d{8}`, "2006-01": `\d{4}-\d\d`, "200601": `\d{6}`, "2006": `\d{4}`}
+// dateShapes match a date of each form among words that hyphens join.
+var dateShapes = func() map[string]*regexp.Regexp {
+	shapes := map[string]*regexp.Regexp{}
+	digit := regexp.MustCompile(`\d`)
+	for _, form := range DateForms {
+		shapes[form] = regexp.MustCompile(`(?:^|-)` + digit.ReplaceAllString(form, `\d`) + `(?:$|-)`)
+	}
+	return shapes
+}()
 
 // checkParts wants the dates and numbers that are required.
 func (c Convention) checkParts(words []string, add func(code, format string, args ...any)) {
@@ -132,8 +143,7 @@ func (c Convention) checkParts(words []string, add func(code, format string, arg
 		}
 		switch p.Kind {
 		case Taken, Today:
-			shape := dateShapes[p.Form]
-			if !regexp.MustCompile(`(?:^|-)`+shape+`(?:$|-)`).MatchString(joined) && !slices.Contains(strings.Split(joined, "-"), undated) {
+			if shape, ok := dateShapes[p.Form]; (!ok || !shape.MatchString(joined)) && !slices.Contains(strings.Split(joined, "-"), undated) {
 				add("date", "A date belongs into the name, written like %s.", p.Form)
 			}
 		case Number:

@@ -24,6 +24,16 @@ type Clues struct {
 	Fallback string // last resort, such as a short part of a content hash
 }
 
+// said is what is given for a part that takes its words as they are.
+func (k Clues) said(kind Kind) string {
+	return map[Kind]string{Detail: k.Detail, Place: k.Place, Slot: k.Slot, Variant: k.Variant}[kind]
+}
+
+// another reports whether a word is the code of another section.
+func (k Clues) another(word string) bool {
+	return slices.ContainsFunc(k.Others, func(o string) bool { return o != k.Section && strings.EqualFold(o, word) })
+}
+
 // Proposal is a name with the steps that led to it, in plain words.
 type Proposal struct {
 	Name  string
@@ -110,7 +120,7 @@ func (c Convention) value(part Part, k Clues, p *Proposal) string {
 			return ""
 		}
 		p.step("The section first: %s.", k.Section)
-		return c.write(c.words(k.Section))
+		return c.write(c.Words(k.Section))
 	case Taken, Today:
 		return c.date(part, k, p)
 	case Number:
@@ -124,14 +134,13 @@ func (c Convention) value(part Part, k Clues, p *Proposal) string {
 		p.step("Number %d.", n)
 		return fmt.Sprintf("%0*d", part.Width, n)
 	}
-	text := map[Kind]string{Detail: k.Detail, Place: k.Place, Slot: k.Slot, Variant: k.Variant}[part.Kind]
-	words := c.words(text)
+	words := c.Words(k.said(part.Kind))
 	if len(words) == 0 {
 		if !part.Required {
 			return ""
 		}
 		p.step("No %s is given: the word stands for it.", part.Kind)
-		words = c.words(string(part.Kind))
+		words = c.Words(string(part.Kind))
 	}
 	return c.write(words)
 }
@@ -158,7 +167,7 @@ func (c Convention) date(part Part, k Clues, p *Proposal) string {
 // typedNumber is the number that a typed name ends in, where the convention
 // wants one there; 0 for none.
 func (c Convention) typedNumber(part Part, k Clues) int {
-	words := c.words(stem(k.Typed))
+	words := c.Words(stem(k.Typed))
 	if len(words) == 0 {
 		return 0
 	}
@@ -176,13 +185,13 @@ func (c Convention) subject(k Clues, p *Proposal) []string {
 		if strings.TrimSpace(from.text) == "" {
 			continue
 		}
-		words := c.words(from.text)
+		words := c.Words(from.text)
 		rest := c.bare(words, k)
 		if cameraWords(rest) || FromCamera(from.text) {
 			p.step("“%s” is what a camera called it: left out.", from.text)
 			continue
 		}
-		if plain(from.text) != strings.NewReplacer("'", "", "’", "", "`", "").Replace(from.text) {
+		if plain(from.text) != unquoted.Replace(from.text) {
 			p.step("Other letters in plain ones: %s.", strings.TrimSpace(plain(from.text)))
 		}
 		if told := c.telling(rest, p); len(told) > 0 {
@@ -192,10 +201,10 @@ func (c Convention) subject(k Clues, p *Proposal) []string {
 	}
 	if !k.Taken.IsZero() && !c.wants(Taken) {
 		p.step("Nothing tells what it shows: the day it was taken stands for it.")
-		return c.words(k.Taken.Format("2006-01-02"))
+		return c.Words(k.Taken.Format("2006-01-02"))
 	}
 	p.step("Nothing tells what it shows.")
-	return append(c.words("unsorted"), c.words(k.Fallback)...)
+	return append(c.Words("unsorted"), c.Words(k.Fallback)...)
 }
 
 // wants reports whether a part is required.
@@ -205,7 +214,7 @@ func (c Convention) wants(kind Kind) bool {
 
 // bare takes off the words that other parts of the convention will say.
 func (c Convention) bare(words []string, k Clues) []string {
-	section := c.words(k.Section)
+	section := c.Words(k.Section)
 	for there := true; there; {
 		words, there = without(words, section, true)
 	}
@@ -222,14 +231,14 @@ func (c Convention) bare(words []string, k Clues) []string {
 			}
 			words = withoutDate(words, part.Form)
 		case Detail, Place, Slot, Variant:
-			text := map[Kind]string{Detail: k.Detail, Place: k.Place, Slot: k.Slot, Variant: k.Variant}[part.Kind]
+			text := k.said(part.Kind)
 			if text == "" && part.Required {
 				text = string(part.Kind)
 			}
-			words, _ = without(words, c.words(text), false)
+			words, _ = without(words, c.Words(text), false)
 		}
 	}
-	if len(words) > 1 && slices.ContainsFunc(k.Others, func(o string) bool { return o != k.Section && strings.EqualFold(o, words[0]) }) {
+	if len(words) > 1 && k.another(words[0]) {
 		words = words[1:] // the section of another
 	}
 	return words

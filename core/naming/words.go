@@ -32,25 +32,18 @@ func stem(name string) string {
 
 var extension = regexp.MustCompile(`(?i)\.(?:jpe?g|png|gif|webp|avif|hei[cf]|bmp|tiff?|svg|txt|pdf)$`)
 
-// plain writes letters of other scripts in plain ones.
-func plain(text string) string {
-	return strings.NewReplacer("'", "", "’", "", "`", "").Replace(unidecode.Unidecode(text))
-}
+// unquoted takes the apostrophes out, which part no words.
+var unquoted = strings.NewReplacer("'", "", "’", "", "`", "")
 
-// split transliterates to plain lower-case letters and cuts at everything else.
-func split(text string) []string {
-	return strings.FieldsFunc(strings.ToLower(plain(text)), func(r rune) bool { return !letterOrDigit(r) })
-}
+// plain writes letters of other scripts in plain ones.
+func plain(text string) string { return unquoted.Replace(unidecode.Unidecode(text)) }
 
 func letterOrDigit(r rune) bool {
 	return r >= 'a' && r <= 'z' || r >= 'A' && r <= 'Z' || r >= '0' && r <= '9'
 }
 
 // Words cuts a text into words as the convention writes them.
-func (c Convention) Words(text string) []string { return c.words(text) }
-
-// words cuts a text into words as the convention writes them.
-func (c Convention) words(text string) []string {
+func (c Convention) Words(text string) []string {
 	fields := strings.FieldsFunc(plain(text), func(r rune) bool { return !letterOrDigit(r) })
 	switch c.Case {
 	case AsTyped:

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 
+	"mivlet/core/layout"
 	"mivlet/core/naming"
 )
 
@@ -40,6 +41,13 @@ func (c *checker) must(ok bool, at, format string, args ...any) {
 // names of classes.
 var identifier = regexp.MustCompile(`^[a-z][a-z0-9-]{0,30}$`)
 
+// What other values are written like.
+var (
+	extension   = regexp.MustCompile(`^\.[a-z0-9]{1,8}$`)
+	colour      = regexp.MustCompile(`^#[0-9a-f]{6}$`)
+	languageTag = regexp.MustCompile(`^[a-z]{2,3}(-[A-Za-z0-9]{2,8})*$`)
+)
+
 // Check returns every place where the rules contradict themselves or ask for
 // what cannot be. Nil means that they hold.
 func (r Rules) Check() Faults {
@@ -48,9 +56,9 @@ func (r Rules) Check() Faults {
 	c.must(strings.TrimSpace(r.House) != "", "/house", "the house needs a name")
 	c.page(r.Page)
 	c.slots(r)
-	c.types(r.Types)
+	c.types(r)
 	c.limits(r)
-	c.naming(r.Naming)
+	c.naming(r)
 	c.sections(r.Sections)
 	return c.faults
 }
@@ -60,14 +68,12 @@ func (c *checker) page(p Frame) {
 	c.must(p.Breaks.Tablet >= 320 && p.Breaks.Tablet < p.Breaks.Desktop, "/page/breaks/tablet", "tablets begin at 320 px or above, and before desktops (%d)", p.Breaks.Desktop)
 	c.must(p.Breaks.Desktop <= 3000, "/page/breaks/desktop", "desktops begin at 3000 px at the latest")
 	for _, one := range []struct {
-		name   string
-		values []int
-	}{
-		{"padding", []int{p.Padding.Phone, p.Padding.Tablet, p.Padding.Desktop}}, {"gutter", []int{p.Gutter.Phone, p.Gutter.Tablet, p.Gutter.Desktop}},
-		{"column_padding", []int{p.ColumnPadding.Phone, p.ColumnPadding.Tablet, p.ColumnPadding.Desktop}},
-	} {
-		for i, v := range one.values {
-			c.must(v >= 0 && v <= 400, fmt.Sprintf("/page/%s/%s", one.name, [3]string{"phone", "tablet", "desktop"}[i]), "0 to 400 px, not %d", v)
+		name    string
+		lengths layout.Lengths
+	}{{"padding", p.Padding}, {"gutter", p.Gutter}, {"column_padding", p.ColumnPadding}} {
+		for _, d := range layout.Devices {
+			v := one.lengths.On(d)
+			c.must(v >= 0 && v <= 400, fmt.Sprintf("/page/%s/%s", one.name, d), "0 to 400 px, not %d", v)
 		}
 	}
 	c.must(len(p.Patterns) > 0, "/page/patterns", "a page needs a pattern")
@@ -148,16 +154,16 @@ func (c *checker) space(r Rules, s Slot, at string) {
 	}
 }
 
-func (c *checker) types(all []Type) {
+func (c *checker) types(r Rules) {
 	seen := map[string]bool{}
 	kept := false
-	for _, t := range all {
+	for _, t := range r.Types {
 		at := "/types/" + t.MediaType
 		c.must(strings.Contains(t.MediaType, "/") && t.MediaType == strings.ToLower(t.MediaType), at, "%q is no media type, such as image/jpeg", t.MediaType)
 		c.must(!seen[t.MediaType], at, "%q is there twice", t.MediaType)
 		c.must(strings.TrimSpace(t.Title) != "", at+"/title", "it needs a title")
 		seen[t.MediaType] = true
-		c.must(regexp.MustCompile(`^\.[a-z0-9]{1,8}$`).MatchString(t.Extension), at+"/extension", "%q is no extension, such as .jpg", t.Extension)
+		c.must(extension.MatchString(t.Extension), at+"/extension", "%q is no extension, such as .jpg", t.Extension)
 		if ext := known[t.MediaType]; ext != "" {
 			c.must(t.Extension == ext, at+"/extension", "files of this type end in %s", ext)
 			c.must(t.Bytes == "", at+"/bytes", "how this type is recognised is known")
@@ -166,7 +172,7 @@ func (c *checker) types(all []Type) {
 			c.must(err == nil && len(lead) >= 2 && len(lead) <= 32, at+"/bytes", "2 to 32 leading bytes in hex, such as 25504446")
 			c.must(t.Do != Convert, at+"/do", "Mivlet cannot read this type, so it cannot convert it")
 		}
-		c.must(t.Do == Keep || t.Do == Convert || t.Do == Refuse, at+"/do", "keep, convert or refuse, not %q", t.Do)
+		c.must(slices.Contains(r.Acts(), t.Do), at+"/do", "keep, convert or refuse, not %q", t.Do)
 		c.must((t.Do == Convert) == (t.To != ""), at+"/to", "what it is converted to belongs to converting, and only there")
 		c.must(t.To == "" || slices.Contains(targets, t.To), at+"/to", "a picture is converted to JPEG, PNG or WebP, not %q", t.To)
 		c.must(t.Do != Refuse || strings.TrimSpace(t.Say) != "", at+"/say", "say what the editor can do instead")
@@ -183,19 +189,20 @@ func (c *checker) limits(r Rules) {
 	c.must(l.BinDays >= 1 && l.BinDays <= 3650, "/limits/bin_days", "1 to 3650 days, not %d", l.BinDays)
 	c.must(p.Air >= 0 && p.Air <= 100, "/placing/air", "0 to 100 px, not %d", p.Air)
 	c.must(p.Line >= 0 && p.Line <= 20, "/placing/line", "0 to 20 px, not %d", p.Line)
-	c.must(regexp.MustCompile(`^#[0-9a-f]{6}$`).MatchString(p.LineColour), "/placing/line_colour", "a colour is written like #8a8172, not %q", p.LineColour)
-	c.must(p.Link == NoLink || p.Link == EnlargeLink, "/placing/link", "none or enlarge, not %q", p.Link)
+	c.must(colour.MatchString(p.LineColour), "/placing/line_colour", "a colour is written like #8a8172, not %q", p.LineColour)
+	c.must(slices.Contains(r.Links(), p.Link), "/placing/link", "none or enlarge, not %q", p.Link)
 	c.must(p.Enlarged >= 200 && p.Enlarged <= 4000, "/placing/enlarged", "200 to 4000 px, not %d", p.Enlarged)
-	c.must(p.CutMark == "query" || p.CutMark == "suffix", "/placing/cut_mark", "query or suffix, not %q", p.CutMark)
+	c.must(slices.Contains(r.CutMarks(), p.CutMark), "/placing/cut_mark", "query or suffix, not %q", p.CutMark)
 	for _, k := range p.Keep {
 		c.must(k == "credit" || k == "alt", "/placing/keep", "credit and alt may stay, not %q", k)
 	}
-	c.must(regexp.MustCompile(`^[a-z]{2,3}(-[A-Za-z0-9]{2,8})*$`).MatchString(w.Language), "/words/language", "a language is written like en or de-CH, not %q", w.Language)
+	c.must(languageTag.MatchString(w.Language), "/words/language", "a language is written like en or de-CH, not %q", w.Language)
 	c.must(w.LongestAlt >= 40 && w.LongestAlt <= 1000, "/words/longest_alt", "40 to 1000 characters, not %d", w.LongestAlt)
 	c.must(w.LongestCaption >= 40 && w.LongestCaption <= 2000, "/words/longest_caption", "40 to 2000 characters, not %d", w.LongestCaption)
 }
 
-func (c *checker) naming(n naming.Convention) {
+func (c *checker) naming(r Rules) {
+	n := r.Naming
 	seen := map[naming.Kind]bool{}
 	for _, p := range n.Parts {
 		at := "/naming/parts/" + string(p.Kind)
@@ -211,8 +218,8 @@ func (c *checker) naming(n naming.Convention) {
 		}
 	}
 	c.must(seen[naming.Subject], "/naming/parts", "a name needs its subject")
-	c.must(n.Joiner == "-" || n.Joiner == "_" || n.Joiner == "" && n.Case == naming.Capitals, "/naming/joiner", "a hyphen or an underscore; nothing only where capitals part the words")
-	c.must(n.Case == naming.Lower || n.Case == naming.Capitals || n.Case == naming.AsTyped, "/naming/case", "lower, capitals or typed, not %q", n.Case)
+	c.must(slices.Contains(r.Joiners(), n.Joiner) && (n.Joiner != "" || n.Case == naming.Capitals), "/naming/joiner", "a hyphen or an underscore; nothing only where capitals part the words")
+	c.must(slices.Contains(r.Cases(), n.Case), "/naming/case", "lower, capitals or typed, not %q", n.Case)
 	c.must(n.Longest >= 20 && n.Longest <= 120, "/naming/longest", "20 to 120 characters, not %d", n.Longest)
 }
 

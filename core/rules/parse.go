@@ -140,13 +140,16 @@ func named(place []string, doc any) string {
 	return b.String()
 }
 
+// keyFields are the fields that an element of a list is called by.
+var keyFields = []string{"id", "code", "media_type", "kind"}
+
 // keyOf returns what an element of a list is called.
 func keyOf(v any) string {
 	m, ok := v.(map[string]any)
 	if !ok {
 		return ""
 	}
-	for _, name := range []string{"id", "code", "media_type", "kind"} {
+	for _, name := range keyFields {
 		if s, ok := m[name].(string); ok && s != "" {
 			return s
 		}

@@ -75,7 +75,7 @@ func field(v reflect.Value, name string) (reflect.Value, bool) {
 // indexOf finds an element of a list by what it is called.
 func indexOf(list reflect.Value, key string) (int, bool) {
 	for i := range list.Len() {
-		for _, name := range []string{"id", "code", "media_type", "kind"} {
+		for _, name := range keyFields {
 			if f, ok := field(list.Index(i), name); ok && f.String() == key {
 				return i, true
 			}

@@ -60,7 +60,7 @@ func Column(title string, r rules.Rules, viewport int, slot rules.Slot, picture 
 	s.W, s.H = s.Page.X+s.Page.W+marginSide, height
 	left := s.Page.X + (s.Page.W-float64(column)*scale)/2
 	pic := Box{left, marginTop + 16, float64(shown) * scale, float64(size.H) * scale}
-	if at := besideOf(place, viewport); at > 0 {
+	if at, ok := besideOf(place, viewport); ok {
 		pic.X += at * scale
 	} else if shown > column || !beside {
 		pic.X = s.Page.X + (s.Page.W-pic.W)/2
@@ -90,15 +90,15 @@ func Column(title string, r rules.Rules, viewport int, slot rules.Slot, picture 
 }
 
 // besideOf is where a slot of one of several columns begins, in CSS px from the
-// left of the content.
-func besideOf(p layout.Place, viewport int) float64 {
+// left of the content; false where no column stands beside it.
+func besideOf(p layout.Place, viewport int) (float64, bool) {
 	if len(p.Section.Shares) < 2 || p.Section.Stacked(viewport) {
-		return 0
+		return 0, false
 	}
 	d := p.Section.Breaks.Device(viewport)
 	at := float64(p.Section.ColumnPadding.On(d))
 	for i := range p.Column {
 		at += p.Section.Column(viewport, i) + float64(2*p.Section.ColumnPadding.On(d)+p.Section.Gutter.On(d))
 	}
-	return at + 0.001
+	return at, true
 }
