@@ -2,16 +2,12 @@
 // stage's own units are pixels of the upright original, so what is drawn is
 // what is sent. All figures come from the server.
 import { dimension, extension } from './dimension.js';
+import { bench, stage, W, H, ns, set, unit, under } from './stage.js';
 
-const bench = document.getElementById('bench');
-const stage = document.getElementById('stage');
 const group = document.getElementById('frame');
 const shade = document.getElementById('shade');
 const dims = document.getElementById('stage-dims');
 const plane = document.getElementById('plane');
-const W = Number(stage.dataset.width);
-const H = Number(stage.dataset.height);
-const ns = 'http://www.w3.org/2000/svg';
 
 const body = part('rect', 'body');
 const thirds = [0, 1, 2, 3].map(() => part('line', 'third'));
@@ -34,11 +30,6 @@ function read() {
   const [x, y, w, h] = document.getElementById('figures').dataset.frame.split(' ').map(Number);
   return { x, y, w, h };
 }
-
-function set(el, attrs) { for (const k in attrs) el.setAttribute(k, attrs[k]); }
-
-// unit is how many source pixels one screen pixel spans.
-function unit() { const m = stage.getScreenCTM(); return 1 / Math.hypot(m.a, m.b); }
 
 // seen carries a point of the upright original to the picture as it is turned.
 const turned = plane.transform.baseVal.consolidate()?.matrix ?? new DOMMatrix();
@@ -95,10 +86,7 @@ function keep({ x, y, w, h }, moving) {
 // ---- the pointer ----
 let grab = null;
 
-function at(e) {
-  const p = new DOMPoint(e.clientX, e.clientY).matrixTransform(plane.getScreenCTM().inverse());
-  return { x: p.x, y: p.y };
-}
+const at = (e) => under(e, plane);
 
 stage.addEventListener('pointerdown', (e) => {
   if (e.button !== 0) return;

@@ -1,7 +1,7 @@
 // The Ruler's hand: two edges over a screenshot that snap to its lines. The
 // sheet's own units are device pixels; edge 10 lies between pixels 9 and 10.
 import { dimension } from './dimension.js';
-import { whenSignedIn } from './session.js';
+import { sendFile } from './send-file.js';
 
 const ruler = document.getElementById('ruler');
 const picker = document.getElementById('sheet-file');
@@ -12,12 +12,8 @@ for (const kind of ['dragover', 'dragenter']) addEventListener(kind, (e) => { e.
 addEventListener('drop', (e) => { e.preventDefault(); bring(e.dataTransfer.files[0]); });
 addEventListener('paste', (e) => { if (e.clipboardData?.files.length) bring(e.clipboardData.files[0]); });
 
-async function bring(file) {
-  if (!file) return;
-  const res = await fetch(`/ruler?scale=${devicePixelRatio}`, { method: 'POST', body: file, headers: { 'HX-Request': 'true', 'X-File-Name': encodeURIComponent(file.name) } });
-  if (res.status === 401) { await whenSignedIn(); bring(file); return; }
-  if (res.ok) { location.href = res.headers.get('HX-Redirect'); return; }
-  document.getElementById('notice').outerHTML = await res.text();
+function bring(file) {
+  if (file) sendFile(`/ruler?scale=${devicePixelRatio}`, file);
 }
 
 const svg = document.getElementById('sheet');

@@ -1,14 +1,11 @@
 // The Bench's hand for what is hidden, and for the focus: drawing, moving and
 // sizing veils on the stage. Their units are pixels of the upright original. It
 // listens before the frame's hand does and keeps from it what is its own.
-const bench = document.getElementById('bench');
-const stage = document.getElementById('stage');
+import { bench, stage, W, H, ns, set, unit, under } from './stage.js';
+
 const group = document.getElementById('veils');
 const mark = document.getElementById('focus');
 const image = document.getElementById('stage-image');
-const W = Number(stage.dataset.width);
-const H = Number(stage.dataset.height);
-const ns = 'http://www.w3.org/2000/svg';
 const panel = () => document.getElementById('step-hide');
 
 let drawing = null; // the shape that the next stroke draws
@@ -16,16 +13,11 @@ let chosen = -1;
 let shapes = [];
 let grab = null;
 
-function set(el, attrs) { for (const k in attrs) el.setAttribute(k, attrs[k]); }
-function unit() { const m = stage.getScreenCTM(); return 1 / Math.hypot(m.a, m.b); }
 const inside = (v, most) => Math.min(Math.max(v, 0), most);
 const focusAt = () => { const [x, y] = panel().dataset.focus.split(' ').map(Number); return { x, y }; };
 
 // at carries the pointer to the original itself, which may be straightened.
-function at(e) {
-  const p = new DOMPoint(e.clientX, e.clientY).matrixTransform(group.getScreenCTM().inverse());
-  return { x: p.x, y: p.y };
-}
+const at = (e) => under(e, group);
 
 function outline(s, i) {
   const oval = s.Shape === 'ellipse';
