@@ -9,10 +9,10 @@ import (
 	"embed"
 	"fmt"
 	"image"
+	"strings"
 	"time"
 
 	"mivlet/core/facts"
-	"mivlet/core/page"
 	"mivlet/core/rules"
 	"mivlet/store"
 )
@@ -64,6 +64,14 @@ var items = []item{
 	{"IMG_2101.JPG", "juniors", store.Arrivals, "", image.Rectangle{}, "", ""},
 	{"DSC_0421.JPG", "juniors", store.Arrivals, "", image.Rectangle{}, "", ""},
 	{"DSC_0417.JPG", "juniors", store.Arrivals, "", image.Rectangle{}, "", ""},
+	// Further pictures of the shelves, from the same originals.
+	{"DSC_0488.JPG", "touring", store.Shelf, "wide", image.Rectangle{}, "touring-crossing-in-a-line", "Seven paddlers cross the lake side by side, between wooded hills"},
+	{"DSC_0421.JPG", "touring", store.Shelf, "half", image.Rectangle{}, "touring-jetty-at-dusk", "A wooden jetty leads out into the lake under a pink evening sky"},
+	{"P1040860.JPG", "boatshed", store.Shelf, "half", image.Rectangle{}, "boatshed-vests-on-hooks", "Vests in clear colours hang on hooks along a plank wall"},
+	{"DSC_0466.JPG", "river", store.Shelf, "half", image.Rectangle{}, "river-bucket-and-net", "A red bucket stands ready while somebody reaches for the net"},
+	{"paddle-stroke.gif", "juniors", store.Shelf, "column", image.Rectangle{}, "juniors-paddle-stroke", "A paddler in a red kayak dips the paddle left and right, over and over"},
+	{"cartoon final (2).png", "socials", store.Shelf, "side", image.Rectangle{}, "socials-is-it-deep", "Cartoon: a child asks a duck whether the lake is deep, jumps, and stands in it to the waist"},
+	{"IMG_2101.JPG", "juniors", store.Shelf, "column", image.Rectangle{}, "juniors-two-friends-wave", "Two juniors wave beside the lake, one in red and one in orange"},
 }
 
 // Fill puts the scenario into an empty store and returns the numbers of the
@@ -90,17 +98,27 @@ func Fill(s *store.Store, now time.Time) (live []uint, err error) {
 		if err := addPeople(s, now); err != nil {
 			return err
 		}
-		numbers := map[string]uint{}
+		numbers := map[string]uint{} // by name
 		for i, it := range items {
 			p := store.Picture{Section: it.section, OriginalHash: hashes[i], OriginalName: it.file, Facts: known[i],
 				Station: it.station, Person: it.by(), Folder: it.folder(), CreatedAt: now, UpdatedAt: now}
 			if err := addPicture(s, &p, it, now); err != nil {
 				return fmt.Errorf("%s: %w", it.file, err)
 			}
-			numbers[it.file] = p.ID
+			if it.name != "" {
+				numbers[it.name] = p.ID
+			}
 		}
-		for _, one := range pages(numbers) {
-			p := store.Page{Section: one.section, Slug: one.slug, Doc: one.doc, Version: 1, UpdatedAt: now}
+		if err := refuseOnce(s, numbers["juniors-two-friends-wave"], now); err != nil {
+			return err
+		}
+		table, err := s.Blobs.Put(strings.NewReader(sizes))
+		if err != nil {
+			return err
+		}
+		for i, one := range pages(numbers, table) {
+			at := now.Add(-time.Duration(i) * 7 * time.Hour)
+			p := store.Page{Section: one.section, Slug: one.slug, Doc: one.doc, Version: 1, UpdatedAt: at}
 			if err := s.AddPage(&p); err != nil {
 				return err
 			}
@@ -111,6 +129,16 @@ func Fill(s *store.Store, now time.Time) (live []uint, err error) {
 		return nil
 	})
 	return live, err
+}
+
+// refuseOnce notes that somebody on a picture said no.
+func refuseOnce(s *store.Store, id uint, now time.Time) error {
+	p, err := s.Picture(id)
+	if err != nil {
+		return err
+	}
+	p.Work.Consent = store.ConsentRefused
+	return s.AddStep(&p, "Noted who may be seen: somebody said no", "Marta Quillfeather", now)
 }
 
 // addPicture adds a picture with the steps that led to where it is.
@@ -143,49 +171,4 @@ func addPicture(s *store.Store, p *store.Picture, it item, now time.Time) error 
 		step("Described: “"+it.alt+"”", func(w *store.Work) { w.Alt = it.alt })
 	}
 	return err
-}
-
-// draft is one page of the scenario.
-type draft struct {
-	section, slug string
-	live          bool
-	doc           page.Doc
-}
-
-func pages(number map[string]uint) []draft {
-	heading := func(id, text string) page.Block { return page.Block{ID: id, Kind: page.Heading, Text: text} }
-	text := func(id, words string) page.Block { return page.Block{ID: id, Kind: page.Text, Text: words} }
-	picture := func(id, file, slot string, side page.Side, caption string) page.Block {
-		return page.Block{ID: id, Kind: page.Picture, Placement: &page.Placement{Picture: number[file], Slot: slot, Side: side, Caption: caption}}
-	}
-	return []draft{
-		{"juniors", "autumn-on-the-water", false, page.Doc{Version: page.Version, Title: "Autumn on the water", Blocks: []page.Block{
-			text("a1", "On a clear Saturday in September the juniors took the boats out for the first time after the summer. The water was still warm, the air was not, and nobody wanted to be the one to say so."),
-			heading("a2", "First off the jetty"),
-			text("a3", "By a quarter to nine three boats were on the water. **Red** led, **yellow** followed, and **teal** turned round to wave at the jetty. We practised:\n\n- starting without a push\n- turning on the spot\n- stopping before the reeds"),
-			text("a4", "Next Saturday we meet at ten, at the slipway. Bring a dry jumper and something to eat; the kettle is on from half past nine."),
-			heading("a5", "Who may come"),
-			text("a6", "Everybody from eight to fifteen who can swim fifty metres. The first three mornings cost nothing."),
-		}}},
-		{"boatshed", "where-things-hang", true, page.Doc{Version: page.Version, Title: "Where things hang", Blocks: []page.Block{
-			text("b1", "The shed was swept, the racks were numbered, and every boat has a place again. Please put it back there: wet side down, bow to the door."),
-			picture("b2", "IMG_2093.JPG", "column", page.Centre, "Numbers run from the top left to the bottom right."),
-			heading("b3", "Paddles"),
-			picture("b4", "IMG_2088.JPG", "side", page.Right, "Sorted by length: short ones next to the door."),
-			text("b5", "Paddles stand by the door, blades up, in the order of their length. A paddle that splinters goes on the bench at the back with a piece of red tape round it, so that nobody takes it out on the lake by mistake."),
-			text("b6", "The bucket beside them is for sponges. It is not for shoes. A shoe was found in it again last week; it is on the notice board, and its owner may come and explain."),
-			text("b7", "The ring hangs where it can be reached without a key. Nothing may ever stand in front of it."),
-		}}},
-		{"touring", "across-the-lake", false, page.Doc{Version: page.Version, Title: "Across the lake in October", Blocks: []page.Block{
-			text("t1", "Eleven kilometres, one island, two flasks of tea. The October tour went the long way round, because the wind came from where nobody had expected it."),
-			heading("t2", "The island at seven"),
-			picture("t3", "DSC_0402.JPG", "column", page.None, "Nobody was up yet."),
-			text("t4", "We went ashore on the lee side and had breakfast on the stones. By nine the mist had lifted and the hills were back."),
-		}}},
-		{"river", "what-lives-in-the-inflow", false, page.Doc{Version: page.Version, Title: "What lives in the inflow", Blocks: []page.Block{
-			text("r1", "Twice a year River Watch counts what lives between the stones of the inflow. This time: forty-one mayfly larvae, nine caddis cases, one very surprised bullhead."),
-			picture("r2", "DSC_0466.JPG", "column", page.Centre, ""),
-			text("r3", "The water was clear and eight degrees cold. The full table follows when it has been checked by a second pair of eyes."),
-		}}},
-	}
 }

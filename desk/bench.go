@@ -1,9 +1,9 @@
 package desk
 
 import (
-	"errors"
 	"fmt"
 	"image"
+	"maps"
 	"reflect"
 	"slices"
 	"strings"
@@ -27,6 +27,9 @@ type Bench struct {
 	Proposal naming.Proposal // the name the house would give it
 	Steps    []store.Step
 	Strip    []Item
+	Boxes    []BoxLook       // what the exact boxes of the house take of it
+	More     []Figures       // of the further slots that it is cut for
+	Stands   map[string]bool // the slots in which a picture that moves would stand still
 }
 
 // Item is a picture in the strip or in the tray.
@@ -51,12 +54,6 @@ func stopsOf(d *Desk, p store.Picture) []audit.Finding { return audit.Stops(audi
 // Ready reports whether nothing keeps the picture from going live.
 func (b Bench) Ready() bool { return len(audit.Stops(b.Findings)) == 0 }
 
-// CanUndo reports whether there is a step to go back to.
-func (b Bench) CanUndo() bool { return b.Step > 0 }
-
-// CanRedo reports whether there is a step to go forward to.
-func (b Bench) CanRedo() bool { return len(b.Steps) > 0 && b.Step < b.Steps[len(b.Steps)-1].Seq }
-
 // Bench returns a picture as it lies on the bench.
 func (d *Desk) Bench(id uint) (Bench, error) {
 	p, err := d.mine(d.store, id)
@@ -74,6 +71,14 @@ func (d *Desk) Bench(id uint) (Bench, error) {
 	}
 	if b.Figures, err = d.figures(p); err != nil {
 		return b, err
+	}
+	b.Boxes, b.Stands = d.boxes(p), d.standsIn(p)
+	for _, also := range p.Work.Also {
+		f, err := d.figuresFor(p, also)
+		if err != nil {
+			return b, err
+		}
+		b.More = append(b.More, f)
 	}
 	if b.Steps, err = d.store.Steps(id); err != nil {
 		return b, err
@@ -108,7 +113,77 @@ func (d *Desk) SetSlot(id uint, slot string) error {
 	}
 	return d.change(id, func(p *store.Picture) (string, error) {
 		p.Work.Slot = slot
+		p.Work.Also = without(p.Work.Also, slot)
 		return "Fitted for " + chosen.Title, nil
+	})
+}
+
+// SetAlso says whether a picture is cut for a further slot, too.
+func (d *Desk) SetAlso(id uint, slot string, also bool) error {
+	chosen, ok := d.Rules().Slot(slot)
+	if !ok {
+		return refuse(Bad, fmt.Sprintf("There is no slot %q.", slot), "Choose one of the house's slots.")
+	}
+	return d.change(id, func(p *store.Picture) (string, error) {
+		p.Work.Also = without(p.Work.Also, slot)
+		if !also || p.Work.Slot == slot {
+			return "No longer for " + chosen.Title, nil
+		}
+		p.Work.Also = append(p.Work.Also, slot)
+		return "Also for " + chosen.Title, nil
+	})
+}
+
+// without returns a list without one of its entries; nil where none is left.
+func without(list []string, one string) []string {
+	rest := slices.DeleteFunc(slices.Clone(list), func(s string) bool { return s == one })
+	if len(rest) == 0 {
+		return nil
+	}
+	return rest
+}
+
+// leastBudget is the least budget of a cut, in bytes.
+const leastBudget = 2000
+
+// SetBudget gives the cuts of a picture for a slot a byte budget of their own; 0
+// is the slot's.
+func (d *Desk) SetBudget(id uint, slot string, budget int64) error {
+	chosen, ok := d.Rules().Slot(slot)
+	if !ok {
+		return refuse(Bad, fmt.Sprintf("There is no slot %q.", slot), "Choose one of the house's slots.")
+	}
+	if budget != 0 && budget < leastBudget {
+		return refuse(Bad, "Not even a thumbnail is that light.", "Give it 2 kB at least.")
+	}
+	return d.change(id, func(p *store.Picture) (string, error) {
+		budgets := maps.Clone(p.Work.Budgets)
+		delete(budgets, slot)
+		if budget == 0 || budget == chosen.Budget {
+			if len(budgets) == 0 {
+				budgets = nil
+			}
+			p.Work.Budgets = budgets
+			return "The house's budget for " + chosen.Title, nil
+		}
+		if budgets == nil {
+			budgets = map[string]int64{}
+		}
+		budgets[slot] = budget
+		p.Work.Budgets = budgets
+		return fmt.Sprintf("Budget for %s: %d kB", chosen.Title, (budget+500)/1000), nil
+	})
+}
+
+// SetStill chooses the frame of an animation that stands where it cannot move,
+// counted from 0.
+func (d *Desk) SetStill(id uint, frame int) error {
+	return d.change(id, func(p *store.Picture) (string, error) {
+		if frame < 0 || frame >= max(1, p.Facts.Frames) {
+			return "", refuse(Bad, fmt.Sprintf("There is no frame %d.", frame+1), "Choose one from the strip of frames.")
+		}
+		p.Work.Still = frame
+		return fmt.Sprintf("Stands still on frame %d where it cannot move", frame+1), nil
 	})
 }
 
@@ -139,7 +214,7 @@ func (d *Desk) SetAlt(id uint, alt string) error {
 // change does one act on a picture as one step of its history. An act that
 // changes nothing leaves no step.
 func (d *Desk) change(id uint, act func(*store.Picture) (string, error)) error {
-	return d.store.Tx(func(s *store.Store) error {
+	return d.stirring(id, func(s *store.Store) error {
 		p, err := d.mine(s, id)
 		if err != nil {
 			return err
@@ -152,47 +227,30 @@ func (d *Desk) change(id uint, act func(*store.Picture) (string, error)) error {
 		if same(before, p.Work) {
 			return nil
 		}
-		p.Soft = softness(d, p) != ""
-		if err := s.AddStep(&p, text, d.who.Name, d.now()); err != nil {
-			return err
-		}
-		return d.trace(s, p.Section, "%s: %s", nameOr(p), text)
+		return d.keepStep(s, &p, text)
 	})
+}
+
+// keepStep keeps a picture as a further step of its history.
+func (d *Desk) keepStep(s *store.Store, p *store.Picture, text string) error {
+	p.Soft = softness(d, *p) != ""
+	if err := s.AddStep(p, text, d.who.Name, d.now()); err != nil {
+		return err
+	}
+	return d.trace(s, p.Section, "%s: %s", nameOr(*p), text)
+}
+
+// stirring does an act on a picture as one transaction, and then tells those who
+// have it open.
+func (d *Desk) stirring(id uint, act func(*store.Store) error) error {
+	err := d.store.Tx(act)
+	if err == nil {
+		d.stir(pictureRoom(id))
+	}
+	return err
 }
 
 func same(a, b store.Work) bool { return reflect.DeepEqual(a, b) }
-
-// GoTo shows a step of a picture's history: undo, redo, and any further back.
-// Nothing is lost until a new step is made.
-func (d *Desk) GoTo(id uint, seq int) error {
-	d.naming.Lock()
-	defer d.naming.Unlock()
-	return d.store.Tx(func(s *store.Store) error {
-		p, err := d.mine(s, id)
-		if err != nil {
-			return err
-		}
-		step, err := s.Step(id, seq)
-		if errors.Is(err, store.ErrNotFound) {
-			return refuse(Missing, "There is no such step.", "The history may have changed: look again.")
-		}
-		if err != nil {
-			return err
-		}
-		if name := step.Work.Name; name != "" {
-			taken, err := s.NameTaken(p.Section, name, id)
-			if err != nil {
-				return err
-			}
-			if taken {
-				return refuse(Clash, fmt.Sprintf("The name %s belongs to another picture by now.", name), "Rename that one first.")
-			}
-		}
-		p.Step, p.Work, p.UpdatedAt = seq, step.Work, d.now()
-		p.Soft = softness(d, p) != ""
-		return s.SavePicture(&p)
-	})
-}
 
 func sentence(err error) string {
 	text := err.Error()

@@ -15,18 +15,36 @@ import (
 // ascending density. What is made already is not made again. An empty slot
 // means the one that is chosen.
 func (d *Desk) MakeCuts(id uint, slot string) ([]store.Cut, error) {
-	p, err := d.mine(d.store, id)
+	p, chosen, err := d.forSlot(id, slot)
 	if err != nil {
 		return nil, err
 	}
-	if slot == "" {
-		slot = p.Work.Slot
-	}
-	chosen, ok := d.Rules().Slot(slot)
-	if !ok {
-		return nil, refuse(Bad, "No slot is chosen.", "Say where the picture will stand.")
-	}
 	return d.cutsOf(p, chosen)
+}
+
+// CutAll makes the files of a picture for all slots that it is for, and returns it
+// with its figures.
+func (d *Desk) CutAll(id uint) (Bench, error) {
+	p, err := d.mine(d.store, id)
+	if err != nil {
+		return Bench{}, err
+	}
+	b := Bench{Picture: p, Source: p.Facts.Upright()}
+	for _, slot := range append([]string{p.Work.Slot}, p.Work.Also...) {
+		if _, err := d.MakeCuts(id, slot); err != nil {
+			return b, err
+		}
+		f, err := d.figuresFor(p, slot)
+		if err != nil {
+			return b, err
+		}
+		if slot == p.Work.Slot {
+			b.Figures = f
+		} else {
+			b.More = append(b.More, f)
+		}
+	}
+	return b, nil
 }
 
 // cutsOf is MakeCuts for those who have asked already whether they may.
@@ -46,6 +64,7 @@ func (d *Desk) cutsOf(p store.Picture, chosen rules.Slot) ([]store.Cut, error) {
 }
 
 func (d *Desk) makeCuts(p store.Picture, slot rules.Slot, key string) ([]store.Cut, error) {
+	slot = ownBudget(p, slot)
 	encode, err := d.encoder(p, slot)
 	if err != nil {
 		return nil, err
@@ -83,26 +102,27 @@ func planOf(p store.Picture, slot rules.Slot) []fit.Cut {
 	return p.Work.Recipe.View(p.Facts.Upright()).Plan(slot.Want(), slot.Densities)
 }
 
-// encoder decodes a picture once and returns what makes a cut of it. An
-// animation keeps its motion.
-func (d *Desk) encoder(p store.Picture, slot rules.Slot) (func(raster.Work) (raster.Encoded, error), error) {
+// optionsFor are what a slot asks of its files.
+func optionsFor(slot rules.Slot) raster.Options {
 	options := raster.Options{MaxBytes: slot.Budget}
 	for _, f := range slot.Formats {
 		options.Allowed = append(options.Allowed, raster.Format(f))
 	}
+	return options
+}
+
+// encoder decodes a picture once and returns what makes a cut of it. An
+// animation keeps its motion.
+func (d *Desk) encoder(p store.Picture, slot rules.Slot) (func(raster.Work) (raster.Encoded, error), error) {
+	options := optionsFor(slot)
 	if !moves(p, slot) {
-		src, err := d.source(p)
+		src, err := d.still(p)
 		return func(w raster.Work) (raster.Encoded, error) { return raster.Encode(src.Do(w), options) }, err
 	}
 	if len(options.Allowed) > 0 && !slices.Contains(options.Allowed, raster.WebP) {
 		options.Format = raster.GIF
 	}
-	f, err := d.store.Blobs.Open(p.OriginalHash)
-	if err != nil {
-		return nil, err
-	}
-	defer f.Close()
-	a, err := raster.DecodeAnimation(f, p.Facts, d.limits())
+	a, err := d.animation(p)
 	if err != nil {
 		return nil, err
 	}
@@ -111,9 +131,17 @@ func (d *Desk) encoder(p store.Picture, slot rules.Slot) (func(raster.Work) (ras
 	}, nil
 }
 
+// ownBudget is a slot with the budget that a picture has of its own for it.
+func ownBudget(p store.Picture, slot rules.Slot) rules.Slot {
+	if own := p.Work.Budgets[slot.ID]; own > 0 {
+		slot.Budget = own
+	}
+	return slot
+}
+
 // moves reports whether the cuts of a picture for a slot move.
 func moves(p store.Picture, slot rules.Slot) bool {
-	return p.Facts.KeepsMotion() && (len(slot.Formats) == 0 || slices.Contains(slot.Formats, "gif") || slices.Contains(slot.Formats, "webp"))
+	return p.Facts.KeepsMotion() && slot.TakesMotion()
 }
 
 // wordsInside are the words that the house lets stay inside a cut.
@@ -134,6 +162,10 @@ func (d *Desk) wordsInside(p store.Picture) raster.Words {
 // slot and the version of the engine.
 func (d *Desk) cutKey(p store.Picture, slot rules.Slot) string {
 	const engine = 4
+	slot = ownBudget(p, slot)
+	if p.Work.Still > 0 && !moves(p, slot) {
+		slot.Formats = append([]string{fmt.Sprintf("frame %d", p.Work.Still)}, slot.Formats...)
+	}
 	return fingerprint(12, engine, p.Work.Recipe, slot.Want(), slot.Densities, slot.Budget, slot.Formats, d.wordsInside(p))
 }
 
@@ -168,10 +200,26 @@ func (d *Desk) mayOpen(c store.Cut) (bool, error) {
 	if d.who.CanWork(p.Section) {
 		return true, nil
 	}
-	for _, slot := range d.Rules().Slots {
-		if d.cutKey(p, slot) == c.Key {
-			return true, nil
+	return d.isCurrent(p, c), nil
+}
+
+// isCurrent reports whether a cut shows a picture as it is now: for a slot of the
+// house, or where it stands on a page.
+func (d *Desk) isCurrent(p store.Picture, c store.Cut) bool {
+	is := func(slot rules.Slot) bool { return d.cutKey(p, slot) == c.Key }
+	if slices.ContainsFunc(d.Rules().Slots, is) || is(enlarged(d.Rules())) {
+		return true
+	}
+	pages, err := d.store.PagesWith(p.ID)
+	if err != nil {
+		return false
+	}
+	for _, pg := range pages {
+		for _, s := range pg.Doc.Stands(d.Rules()) {
+			if s.Picture == p.ID && is(s.Slot) {
+				return true
+			}
 		}
 	}
-	return false, nil
+	return false
 }

@@ -34,6 +34,10 @@ type house struct {
 	once     singleflight.Group
 	naming   sync.Mutex // a name is checked and taken in one go
 	quality  sync.Map   // JPEG quality last found, by hash of the original
+	lines    sync.Map   // lines of text that were found, by hash of the original
+	moving   sync.Map   // what was made of an animation for the screen, by what it depends on
+	plain    plainCut   // the pixels of the cut that was compared last
+	rooms    rooms
 	visitor  *http.Client
 	site     string
 	demo     bool

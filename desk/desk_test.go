@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"context"
 	"errors"
-	"html/template"
 	"image"
 	"image/color"
 	"image/jpeg"
@@ -70,8 +69,8 @@ func (b *bench) serve(w http.ResponseWriter, r *http.Request) {
 	_, _ = io.Copy(w, f)
 }
 
-func plainLayout(w io.Writer, title string, main template.HTML) error {
-	_, err := io.WriteString(w, "<!doctype html><title>"+title+"</title><main>"+string(main)+"</main>")
+func plainLayout(w io.Writer, p desk.SitePage) error {
+	_, err := io.WriteString(w, "<!doctype html><title>"+p.Title+"</title><main>"+string(p.Main)+"</main>")
 	return err
 }
 
@@ -113,8 +112,7 @@ func (b *bench) ready(name string, seed uint64) uint {
 // place puts a picture on the page and returns its block.
 func (b *bench) place(picture uint) string {
 	b.t.Helper()
-	v := b.view()
-	block, err := b.Insert(b.page, v.Version, 1, page.Placement{Picture: picture, Slot: "column", Caption: "Quiet"})
+	block, err := b.Insert(b.page, page.Behind("a"), page.Placement{Picture: picture, Slot: "column", Caption: "Quiet"})
 	require.NoError(b.t, err)
 	return block
 }
@@ -124,6 +122,12 @@ func (b *bench) view() desk.PageView {
 	v, err := b.Page(b.page)
 	require.NoError(b.t, err)
 	return v
+}
+
+// mark stands for a block as it is now.
+func (b *bench) mark(block string) string {
+	found, _ := b.view().Doc.Block(block)
+	return found.Mark()
 }
 
 func (b *bench) files() int {
@@ -226,15 +230,15 @@ func TestStepsBackAndForth(t *testing.T) {
 	on, err := b.Bench(id)
 	require.NoError(t, err)
 	assert.Len(t, on.Steps, 5, "an act that changes nothing leaves no step")
-	assert.True(t, on.CanUndo())
-	assert.False(t, on.CanRedo())
+	assert.True(t, on.Undo() >= 0)
+	assert.False(t, on.Redo() >= 0)
 
 	require.NoError(t, b.GoTo(id, 1))
 	on, err = b.Bench(id)
 	require.NoError(t, err)
 	assert.Empty(t, on.Work.Name)
 	assert.Equal(t, image.Rect(0, 0, 1600, 1000), on.Frame)
-	assert.True(t, on.CanRedo())
+	assert.True(t, on.Redo() >= 0)
 	require.NoError(t, b.GoTo(id, 4))
 	on, err = b.Bench(id)
 	require.NoError(t, err)
@@ -310,16 +314,16 @@ func TestEstimatesAreNearTheTruth(t *testing.T) {
 		require.NoError(t, err)
 		a := b.arrive(name, data)
 		require.NoError(t, b.ToBench([]uint{a.ID}, "column", "juniors"))
-		about, err := b.Measure(a.ID, image.Rectangle{}, "")
+		about, err := b.Measured(a.ID, image.Rectangle{}, "")
 		require.NoError(t, err)
 		_, err = b.MakeCuts(a.ID, "")
 		require.NoError(t, err)
-		exact, err := b.Measure(a.ID, image.Rectangle{}, "")
+		exact, err := b.Measured(a.ID, image.Rectangle{}, "")
 		require.NoError(t, err)
-		for i := range about.Cuts {
-			assert.False(t, about.Cuts[i].Exact)
-			assert.True(t, exact.Cuts[i].Exact)
-			assert.InEpsilon(t, exact.Cuts[i].Bytes, about.Cuts[i].Bytes, 0.3, "%s at %v", name, about.Cuts[i].Density)
+		for i := range about.Figures.Cuts {
+			assert.False(t, about.Figures.Cuts[i].Exact)
+			assert.True(t, exact.Figures.Cuts[i].Exact)
+			assert.InEpsilon(t, exact.Figures.Cuts[i].Bytes, about.Figures.Cuts[i].Bytes, 0.3, "%s at %v", name, about.Figures.Cuts[i].Density)
 		}
 	}
 }
@@ -334,7 +338,7 @@ func TestPlacingAndTakingOff(t *testing.T) {
 	assert.Equal(t, block, v.Blocks[1].ID)
 	refusal(t, b.ThrowAway(id), desk.Clash, "Autumn")
 
-	require.NoError(t, b.TakeOff(b.page, v.Version, block))
+	require.NoError(t, b.TakeOff(b.page, block, 0, b.mark(block)))
 	assert.Equal(t, store.Bench, b.picture(id).Station, "back on the bench, not lost")
 	v = b.view()
 	assert.Len(t, v.Blocks, 2)
@@ -343,7 +347,7 @@ func TestPlacingAndTakingOff(t *testing.T) {
 	assert.Len(t, v.Blocks, 3)
 	assert.Equal(t, store.Shelf, b.picture(id).Station)
 
-	require.NoError(t, b.SetPlacement(b.page, v.Version, block, page.Placement{Slot: "side", Side: page.Left, Caption: " Still "}))
+	require.NoError(t, b.SetPlacement(b.page, block, 0, b.mark(block), page.Placement{Slot: "side", Side: page.Left, Caption: " Still "}))
 	p := b.view().Blocks[1].Placement
 	assert.Equal(t, page.Placement{Picture: id, Slot: "side", Side: page.Left, Caption: "Still"}, *p)
 }
@@ -351,17 +355,12 @@ func TestPlacingAndTakingOff(t *testing.T) {
 func TestPlacingIsRefusedWithItsReason(t *testing.T) {
 	b := fresh(t)
 	raw := b.arrive("DSC_0001.JPG", photo(1600, 1000, 1))
-	v := b.view()
-	_, err := b.Insert(b.page, v.Version, 0, page.Placement{Picture: raw.ID, Slot: "column"})
-	refusal(t, err, desk.Bad, "not ready")
+	_, err := b.Insert(b.page, page.Gap{}, page.Placement{Picture: raw.ID, Slot: "column"})
+	refusal(t, err, desk.Bad, "only just arrived")
 	id := b.ready("juniors-boat", 2)
-	_, err = b.Insert(b.page, v.Version, 0, page.Placement{Picture: id, Slot: "column", Side: page.Left})
+	_, err = b.Insert(b.page, page.Gap{}, page.Placement{Picture: id, Slot: "column", Side: page.Left})
 	refusal(t, err, desk.Bad, "no text has room beside it")
-	_, err = b.Insert(b.page, v.Version-1, 0, page.Placement{Picture: id, Slot: "column"})
-	refusal(t, err, desk.Clash, "Somebody else")
-	_, err = b.Insert(b.page, v.Version, 9, page.Placement{Picture: id, Slot: "column"})
-	assert.Error(t, err)
-	refusal(t, b.TakeOff(b.page, v.Version, "a"), desk.Missing, "not on the page")
+	refusal(t, b.TakeOff(b.page, "a", 0, b.mark("a")), desk.Missing, "not on the page")
 	assert.Len(t, b.view().Blocks, 2)
 }
 
@@ -369,7 +368,7 @@ func TestPublishing(t *testing.T) {
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1)
 	b.place(id)
-	report, err := b.Publish(context.Background(), b.page, b.view().Version, plainLayout)
+	report, err := b.Publish(context.Background(), b.page, b.view().Version, "", plainLayout)
 	require.NoError(t, err)
 	assert.True(t, report.OK(), "%+v", report.Checks)
 	v := b.view()
@@ -387,12 +386,12 @@ func TestPublishing(t *testing.T) {
 	// What says stop is refused, and visitors still see the page as it was.
 	before := b.livePage()
 	require.NoError(t, b.SetAlt(id, ""))
-	_, err = b.Publish(context.Background(), b.page, b.view().Version, plainLayout)
+	_, err = b.Publish(context.Background(), b.page, b.view().Version, "", plainLayout)
 	refusal(t, err, desk.Bad, "juniors-boat is not ready")
 	assert.Equal(t, before, b.livePage())
 
 	require.NoError(t, b.SetAlt(id, "A boat, framed square"))
-	_, err = b.Publish(context.Background(), b.page, b.view().Version, plainLayout)
+	_, err = b.Publish(context.Background(), b.page, b.view().Version, "", plainLayout)
 	require.NoError(t, err)
 	assert.Contains(t, b.livePage(), "A boat, framed square")
 	assert.NotEqual(t, before, b.livePage())
@@ -410,7 +409,7 @@ func (b *bench) livePage() string {
 func TestALayoutThatFailsPublishesNothing(t *testing.T) {
 	b := fresh(t)
 	b.place(b.ready("juniors-boat", 1))
-	_, err := b.Publish(context.Background(), b.page, b.view().Version, func(io.Writer, string, template.HTML) error { return errors.New("no layout") })
+	_, err := b.Publish(context.Background(), b.page, b.view().Version, "", func(io.Writer, desk.SitePage) error { return errors.New("no layout") })
 	require.ErrorContains(t, err, "no layout")
 	_, err = b.Published("/juniors/autumn", "")
 	assert.ErrorIs(t, err, store.ErrNotFound)
@@ -422,7 +421,7 @@ func TestTheLookAgainSeesTrouble(t *testing.T) {
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1)
 	b.place(id)
-	_, err := b.Publish(context.Background(), b.page, b.view().Version, plainLayout)
+	_, err := b.Publish(context.Background(), b.page, b.view().Version, "", plainLayout)
 	require.NoError(t, err)
 	cuts, err := b.MakeCuts(id, "")
 	require.NoError(t, err)
@@ -457,10 +456,10 @@ func TestAnAnimationGoesLiveMoving(t *testing.T) {
 	require.NoError(t, b.ToBench([]uint{a.ID}, "side", "juniors"))
 	require.NoError(t, b.SetName(a.ID, "juniors-paddle-stroke"))
 	require.NoError(t, b.SetAlt(a.ID, "One paddle stroke, from the side"))
-	block, err := b.Insert(b.page, b.view().Version, 1, page.Placement{Picture: a.ID, Slot: "side"})
+	block, err := b.Insert(b.page, page.Behind("a"), page.Placement{Picture: a.ID, Slot: "side"})
 	require.NoError(t, err)
 	assert.NotEmpty(t, block)
-	report, err := b.Publish(context.Background(), b.page, b.view().Version, plainLayout)
+	report, err := b.Publish(context.Background(), b.page, b.view().Version, "", plainLayout)
 	require.NoError(t, err)
 	assert.True(t, report.OK(), "%+v", report.Checks)
 	cuts, err := b.MakeCuts(a.ID, "side")

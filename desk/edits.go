@@ -31,14 +31,21 @@ func (d *Desk) recipe(id uint, text string, act func(store.Picture) (recipe.Reci
 }
 
 // SetVeil changes a veil of a picture, counted from 0: its place, style,
-// strength or reason.
-func (d *Desk) SetVeil(id uint, i int, v veil.Veil) error {
+// strength or reason. seen is the step that the screen showed; -1 for none.
+func (d *Desk) SetVeil(id uint, seen, i int, v veil.Veil) error {
+	if err := d.asSeen(id, seen); err != nil {
+		return err
+	}
 	text := fmt.Sprintf("Veil %d: %s, %s", i+1, v.Style, veil.Left(v.Style, v.Cells))
 	return d.recipe(id, text, func(p store.Picture) (recipe.Recipe, error) { return p.Work.Recipe.SetVeil(i, v) })
 }
 
-// DropVeil takes a veil off a picture, counted from 0.
-func (d *Desk) DropVeil(id uint, i int) error {
+// DropVeil takes a veil off a picture, counted from 0. seen is the step that the
+// screen showed; -1 for none.
+func (d *Desk) DropVeil(id uint, seen, i int) error {
+	if err := d.asSeen(id, seen); err != nil {
+		return err
+	}
 	return d.recipe(id, fmt.Sprintf("Veil %d taken off", i+1), func(p store.Picture) (recipe.Recipe, error) { return p.Work.Recipe.DropVeil(i) })
 }
 
@@ -64,14 +71,7 @@ func (d *Desk) RepeatVeils(id uint) (int, error) {
 			continue
 		}
 		err := d.recipe(p.ID, fmt.Sprintf("The veils of %s repeated", nameOr(from)), func(p store.Picture) (recipe.Recipe, error) {
-			r := p.Work.Recipe
-			for _, v := range veils {
-				var err error
-				if r, err = r.With(recipe.Edit{Op: recipe.OpVeil, Veil: &v}, p.Facts.Upright()); err != nil {
-					return r, err
-				}
-			}
-			return r, nil
+			return p.Work.Recipe.WithVeils(veils, p.Facts.Upright())
 		})
 		if err != nil {
 			return n, err
@@ -98,34 +98,6 @@ func (d *Desk) TrimBorder(id uint) error {
 	}
 	frame := fit.ScaleOf(small, whole).Outward(part)
 	return d.SetFrame(id, frame.Intersect(whole.Rect()))
-}
-
-// Stage opens the working copy of a picture with its veils drawn by the same
-// computation as in the cut, whole and not turned: what lies on the stage.
-func (d *Desk) Stage(id uint) (Shown, error) {
-	p, err := d.mine(d.store, id)
-	if err != nil {
-		return Shown{}, err
-	}
-	veils := p.Work.Recipe.Veils()
-	if len(veils) == 0 {
-		return d.Preview(id)
-	}
-	src, err := d.preview(p)
-	if err != nil {
-		return Shown{}, err
-	}
-	size := src.Upright()
-	var r recipe.Recipe
-	for _, v := range veils {
-		r.Edits = append(r.Edits, recipe.Edit{Op: recipe.OpVeil, Veil: &v})
-	}
-	view := r.View(p.Facts.Upright()).Scaled(p.Facts.Upright(), size)
-	hash, err := d.keepForScreen(src.Do(raster.WorkFor(view, fit.Cut{Source: size.Rect(), Size: size})))
-	if err != nil {
-		return Shown{}, err
-	}
-	return d.open(hash)
 }
 
 // NextLacking returns the picture of the batch after this one that still lacks

@@ -39,20 +39,20 @@ func TestVeilsAreChangedTakenOffAndUndone(t *testing.T) {
 	v := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(100, 100, 400, 200), Style: veil.Soft, Cells: 1, Reason: veil.Number}
 	require.NoError(t, b.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
 	v.Style, v.Cells = veil.Blocks, 3
-	require.NoError(t, b.SetVeil(id, 0, v))
+	require.NoError(t, b.SetVeil(id, -1, 0, v))
 	got, err := b.Bench(id)
 	require.NoError(t, err)
 	assert.Equal(t, []veil.Veil{v}, got.Work.Recipe.Veils())
 	assert.Equal(t, "Veil 1: blocks, 3 cells across: someone, not who", got.Steps[len(got.Steps)-1].Text)
-	refusal(t, b.SetVeil(id, 4, v), desk.Bad, "no veil 5")
+	refusal(t, b.SetVeil(id, -1, 4, v), desk.Bad, "no veil 5")
 	v.Cells = 40
-	refusal(t, b.SetVeil(id, 0, v), desk.Bad, "1 to 6 cells")
-	require.NoError(t, b.DropVeil(id, 0))
+	refusal(t, b.SetVeil(id, -1, 0, v), desk.Bad, "1 to 6 cells")
+	require.NoError(t, b.DropVeil(id, -1, 0))
 	require.NoError(t, b.GoTo(id, got.Step))
 	got, err = b.Bench(id)
 	require.NoError(t, err)
 	assert.Len(t, got.Work.Recipe.Veils(), 1, "undo brings it back")
-	stage, err := b.Stage(id)
+	stage, err := b.Stage(id, -1)
 	require.NoError(t, err)
 	stage.Close()
 }

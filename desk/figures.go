@@ -29,6 +29,11 @@ type CutFigure struct {
 	Bytes int64
 	Exact bool // false while the bytes are an estimate
 	Slow  time.Duration
+	Usual time.Duration // on a line as most have it
+}
+
+func figure(c fit.Cut, bytes int64, exact bool) CutFigure {
+	return CutFigure{c, bytes, exact, fit.LoadTime(bytes, fit.SlowLine), fit.LoadTime(bytes, fit.UsualLine)}
 }
 
 // Largest returns the heaviest cut, which a sharp screen loads.
@@ -39,34 +44,40 @@ func (f Figures) Largest() *CutFigure {
 	return &f.Cuts[len(f.Cuts)-1]
 }
 
-// Measure returns the figures for a frame and a slot that are not chosen yet:
-// what would be, while the hand moves. An empty frame means the one that is
-// chosen, an empty slot likewise.
-func (d *Desk) Measure(id uint, frame image.Rectangle, slot string) (Figures, error) {
+// Measured is a picture with the figures for a frame and a slot that are not
+// chosen yet: what would be, while the hand moves. An empty frame means the one
+// that is chosen, an empty slot likewise.
+func (d *Desk) Measured(id uint, frame image.Rectangle, slot string) (Bench, error) {
 	p, err := d.mine(d.store, id)
 	if err != nil {
-		return Figures{}, err
+		return Bench{}, err
 	}
 	if !frame.Empty() {
 		if p.Work.Recipe, err = p.Work.Recipe.WithFrame(frame, p.Facts.Upright()); err != nil {
-			return Figures{}, &Refusal{Bad, sentence(err), "The frame is as it was before.", err}
+			return Bench{}, &Refusal{Bad, sentence(err), "The frame is as it was before.", err}
 		}
 	}
 	if slot != "" {
 		p.Work.Slot = slot
 	}
-	return d.figures(p)
+	b := Bench{Picture: p, Source: p.Facts.Upright()}
+	b.Figures, err = d.figures(p)
+	return b, err
 }
 
 // figures works out the arithmetic. Bytes are those of the finished cuts where
 // they are made, else an estimate from the working copy.
-func (d *Desk) figures(p store.Picture) (Figures, error) {
+func (d *Desk) figures(p store.Picture) (Figures, error) { return d.figuresFor(p, p.Work.Slot) }
+
+// figuresFor works them out for one slot.
+func (d *Desk) figuresFor(p store.Picture, id string) (Figures, error) {
 	f := Figures{Source: p.Facts.Upright(), Before: p.Facts.Bytes, Slow: fit.LoadTime(p.Facts.Bytes, fit.SlowLine)}
 	f.Frame = p.Work.Recipe.Frame(f.Source)
-	slot, ok := d.Rules().Slot(p.Work.Slot)
+	slot, ok := d.Rules().Slot(id)
 	if !ok {
 		return f, nil
 	}
+	slot = ownBudget(p, slot)
 	f.Slot = &slot
 	made, err := d.store.Cuts(p.ID, d.cutKey(p, slot))
 	if err != nil {
@@ -75,18 +86,18 @@ func (d *Desk) figures(p store.Picture) (Figures, error) {
 	plan := planOf(p, slot)
 	if len(made) == len(plan) {
 		for i, c := range plan {
-			f.Cuts = append(f.Cuts, CutFigure{c, made[i].Bytes, true, fit.LoadTime(made[i].Bytes, fit.SlowLine)})
+			f.Cuts = append(f.Cuts, figure(c, made[i].Bytes, true))
 		}
 		f.Why = made[len(made)-1].Why
 		return f, nil
 	}
-	bytes, why, err := d.estimate(p, plan)
+	bytes, why, err := d.estimate(p, slot, plan)
 	if err != nil {
 		return f, err
 	}
 	f.Why = why
 	for i, c := range plan {
-		f.Cuts = append(f.Cuts, CutFigure{c, bytes[i], false, fit.LoadTime(bytes[i], fit.SlowLine)})
+		f.Cuts = append(f.Cuts, figure(c, min(bytes[i], slot.Budget), false))
 	}
 	return f, nil
 }
@@ -105,8 +116,8 @@ func estimateMotion(p store.Picture, plan []fit.Cut) []int64 {
 
 // estimate tells about how many bytes the cuts of a plan will have, by making
 // the smallest of them from the working copy.
-func (d *Desk) estimate(p store.Picture, plan []fit.Cut) (bytes []int64, why string, err error) {
-	if slot, ok := d.Rules().Slot(p.Work.Slot); ok && moves(p, slot) {
+func (d *Desk) estimate(p store.Picture, slot rules.Slot, plan []fit.Cut) (bytes []int64, why string, err error) {
+	if moves(p, slot) {
 		return estimateMotion(p, plan), fmt.Sprintf("WebP, because it moves (%d frames).", p.Facts.Frames), nil
 	}
 	src, err := d.preview(p)

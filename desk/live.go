@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"io"
 	"net/http"
@@ -16,6 +17,7 @@ import (
 	"github.com/PuerkitoBio/goquery"
 
 	"mivlet/core/facts"
+	"mivlet/core/page"
 	"mivlet/store"
 )
 
@@ -89,33 +91,87 @@ func (d *Desk) visit(ctx context.Context, r *Report, p store.Page) {
 		r.check(false, "The page cannot be read: %v", err)
 		return
 	}
-	want := 0
-	for _, b := range p.Doc.Blocks {
-		if b.Placement != nil {
-			want++
+	var stands []page.Stand
+	for _, s := range p.Doc.Stands(d.Rules()) {
+		if !s.Waits() {
+			stands = append(stands, s)
 		}
 	}
 	images := doc.Find("main figure img")
-	r.check(images.Length() == want, "%d of %d pictures stand on it", images.Length(), want)
-	images.Each(func(_ int, img *goquery.Selection) { d.visitImage(ctx, r, img) })
+	r.check(images.Length() == len(stands), "%d of %d pictures stand on it", images.Length(), len(stands))
+	images.Each(func(i int, img *goquery.Selection) {
+		if i < len(stands) {
+			d.visitImage(ctx, r, img, stands[i])
+		}
+	})
+	doc.Find("main .large img").Each(func(_ int, img *goquery.Selection) {
+		if sizes, err := d.visitFiles(ctx, r.URL, img, false); err != nil {
+			r.check(false, "Enlarged, %s", err)
+		} else {
+			r.check(true, "Enlarged: %s, nothing hidden inside", sizes)
+		}
+	})
+	doc.Find("link[rel=stylesheet]").Each(func(_ int, link *goquery.Selection) {
+		if at, err := absolute(r.URL, link.AttrOr("href", "")); err != nil {
+			r.check(false, "A stylesheet has no address: %v", err)
+		} else if _, kind, err := d.fetch(ctx, at); err != nil || !strings.HasPrefix(kind, "text/css") {
+			r.check(false, "Its stylesheet %s does not come (%s %v)", at, kind, err)
+		}
+	})
+	d.visitOriginals(r, string(data), stands)
 }
 
-func (d *Desk) visitImage(ctx context.Context, r *Report, img *goquery.Selection) {
+// visitOriginals looks for a way from the page to what was never published: the
+// address or the content of an original, as the desk has it.
+func (d *Desk) visitOriginals(r *Report, html string, stands []page.Stand) {
+	for _, s := range stands {
+		pic, err := d.store.Picture(s.Picture)
+		if err != nil {
+			continue
+		}
+		for _, secret := range []string{pic.OriginalHash, fmt.Sprintf("/previews/%d", pic.ID), fmt.Sprintf("/bench/%d", pic.ID)} {
+			if strings.Contains(html, secret) {
+				r.check(false, "%s: the page leads to its original", nameOr(pic))
+				return
+			}
+		}
+	}
+	if len(stands) > 0 {
+		r.check(true, "Nothing on it leads to an original")
+	}
+}
+
+func (d *Desk) visitImage(ctx context.Context, r *Report, img *goquery.Selection, s page.Stand) {
 	src := img.AttrOr("src", "")
 	label := strings.SplitN(src[strings.LastIndex(src, "/")+1:], "?", 2)[0]
-	alt := strings.TrimSpace(img.AttrOr("alt", ""))
-	r.check(alt != "", "%s is described: “%s”", label, alt)
+	pic, err := d.store.Picture(s.Picture)
+	switch alt := strings.TrimSpace(img.AttrOr("alt", "")); {
+	case err == nil && alt == "" && AltOf(s.Placement, pic) == "" && (s.Decorative || pic.Work.Decorative):
+		r.check(true, "%s is decorative here, as was said", label)
+	default:
+		r.check(alt != "", "%s is described: “%s”", label, alt)
+	}
+	sizes, err := d.visitFiles(ctx, r.URL, img, err == nil && moves(pic, s.Slot))
+	if err != nil {
+		r.check(false, "%s: %s", label, err)
+		return
+	}
+	r.check(true, "%s: %s, nothing hidden inside", label, sizes)
+}
 
+// visitFiles fetches all files that a browser may choose from for an image, and tells
+// their sizes.
+func (d *Desk) visitFiles(ctx context.Context, page string, img *goquery.Selection, moves bool) (string, error) {
+	src := img.AttrOr("src", "")
 	declared := map[string]int{src: atoi(img.AttrOr("width", ""))}
 	for _, candidate := range strings.Split(img.AttrOr("srcset", ""), ",") {
 		if fields := strings.Fields(candidate); len(fields) == 2 {
 			declared[fields[0]] = atoi(strings.TrimSuffix(fields[1], "w"))
 		}
 	}
-	var sizes []string
-	var trouble []string
+	var sizes, trouble []string
 	for address, width := range declared {
-		size, err := d.visitFile(ctx, r.URL, address, width)
+		size, err := d.visitFile(ctx, page, address, width, moves)
 		if err != nil {
 			trouble = append(trouble, err.Error())
 		} else {
@@ -123,15 +179,17 @@ func (d *Desk) visitImage(ctx context.Context, r *Report, img *goquery.Selection
 		}
 	}
 	if len(trouble) > 0 {
-		r.check(false, "%s: %s", label, strings.Join(trouble, "; "))
-		return
+		slices.Sort(trouble)
+		return "", errors.New(strings.Join(trouble, "; "))
 	}
-	r.check(true, "%s: %s, nothing hidden inside", label, strings.Join(sorted(sizes), " and "))
+	text := strings.Join(sorted(sizes), " and ")
+	if moves {
+		text += ", and it moves"
+	}
+	return text, nil
 }
 
-// visitFile fetches one file of a picture and compares it with what the page
-// says of it.
-func (d *Desk) visitFile(ctx context.Context, page, address string, width int) (string, error) {
+func absolute(page, address string) (string, error) {
 	base, err := url.Parse(page)
 	if err != nil {
 		return "", err
@@ -140,7 +198,17 @@ func (d *Desk) visitFile(ctx context.Context, page, address string, width int) (
 	if err != nil {
 		return "", fmt.Errorf("its address %q is none", address)
 	}
-	data, kind, err := d.fetch(ctx, at.String())
+	return at.String(), nil
+}
+
+// visitFile fetches one file of a picture and compares it with what the page
+// says of it.
+func (d *Desk) visitFile(ctx context.Context, page, address string, width int, moves bool) (string, error) {
+	at, err := absolute(page, address)
+	if err != nil {
+		return "", err
+	}
+	data, kind, err := d.fetch(ctx, at)
 	if err != nil {
 		return "", err
 	}
@@ -150,6 +218,8 @@ func (d *Desk) visitFile(ctx context.Context, page, address string, width int) (
 		return "", fmt.Errorf("it is sent as %s, and cannot be read: %w", kind, err)
 	case real.MediaType != kind:
 		return "", fmt.Errorf("it is sent as %s, but is %s", kind, real.MediaType)
+	case moves && real.Frames < 2:
+		return "", errors.New("it stands still, and should move")
 	case real.Stored.W != width:
 		return "", fmt.Errorf("it is %d pixels wide where the page says %d", real.Stored.W, width)
 	}

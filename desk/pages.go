@@ -1,15 +1,14 @@
 package desk
 
 import (
-	"crypto/rand"
 	"errors"
-	"fmt"
-	"strings"
+	"math"
+	"reflect"
+	"slices"
 
 	"mivlet/core/audit"
 	"mivlet/core/layout"
 	"mivlet/core/page"
-	"mivlet/core/rules"
 	"mivlet/store"
 )
 
@@ -48,18 +47,21 @@ func (d *Desk) differs(p store.Page) (bool, error) {
 	return now != p.LivePrint, err
 }
 
-// print stands for all that a page gives visitors: its document, and of each
-// picture its place, name, words and the key of its cuts.
+// print stands for all that a page gives visitors: its document, the measures and
+// sections of the house, and of each picture its place, name, words and the keys of
+// its cuts.
 func (d *Desk) print(p store.Page) (string, error) {
 	r := d.Rules()
-	parts := []any{p.Doc, p.Section, p.Slug}
-	for _, at := range p.Doc.Placements() {
+	parts := []any{p.Doc, p.Section, p.Slug, r.Sections, r.Placing}
+	for _, at := range p.Doc.Stands(r) {
+		if at.Waits() {
+			continue
+		}
 		pic, err := d.store.Picture(at.Picture)
 		if err != nil {
 			return "", err
 		}
-		slot, _ := r.Slot(at.Slot)
-		parts = append(parts, pic.Section, pic.Work.Name, AltOf(at, pic), d.cutKey(pic, slot), r.Place(slot).Sizes())
+		parts = append(parts, pic.Section, pic.Work.Name, AltOf(at.Placement, pic), d.cutKey(pic, at.Slot), at.Place.Sizes())
 	}
 	return fingerprint(12, parts...), nil
 }
@@ -68,32 +70,56 @@ func (d *Desk) print(p store.Page) (string, error) {
 type PageView struct {
 	PageEntry
 	Blocks   []BlockView
-	Tray     []Item
 	Findings []PageFinding
 	Report   *Report // of the last publishing
 	Steps    []store.PageStep
 }
 
-// CanUndo reports whether there is a step to go back to.
-func (v PageView) CanUndo() bool { return v.Step > 0 }
+// Undo is the step that the shown one was made from; -1 where there is none.
+func (v PageView) Undo() int {
+	for _, s := range v.Steps {
+		if s.Seq == v.Step {
+			return s.Parent
+		}
+	}
+	return -1
+}
 
-// CanRedo reports whether there is a step to go forward to.
-func (v PageView) CanRedo() bool { return len(v.Steps) > 0 && v.Step < v.Steps[len(v.Steps)-1].Seq }
+// Redo is the newest step that was made from the shown one; -1 where there is
+// none.
+func (v PageView) Redo() int {
+	for _, s := range slices.Backward(v.Steps) {
+		if s.Parent == v.Step {
+			return s.Seq
+		}
+	}
+	return -1
+}
 
-// BlockView is a block with what its picture has become.
+// BlockView is a block with what its pictures have become.
 type BlockView struct {
 	page.Block
-	Picture *store.Picture
-	Slot    rules.Slot
-	Cuts    []store.Cut // made; nil while they are not
+	Shown    []StandView
+	Findings []PageFinding
 }
 
-// PageFinding is a finding with the block it is about.
-type PageFinding struct {
-	audit.Finding
-	Block   string
-	Picture store.Picture
+// StandView is a picture where it stands, or a place that waits for one.
+type StandView struct {
+	page.Stand
+	Shows *store.Picture // nil while it waits
+	Cuts  []store.Cut    // made; nil while they are not
 }
+
+// Wide is how wide it stands on a desktop, in CSS px; 0 where its height rules.
+func (v StandView) Wide() int {
+	if v.Kind == page.Strip {
+		return 0
+	}
+	return int(math.Round(v.Place.Width(layout.Desktop.Viewport())))
+}
+
+// Alt is what the picture is described with here.
+func (v StandView) Alt() string { return AltOf(v.Placement, *v.Shows) }
 
 // Page returns a page on its screen.
 func (d *Desk) Page(id uint) (PageView, error) {
@@ -108,26 +134,7 @@ func (d *Desk) Page(id uint) (PageView, error) {
 	if v.Differs, err = d.differs(p); err != nil {
 		return v, err
 	}
-	pictures := map[uint]store.Picture{}
-	for _, id := range p.Doc.Pictures() {
-		if pictures[id], err = d.store.Picture(id); err != nil {
-			return v, err
-		}
-	}
-	for i, b := range p.Doc.Blocks {
-		view := BlockView{Block: b}
-		if b.Placement != nil {
-			pic := pictures[b.Placement.Picture]
-			view.Picture = &pic
-			view.Slot, _ = d.Rules().Slot(b.Placement.Slot)
-			if view.Cuts, err = d.store.Cuts(pic.ID, d.cutKey(pic, view.Slot)); err != nil {
-				return v, err
-			}
-			v.Findings = append(v.Findings, d.placementFindings(p.Doc, i, pictures, view.Slot)...)
-		}
-		v.Blocks = append(v.Blocks, view)
-	}
-	if v.Tray, err = d.tray(); err != nil {
+	if v.Blocks, v.Findings, err = d.blocks(p); err != nil {
 		return v, err
 	}
 	if v.Steps, err = d.store.PageSteps(id); err != nil {
@@ -137,152 +144,68 @@ func (d *Desk) Page(id uint) (PageView, error) {
 	return v, err
 }
 
-// placementFindings checks the picture of a block as it stands on a page: for
-// the slot it has there, with its caption, the text beside it and the other
-// pictures of the page.
-func (d *Desk) placementFindings(doc page.Doc, at int, pictures map[uint]store.Picture, slot rules.Slot) []PageFinding {
-	b := doc.Blocks[at]
-	pic := pictures[b.Placement.Picture]
-	w := d.work(pic)
-	w.Slot = &slot
-	w.Said.Caption, w.Said.Alt = b.Placement.Caption, AltOf(*b.Placement, pic)
-	if b.Placement.Decorative {
-		w.Said.Decorative, w.Said.Reason = true, "said of this place"
-	} else if b.Placement.Alt != "" {
-		w.Said.Decorative = false
-	}
-	for i, o := range doc.Blocks {
-		switch {
-		case o.Kind == page.Text && (i == at-1 || i == at+1):
-			w.Said.Beside = append(w.Said.Beside, o.Text)
-		case o.Placement != nil && i != at && o.Placement.Picture != pic.ID:
-			w.Said.Others = append(w.Said.Others, AltOf(*o.Placement, pictures[o.Placement.Picture]))
-		}
-	}
-	var fs []PageFinding
-	for _, f := range audit.Check(w) {
-		fs = append(fs, PageFinding{f, b.ID, pic})
-	}
-	return fs
-}
-
-// tray returns the pictures that can be placed: the batch on the bench, then
-// those that stand on pages.
-func (d *Desk) tray() ([]Item, error) {
-	bench, err := d.items(store.Bench)
+// blocks returns the blocks of a page with their pictures and findings.
+func (d *Desk) blocks(p store.Page) ([]BlockView, []PageFinding, error) {
+	pictures, err := d.picturesOf(p.Doc)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
-	shelf, err := d.items(store.Shelf)
-	return append(bench, shelf...), err
-}
-
-// Sides returns the sides a slot can take in the page's column: text flows
-// only beside a picture that leaves room for it.
-func (d *Desk) Sides(slot rules.Slot) []page.Side {
 	r := d.Rules()
-	if at := (layout.Place{Section: r.Text(), Rule: layout.Rule{Fixed: slot.Width}}); at.Beside(layout.Widest) {
-		return page.Sides
-	}
-	return []page.Side{page.None, page.Centre}
-}
-
-// Insert places a picture in the gap before the block at position gap. version
-// is the draft it was decided on.
-func (d *Desk) Insert(pageID uint, version, gap int, p page.Placement) (block string, err error) {
-	if err := d.mayWorkOn(pageID); err != nil {
-		return "", err
-	}
-	if err := d.checkPlacement(&p); err != nil {
-		return "", err
-	}
-	pic, err := d.store.Picture(p.Picture)
-	if err != nil {
-		return "", missing(err, "The picture")
-	}
-	if lacks := audit.Stops(audit.Check(d.work(pic))); len(lacks) > 0 {
-		return "", refuse(Bad, "The picture is not ready: "+lacks[0].Text, "Finish it on the bench; the page waits.")
-	}
-	block = strings.ToLower(rand.Text()[:10])
-	b := page.Block{ID: block, Kind: page.Picture, Placement: &p}
-	err = d.edit(pageID, version, "Placed "+pic.Name, func(doc page.Doc) (page.Doc, error) { return doc.Insert(gap, b) })
-	return block, err
-}
-
-// SetPlacement changes how a placed picture stands: its slot, side and caption.
-func (d *Desk) SetPlacement(pageID uint, version int, block string, p page.Placement) error {
-	if err := d.mayWorkOn(pageID); err != nil {
-		return err
-	}
-	if err := d.checkPlacement(&p); err != nil {
-		return err
-	}
-	return d.edit(pageID, version, "Changed a placement", func(doc page.Doc) (page.Doc, error) {
-		b, err := placed(doc, block)
-		if err != nil {
-			return doc, err
+	shown := map[string][]StandView{}
+	weights := map[string]int64{}
+	for _, at := range p.Doc.Stands(r) {
+		v := StandView{Stand: at}
+		if pic, ok := pictures[at.Picture]; ok {
+			v.Shows = &pic
+			if v.Cuts, err = d.store.Cuts(pic.ID, d.cutKey(pic, at.Slot)); err != nil {
+				return nil, nil, err
+			}
+			for _, c := range v.Cuts {
+				weights[audit.WeightOf(at.Block, at.Nth)] = max(weights[audit.WeightOf(at.Block, at.Nth)], c.Bytes)
+			}
 		}
-		p.Picture = b.Placement.Picture
-		b.Placement = &p
-		return doc.Replace(b)
-	})
+		shown[at.Block] = append(shown[at.Block], v)
+	}
+	all := d.findings(p.Doc, pictures, weights)
+	views := make([]BlockView, len(p.Doc.Blocks))
+	for i, b := range p.Doc.Blocks {
+		views[i] = BlockView{Block: b, Shown: shown[b.ID]}
+		for _, f := range all {
+			if f.Block == b.ID {
+				views[i].Findings = append(views[i].Findings, f)
+			}
+		}
+	}
+	return views, all, nil
+}
+
+// picturesOf returns the pictures of a page by their numbers.
+func (d *Desk) picturesOf(doc page.Doc) (map[uint]store.Picture, error) {
+	all := map[uint]store.Picture{}
+	for _, id := range doc.Pictures() {
+		pic, err := d.store.Picture(id)
+		if err != nil {
+			return nil, err
+		}
+		all[id] = pic
+	}
+	return all, nil
 }
 
 // mayWorkOn refuses those who do not work for the section of a page.
 func (d *Desk) mayWorkOn(id uint) error {
-	if err := d.mayLook(); err != nil {
-		return err
-	}
-	p, err := d.store.Page(id)
-	if err != nil {
-		return missing(err, "The page")
-	}
-	return d.mayWork(p.Section)
-}
-
-// TakeOff takes a picture off a page. Undo puts it back; the picture stays.
-func (d *Desk) TakeOff(pageID uint, version int, block string) error {
-	return d.edit(pageID, version, "Took a picture off", func(doc page.Doc) (page.Doc, error) {
-		if _, err := placed(doc, block); err != nil {
-			return doc, err
-		}
-		return doc.Remove(block)
-	})
-}
-
-// placed returns a block that holds a picture.
-func placed(doc page.Doc, block string) (page.Block, error) {
-	b, ok := doc.Block(block)
-	if !ok || b.Placement == nil {
-		return b, refuse(Missing, "The picture is not on the page any more.", "Look again.")
-	}
-	return b, nil
-}
-
-// checkPlacement refuses what does not go together, with its reason.
-func (d *Desk) checkPlacement(p *page.Placement) error {
-	slot, ok := d.Rules().Slot(p.Slot)
-	if !ok {
-		return refuse(Bad, "No slot is chosen.", "Say how wide the picture will stand.")
-	}
-	if p.Side == "" {
-		p.Side = page.None
-	}
-	for _, side := range d.Sides(slot) {
-		if side == p.Side {
-			p.Caption, p.Alt = strings.TrimSpace(p.Caption), strings.TrimSpace(p.Alt)
-			return nil
-		}
-	}
-	return refuse(Bad, fmt.Sprintf("%s is as wide as the column: no text has room beside it.", slot.Title), "Choose a narrower slot, or centre.")
+	_, err := d.ownPage(id)
+	return err
 }
 
 // edit makes a change to a page's draft as one step.
 func (d *Desk) edit(id uint, version int, text string, act func(page.Doc) (page.Doc, error)) error {
-	return d.onDraft(id, version, func(s *store.Store, p *store.Page) (err error) {
-		if p.Doc, err = act(p.Doc); err != nil {
+	return d.onDraft(id, version, func(s *store.Store, p *store.Page) error {
+		doc, err := act(p.Doc)
+		if err != nil || reflect.DeepEqual(doc, p.Doc) {
 			return err
 		}
+		p.Doc = doc
 		if err := s.AddPageStep(p, text, d.who.Name, d.now()); err != nil {
 			return err
 		}
@@ -300,7 +223,7 @@ func (d *Desk) PageStep(id uint, version, seq int) error {
 // onDraft does something to the version of a draft that the editor saw, and
 // keeps the pictures' stations true.
 func (d *Desk) onDraft(id uint, version int, do func(*store.Store, *store.Page) error) error {
-	return stale(d.store.Tx(func(s *store.Store) error {
+	err := stale(d.store.Tx(func(s *store.Store) error {
 		p, err := s.Page(id)
 		if err != nil {
 			return missing(err, "The page")
@@ -308,31 +231,58 @@ func (d *Desk) onDraft(id uint, version int, do func(*store.Store, *store.Page) 
 		if err := d.mayWork(p.Section); err != nil {
 			return err
 		}
-		if p.Version != version {
+		if version != newest && p.Version != version {
 			return store.ErrStale
 		}
 		before := p.Doc.Pictures()
 		if err := do(s, &p); err != nil {
 			return err
 		}
-		return restation(s, append(before, p.Doc.Pictures()...))
+		return restation(s, inOne(before, p.Doc.Pictures()))
 	}))
+	if err == nil {
+		d.stir(pageRoom(id))
+	}
+	return err
+}
+
+// newest stands for the draft as it is, whatever an editor saw: for acts on one
+// block, which others' acts on other blocks do not touch.
+const newest = -1 << 31
+
+// inOne returns what is in one of two lists and not in the other.
+func inOne(a, b []uint) []uint {
+	var all []uint
+	for _, list := range [2][2][]uint{{a, b}, {b, a}} {
+		for _, id := range list[0] {
+			if !slices.Contains(list[1], id) {
+				all = append(all, id)
+			}
+		}
+	}
+	return all
 }
 
 // restation moves pictures to the shelf while a page has them, and back to the
 // bench when none does.
 func restation(s *store.Store, pictures []uint) error {
+	if len(pictures) == 0 {
+		return nil
+	}
 	pages, err := s.Pages()
 	if err != nil {
 		return err
 	}
 	for _, id := range pictures {
 		pic, err := s.Picture(id)
+		if errors.Is(err, store.ErrNotFound) {
+			return refuse(Missing, "A picture that stood there was thrown away for good.", "Nothing was changed; place another one.")
+		}
 		if err != nil {
 			return err
 		}
 		want := store.Bench
-		if len(pagesWith(pages, id)) > 0 {
+		if len(pagesWith(pages, id)) > 0 && pic.Work.Name != "" { // who has no name is still worked on
 			want = store.Shelf
 		}
 		if pic.Station != want {

@@ -115,10 +115,7 @@ func (d *Desk) Warm(ctx context.Context) error {
 // makePreview makes the working copy of a picture, and its perceptual hash, from
 // its decoded original.
 func (d *Desk) makePreview(p *store.Picture, s *raster.Source) error {
-	size := s.Upright()
-	if max(size.W, size.H) > previewSide {
-		size = fit.Inside(size, fit.Size{W: previewSide, H: previewSide})
-	}
+	size := CopySize(s.Upright())
 	small := s.Glance(size)
 	hash, err := d.keepForScreen(small.Image())
 	if err != nil {
@@ -128,6 +125,14 @@ func (d *Desk) makePreview(p *store.Picture, s *raster.Source) error {
 	h := twin.Of(small.Glance(fit.Inside(size, fit.Size{W: 160, H: 160})).Image())
 	p.PreviewHash, p.TwinA, p.TwinB, p.TwinC = hash, int64(h[0]), int64(h[1]), int64(h[2])
 	return nil
+}
+
+// CopySize is the size of the working copy of a picture.
+func CopySize(whole fit.Size) fit.Size {
+	if max(whole.W, whole.H) > previewSide {
+		return fit.Inside(whole, fit.Size{W: previewSide, H: previewSide})
+	}
+	return whole
 }
 
 // keepForScreen keeps pixels as a file that a screen can show.
@@ -146,6 +151,12 @@ func LookKey(p store.Picture) string {
 }
 
 const lookVersion = 1
+
+// StageKey stands for what lies on the stage: the original with its veils. A frame
+// or a turn does not change it.
+func StageKey(p store.Picture) string {
+	return fingerprint(8, lookVersion, p.OriginalHash, p.Work.Recipe.Veils())
+}
 
 // withLook returns p with a copy that shows its recipe, veils included: the
 // thumbnail, or the larger one. They are made from the working copy: the

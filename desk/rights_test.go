@@ -4,14 +4,17 @@ import (
 	"bytes"
 	"context"
 	"image"
+	"io"
 	"reflect"
 	"slices"
+	"strings"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"mivlet/core/audit"
 	"mivlet/core/page"
 	"mivlet/core/recipe"
 	"mivlet/core/rules"
@@ -63,32 +66,103 @@ func useCases(b *bench, picture uint) map[string]struct {
 		"GoTo":      {work, func(d *desk.Desk) error { return d.GoTo(picture, 0) }},
 		"MakeCuts":  {work, func(d *desk.Desk) error { _, err := d.MakeCuts(picture, "thumb"); return err }},
 		"OpenCut":   {look, func(d *desk.Desk) error { _, err := d.OpenCut("x"); return err }},
-		"Measure":   {work, func(d *desk.Desk) error { _, err := d.Measure(picture, image.Rectangle{}, ""); return err }},
+		"Measured":  {work, func(d *desk.Desk) error { _, err := d.Measured(picture, image.Rectangle{}, ""); return err }},
 		"CheckLive": {look, func(d *desk.Desk) error { _, err := d.CheckLive(ctx, b.page); return err }},
 		"LivePages": {look, func(d *desk.Desk) error { _, err := d.LivePages(); return err }},
 		"Pages":     {look, func(d *desk.Desk) error { _, err := d.Pages(); return err }},
 		"Page":      {look, func(d *desk.Desk) error { _, err := d.Page(b.page); return err }},
 		"Counts":    {look, func(d *desk.Desk) error { _, err := d.Counts(); return err }},
 		"Insert": {work, func(d *desk.Desk) error {
-			_, err := d.Insert(b.page, 1, 0, page.Placement{Picture: picture, Slot: "column"})
+			_, err := d.Insert(b.page, page.Gap{}, page.Placement{Picture: picture, Slot: "column"})
 			return err
 		}},
-		"SetPlacement": {work, func(d *desk.Desk) error { return d.SetPlacement(b.page, 1, "a", page.Placement{Slot: "column"}) }},
-		"TakeOff":      {work, func(d *desk.Desk) error { return d.TakeOff(b.page, 1, "a") }},
-		"PageStep":     {work, func(d *desk.Desk) error { return d.PageStep(b.page, 1, 0) }},
-		"Publish":      {publish, func(d *desk.Desk) error { _, err := d.Publish(ctx, b.page, 1, plainLayout); return err }},
-		"Thumb":        {look, func(d *desk.Desk) error { _, _, err := d.Thumb(picture); return err }},
-		"Look":         {look, func(d *desk.Desk) error { _, _, err := d.Look(picture); return err }},
+		"SetPlacement": {work, func(d *desk.Desk) error { return d.SetPlacement(b.page, "a", 0, "", page.Placement{Slot: "column"}) }},
+		"TakeOff":      {work, func(d *desk.Desk) error { return d.TakeOff(b.page, "a", 0, "") }},
+		"AddBlock":     {work, func(d *desk.Desk) error { _, err := d.AddBlock(b.page, page.Gap{}, page.Text, "", ""); return err }},
+		"AddFile": {work, func(d *desk.Desk) error {
+			_, err := d.AddFile(b.page, page.Gap{}, "a.csv", strings.NewReader("a,b\n1,2\n"))
+			return err
+		}},
+		"AddToStrip": {work, func(d *desk.Desk) error { return d.AddToStrip(b.page, "a", "", picture) }},
+		"BeAt":       {work, func(d *desk.Desk) error { return d.BeAt(b.page, "a") }},
+		"InTray":     {look, func(d *desk.Desk) error { _, err := d.InTray(picture); return err }},
+		"Tray":       {look, func(d *desk.Desk) error { _, err := d.Tray("boat"); return err }},
+		"Land": {work, func(d *desk.Desk) error {
+			_, err := d.Land(b.page, page.Gap{}, "", 0, "", "a.jpg", strings.NewReader(""))
+			return err
+		}},
+		"Mend":           {work, func(d *desk.Desk) error { return d.Mend(b.page, "a", 0, audit.DropBlock, "") }},
+		"MoveBlockTo":    {work, func(d *desk.Desk) error { return d.MoveBlockTo(b.page, "a", page.Gap{}) }},
+		"OpenFile":       {work, func(d *desk.Desk) error { _, err := d.OpenFile(b.page, "x"); return err }},
+		"PageLines":      {look, func(d *desk.Desk) error { _, err := d.PageLines(); return err }},
+		"PageStyle":      {look, func(d *desk.Desk) error { _, err := d.PageStyle(b.page); return err }},
+		"Replace":        {work, func(d *desk.Desk) error { return d.Replace(b.page, "a", 0, "", picture) }},
+		"SectionArchive": {work, func(d *desk.Desk) error { return d.SectionArchive(io.Discard, "juniors", desk.Dressing{}) }},
+		"SetBand":        {work, func(d *desk.Desk) error { return d.SetBand(b.page, "a", "", page.Frame{Pattern: "two"}) }},
+		"Sides":          {anybody, func(d *desk.Desk) error { d.Sides(page.Stand{}); return nil }},
+		"SetLevel":       {work, func(d *desk.Desk) error { return d.SetLevel(b.page, "a", 3) }},
+		"SetText":        {work, func(d *desk.Desk) error { return d.SetText(b.page, "a", "", "Other words") }},
+		"MoveBlock":      {work, func(d *desk.Desk) error { return d.MoveBlock(b.page, "a", 1) }},
+		"DropBlock":      {work, func(d *desk.Desk) error { return d.DropBlock(b.page, "a", "") }},
+		"NewPage":        {work, func(d *desk.Desk) error { _, err := d.NewPage("juniors", "Spring", "empty"); return err }},
+		"DuplicatePage":  {work, func(d *desk.Desk) error { _, err := d.DuplicatePage(b.page); return err }},
+		"RenamePage":     {work, func(d *desk.Desk) error { return d.RenamePage(b.page, "Autumn", "autumn") }},
+		"HandOver":       {work, func(d *desk.Desk) error { return d.HandOver(b.page, "juniors") }},
+		"PutBack":        {publish, func(d *desk.Desk) error { _, err := d.PutBack(ctx, b.page, 1); return err }},
+		"TakePageOff":    {publish, func(d *desk.Desk) error { return d.TakePageOff(b.page) }},
+		"PublishChanged": {look, func(d *desk.Desk) error { _, err := d.PublishChanged(0, plainLayout); return err }},
+		"Whereabouts":    {anybody, func(d *desk.Desk) error { _, _, err := d.Whereabouts("a", "b"); return err }},
+		"Changes":        {look, func(d *desk.Desk) error { _, err := d.Changes(b.page); return err }},
+		"Lives":          {look, func(d *desk.Desk) error { _, err := d.Lives(b.page); return err }},
+		"PageHTML":       {work, func(d *desk.Desk) error { _, err := d.PageHTML(b.page, ""); return err }},
+		"PageArchive":    {work, func(d *desk.Desk) error { return d.PageArchive(io.Discard, b.page, desk.Dressing{}) }},
+		"Weights":        {work, func(d *desk.Desk) error { _, err := d.Weights(b.page); return err }},
+		"PagePreview":    {work, func(d *desk.Desk) error { _, err := d.PagePreview(b.page, ""); return err }},
+		"PageVersion":    {look, func(d *desk.Desk) error { _, err := d.PageVersion(b.page); return err }},
+		"EnterPage": {look, func(d *desk.Desk) error {
+			v, err := d.EnterPage(b.page)
+			if err == nil {
+				v.Leave()
+			}
+			return err
+		}},
+		"PageStep": {work, func(d *desk.Desk) error { return d.PageStep(b.page, 1, 0) }},
+		"Publish":  {publish, func(d *desk.Desk) error { _, err := d.Publish(ctx, b.page, 1, "", plainLayout); return err }},
+		"Thumb":    {look, func(d *desk.Desk) error { _, _, err := d.Thumb(picture); return err }},
+		"Look":     {look, func(d *desk.Desk) error { _, _, err := d.Look(picture); return err }},
 		"Send": {work, func(d *desk.Desk) error {
 			return d.Send([]uint{picture}, desk.Assignment{Slot: "column", Section: "juniors"})
 		}},
-		"ExampleName":  {look, func(d *desk.Desk) error { _, _, err := d.ExampleName(rules.Default()); return err }},
-		"Edit":         {work, func(d *desk.Desk) error { return d.Edit(picture, recipe.Edit{Op: recipe.OpTurn, Degrees: 90}) }},
-		"SetVeil":      {work, func(d *desk.Desk) error { return d.SetVeil(picture, 0, veil.Veil{}) }},
-		"DropVeil":     {work, func(d *desk.Desk) error { return d.DropVeil(picture, 0) }},
-		"RepeatVeils":  {work, func(d *desk.Desk) error { _, err := d.RepeatVeils(picture); return err }},
-		"TrimBorder":   {work, func(d *desk.Desk) error { return d.TrimBorder(picture) }},
-		"Stage":        {work, func(d *desk.Desk) error { _, err := d.Stage(picture); return err }},
+		"ExampleName": {look, func(d *desk.Desk) error { _, _, err := d.ExampleName(rules.Default()); return err }},
+		"Edit":        {work, func(d *desk.Desk) error { return d.Edit(picture, recipe.Edit{Op: recipe.OpTurn, Degrees: 90}) }},
+		"SetVeil":     {work, func(d *desk.Desk) error { return d.SetVeil(picture, -1, 0, veil.Veil{}) }},
+		"DropVeil":    {work, func(d *desk.Desk) error { return d.DropVeil(picture, -1, 0) }},
+		"RepeatVeils": {work, func(d *desk.Desk) error { _, err := d.RepeatVeils(picture); return err }},
+		"TrimBorder":  {work, func(d *desk.Desk) error { return d.TrimBorder(picture) }},
+		"Stage":       {work, func(d *desk.Desk) error { _, err := d.Stage(picture, -1); return err }},
+		"Tile":        {work, func(d *desk.Desk) error { _, err := d.Tile(picture, 0, 0, 0); return err }},
+		"VeilLook":    {work, func(d *desk.Desk) error { _, _, err := d.VeilLook(picture, -1, veil.Veil{}); return err }},
+		"TextLines":   {work, func(d *desk.Desk) error { _, err := d.TextLines(picture); return err }},
+		"AddVeils":    {work, func(d *desk.Desk) error { return d.AddVeils(picture, nil) }},
+		"Boxes":       {work, func(d *desk.Desk) error { _, err := d.Boxes(picture, nil); return err }},
+		"SetAlso":     {work, func(d *desk.Desk) error { return d.SetAlso(picture, "thumb", true) }},
+		"SetBudget":   {work, func(d *desk.Desk) error { return d.SetBudget(picture, "thumb", 0) }},
+		"SetStill":    {work, func(d *desk.Desk) error { return d.SetStill(picture, 0) }},
+		"FrameThumb":  {work, func(d *desk.Desk) error { _, err := d.FrameThumb(picture, 0); return err }},
+		"PlainCut":    {work, func(d *desk.Desk) error { _, err := d.PlainCut(picture, ""); return err }},
+		"TryCut":      {work, func(d *desk.Desk) error { _, err := d.TryCut(picture, "", 0); return err }},
+		"CutAll":      {work, func(d *desk.Desk) error { _, err := d.CutAll(picture); return err }},
+		"CutBatch":    {look, func(d *desk.Desk) error { _, err := d.CutBatch(); return err }},
+		"ApplyStep":   {work, func(d *desk.Desk) error { _, err := d.ApplyStep(picture, 1, []uint{picture}); return err }},
+		"CarryOver":   {work, func(d *desk.Desk) error { return d.CarryOver(picture, picture, 0, 0) }},
+		"Shown":       {work, func(d *desk.Desk) error { _, err := d.Shown(picture); return err }},
+		"EnterBench": {work, func(d *desk.Desk) error {
+			v, err := d.EnterBench(picture)
+			if err == nil {
+				v.Leave()
+			}
+			return err
+		}},
 		"NextLacking":  {look, func(d *desk.Desk) error { _, err := d.NextLacking(picture); return err }},
 		"PlanNames":    {work, func(d *desk.Desk) error { _, err := d.PlanNames([]uint{picture}, "A boat"); return err }},
 		"Rename":       {work, func(d *desk.Desk) error { return d.Rename(map[uint]string{picture: "juniors-boat"}) }},

@@ -249,6 +249,9 @@ func (d *Desk) placements() (map[string][]placement, error) {
 	seen := map[string]bool{}
 	for _, p := range pages {
 		for _, at := range p.Doc.Placements() {
+			if at.Waits() {
+				continue
+			}
 			key := fmt.Sprint(at.Picture, at.Slot)
 			if seen[key] {
 				continue

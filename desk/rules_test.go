@@ -21,8 +21,7 @@ func TestADryRunTellsWhatThenHappens(t *testing.T) {
 	b := fresh(t)
 	first, second := b.ready("juniors-one", 1), b.ready("juniors-two", 2) // 1600 px wide
 	b.place(first)
-	v := b.view()
-	_, err := b.Insert(b.page, v.Version, 1, page.Placement{Picture: second, Slot: "side"})
+	_, err := b.Insert(b.page, page.Behind("a"), page.Placement{Picture: second, Slot: "side"})
 	require.NoError(t, err)
 	for _, id := range []uint{first, second} {
 		for _, slot := range []string{"column", "side"} {
@@ -114,7 +113,7 @@ func TestABadFileOfRulesChangesNothing(t *testing.T) {
 func TestRulesThatChangeAskForPublishingAgain(t *testing.T) {
 	b := fresh(t)
 	b.place(b.ready("juniors-one", 1))
-	_, err := b.Publish(t.Context(), b.page, b.view().Version, plainLayout)
+	_, err := b.Publish(t.Context(), b.page, b.view().Version, "", plainLayout)
 	require.NoError(t, err)
 	assert.False(t, b.view().Differs)
 	require.NoError(t, b.ChangeRules(set("/slots/column/budget", "100000")))

@@ -47,7 +47,7 @@ func TestRenamingIsPlannedAndFollowed(t *testing.T) {
 	b := fresh(t)
 	one, two := b.ready("juniors-one", 1), b.ready("juniors-two", 2)
 	b.place(one)
-	_, err := b.Publish(t.Context(), b.page, b.view().Version, plainLayout)
+	_, err := b.Publish(t.Context(), b.page, b.view().Version, "", plainLayout)
 	require.NoError(t, err)
 	plan, err := b.PlanNames([]uint{one, two}, "First launch")
 	require.NoError(t, err)
@@ -119,7 +119,7 @@ func TestDeletingIsRefusedWhilePlacedAndUndone(t *testing.T) {
 	id := b.ready("juniors-boat", 1)
 	block := b.place(id)
 	refusal(t, b.ThrowAway(id), desk.Clash, "It is on 1 page: Autumn.")
-	require.NoError(t, b.TakeOff(b.page, b.view().Version, block))
+	require.NoError(t, b.TakeOff(b.page, block, 0, b.mark(block)))
 	require.NoError(t, b.ThrowAway(id))
 	found, err := b.Shelves(store.ShelfQuery{Text: "boat"})
 	require.NoError(t, err)
@@ -224,7 +224,7 @@ func TestSwappingTheFileKeepsPlacementsAndChecksTheRecipe(t *testing.T) {
 	id := b.ready("juniors-boat", 1) // 1600 × 1000
 	b.place(id)
 	require.NoError(t, b.SetFrame(id, image.Rect(100, 100, 1300, 900)))
-	_, err := b.Publish(t.Context(), b.page, b.view().Version, plainLayout)
+	_, err := b.Publish(t.Context(), b.page, b.view().Version, "", plainLayout)
 	require.NoError(t, err)
 	done, err := b.SwapFile(id, "better.jpg", bytes.NewReader(photo(3200, 2000, 1)))
 	require.NoError(t, err)
@@ -232,7 +232,7 @@ func TestSwappingTheFileKeepsPlacementsAndChecksTheRecipe(t *testing.T) {
 	assert.Contains(t, strings.Join(done.Notes, " "), "Look at the frame")
 	v := b.view()
 	assert.True(t, v.Differs)
-	assert.Equal(t, "better.jpg", v.Blocks[1].Picture.OriginalName, "every placement follows")
+	assert.Equal(t, "better.jpg", v.Blocks[1].Shown[0].Shows.OriginalName, "every placement follows")
 	waiting, err := b.Waiting()
 	require.NoError(t, err)
 	assert.Empty(t, waiting, "it does not wait in Arrivals as well")
@@ -402,7 +402,7 @@ func TestNobodyElseSeesWhatAVeilHides(t *testing.T) {
 	// A page of another section may use it.
 	pg := store.Page{Section: "touring", Slug: "tour", Version: 1, UpdatedAt: b.now, Doc: page.Doc{Version: page.Version, Title: "Tour"}}
 	require.NoError(t, b.store.AddPage(&pg))
-	_, err = d.Insert(pg.ID, 1, 0, page.Placement{Picture: id, Slot: "column"})
+	_, err = d.Insert(pg.ID, page.Gap{}, page.Placement{Picture: id, Slot: "column"})
 	assert.NoError(t, err)
 }
 

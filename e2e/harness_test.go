@@ -3,14 +3,17 @@ package e2e
 import (
 	"bufio"
 	"context"
+	"errors"
 	"fmt"
 	"io"
+	"io/fs"
 	"net/http"
 	"net/http/cookiejar"
 	"net/url"
 	"os"
 	"os/exec"
 	"path/filepath"
+	"strconv"
 	"strings"
 	"testing"
 	"time"
@@ -25,7 +28,9 @@ import (
 // patience is how long the browser waits for what it is told to wait for.
 const patience = 40 * time.Second
 
-var program string
+// program is the built program; seed is a folder with the demo laid out, all of its
+// previews made and its live pages published, that every test begins with a copy of.
+var program, seed string
 
 func TestMain(m *testing.M) { os.Exit(runAll(m)) }
 
@@ -40,7 +45,91 @@ func runAll(m *testing.M) int {
 		fmt.Fprintf(os.Stderr, "the program does not build: %v\n%s", err, out)
 		return 1
 	}
+	if err := sow(filepath.Join(dir, "seed")); err != nil {
+		fmt.Fprintf(os.Stderr, "the demo could not be laid out: %v\n", err)
+		return 1
+	}
 	return m.Run()
+}
+
+// sow lays the demo out once, so that no test waits for it.
+func sow(dir string) error {
+	cmd, h, err := run("demo", dir)
+	if err != nil {
+		return err
+	}
+	jar, err := cookiejar.New(nil)
+	if err != nil {
+		return err
+	}
+	client := &http.Client{Jar: jar, Timeout: patience}
+	get := func(at string) (string, error) {
+		res, err := client.Get(h.app + at)
+		if err != nil {
+			return "", err
+		}
+		defer res.Body.Close()
+		data, err := io.ReadAll(res.Body)
+		return string(data), err
+	}
+	res, err := client.PostForm(h.app+"/sign-in/demo", url.Values{"person": {"1"}})
+	if err != nil {
+		return err
+	}
+	res.Body.Close()
+	for n := 1; n <= 24; n++ {
+		for _, kind := range []string{"thumbs", "looks"} {
+			if _, err := get(fmt.Sprintf("/%s/%d", kind, n)); err != nil {
+				return err
+			}
+		}
+	}
+	for end := time.Now().Add(2 * time.Minute); ; {
+		text, err := get("/live")
+		if err != nil {
+			return err
+		}
+		if strings.Count(text, "all well") == 2 {
+			break
+		}
+		if time.Now().After(end) {
+			return fmt.Errorf("its pages do not go live")
+		}
+		time.Sleep(100 * time.Millisecond)
+	}
+	seed = dir
+	if err := cmd.Process.Signal(os.Interrupt); err != nil {
+		return err
+	}
+	_ = cmd.Wait()
+	return nil
+}
+
+// copySeed gives a test its own copy. What is kept by its content never changes, so
+// it is shared.
+func copySeed(t *testing.T, to string) {
+	t.Helper()
+	require.NoError(t, filepath.WalkDir(seed, func(at string, d fs.DirEntry, err error) error {
+		if err != nil {
+			return err
+		}
+		name, err := filepath.Rel(seed, at)
+		if err != nil {
+			return err
+		}
+		switch into := filepath.Join(to, name); {
+		case d.IsDir():
+			return os.MkdirAll(into, 0o750)
+		case strings.HasPrefix(name, "files"+string(filepath.Separator)):
+			return os.Link(at, into)
+		default:
+			data, err := os.ReadFile(at)
+			if err != nil {
+				return err
+			}
+			return os.WriteFile(into, data, 0o600)
+		}
+	}))
 }
 
 // house is a running Mivlet.
@@ -50,21 +139,22 @@ type house struct {
 	session         *http.Cookie
 }
 
-// start runs the program with free ports and a fresh folder and waits until it
-// says where it is.
-func start(t *testing.T, command string) house {
-	t.Helper()
-	h := house{data: t.TempDir()}
-	ctx, stop := context.WithCancel(context.Background())
-	cmd := exec.CommandContext(ctx, program, command, "--addr", "127.0.0.1:0", "--site-addr", "127.0.0.1:0", "--data", h.data)
-	cmd.Cancel = func() error { return cmd.Process.Signal(os.Interrupt) }
+// run starts the program on a folder, with free ports, and waits until it says where
+// it is.
+func run(command, data string) (*exec.Cmd, house, error) {
+	h := house{data: data}
+	cmd := exec.CommandContext(context.Background(), program, command, "--addr", "127.0.0.1:0", "--site-addr", "127.0.0.1:0", "--data", data)
 	cmd.WaitDelay = 15 * time.Second
 	cmd.Stderr = os.Stderr
 	out, err := cmd.StdoutPipe()
-	require.NoError(t, err)
-	require.NoError(t, cmd.Start())
+	if err != nil {
+		return nil, h, err
+	}
+	if err := cmd.Start(); err != nil {
+		return nil, h, err
+	}
 	lines := bufio.NewScanner(out)
-	for lines.Scan() && (h.app == "" || h.site == "") {
+	for (h.app == "" || h.site == "") && lines.Scan() {
 		if at, ok := strings.CutPrefix(lines.Text(), "Mivlet "); ok {
 			h.app = strings.TrimSpace(at)
 		}
@@ -72,13 +162,28 @@ func start(t *testing.T, command string) house {
 			h.site = strings.TrimSpace(at)
 		}
 	}
-	require.NotEmpty(t, h.site, "the program did not say where it is")
+	if h.site == "" {
+		return nil, h, fmt.Errorf("the program did not say where it is")
+	}
 	go func() {
 		for lines.Scan() {
 		}
 	}()
+	return cmd, h, nil
+}
+
+// start runs the program on a folder of its own: with the demo as it was sown, or
+// with nothing in it.
+func start(t *testing.T, command string) house {
+	t.Helper()
+	data := t.TempDir()
+	if command == "demo" {
+		copySeed(t, data)
+	}
+	cmd, h, err := run(command, data)
+	require.NoError(t, err)
 	t.Cleanup(func() {
-		stop()
+		_ = cmd.Process.Signal(os.Interrupt)
 		_ = cmd.Wait()
 	})
 	if command == "demo" {
@@ -177,13 +282,59 @@ func calm(t *testing.T, p *rod.Page) {
 	waitFor(t, p, `!document.querySelector('.htmx-request, .htmx-swapping, .htmx-settling, .htmx-added')`)
 }
 
+// hit clicks an element as a hand does: the one of a selector and, where it is given,
+// a pattern that its text matches. Where an answer redrew or moved it in the moment of
+// the click, it is clicked where it is now.
+func hit(t *testing.T, p *rod.Page, selector string, pattern ...string) {
+	t.Helper()
+	var err error
+	for range 8 {
+		find := p.Timeout(patience)
+		var el *rod.Element
+		if len(pattern) > 0 {
+			el = waitText(t, p, selector, pattern[0])
+		} else if el, err = find.Element(selector); err != nil {
+			break
+		} else {
+			el = el.CancelTimeout()
+		}
+		if err = strike(el); err == nil {
+			return
+		}
+	}
+	t.Fatalf("%s %v cannot be clicked: %v", selector, pattern, err)
+}
+
+// strike clicks an element, and tells where the click did not reach it.
+func strike(el *rod.Element) error {
+	if _, err := el.Eval(`() => { this.dataset.struck = ''; this.addEventListener('click', () => { this.dataset.struck = 'yes' }, { once: true, capture: true }); }`); err != nil {
+		return err
+	}
+	if err := el.WaitStableRAF(); err != nil {
+		return err
+	}
+	if err := el.Timeout(patience/4).Click(proto.InputMouseButtonLeft, 1); err != nil {
+		return err
+	}
+	struck, err := el.Eval(`() => this.dataset.struck`)
+	if err != nil || struck.Value.Str() == "yes" {
+		return nil // where it led away, nothing is left to ask
+	}
+	return errors.New("it moved away from the pointer")
+}
+
+// focus leads the hand to an element, as soon as it is there.
+func focus(t *testing.T, p *rod.Page, selector string) {
+	t.Helper()
+	waitFor(t, p, `(() => { const el = document.querySelector(`+strconv.Quote(selector)+`); el?.focus(); return el !== null && document.activeElement === el; })()`)
+}
+
 // write puts words into a field as hands do, and leaves it with Tab.
 func write(t *testing.T, p *rod.Page, field, text string) {
 	t.Helper()
 	calm(t, p)
-	el := p.MustElement(field)
-	el.MustFocus()
-	el.MustSelectAllText()
+	focus(t, p, field)
+	p.MustEval(`() => document.activeElement.select?.()`)
 	require.NoError(t, p.InsertText(text))
 	require.NoError(t, p.Keyboard.Type(input.Tab))
 }

@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"net/url"
 	"os"
 	"path/filepath"
 	"strings"
@@ -36,9 +37,9 @@ func TestScreenshots(t *testing.T) {
 	p.MustReload().MustWaitLoad()
 	drop(t, p, "#strip", letter)
 	waitText(t, p, "#coming .refused", "not a picture")
-	p.MustElement("#waiting .row input").MustClick()
+	hit(t, p, "#waiting .row input")
 	shoot(p, "arrivals")
-	p.MustElement("#send").MustClick()
+	hit(t, p, "#send")
 	waitText(t, p, ".file", "DSC_0417.JPG")
 	waitFor(t, p, `document.readyState === 'complete' && document.querySelector('#frame .body')?.getAttribute('width') > 0`)
 	for _, field := range [][2]string{{"#frame-w", "3780"}, {"#frame-h", "2300"}, {"#frame-x", "1980"}, {"#frame-y", "1560"}} {
@@ -46,22 +47,22 @@ func TestScreenshots(t *testing.T) {
 	}
 	write(t, p, "#alt", alt)
 	calm(t, p)
-	waitText(t, p, "#name-findings .mend", "^juniors-three").MustClick()
+	hit(t, p, "#name-findings .mend", "^juniors-three")
 	waitFor(t, p, `/1280/.test(document.getElementById('figures').innerText) && !/about/.test(document.getElementById('figures').innerText)`)
 	shoot(p, "bench")
 
-	waitText(t, p, "#step-place a", "Autumn on the water").MustClick()
+	hit(t, p, "#step-place a", "Autumn on the water")
 	waitText(t, p, ".picked", "juniors-three")
-	p.MustElement(`.gap[data-gap="2"]`).MustClick()
+	hit(t, p, `.gap[data-gap="2"]`)
 	waitText(t, p, ".panel h2", "Place a picture")
 	write(t, p, "#caption", caption)
 	shoot(p, "page")
-	waitText(t, p, ".placing .primary", "Place it").MustClick()
+	hit(t, p, ".placing .primary", "Place it")
 	p.MustElement("figure.placed")
-	waitText(t, p, ".panel .primary", "Publish").MustClick()
+	hit(t, p, ".panel .primary", "Publish")
 	waitText(t, p, ".report", "all well")
 	p.MustEval(`() => document.querySelector('figure.placed').scrollIntoView({ block: 'center' })`)
-	shoot(p, "sign-off")
+	shoot(p, "checked")
 	shoot(open(t, b, h.site+"/juniors/autumn-on-the-water", 1280, 800, 1), "live-page")
 
 	visitStation := func(at string) {
@@ -69,9 +70,12 @@ func TestScreenshots(t *testing.T) {
 		calm(t, p)
 	}
 	p.MustActivate() // the live page stood before it
+	shootBench(t, h, b, shoot)
+	shootPages(t, h, b, shoot)
+	p.MustActivate()
 	visitStation("/shelves")
 	for range 2 {
-		p.MustElement("#acts input[name=picture]:not(:checked)").MustClick()
+		hit(t, p, "#acts input[name=picture]:not(:checked)")
 	}
 	shoot(p, "shelves")
 	visitStation("/pictures/1")
@@ -85,10 +89,55 @@ func TestScreenshots(t *testing.T) {
 	visitStation("/ruler")
 	p.MustElement("#sheet-file").MustSetFiles("../docs/screenshots/live-page.png")
 	waitFor(t, p, `document.getElementById('ruler')?.dataset.ready === 'yes'`)
-	waitText(t, p, "button", "Find columns").MustClick()
-	waitText(t, p, "#found-list button", "640").MustClick()
+	hit(t, p, "button", "Find columns")
+	hit(t, p, "#found-list button", "640")
 	write(t, p, "#reading-title", "Middle column")
-	waitText(t, p, ".keep-reading .primary", "Keep").MustClick()
+	hit(t, p, ".keep-reading .primary", "Keep")
 	waitText(t, p, ".kept-list", "Middle column")
 	shoot(p, "ruler")
+}
+
+// shootBench remakes the pictures of the Bench's own views: veils and proposals,
+// comparing, and an animation.
+func shootBench(t *testing.T, h house, b *rod.Browser, shoot func(*rod.Page, string)) {
+	t.Helper()
+	p := open(t, b, h.app+"/bench/8", 1280, 800, 1)
+	drawVeil(t, p, "Box", 500, 750, 1450, 900)
+	calm(t, p)
+	hit(t, p, "#find-lines")
+	waitText(t, p, "#proposals", "lines that can be read")
+	p.MustEval(`() => document.getElementById('step-hide').scrollIntoView()`)
+	shoot(p, "bench-veils")
+	p.MustNavigate(h.app + "/bench/9").MustWaitLoad()
+	atHand(t, p)
+	hit(t, p, "[data-compare]")
+	waitFor(t, p, `document.getElementById('pair')?.dataset.ready > 0`)
+	shoot(p, "compare")
+	res, err := h.client.PostForm(h.app+"/arrivals/send", url.Values{"slot": {"column"}, "section": {"juniors"}, "picture": {"12"}})
+	require.NoError(t, err)
+	res.Body.Close()
+	p.MustNavigate(h.app + "/bench/12").MustWaitLoad()
+	atHand(t, p)
+	waitFor(t, p, `[...document.querySelectorAll('#frames img')].every((i) => i.complete && i.naturalWidth > 0)`)
+	shoot(p, "animation")
+	p.MustClose()
+}
+
+// shootPages remakes the pictures of the station and of pages: a placement in its
+// panel, three widths, and a sign-off with something to mend.
+func shootPages(t *testing.T, h house, b *rod.Browser, shoot func(*rod.Page, string)) {
+	t.Helper()
+	p := open(t, b, h.app+"/pages", 1280, 800, 1)
+	shoot(p, "pages")
+	p.MustNavigate(h.app + "/pages/7").MustWaitLoad()
+	hit(t, p, "#block-v6 .hold")
+	waitText(t, p, ".told", "440|465")
+	p.MustEval(`() => { document.getElementById('block-v2').scrollIntoView(); document.getElementById('placing-looks').scrollIntoView({ block: 'end' }); }`)
+	shoot(p, "placement")
+	p.MustNavigate(h.app + "/pages/8").MustWaitLoad()
+	shoot(p, "sign-off")
+	p.MustNavigate(h.app + "/pages/6/widths").MustWaitLoad()
+	waitFor(t, p, `[...document.querySelectorAll('iframe')].every((f) => f.contentDocument?.readyState === 'complete' && [...f.contentDocument.querySelectorAll('figure img')].every((i) => { i.loading = 'eager'; return i.complete }))`)
+	shoot(p, "widths")
+	p.MustClose()
 }

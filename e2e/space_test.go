@@ -117,11 +117,11 @@ func TestTheRulerReadsKnownColumns(t *testing.T) {
 		p.MustElement("#sheet-file").MustSetFiles(file)
 		waitFor(t, p, `location.pathname !== '/ruler' && document.getElementById('ruler')?.dataset.ready === 'yes'`)
 		if scale == 2 {
-			p.MustElement(`.scale input[value="2"]`).MustClick()
+			hit(t, p, `.scale input[value="2"]`)
 			waitFor(t, p, `document.querySelector('.keep-reading').dataset.scale === '2'`)
 		}
 		calm(t, p)
-		waitText(t, p, "button", "Find columns").MustClick()
+		hit(t, p, "button", "Find columns")
 		waitText(t, p, "#found-list", "809")
 		found := p.MustElement("#found-list").MustText()
 		for _, w := range widths {
@@ -154,11 +154,11 @@ func TestAReadingBecomesASlot(t *testing.T) {
 	write(t, p, "#edge-from", "320")
 	write(t, p, "#edge-to", "960")
 	write(t, p, "#reading-title", "Middle column")
-	waitText(t, p, ".keep-reading .primary", "Keep").MustClick()
+	hit(t, p, ".keep-reading .primary", "Keep")
 	kept := waitText(t, p, ".kept-list", "Middle column: 640 CSS px").MustText()
 	assert.Contains(t, kept, "1280 at 2x")
 	assert.Contains(t, kept, "1480 with a buffer of 100")
-	waitText(t, p, ".kept-list button", "Make a slot").MustClick()
+	hit(t, p, ".kept-list button", "Make a slot")
 	waitFor(t, p, `!document.querySelector('.htmx-request')`)
 	p.MustNavigate(h.app + "/rules?part=slots").MustWaitLoad()
 	waitText(t, p, ".pending", "Slot Middle column: new")

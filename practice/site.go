@@ -5,7 +5,9 @@ package practice
 
 import (
 	"bytes"
+	"crypto/sha256"
 	_ "embed" // the stylesheets
+	"encoding/hex"
 	"fmt"
 	"html/template"
 	"io"
@@ -34,10 +36,24 @@ type Source interface {
 	// Open opens what is published at a path. version, the beginning of a
 	// content hash, may be empty. It fails with an error that matches Missing.
 	Open(path, version string) (File, error)
-	// Links returns title and path of every live page.
-	Links() ([][2]string, error)
+	// Links returns every live page.
+	Links() ([]Link, error)
+	// Whereabouts tells of a path where nothing is published: the path that it has
+	// moved to, or the title of the page that was taken off there.
+	Whereabouts(path string) (moved, gone string, err error)
 	// Missing reports whether an error means that nothing is published there.
 	Missing(error) bool
+}
+
+// Link is a live page in the navigation.
+type Link struct{ Section, Title, Path string }
+
+// Page is a page to be laid out.
+type Page struct {
+	Title   string
+	Section string        // whose page it is; "" for the site's own
+	Main    template.HTML // the inside of its main element
+	Style   string        // address of the page's own measures; "" where it has none
 }
 
 //go:embed site.css
@@ -46,22 +62,45 @@ var frame []byte
 //go:embed content.css
 var content []byte
 
+// Enlarge is the script that helps with enlarged pictures. Pages work without it.
+//
+//go:embed enlarge.js
+var Enlarge []byte
+
 // Site is the site of one house, by the rules that hold at the moment.
 type Site struct{ Rules func() rules.Rules }
 
 // Handler serves the site from a source.
 func (s Site) Handler(from Source) http.Handler {
 	r := chi.NewRouter()
+	seen := &visits{}
 	r.Use(middleware.Recoverer, harden)
-	r.Get("/site.css", func(w http.ResponseWriter, _ *http.Request) {
-		w.Header().Set("Content-Type", "text/css; charset=utf-8")
-		w.Header().Set("Cache-Control", "no-cache")
-		_, _ = w.Write(s.css())
+	r.Get("/visits", func(w http.ResponseWriter, req *http.Request) {
+		s.own(w, http.StatusOK, Page{Title: "What visitors fetched", Main: seen.list(req)})
 	})
-	r.Get("/favicon.ico", func(w http.ResponseWriter, _ *http.Request) { w.WriteHeader(http.StatusNoContent) })
-	r.Get("/", func(w http.ResponseWriter, req *http.Request) { s.index(w, req, from) })
-	r.Get("/*", func(w http.ResponseWriter, req *http.Request) { s.serve(w, req, from) })
+	r.Get("/line/slow", func(w http.ResponseWriter, req *http.Request) { setLine(w, req, "slow") })
+	r.Get("/line/usual", func(w http.ResponseWriter, req *http.Request) { setLine(w, req, "usual") })
+	r.Group(func(r chi.Router) {
+		r.Use(seen.watch)
+		r.Get("/site.css", func(w http.ResponseWriter, req *http.Request) { fixed(w, req, "text/css; charset=utf-8", s.css()) })
+		r.Get("/enlarge.js", func(w http.ResponseWriter, req *http.Request) {
+			fixed(w, req, "text/javascript; charset=utf-8", Enlarge)
+		})
+		r.Get("/favicon.ico", func(w http.ResponseWriter, _ *http.Request) { w.WriteHeader(http.StatusNoContent) })
+		r.Get("/", func(w http.ResponseWriter, req *http.Request) { s.index(w, req, from, "") })
+		r.Get("/*", func(w http.ResponseWriter, req *http.Request) { s.serve(w, req, from) })
+	})
 	return r
+}
+
+// fixed serves a file that every page shares: a browser asks each time whether it is
+// still the same.
+func fixed(w http.ResponseWriter, r *http.Request, mediaType string, data []byte) {
+	sum := sha256.Sum256(data)
+	w.Header().Set("Content-Type", mediaType)
+	w.Header().Set("Cache-Control", "no-cache")
+	w.Header().Set("ETag", fmt.Sprintf("%q", hex.EncodeToString(sum[:8])))
+	http.ServeContent(w, r, "", time.Time{}, bytes.NewReader(data))
 }
 
 // css is the whole stylesheet of the site.
@@ -82,25 +121,28 @@ func (s Site) ContentCSS() []byte {
 	return b.Bytes()
 }
 
-// harden sets what every answer carries. Published pages need no scripts.
+// harden sets what every answer carries: no script or style but the site's own files.
 func harden(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		h := w.Header()
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("Referrer-Policy", "same-origin")
-		h.Set("Content-Security-Policy", "default-src 'none'; img-src 'self'; style-src 'self'; base-uri 'none'; form-action 'none'")
+		h.Set("Content-Security-Policy", "default-src 'none'; img-src 'self'; style-src 'self'; script-src 'self'; base-uri 'none'; form-action 'none'")
 		next.ServeHTTP(w, r)
 	})
 }
 
 func (s Site) serve(w http.ResponseWriter, r *http.Request, from Source) {
 	at := path.Clean(r.URL.Path)
+	if _, ok := s.Rules().Section(strings.TrimPrefix(at, "/")); ok {
+		s.index(w, r, from, strings.TrimPrefix(at, "/"))
+		return
+	}
 	version := r.URL.Query().Get("v")
 	f, err := from.Open(at, version)
 	switch {
 	case err != nil && from.Missing(err):
-		w.WriteHeader(http.StatusNotFound)
-		_ = s.Write(w, "Nothing here", template.HTML("<h1>Nothing here</h1>\n<p>This page is not published, or it has moved. <a href=\"/\">To the start</a></p>\n"))
+		s.nothing(w, r, from, at)
 		return
 	case err != nil:
 		http.Error(w, "The site has a problem. Please try again.", http.StatusInternalServerError)
@@ -109,7 +151,7 @@ func (s Site) serve(w http.ResponseWriter, r *http.Request, from Source) {
 	defer f.Close()
 	w.Header().Set("Content-Type", f.MediaType)
 	w.Header().Set("ETag", strconv.Quote(f.Tag[:16]))
-	if version != "" && strings.HasPrefix(f.Tag, version) {
+	if version != "" && strings.HasPrefix(f.Tag, version) || strings.Contains(path.Base(at), "-"+f.Tag[:8]+".") { // its address changes with it
 		w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")
 	} else {
 		w.Header().Set("Cache-Control", "no-cache")
@@ -117,46 +159,96 @@ func (s Site) serve(w http.ResponseWriter, r *http.Request, from Source) {
 	http.ServeContent(w, r, "", time.Time{}, f)
 }
 
-func (s Site) index(w http.ResponseWriter, _ *http.Request, from Source) {
+// nothing answers where nothing is published: it leads on where the page has
+// moved, and is polite where it was taken off.
+func (s Site) nothing(w http.ResponseWriter, r *http.Request, from Source, at string) {
+	moved, gone, err := from.Whereabouts(at)
+	switch {
+	case err == nil && moved != "":
+		http.Redirect(w, r, moved, http.StatusMovedPermanently)
+	case err == nil && gone != "":
+		s.own(w, http.StatusGone, Page{Title: gone, Main: template.HTML("<h1>" + template.HTMLEscapeString(gone) + "</h1>\n<div class=\"flow\">\n<p>This page was taken off. Nothing is wrong with your browser. <a href=\"/\">What else there is</a></p>\n</div>\n")})
+	default:
+		s.own(w, http.StatusNotFound, Page{Title: "Nothing here", Main: "<h1>Nothing here</h1>\n<div class=\"flow\">\n<p>This page is not published, or it has moved. <a href=\"/\">To the start</a></p>\n</div>\n"})
+	}
+}
+
+// own answers with a page of the site's own.
+func (s Site) own(w http.ResponseWriter, status int, p Page) {
+	w.Header().Set("Content-Type", "text/html; charset=utf-8")
+	w.Header().Set("Cache-Control", "no-store")
+	w.WriteHeader(status)
+	_ = s.Write(w, p)
+}
+
+// index lists the pages of a section, or, where it is empty, of all.
+func (s Site) index(w http.ResponseWriter, _ *http.Request, from Source, section string) {
 	links, err := from.Links()
 	if err != nil {
 		http.Error(w, "The site has a problem. Please try again.", http.StatusInternalServerError)
 		return
 	}
 	var b strings.Builder
-	b.WriteString("<h1>Pages</h1>\n<ul class=\"pages\">\n")
-	for _, l := range links {
-		fmt.Fprintf(&b, "  <li><a href=\"%s\">%s</a></li>\n", template.HTMLEscapeString(l[1]), template.HTMLEscapeString(l[0]))
+	title := s.Rules().House
+	if known, ok := s.Rules().Section(section); ok {
+		title = known.Title
 	}
-	b.WriteString("</ul>\n")
-	if len(links) == 0 {
+	fmt.Fprintf(&b, "<h1>%s</h1>\n<div class=\"flow\">\n", template.HTMLEscapeString(title))
+	n := 0
+	for _, known := range s.Rules().Sections {
+		var list []string
+		for _, l := range links {
+			if l.Section == known.Code && (section == "" || section == l.Section) {
+				list = append(list, fmt.Sprintf("  <li><a href=\"%s\">%s</a></li>\n", template.HTMLEscapeString(l.Path), template.HTMLEscapeString(l.Title)))
+			}
+		}
+		if len(list) == 0 {
+			continue
+		}
+		if n += len(list); section == "" {
+			fmt.Fprintf(&b, "<h2>%s</h2>\n", template.HTMLEscapeString(known.Title))
+		}
+		fmt.Fprintf(&b, "<ul>\n%s</ul>\n", strings.Join(list, ""))
+	}
+	if n == 0 {
 		b.WriteString("<p>Nothing is published yet.</p>\n")
 	}
-	w.Header().Set("Content-Type", "text/html; charset=utf-8")
-	_ = s.Write(w, "Pages", template.HTML(b.String()))
+	b.WriteString("</div>\n")
+	s.own(w, http.StatusOK, Page{Title: title, Section: section, Main: template.HTML(b.String())})
 }
 
-var document = template.Must(template.New("page").Parse(`<!doctype html>
-<html lang="en">
+var document = template.Must(template.New("page").Parse(`<!DOCTYPE html>
+<html lang="{{.Language}}">
 <head>
 <meta charset="utf-8">
 <meta name="viewport" content="width=device-width, initial-scale=1">
-<title>{{.Title}} · {{.House}}</title>
+<title>{{.Title}}{{if ne .Title .House}} · {{.House}}{{end}}</title>
 <link rel="stylesheet" href="/site.css">
+{{with .Style}}<link rel="stylesheet" href="{{.}}">
+{{end}}<script src="/enlarge.js" defer></script>
 </head>
 <body>
-<header class="site"><a href="/">{{.House}}</a></header>
+<header class="site">
+  <a class="site-name" href="/">{{.House}}</a>
+  <nav aria-label="Sections">
+    <ul>
+{{range .Sections}}      <li><a href="/{{.Code}}"{{if eq .Code $.Section}} aria-current="true"{{end}}>{{.Title}}</a></li>
+{{end}}    </ul>
+  </nav>
+</header>
 <main class="content">
 {{.Main}}</main>
-<footer class="site">A practice site: it shows what was published, to this machine only.</footer>
+<footer class="site">A practice site: it shows what was published, to this machine only. <a href="/visits">What visitors fetched, and a slow line to try</a></footer>
 </body>
 </html>
 `))
 
 // Write writes a whole page of the site around the inside of its main element.
-func (s Site) Write(w io.Writer, title string, main template.HTML) error {
+func (s Site) Write(w io.Writer, p Page) error {
+	r := s.Rules()
 	return document.Execute(w, struct {
-		Title, House string
-		Main         template.HTML
-	}{title, s.Rules().House, main})
+		Page
+		Language, House string
+		Sections        []rules.Section
+	}{p, r.Words.Language, r.House, r.Sections})
 }

@@ -36,8 +36,18 @@ func (w window) Open(path, _ string) (practice.File, error) {
 	return practice.File{ReadSeekCloser: file{bytes.NewReader([]byte(content))}, MediaType: kind, Tag: "0123456789abcdef0123"}, nil
 }
 
-func (w window) Links() ([][2]string, error) {
-	return [][2]string{{"First <launch>", "/juniors/first-launch"}}, nil
+func (w window) Links() ([]practice.Link, error) {
+	return []practice.Link{{Section: "house", Title: "First <launch>", Path: "/juniors/first-launch"}}, nil
+}
+
+func (w window) Whereabouts(path string) (moved, gone string, err error) {
+	switch path {
+	case "/juniors/old":
+		return "/juniors/first-launch", "", nil
+	case "/juniors/last-year":
+		return "", "Last <year>", nil
+	}
+	return "", "", nil
 }
 
 func (w window) Missing(err error) bool { return errors.Is(err, errGone) }
@@ -72,6 +82,21 @@ func TestNothingElseIsServed(t *testing.T) {
 	for _, at := range []string{"/juniors/", "/juniors", "/../mivlet.db", "/files/ab/abcd", "/%2e%2e/mivlet.db"} {
 		assert.Equal(t, http.StatusNotFound, get(t, h, at).StatusCode, at)
 	}
+}
+
+// A page that has moved leads on, one that was taken off is polite about it
+// (RFC 9110, 15.4.2 and 15.5.11: 301 Moved Permanently, 410 Gone).
+func TestMovedAndTakenOff(t *testing.T) {
+	h := practice.Site{Rules: rules.Default}.Handler(window{})
+	moved := get(t, h, "/juniors/old")
+	assert.Equal(t, http.StatusMovedPermanently, moved.StatusCode)
+	assert.Equal(t, "/juniors/first-launch", moved.Header.Get("Location"))
+	gone := get(t, h, "/juniors/last-year")
+	assert.Equal(t, http.StatusGone, gone.StatusCode)
+	body, err := io.ReadAll(gone.Body)
+	require.NoError(t, err)
+	assert.Contains(t, string(body), "<h1>Last &lt;year&gt;</h1>")
+	assert.Contains(t, string(body), "taken off")
 }
 
 func TestTheWayInListsLivePages(t *testing.T) {

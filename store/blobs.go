@@ -116,4 +116,10 @@ func (b *Blobs) Open(hash string) (*os.File, error) {
 	return f, err
 }
 
+// Has reports whether a file is kept.
+func (b *Blobs) Has(hash string) bool {
+	_, err := os.Stat(b.path(hash))
+	return err == nil
+}
+
 func (b *Blobs) path(hash string) string { return filepath.Join(b.dir, hash[:2], hash) }

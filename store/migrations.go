@@ -112,6 +112,22 @@ var migrations = []*gormigrate.Migration{
 		`CREATE TABLE taken_from_card (hash TEXT PRIMARY KEY, picture_id INTEGER NOT NULL)`,
 		`CREATE VIRTUAL TABLE pictures_fts USING fts5(name, words, credit, tags, folder, former, tokenize="unicode61 remove_diacritics 2", prefix='2 3 4')`,
 	)},
+	{ID: "0004-steps-are-a-tree", Migrate: statements(
+		`ALTER TABLE steps ADD COLUMN parent INTEGER NOT NULL DEFAULT -1`,
+		`UPDATE steps SET parent = seq - 1`,
+	)},
+	{ID: "0005-pages-together", Migrate: statements(
+		`ALTER TABLE page_steps ADD COLUMN parent INTEGER NOT NULL DEFAULT -1`,
+		`UPDATE page_steps SET parent = seq - 1`,
+		`CREATE TABLE redirects (path TEXT PRIMARY KEY, page_id INTEGER NOT NULL REFERENCES pages(id) ON DELETE CASCADE)`,
+		`CREATE TABLE live_versions (
+			id INTEGER PRIMARY KEY, page_id INTEGER NOT NULL REFERENCES pages(id) ON DELETE CASCADE,
+			at DATETIME NOT NULL, person TEXT NOT NULL, path TEXT NOT NULL, doc TEXT NOT NULL, files TEXT NOT NULL, print TEXT NOT NULL)`,
+		`CREATE INDEX live_versions_page ON live_versions(page_id, id)`,
+	)},
+	{ID: "0006-signed", Migrate: statements(
+		`ALTER TABLE live_versions ADD COLUMN signed TEXT NOT NULL DEFAULT ''`,
+	)},
 }
 
 func statements(all ...string) gormigrate.MigrateFunc {

@@ -2,6 +2,7 @@ package store
 
 import (
 	"errors"
+	"slices"
 	"time"
 
 	"mivlet/core/page"
@@ -28,6 +29,9 @@ func (p Page) Live() bool { return p.LiveVersion > 0 }
 // Changed reports whether the draft differs from the live page.
 func (p Page) Changed() bool { return p.Live() && p.Version != p.LiveVersion }
 
+// Shows reports whether a picture stands on the draft.
+func (p Page) Shows(picture uint) bool { return slices.Contains(p.Doc.Pictures(), picture) }
+
 // Path is the address of the page on the site.
 func (p Page) Path() string { return "/" + p.Section + "/" + p.Slug }
 
@@ -46,11 +50,13 @@ func (Published) TableName() string { return "published" }
 // ErrStale means that a record was changed by somebody else in between.
 var ErrStale = errors.New("it was changed in the meantime")
 
-// PageStep is one entry of a page's history. Step 0 is how the page began.
+// PageStep is one entry of a page's history. Step 0 is how the page began. Steps
+// are a tree, as those of pictures are.
 type PageStep struct {
 	ID        uint
 	PageID    uint
-	Seq       int
+	Seq       int // in the order they were made
+	Parent    int // the step that it was made from; -1 for step 0
 	Text      string
 	Doc       page.Doc  `gorm:"serializer:json"`
 	Person    string    // who did it
@@ -65,7 +71,7 @@ func (s *Store) AddPage(p *Page) error {
 	if err := s.setPlaced(p); err != nil {
 		return err
 	}
-	return s.db.Create(&PageStep{PageID: p.ID, Text: "As it began", Doc: p.Doc, CreatedAt: p.UpdatedAt}).Error
+	return s.db.Create(&PageStep{PageID: p.ID, Parent: -1, Text: "As it began", Doc: p.Doc, CreatedAt: p.UpdatedAt}).Error
 }
 
 // Page returns the page with a number.
@@ -80,18 +86,20 @@ func (s *Store) Pages() ([]Page, error) {
 	return ps, s.db.Order("section, slug").Find(&ps).Error
 }
 
-// AddPageStep writes a new draft of a page as a step after the one that is
-// shown; steps that were undone are dropped. It fails with ErrStale where the
-// page is no longer at the version that the draft was made from.
+// AddPageStep writes a new draft of a page as a step that follows the one that is
+// shown; steps that were undone are kept. It fails with ErrStale where the page is
+// no longer at the version that the draft was made from.
 func (s *Store) AddPageStep(p *Page, text, person string, at time.Time) error {
-	if err := s.db.Where("page_id = ? AND seq > ?", p.ID, p.Step).Delete(&PageStep{}).Error; err != nil {
+	var last int
+	if err := s.db.Model(&PageStep{}).Where("page_id = ?", p.ID).Select("COALESCE(MAX(seq), -1)").Scan(&last).Error; err != nil {
 		return err
 	}
-	p.Step++
+	from := p.Step
+	p.Step = last + 1
 	if err := s.saveDraft(p, at); err != nil {
 		return err
 	}
-	return s.db.Create(&PageStep{PageID: p.ID, Seq: p.Step, Text: text, Doc: p.Doc, Person: person, CreatedAt: at}).Error
+	return s.db.Create(&PageStep{PageID: p.ID, Seq: p.Step, Parent: from, Text: text, Doc: p.Doc, Person: person, CreatedAt: at}).Error
 }
 
 // ShowPageStep makes a step of the history the draft.
@@ -104,10 +112,22 @@ func (s *Store) ShowPageStep(p *Page, seq int, at time.Time) error {
 	return s.saveDraft(p, at)
 }
 
-// PageSteps returns the history of a page, oldest first.
+// PageSteps returns the history of a page, oldest first, without the documents: those
+// of a long history are many times the page.
 func (s *Store) PageSteps(page uint) ([]PageStep, error) {
 	var steps []PageStep
-	return steps, s.db.Where("page_id = ?", page).Order("seq").Find(&steps).Error
+	return steps, s.db.Omit("Doc").Where("page_id = ?", page).Order("seq").Find(&steps).Error
+}
+
+// LastHands returns who made the newest step of each page, by its number.
+func (s *Store) LastHands() (map[uint]string, error) {
+	var steps []PageStep
+	err := s.db.Select("page_id", "person").Where("id IN (SELECT MAX(id) FROM page_steps GROUP BY page_id)").Find(&steps).Error
+	last := make(map[uint]string, len(steps))
+	for _, step := range steps {
+		last[step.PageID] = step.Person
+	}
+	return last, err
 }
 
 func (s *Store) saveDraft(p *Page, at time.Time) error {

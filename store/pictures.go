@@ -80,14 +80,20 @@ type Work struct {
 	ConsentUntil string `json:"consent_until,omitempty"` // 2006-01-02
 	ConsentNote  string `json:"consent_note,omitempty"`
 	Hidden       string `json:"hidden,omitempty"` // names that veils hide, parted by commas
+
+	Also    []string         `json:"also,omitempty"`    // further slots that it is cut for
+	Budgets map[string]int64 `json:"budgets,omitempty"` // bytes of the largest cut, by slot, where it is not the slot's own
+	Still   int              `json:"still,omitempty"`   // the frame of an animation that stands where it cannot move, counted from 0
 }
 
 // Step is one entry of a picture's history: what was done, and the work as it
-// stood after it. Step 0 is how the picture arrived.
+// stood after it. Step 0 is how the picture arrived. Steps are a tree: a new step
+// after an undo begins a new branch, and the old one is kept.
 type Step struct {
 	ID        uint
 	PictureID uint
-	Seq       int
+	Seq       int // in the order they were made
+	Parent    int // the step that it was made from; -1 for step 0
 	Text      string
 	Work      Work      `gorm:"serializer:json"`
 	Person    string    // who did it
@@ -120,7 +126,7 @@ func (s *Store) AddPicture(p *Picture) error {
 	if err := s.indexAs(p, nil, nil); err != nil {
 		return err
 	}
-	return s.db.Create(&Step{PictureID: p.ID, Text: "As it arrived", Work: p.Work, CreatedAt: p.CreatedAt}).Error
+	return s.db.Create(&Step{PictureID: p.ID, Parent: -1, Text: "As it arrived", Work: p.Work, CreatedAt: p.CreatedAt}).Error
 }
 
 // Picture returns the picture with a number.
@@ -206,15 +212,16 @@ func (s *Store) SetHeavy(id uint, heavy bool) error {
 	return s.db.Model(&Picture{}).Where("id = ?", id).UpdateColumn("heavy", heavy).Error
 }
 
-// AddStep writes a step after the one that is shown. Steps that were undone
-// are dropped, as they can no longer be reached.
+// AddStep writes a step that follows the one that is shown. Steps that were undone
+// are kept: they may be somebody else's.
 func (s *Store) AddStep(p *Picture, text, person string, at time.Time) error {
-	if err := s.db.Where("picture_id = ? AND seq > ?", p.ID, p.Step).Delete(&Step{}).Error; err != nil {
+	var last int
+	if err := s.db.Model(&Step{}).Where("picture_id = ?", p.ID).Select("COALESCE(MAX(seq), -1)").Scan(&last).Error; err != nil {
 		return err
 	}
-	p.Step++
-	p.UpdatedAt = at
-	if err := s.db.Create(&Step{PictureID: p.ID, Seq: p.Step, Text: text, Work: p.Work, Person: person, CreatedAt: at}).Error; err != nil {
+	from := p.Step
+	p.Step, p.UpdatedAt = last+1, at
+	if err := s.db.Create(&Step{PictureID: p.ID, Seq: p.Step, Parent: from, Text: text, Work: p.Work, Person: person, CreatedAt: at}).Error; err != nil {
 		return err
 	}
 	return s.SavePicture(p)
@@ -231,7 +238,11 @@ func (s *Store) ForgetSteps(picture uint, seq int) error {
 	if err := s.db.Where("picture_id = ? AND seq < ?", picture, seq).Delete(&Step{}).Error; err != nil {
 		return err
 	}
-	if err := s.db.Model(&Step{}).Where("picture_id = ? AND seq = ?", picture, seq).UpdateColumn("seq", 0).Error; err != nil {
+	first := map[string]any{"seq": 0, "parent": -1}
+	if err := s.db.Model(&Step{}).Where("picture_id = ? AND seq = ?", picture, seq).UpdateColumns(first).Error; err != nil {
+		return err
+	}
+	if err := s.db.Model(&Step{}).Where("picture_id = ? AND seq > 0 AND parent <= ?", picture, seq).UpdateColumn("parent", 0).Error; err != nil {
 		return err
 	}
 	return s.db.Model(&Picture{}).Where("id = ?", picture).UpdateColumn("step", 0).Error

@@ -102,11 +102,12 @@ func TestHistoryOfAPicture(t *testing.T) {
 	p.Step = 1
 	require.NoError(t, s.SavePicture(&p))
 	p.Work.Name = "juniors-three"
-	require.NoError(t, s.AddStep(&p, "Named", "Ines", noon), "a new step after an undo drops what was undone")
+	require.NoError(t, s.AddStep(&p, "Named", "Ines", noon), "a new step after an undo begins a branch")
 	steps, err := s.Steps(p.ID)
 	require.NoError(t, err)
-	require.Len(t, steps, 3)
-	assert.Equal(t, "juniors-three", steps[2].Work.Name)
+	require.Len(t, steps, 4, "what was undone is kept")
+	assert.Equal(t, []int{-1, 0, 1, 1}, []int{steps[0].Parent, steps[1].Parent, steps[2].Parent, steps[3].Parent})
+	assert.Equal(t, "juniors-three", steps[3].Work.Name)
 
 	taken, err := s.NameTaken("juniors", "juniors-three", 0)
 	require.NoError(t, err)

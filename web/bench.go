@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"image"
 	"net/http"
+	"slices"
 	"strconv"
 
 	"mivlet/core/fit"
@@ -26,7 +27,13 @@ type benchView struct {
 	Problems []naming.Problem
 	Mended   string
 	Pages    []desk.PageEntry // of the picture's section, to place it on
+	Again    []desk.PageEntry // live ones that visitors still see as they were
+	From     *desk.PageEntry  // the page that the bench was opened from
+	Done     bool             // nothing in the batch lacks anything
 }
+
+// IsAlso reports whether the picture is cut for a further slot.
+func (v benchView) IsAlso(slot string) bool { return slices.Contains(v.Work.Also, slot) }
 
 func (s *server) benchFirst(w http.ResponseWriter, r *http.Request) {
 	items, err := s.at(r).OnBench()
@@ -67,28 +74,46 @@ func (s *server) showBench(w http.ResponseWriter, r *http.Request, refused *desk
 		s.fail(w, r, err)
 		return
 	}
+	for _, p := range pages {
+		if p.Differs && p.Shows(b.ID) && s.at(r).Who().CanPublish(p.Section) {
+			v.Again = append(v.Again, p)
+		}
+	}
 	for _, own := range []bool{true, false} { // the section's own pages first
 		for _, p := range pages {
-			if (p.Section == b.Section) == own {
+			if own && p.ID == s.fromPage(r) {
+				v.From = &p
+			} else if (p.Section == b.Section) == own && p.ID != s.fromPage(r) {
 				v.Pages = append(v.Pages, p)
 			}
 		}
 	}
+	v.Done = r.FormValue("done") == "yes"
 	s.screen(w, r, "bench", b.OriginalName, "bench", v)
 }
 
-// drawings are the column to scale, on a desktop and on a phone.
+// fromPage remembers the page that the bench was opened from, for this session.
+func (s *server) fromPage(r *http.Request) uint {
+	if page := number(r.URL.Query().Get("page")); page > 0 {
+		s.sessions.Put(r.Context(), "page", int(page))
+		return page
+	}
+	return uint(max(0, s.sessions.GetInt(r.Context(), "page")))
+}
+
+// drawings are the column to scale, on a desktop, a tablet and a phone.
 func (s *server) drawings(r *http.Request, f desk.Figures) []drawing.Screen {
 	if f.Slot == nil || !f.Slot.Stands() {
 		return nil
 	}
-	const scale, height = 0.25, 168
+	const scale, height = 0.19, 132
 	house, size := s.at(r).Rules(), fit.SizeOf(f.Frame)
 	if len(f.Cuts) > 0 {
 		size = f.Cuts[0].Size // turned, as it will stand
 	}
 	return []drawing.Screen{
 		drawing.Column("Desktop", house, 1280, *f.Slot, size, scale, height),
+		drawing.Column("Tablet", house, 820, *f.Slot, size, scale, height),
 		drawing.Column("Phone", house, 390, *f.Slot, size, scale, height),
 	}
 }
@@ -101,13 +126,12 @@ func (s *server) measure(w http.ResponseWriter, r *http.Request) {
 		s.fail(w, r, err)
 		return
 	}
-	f, err := s.at(r).Measure(id(r), frame, r.FormValue("slot"))
+	b, err := s.at(r).Measured(id(r), frame, r.FormValue("slot"))
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	v := benchView{Screens: s.drawings(r, f), Moving: true}
-	v.ID, v.Figures = id(r), f
+	v := benchView{Bench: b, Screens: s.drawings(r, b.Figures), Moving: true}
 	s.part(w, "bench", "measured", v)
 }
 
@@ -158,19 +182,12 @@ func (s *server) goTo(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) makeCuts(w http.ResponseWriter, r *http.Request) {
-	_, err := s.at(r).MakeCuts(id(r), "")
+	b, err := s.at(r).CutAll(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	f, err := s.at(r).Measure(id(r), image.Rectangle{}, "")
-	if err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	v := benchView{}
-	v.ID, v.Figures = id(r), f
-	s.part(w, "bench", "figures", v)
+	s.part(w, "bench", "cut-made", benchView{Bench: b})
 }
 
 // changed shows the bench after an act, or why it was refused.

@@ -30,8 +30,17 @@ var functions = template.FuncMap{
 	"worst":   worst,
 	"join":    strings.Join,
 	"dict":    dict,
-	"static":  staticURL,
-	"add":     func(a, b int) int { return a + b },
+	"pairs":   pairs,
+	"count": func(n int, one string) string {
+		if n == 1 {
+			return "1 " + one
+		}
+		return fmt.Sprintf("%d %ss", n, one)
+	},
+	"static": staticURL,
+	"add":    func(a, b int) int { return a + b },
+	"mul":    func(n, a, b int) int { return n * a / b },
+	"kilo":   func(n int64) int64 { return (n + 999) / 1000 },
 	"columnDim": func(r rules.Rules) drawing.Dimension {
 		left := float64(15 + (r.PageWidth()-r.TextWidth())/2)
 		return drawing.Dimension{X1: left, X2: left + float64(r.TextWidth()), Label: fmt.Sprint(r.TextWidth())}
@@ -39,11 +48,11 @@ var functions = template.FuncMap{
 	"half":     func(a, b float64) float64 { return (a + b) / 2 },
 	"measure":  measureText,
 	"json":     jsonText,
-	"altof":    func(b desk.BlockView) string { return desk.AltOf(*b.Placement, *b.Picture) },
 	"list":     listText,
 	"dateform": func(form string) string { return time.Date(2026, 9, 12, 0, 0, 0, 0, time.UTC).Format(form) },
 	"taken":    takenText,
 	"lookkey":  desk.LookKey,
+	"stagekey": desk.StageKey,
 	"kind": func(mediaType string) string {
 		return strings.ToUpper(strings.TrimPrefix(facts.Extension(mediaType), "."))
 	},
@@ -66,7 +75,10 @@ func bytesText(n int64) string {
 }
 
 func secondsText(d time.Duration) string {
-	if s := d.Seconds(); s < 10 {
+	switch s := d.Seconds(); {
+	case s < 0.095:
+		return "under 0.1 s"
+	case s < 10:
 		return fmt.Sprintf("%.1f s", s)
 	}
 	return fmt.Sprintf("%.0f s", d.Seconds())
@@ -109,6 +121,15 @@ func dict(pairs ...any) (map[string]any, error) {
 		m[key] = pairs[i+1]
 	}
 	return m, nil
+}
+
+// pairs gives a template a list of two words each.
+func pairs(all ...string) [][2]string {
+	var list [][2]string
+	for i := 0; i+1 < len(all); i += 2 {
+		list = append(list, [2]string{all[i], all[i+1]})
+	}
+	return list
 }
 
 // dayText writes a moment; it takes one that may be missing, too.

@@ -1,161 +1,196 @@
 package web
 
 import (
+	"errors"
 	"fmt"
 	"html/template"
 	"net/http"
+	"slices"
+	"strings"
 
+	"github.com/go-chi/chi/v5"
+
+	"mivlet/core/audit"
 	"mivlet/core/page"
 	"mivlet/core/rules"
 	"mivlet/desk"
+	"mivlet/store"
 )
 
-func (s *server) pages(w http.ResponseWriter, r *http.Request) {
-	pages, err := s.at(r).Pages()
-	if err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	type group struct {
-		rules.Section
-		Pages []desk.PageEntry
-	}
-	var groups []group
-	for _, section := range s.at(r).Rules().Sections {
-		g := group{Section: section}
-		for _, p := range pages {
-			if p.Section == section.Code {
-				g.Pages = append(g.Pages, p)
-			}
-		}
-		if len(g.Pages) > 0 {
-			groups = append(groups, g)
-		}
-	}
-	s.screen(w, r, "pages", "Pages", "pages", groups)
+// pageRoutes are one page: what it holds, how it stands, and what becomes of it.
+func (s *server) pageRoutes(r chi.Router) {
+	r.Get("/", s.page)
+	r.Get("/style.css", s.pageStyle)
+	r.Post("/step", s.pageStep)
+	r.Post("/publish", s.publish)
+	r.Post("/mend", s.mend)
+	s.placingRoutes(r)
+	s.blockRoutes(r)
+	s.bandRoutes(r)
+	s.stationRoutes(r)
 }
 
 // pageView is a page on its screen, with what its side panel shows.
 type pageView struct {
 	desk.PageView
-	Rules rules.Rules
-	Open  *placing // nil: the panel shows the sign-off
+	Rules   rules.Rules
+	Spreads []spreadView
+	Open    *placing  // the picture that the panel is for; nil for none
+	Band    *bandForm // the band that the panel is for; nil for none
 	// Picked is the picture that was brought along from the bench, and waits
 	// for a gap; nil where none was.
 	Picked *desk.Item
 	// What whoever is signed in may do here.
 	CanWork, CanPublish bool
+
+	Write   string          // the block whose words are being written
+	Clash   *desk.TextClash // what somebody else wrote there meanwhile
+	Changes []desk.Change   // what publishing would change for visitors
+	Lives   []liveView
+	Own     []rules.Section // that it can be handed over to
 }
 
-// placing is a picture about to be placed, or one that stands on the page.
-type placing struct {
-	Gap     int
-	Block   string // empty while it is new
-	Picture uint
-	Slot    string
-	Side    page.Side
-	Caption string
-	Alt     string // of this place; empty for the usual one
-	Usual   string
-	Nothing bool // decorative here
-	Sides   []page.Side
+// liveView is a version that visitors got, with who signed for it.
+type liveView struct {
+	store.LiveVersion
+	Sign *desk.Sign
 }
 
-// New reports whether the picture is not on the page yet.
-func (p placing) New() bool { return p.Block == "" }
+// spreadView is a band of the page, or what stands before the first.
+type spreadView struct {
+	page.Spread
+	Bar     *desk.BlockView // the band itself; nil before the first
+	Columns [][]pieceView
+}
 
-// HTML gives a text block as it will be published.
+// pieceView is a gap, or a block.
+type pieceView struct {
+	Gap         *gapView
+	Block       *desk.BlockView
+	First, Last bool // of the blocks of its column
+}
+
+// gapView is a place between two blocks.
+type gapView struct {
+	page.Gap
+	N    int // in the order of the page, counted from 0
+	Open bool
+}
+
+// spreads lays the blocks of a page out by bands and columns, with a gap before and
+// after each.
+func (v *pageView) spreads() {
+	blocks := map[string]*desk.BlockView{}
+	for i := range v.Blocks {
+		blocks[v.Blocks[i].ID] = &v.Blocks[i]
+	}
+	all := v.Doc.Spreads(v.Rules)
+	if all[0].Frame != nil { // there is always room before the first band
+		all = slices.Insert(all, 0, page.Spread{Columns: make([][]page.Block, 1)})
+	}
+	n := 0
+	gap := func(after string, column int) pieceView {
+		g := &gapView{Gap: page.Gap{After: after, Column: column}, N: n}
+		g.Open = v.Open != nil && v.Open.New() && v.Open.Gap == g.Gap
+		n++
+		return pieceView{Gap: g}
+	}
+	for _, s := range all {
+		view := spreadView{Spread: s, Bar: blocks[s.ID]}
+		for c, column := range s.Columns {
+			pieces := []pieceView{gap(s.ID, c)}
+			for i, b := range column {
+				pieces = append(pieces, pieceView{Block: blocks[b.ID], First: i == 0 && s.Frame == nil, Last: i == len(column)-1 && len(all) == 1}, gap(b.ID, 0))
+			}
+			view.Columns = append(view.Columns, pieces)
+		}
+		v.Spreads = append(v.Spreads, view)
+	}
+}
+
+// Held reports whether the panel is for the nth picture of a block.
+func (v pageView) Held(block string, nth int) bool {
+	return v.Open != nil && v.Open.Block == block && v.Open.Nth == nth
+}
+
+// HTML gives the words of a block as they will be published.
 func (v pageView) HTML(b desk.BlockView) template.HTML {
+	if b.Kind == page.HTML {
+		return template.HTML(page.CleanHTML(b.Text)) //nolint:gosec // sanitised by core/page
+	}
 	return template.HTML(page.TextHTML(b.Text)) //nolint:gosec // sanitised by core/page
 }
 
-// Gap reports whether the gap at a position is the one that is open.
-func (v pageView) Gap(at int) bool { return v.Open != nil && v.Open.New() && v.Open.Gap == at }
+func (s *server) page(w http.ResponseWriter, r *http.Request) { s.showPage(w, r, showing{}) }
 
-func (s *server) page(w http.ResponseWriter, r *http.Request) { s.showPage(w, r, nil) }
+// showing tells what the screen of a page shows besides the page.
+type showing struct {
+	open  func(desk.PageView) *placing
+	band  string          // the band that the panel is for
+	clash *desk.TextClash // what somebody else wrote over the same words meanwhile
+}
 
-// showPage draws a page as it is now. open tells what the panel shows for it;
-// without it, or where it gives nil, that is the sign-off.
-func (s *server) showPage(w http.ResponseWriter, r *http.Request, open func(desk.PageView) *placing) {
-	p, err := s.at(r).Page(id(r))
+// showPage draws a page as it is now.
+func (s *server) showPage(w http.ResponseWriter, r *http.Request, show showing) {
+	d := s.at(r)
+	p, err := d.Page(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	who := s.at(r).Who()
-	v := pageView{PageView: p, Rules: s.at(r).Rules(), CanWork: who.CanWork(p.Section), CanPublish: who.CanPublish(p.Section)}
-	if open != nil {
-		v.Open = open(p)
+	who := d.Who()
+	v := pageView{PageView: p, Rules: d.Rules(), CanWork: who.CanWork(p.Section), CanPublish: who.CanPublish(p.Section), Own: ownSections(d.Rules(), who)}
+	if show.open != nil {
+		v.Open = show.open(p)
 	}
-	if v.Open != nil {
-		if item := inTray(p, v.Open.Picture); item != nil {
-			v.Open.Usual = item.Work.Alt
-			if v.Open.New() && v.Open.Caption == "" {
-				v.Open.Caption = item.Work.Caption
-			}
-		}
+	if b, ok := p.Doc.Block(show.band); ok && b.Kind == page.Band {
+		v.Band = newBandForm(b, v.Rules)
 	}
-	if item := inTray(p, number(r.FormValue("picture"))); v.Open == nil && item != nil && len(item.Lacks) == 0 {
-		v.Picked = item
+	if err := s.fillPage(r, &v); err != nil {
+		s.fail(w, r, err)
+		return
 	}
+	v.Write, v.Clash = r.FormValue("write"), show.clash
+	v.spreads()
 	s.screen(w, r, "page", p.Doc.Title, "pages", v)
 }
 
-// inTray returns the item of a picture, or nil.
-func inTray(p desk.PageView, picture uint) *desk.Item {
-	for _, item := range p.Tray {
-		if item.ID == picture {
-			return &item
+// fillPage adds what the panel shows.
+func (s *server) fillPage(r *http.Request, v *pageView) (err error) {
+	d := s.at(r)
+	if v.Open != nil {
+		if err := s.fillPlacing(r, v.Doc, v.Open); err != nil {
+			return err
+		}
+	} else if picture := number(r.FormValue("picture")); picture != 0 {
+		if v.Picked, err = d.InTray(picture); err != nil {
+			return err
 		}
 	}
-	return nil
-}
-
-// insertPanel opens the tray for a gap. Choosing a picture or a slot asks
-// again, so that only sides that go with the slot are offered.
-func (s *server) insertPanel(w http.ResponseWriter, r *http.Request) {
-	s.showPage(w, r, func(p desk.PageView) *placing {
-		open := s.placing(r)
-		open.Gap = whole(r, "gap", 0)
-		item := inTray(p, open.Picture)
-		if item != nil && (r.FormValue("chosen") != r.FormValue("picture") || open.Slot == "") {
-			open.Slot = item.Work.Slot // another picture brings its own slot
+	if v.Changes, err = d.Changes(v.ID); err != nil {
+		return err
+	}
+	lives, err := d.Lives(v.ID)
+	for _, l := range lives {
+		one := liveView{LiveVersion: l}
+		if one.Sign, err = desk.Signature(l); err != nil {
+			return err
 		}
-		return s.withSides(r, open)
-	})
+		v.Lives = append(v.Lives, one)
+	}
+	return err
 }
 
-func (s *server) insert(w http.ResponseWriter, r *http.Request) {
-	open := s.placing(r)
-	if open.Picture == 0 {
-		s.fail(w, r, &desk.Refusal{Kind: desk.Bad, What: "No picture is chosen.", Next: "Pick one from the tray."})
+// pageStyle gives the measures that a page's draft has of its own.
+func (s *server) pageStyle(w http.ResponseWriter, r *http.Request) {
+	css, err := s.at(r).PageStyle(id(r))
+	if err != nil {
+		s.fail(w, r, err)
 		return
 	}
-	_, err := s.at(r).Insert(id(r), version(r), whole(r, "gap", -1), open.placement())
-	s.pageChanged(w, r, err)
-}
-
-func (s *server) placementPanel(w http.ResponseWriter, r *http.Request) {
-	s.showPage(w, r, func(p desk.PageView) *placing {
-		b, ok := p.Doc.Block(r.FormValue("block"))
-		if !ok || b.Placement == nil {
-			return nil
-		}
-		open := &placing{Block: b.ID, Picture: b.Placement.Picture, Slot: b.Placement.Slot, Side: b.Placement.Side, Caption: b.Placement.Caption, Alt: b.Placement.Alt, Nothing: b.Placement.Decorative}
-		if r.Form.Has("slot") {
-			asked := s.placing(r)
-			open.Slot, open.Side, open.Caption, open.Alt, open.Nothing = asked.Slot, asked.Side, asked.Caption, asked.Alt, asked.Nothing
-		}
-		return s.withSides(r, open)
-	})
-}
-
-func (s *server) setPlacement(w http.ResponseWriter, r *http.Request) {
-	s.pageChanged(w, r, s.at(r).SetPlacement(id(r), version(r), r.FormValue("block"), s.placing(r).placement()))
-}
-
-func (s *server) takeOff(w http.ResponseWriter, r *http.Request) {
-	s.pageChanged(w, r, s.at(r).TakeOff(id(r), version(r), r.FormValue("block")))
+	w.Header().Set("Content-Type", "text/css; charset=utf-8")
+	w.Header().Set("Cache-Control", "private, max-age=3600") // its address carries the version of the draft
+	_, _ = w.Write(css)
 }
 
 func (s *server) pageStep(w http.ResponseWriter, r *http.Request) {
@@ -163,68 +198,41 @@ func (s *server) pageStep(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) publish(w http.ResponseWriter, r *http.Request) {
-	_, err := s.at(r).Publish(r.Context(), id(r), version(r), s.opts.Layout)
+	_, err := s.at(r).Publish(r.Context(), id(r), version(r), r.FormValue("reason"), s.opts.Layout)
 	s.pageChanged(w, r, err)
 }
 
+func (s *server) mend(w http.ResponseWriter, r *http.Request) {
+	s.pageChanged(w, r, s.at(r).Mend(id(r), r.FormValue("block"), whole(r, "nth", 0), audit.Mending(r.FormValue("do")), r.FormValue("value")))
+}
+
+// pageChanged answers an act on a page: with the page as it is now, or with why it
+// was not done.
 func (s *server) pageChanged(w http.ResponseWriter, r *http.Request, err error) {
+	s.pageChangedTo(w, r, err, showing{})
+}
+
+// pageChangedTo also keeps the panel open for what it is for.
+func (s *server) pageChangedTo(w http.ResponseWriter, r *http.Request, err error, show showing) {
+	var clash *desk.TextClash
 	switch {
+	case errors.As(err, &clash):
+		r.Form.Set("write", clash.Block)
+		s.showPage(w, r, showing{clash: clash})
 	case err != nil:
 		s.fail(w, r, err)
 	case fromHTMX(r):
 		r.Form.Del("picture") // it is placed now
-		s.showPage(w, r, nil)
+		s.showPage(w, r, show)
 	default:
 		http.Redirect(w, r, fmt.Sprintf("/pages/%d", id(r)), http.StatusSeeOther)
 	}
 }
 
-func (s *server) placing(r *http.Request) *placing {
-	return &placing{Block: r.FormValue("block"), Picture: number(r.FormValue("picture")), Slot: r.FormValue("slot"),
-		Side: page.Side(r.FormValue("side")), Caption: r.FormValue("caption"), Alt: r.FormValue("alt"), Nothing: r.FormValue("nothing") != ""}
-}
-
-func (p *placing) placement() page.Placement {
-	return page.Placement{Picture: p.Picture, Slot: p.Slot, Side: p.Side, Caption: p.Caption, Alt: p.Alt, Decorative: p.Nothing}
-}
-
-// withSides offers the sides that go with the slot, and keeps to one of them.
-func (s *server) withSides(r *http.Request, p *placing) *placing {
-	slot, ok := s.at(r).Rules().Slot(p.Slot)
-	if !ok {
-		slot = s.at(r).Rules().Slots[0]
-		p.Slot = slot.ID
-	}
-	p.Sides = s.at(r).Sides(slot)
-	for _, side := range p.Sides {
-		if side == p.Side {
-			return p
-		}
-	}
-	p.Side = page.None
-	return p
-}
-
 // version is the draft that the editor saw.
 func version(r *http.Request) int { return whole(r, "version", -1) }
 
-func (s *server) live(w http.ResponseWriter, r *http.Request) {
-	all, err := s.at(r).LivePages()
-	if err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	s.screen(w, r, "live", "Live", "live", all)
-}
-
-func (s *server) checkLive(w http.ResponseWriter, r *http.Request) {
-	if _, err := s.at(r).CheckLive(r.Context(), id(r)); err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	if fromHTMX(r) {
-		s.live(w, r)
-		return
-	}
-	http.Redirect(w, r, "/live", http.StatusSeeOther)
+// gapOf reads a gap from a form.
+func gapOf(r *http.Request) page.Gap {
+	return page.Gap{After: strings.TrimSpace(r.FormValue("after")), Column: whole(r, "column", 0)}
 }

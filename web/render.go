@@ -29,7 +29,12 @@ func newViews() *views {
 	}
 	for _, file := range names {
 		name := strings.TrimSuffix(file[strings.LastIndexByte(file, '/')+1:], ".html")
-		v.screens[name] = template.Must(template.Must(shared.Clone()).ParseFS(templateFiles, file))
+		set := template.Must(template.Must(shared.Clone()).ParseFS(templateFiles, file))
+		// A screen of many pieces keeps them in a folder of its name.
+		if pieces, err := fs.Glob(templateFiles, "templates/"+name+"/*.html"); err == nil && len(pieces) > 0 {
+			set = template.Must(set.ParseFS(templateFiles, pieces...))
+		}
+		v.screens[name] = set
 	}
 	return v
 }

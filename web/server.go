@@ -18,7 +18,11 @@ import (
 type Options struct {
 	Layout     desk.Layout   // writes a page of the site
 	ContentCSS func() []byte // styles a page's content, as on the site
+	Enlarge    []byte        // the site's script for enlarged pictures
 	Sessions   scs.Store     // where sessions are kept; in memory where nil
+	// Ending is closed when the house closes: lines that stay open end then. One
+	// that is nil never closes.
+	Ending <-chan struct{}
 }
 
 type server struct {
@@ -39,6 +43,10 @@ func Handler(d *desk.Desk, o Options) http.Handler {
 
 	r.Get("/static/*", s.static)
 	r.Get("/content.css", s.contentCSS)
+	r.Get("/enlarge.js", func(w http.ResponseWriter, _ *http.Request) {
+		w.Header().Set("Content-Type", "text/javascript; charset=utf-8")
+		_, _ = w.Write(o.Enlarge)
+	})
 	r.Group(s.routes)
 	return r
 }
@@ -67,6 +75,7 @@ func (s *server) workRoutes(r chi.Router) {
 	// Arriving files are streamed; everything else is a small form.
 	r.Post("/arrivals", s.arrive)
 	r.Post("/pictures/{id}/swap", s.swap)
+	r.Post("/pages/{id}/land", s.land)
 	r.Group(func(r chi.Router) {
 		r.Use(middleware.RequestSize(formLimit))
 		r.Get("/", func(w http.ResponseWriter, r *http.Request) { http.Redirect(w, r, "/arrivals", http.StatusSeeOther) })
@@ -87,23 +96,18 @@ func (s *server) workRoutes(r chi.Router) {
 			r.Get("/words", s.checkWords)
 			r.Post("/step", s.goTo)
 			r.Post("/cuts", s.makeCuts)
+			r.Get("/here", s.benchHere)
 			s.editRoutes(r)
 		})
 
 		r.Get("/pages", s.pages)
-		r.Route("/pages/{id}", func(r chi.Router) {
-			r.Get("/", s.page)
-			r.Get("/insert", s.insertPanel)
-			r.Post("/insert", s.insert)
-			r.Get("/placement", s.placementPanel)
-			r.Post("/placement", s.setPlacement)
-			r.Post("/take-off", s.takeOff)
-			r.Post("/step", s.pageStep)
-			r.Post("/publish", s.publish)
-		})
+		r.Post("/pages", s.newPage)
+		r.Route("/pages/{id}", s.pageRoutes)
+		r.Get("/sections/{section}/archive", s.sectionArchive)
 
 		r.Get("/live", s.live)
 		r.Post("/live/{id}/check", s.checkLive)
+		r.Post("/live/publish", s.publishChanged)
 		r.Get("/jobs/{id}", s.job)
 		r.Post("/jobs/{id}/stop", s.stopJob)
 		s.rulesRoutes(r)

@@ -35,7 +35,7 @@ func app(t *testing.T) *httptest.Server {
 	d, err := desk.New(s, desk.Options{SiteURL: "http://127.0.0.1:1", Demo: true})
 	require.NoError(t, err)
 	site := practice.Site{Rules: d.Rules}
-	srv := httptest.NewServer(web.Handler(d, web.Options{Layout: site.Write, ContentCSS: site.ContentCSS}))
+	srv := httptest.NewServer(web.Handler(d, web.Options{Layout: func(w io.Writer, p desk.SitePage) error { return site.Write(w, practice.Page(p)) }, ContentCSS: site.ContentCSS}))
 	t.Cleanup(srv.Close)
 	jar, err := cookiejar.New(nil)
 	require.NoError(t, err)
@@ -63,7 +63,7 @@ func get(t *testing.T, address string) (*http.Response, []byte) {
 	return res, data
 }
 
-var screens = []string{"/arrivals", "/bench/5", "/bench/9", "/pages", "/pages/1", "/pages/2", "/pages/1/insert?gap=1&picture=5", "/live",
+var screens = []string{"/arrivals", "/bench/5", "/bench/9", "/pages", "/pages/1", "/pages/2", "/pages/1/insert?after=a1&picture=5", "/pages/6", "/pages/7", "/pages/7/placement?block=v6", "/pages/7/band?block=v2", "/pages/10/placement?block=p2", "/pages/6/widths", "/live",
 	"/rules", "/rules?part=slots", "/rules?part=types", "/rules?part=limits", "/rules?part=names", "/rules?part=words", "/rules?part=sections", "/rules?part=history",
 	"/ruler", "/people", "/people?person=2", "/trail", "/account"}
 
@@ -236,5 +236,25 @@ func TestEverythingThatShipsHasItsLicence(t *testing.T) {
 		if len(fields) >= 2 && strings.HasPrefix(line, "\t") && strings.HasPrefix(fields[1], "v") {
 			assert.Contains(t, string(list), fields[0], "THIRD-PARTY.md does not name %s", fields[0])
 		}
+	}
+}
+
+// The station shows the pages that were asked for: by section, state and findings.
+func TestPagesAreAskedFor(t *testing.T) {
+	srv := app(t)
+	for query, want := range map[string][2]string{ // what is there, and what is not
+		"section=river":   {"What lives in the inflow", "Soup night"},
+		"state=draft":     {"Autumn on the water", "changed since it went live"},
+		"findings=stop":   {"Who comes along", "Soup night"},
+		"findings=warn":   {"Winter party", "Autumn on the water"},
+		"findings=none":   {"Soup night", "Winter party"},
+		"sort=newest":     {"Changed last", "all as a ZIP"},
+		"state=live":      {"No page is like that", "Soup night"}, // nothing is published here
+		"findings=plenty": {"Soup night", "No page is like that"},
+	} {
+		res, body := get(t, srv.URL+"/pages?"+query)
+		assert.Equal(t, http.StatusOK, res.StatusCode)
+		assert.Contains(t, string(body), want[0], query)
+		assert.NotContains(t, string(body), want[1], query)
 	}
 }

@@ -11,6 +11,7 @@ import (
 	"net/http"
 	"os"
 	"path/filepath"
+	"strings"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -112,7 +113,9 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 		return err
 	}
 	site := practice.Site{Rules: d.Rules}
-	app := server(web.Handler(d, web.Options{Layout: site.Write, ContentCSS: site.ContentCSS, Sessions: kept.Sessions()}))
+	ending := make(chan struct{})
+	app := server(web.Handler(d, web.Options{Layout: layout(site), ContentCSS: site.ContentCSS, Enlarge: practice.Enlarge, Sessions: kept.Sessions(), Ending: ending}))
+	app.RegisterOnShutdown(func() { close(ending) })
 	visitors := server(site.Handler(shopWindow{d}))
 	ended := make(chan error, 2)
 	go func() { ended <- app.Serve(main) }()
@@ -158,10 +161,15 @@ func prepare(ctx context.Context, d *desk.Desk, site practice.Site, pages []uint
 	}()
 	go func() {
 		for _, id := range pages {
-			_, err := d.Publish(ctx, id, 1, site.Write)
+			_, err := d.Publish(ctx, id, 1, "", layout(site))
 			tell("a demo page could not go live", err)
 		}
 	}()
+}
+
+// layout lets the desk lay pages out as the site does.
+func layout(site practice.Site) desk.Layout {
+	return func(w io.Writer, p desk.SitePage) error { return site.Write(w, practice.Page(p)) }
 }
 
 // listen takes the address that was asked for, or the usual one, or a free
@@ -198,6 +206,21 @@ func (w shopWindow) Open(path, version string) (practice.File, error) {
 	return practice.File{ReadSeekCloser: f.ReadSeekCloser, MediaType: f.MediaType, Tag: f.Tag}, err
 }
 
-func (w shopWindow) Links() ([][2]string, error) { return w.desk.LiveLinks() }
+func (w shopWindow) Links() ([]practice.Link, error) {
+	live, err := w.desk.LiveLinks()
+	links := make([]practice.Link, len(live))
+	for i, l := range live {
+		links[i] = practice.Link(l)
+	}
+	return links, err
+}
+
+func (w shopWindow) Whereabouts(path string) (moved, gone string, err error) {
+	section, slug, ok := strings.Cut(strings.Trim(path, "/"), "/")
+	if !ok {
+		return "", "", nil
+	}
+	return w.desk.Whereabouts(section, slug)
+}
 
 func (w shopWindow) Missing(err error) bool { return errors.Is(err, store.ErrNotFound) }

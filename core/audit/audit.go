@@ -96,6 +96,9 @@ func CheckFit(w Work) []Finding {
 		fs = append(fs, Finding{words.Warn, Fit, fmt.Sprintf(
 			"It moves (%d frames). The cut will stand still on the first one.", w.Facts.Frames), ""})
 	}
+	if w.Facts.Frames > 1 && w.Facts.KeepsMotion() && !w.Slot.TakesMotion() {
+		fs = append(fs, Finding{words.Warn, Fit, "It moves, and would stand still here: this slot takes no moving pictures. Choose another, or the frame that stands for it.", ""})
+	}
 	return fs
 }
 

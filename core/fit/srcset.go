@@ -27,6 +27,10 @@ func SrcSet(cs []Candidate) string {
 // phone in a valley.
 const SlowLine = 1_600_000
 
+// UsualLine is a line as most have it at home, in bits per second (common
+// practice).
+const UsualLine = 25_000_000
+
 // LoadTime returns how long bytes take on a line of the given bits per second,
 // without latency.
 func LoadTime(bytes int64, bitsPerSecond int) time.Duration {

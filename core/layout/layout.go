@@ -140,11 +140,23 @@ type Place struct {
 	Section Section
 	Column  int
 	Rule    Rule
+	Parts   int     // pictures that share the column beside each other; 0 and 1 are one
+	Between Lengths // between two of them
 }
 
 // Width returns how wide the picture is at a viewport.
 func (p Place) Width(viewport int) float64 {
-	return p.Rule.Of(p.Section.Column(viewport, p.Column))
+	room := p.Section.Column(viewport, p.Column)
+	if p.Parts > 1 {
+		room = math.Max(0, (room-float64((p.Parts-1)*p.Between.On(p.Section.Breaks.Device(viewport))))/float64(p.Parts))
+	}
+	return p.Rule.Of(room)
+}
+
+// Fullest returns how wide the place gets on any usual screen: on a wide desktop,
+// or on a phone, where stacked columns can be wider.
+func (p Place) Fullest() int {
+	return max(p.Full(), int(math.Round(p.Width(Phone.Viewport()))))
 }
 
 // Beside reports whether text has room beside the picture at a viewport. On a
@@ -165,6 +177,7 @@ type Rule struct {
 	Fixed   int     `json:"fixed,omitempty"`   // CSS px; 0 for none
 	Percent float64 `json:"percent,omitempty"` // of the column; 0 for none
 	Cap     int     `json:"cap,omitempty"`     // never wider than this; 0 for none
+	Inset   int     `json:"inset,omitempty"`   // CSS px of the column that stay free beside it
 }
 
 // Of returns the width in a column of the given width. It never leaves it.
@@ -179,5 +192,5 @@ func (r Rule) Of(column float64) float64 {
 	if r.Cap > 0 {
 		w = math.Min(w, float64(r.Cap))
 	}
-	return math.Min(w, column)
+	return math.Max(0, math.Min(w, column-float64(r.Inset)))
 }

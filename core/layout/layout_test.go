@@ -130,8 +130,8 @@ func TestSizesAgreeWithWidths(t *testing.T) {
 		for i := range s.Shares {
 			s.Shares[i] = float64(rapid.IntRange(1, 3).Draw(t, fmt.Sprint("share", i)))
 		}
-		r := layout.Rule{Fixed: rapid.SampledFrom([]int{0, 0, 225, 300}).Draw(t, "fixed"), Percent: rapid.SampledFrom([]float64{0, 0, 40, 100}).Draw(t, "percent"), Cap: rapid.SampledFrom([]int{0, 0, 450}).Draw(t, "most")}
-		p := layout.Place{Section: s, Column: rapid.IntRange(0, n-1).Draw(t, "column"), Rule: r}
+		r := layout.Rule{Fixed: rapid.SampledFrom([]int{0, 0, 225, 300}).Draw(t, "fixed"), Percent: rapid.SampledFrom([]float64{0, 0, 40, 100}).Draw(t, "percent"), Cap: rapid.SampledFrom([]int{0, 0, 450}).Draw(t, "most"), Inset: rapid.SampledFrom([]int{0, 0, 24}).Draw(t, "inset")}
+		p := layout.Place{Section: s, Column: rapid.IntRange(0, n-1).Draw(t, "column"), Rule: r, Parts: rapid.IntRange(0, 3).Draw(t, "parts"), Between: lengths("between", 20)}
 		v := rapid.IntRange(320, 2500).Draw(t, "viewport")
 		if w, told := p.Width(v), evaluate(t, p.Sizes(), v); w-told > 0.2 || told-w > 0.2 {
 			t.Fatalf("%s says %.2f at %d, the layout %.2f", p.Sizes(), told, v, w)

@@ -49,40 +49,52 @@ func (p Place) split(whole piece) []piece {
 	}
 	// The column, while the section still grows with the screen.
 	column := piece{whole.from, whole.to, share, share*(-2*float64(s.Padding.On(d))-gutters) - 2*float64(s.ColumnPadding.On(d))}
+	if p.Parts > 1 {
+		column.vw /= float64(p.Parts)
+		column.px = (column.px - float64((p.Parts-1)*p.Between.On(d))) / float64(p.Parts)
+	}
 	if b := s.bound(); b > 0 && whole.from >= b {
 		column.px, column.vw = column.at(b), 0
 	}
-	rule := column
-	limit := math.Inf(1)
+	rule, room := column, column
+	room.px -= float64(p.Rule.Inset)
+	flat := func(px int) piece { return piece{whole.from, whole.to, 0, float64(px)} }
 	switch {
 	case p.Rule.Fixed > 0:
-		limit = float64(p.Rule.Fixed)
+		rule = flat(p.Rule.Fixed)
 	case p.Rule.Percent > 0:
 		rule.vw, rule.px = column.vw*p.Rule.Percent/100, column.px*p.Rule.Percent/100
 	}
+	all := lower(rule, room)
 	if p.Rule.Cap > 0 {
-		limit = math.Min(limit, float64(p.Rule.Cap))
+		var capped []piece
+		for _, one := range all {
+			capped = append(capped, lower(one, piece{one.from, one.to, 0, float64(p.Rule.Cap)})...)
+		}
+		all = capped
 	}
-	return rule.limited(limit)
+	return all
 }
 
-// limited holds a stretch below a limit.
-func (p piece) limited(limit float64) []piece {
-	flat := piece{p.from, p.to, 0, limit}
-	if math.IsInf(limit, 1) {
-		return []piece{p}
+// lower returns the lower of two straight lines over one stretch, which becomes
+// two where they cross inside it.
+func lower(a, b piece) []piece {
+	if a.vw < b.vw {
+		a, b = b, a
 	}
-	if p.vw <= 0 {
-		return []piece{{p.from, p.to, 0, math.Min(p.px, limit)}}
+	if a.vw == b.vw {
+		a.px = math.Min(a.px, b.px)
+		return []piece{a}
 	}
-	meet := int(math.Ceil((limit - p.px) / p.vw)) // from here on the limit rules
+	meet := int(math.Ceil((b.px - a.px) / (a.vw - b.vw))) // from here on b is lower
 	switch {
-	case meet <= p.from:
-		return []piece{flat}
-	case p.to > 0 && meet >= p.to:
-		return []piece{p}
+	case meet <= a.from:
+		return []piece{b}
+	case a.to > 0 && meet >= a.to:
+		return []piece{a}
 	}
-	return []piece{{p.from, meet, p.vw, p.px}, {meet, p.to, 0, limit}}
+	a.to, b.from = meet, meet
+	return []piece{a, b}
 }
 
 // merged joins neighbours that are one straight stretch.

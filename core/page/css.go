@@ -14,8 +14,8 @@ import (
 func CSS(r rules.Rules) []byte {
 	var b bytes.Buffer
 	p := r.Page
-	fmt.Fprintf(&b, ":root { --column: %dpx; --wide: %dpx; --padding: %dpx; --gutter: %dpx; --inner: %dpx; }\n",
-		r.TextWidth(), r.PageWidth(), p.Padding.Desktop, p.Gutter.Desktop, p.ColumnPadding.Desktop)
+	fmt.Fprintf(&b, ":root { --column: %dpx; --wide: %dpx; --padding: %dpx; --gutter: %dpx; --inner: %dpx; --air: %dpx; }\n",
+		r.TextWidth(), r.PageWidth(), p.Padding.Desktop, p.Gutter.Desktop, p.ColumnPadding.Desktop, r.Placing.Air)
 	for _, one := range []struct {
 		below  int
 		device layout.Device
@@ -23,8 +23,8 @@ func CSS(r rules.Rules) []byte {
 		fmt.Fprintf(&b, "@media (max-width: %dpx) { :root { --padding: %dpx; --gutter: %dpx; --inner: %dpx; } }\n", one.below-1,
 			p.Padding.On(one.device), p.Gutter.On(one.device), p.ColumnPadding.On(one.device))
 	}
-	fmt.Fprintf(&b, ".band { box-sizing: border-box; max-width: %dpx; margin-inline: auto; padding-inline: var(--padding); }\n", p.Cap)
-	b.WriteString(".columns { display: grid; column-gap: var(--gutter); }\n.columns > * { min-width: 0; box-sizing: border-box; padding-inline: var(--inner); }\n")
+	fmt.Fprintf(&b, ".band { box-sizing: border-box; max-width: %dpx; margin-inline: auto; padding-inline: var(--band-padding, var(--padding)); }\n", p.Cap)
+	b.WriteString(".columns { display: grid; column-gap: var(--band-gutter, var(--gutter)); }\n.columns > * { min-width: 0; box-sizing: border-box; padding-inline: var(--inner); }\n")
 	for _, t := range p.Patterns {
 		patternCSS(&b, t, p.Cap)
 	}
@@ -38,8 +38,12 @@ func CSS(r rules.Rules) []byte {
 		if s.Stands() {
 			slotCSS(&b, r, s)
 		}
+		if s.Kind() == rules.ByHeight {
+			fmt.Fprintf(&b, ".content .strip .slot-%s img { height: %dpx; }\n", s.ID, s.Height)
+		}
 	}
-	fmt.Fprintf(&b, "@media (max-width: %dpx) { .content .side-left, .content .side-right { float: none; margin: 1.5rem auto; } }\n", p.Breaks.Tablet-1)
+	fmt.Fprintf(&b, ".content .picture img { %s }\n.content .pair { column-gap: %dpx; }\n", line(r.Placing.Line, r.Placing.LineColour), PairGap)
+	fmt.Fprintf(&b, "@media (max-width: %dpx) { .content .picture.side-left, .content .picture.side-right, .content .flow > .picture.side-left, .content .flow > .picture.side-right { float: none; margin: 1.5rem auto; } .content .beside-words { flex-basis: 100%%; } }\n", p.Breaks.Tablet-1)
 	return b.Bytes()
 }
 
@@ -58,6 +62,9 @@ func patternCSS(b *bytes.Buffer, t rules.Pattern, page int) {
 // follows the column; elsewhere it has the width that the slot has on a desktop.
 func slotCSS(b *bytes.Buffer, r rules.Rules, s rules.Slot) {
 	fmt.Fprintf(b, ".slot-%s { width: %dpx; max-width: 100%%; }\n", s.ID, s.Width)
+	if s.Width < r.TextWidth() {
+		fmt.Fprintf(b, ".content .flow > .slot-%s.side-none { margin-left: max(0px, (100%% - var(--column)) / 2); }\n", s.ID)
+	}
 	if s.Kind() != rules.ByColumn {
 		return
 	}

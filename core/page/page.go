@@ -1,5 +1,5 @@
-// Package page is the page document: blocks of headings, text and pictures, as
-// versioned JSON inside and clean HTML outside.
+// Package page is the page document: bands of columns that hold words and
+// pictures, as versioned JSON inside and clean HTML outside.
 package page
 
 import (
@@ -8,18 +8,29 @@ import (
 	"slices"
 )
 
-// Version is the version of the JSON form that this package writes.
-const Version = 1
+// Version is the version of the JSON form that this package writes. Version 1,
+// which had no bands, is read, too.
+const Version = 2
 
 // Kind names what a block is.
 type Kind string
 
 // The kinds of blocks.
 const (
-	Heading Kind = "heading"
-	Text    Kind = "text"
-	Picture Kind = "picture"
+	Band    Kind = "band"    // a band of columns begins here, and goes on until the next
+	Heading Kind = "heading" // of a level
+	Text    Kind = "text"    // CommonMark: paragraphs, lists, quotes, tables
+	Picture Kind = "picture" // one picture, with its caption
+	Beside  Kind = "beside"  // a picture with words beside it
+	Pair    Kind = "pair"    // two pictures beside each other
+	Strip   Kind = "strip"   // pictures of one height that slide sideways
+	File    Kind = "file"    // a file to take along
+	Divider Kind = "divider" // a line across the column
+	HTML    Kind = "html"    // as it came from elsewhere; what acts is taken out
 )
+
+// Kinds lists all kinds.
+var Kinds = []Kind{Band, Heading, Text, Picture, Beside, Pair, Strip, File, Divider, HTML}
 
 // Doc is a page: its title and its blocks in reading order.
 type Doc struct {
@@ -30,39 +41,58 @@ type Doc struct {
 
 // Block is one piece of a page.
 type Block struct {
-	ID        string     `json:"id"` // stays with the block for life
-	Kind      Kind       `json:"kind"`
-	Text      string     `json:"text,omitempty"` // plain for a heading, CommonMark for text
-	Placement *Placement `json:"placement,omitempty"`
+	ID   string `json:"id"` // stays with the block for life
+	Kind Kind   `json:"kind"`
+	// Column of its band that it stands in, counted from 0.
+	Column int `json:"column,omitempty"`
+	// Text is plain for a heading, CommonMark for a text and beside a picture,
+	// and HTML for what is kept as it came.
+	Text  string `json:"text,omitempty"`
+	Level int    `json:"level,omitempty"` // of a heading, 2 to 4; 0 is 2
+
+	Placement *Placement  `json:"placement,omitempty"` // of a picture, alone or with words beside it
+	Pictures  []Placement `json:"pictures,omitempty"`  // of a pair or a strip
+	Band      *Frame      `json:"band,omitempty"`      // of a band
+	File      *Attachment `json:"file,omitempty"`      // of a file
 }
 
-// Side is where a picture stands in its column.
-type Side string
-
-// The sides. With None the picture stands in the flow as it comes.
-const (
-	None   Side = "none"
-	Left   Side = "left"
-	Centre Side = "centre"
-	Right  Side = "right"
-)
-
-// Sides lists all sides in the order they are offered.
-var Sides = []Side{None, Left, Centre, Right}
-
-// Placement is one picture on one page.
-type Placement struct {
-	Picture uint   `json:"picture"` // the picture's number
-	Slot    string `json:"slot"`
-	Side    Side   `json:"side"`
-	Caption string `json:"caption,omitempty"`
-	// Alt is the description where this page needs another than the usual one.
-	Alt        string `json:"alt,omitempty"`
-	Decorative bool   `json:"decorative,omitempty"` // here it deliberately says nothing
+// Attachment is a file that visitors can take along.
+type Attachment struct {
+	Hash      string `json:"hash"` // of its content
+	Name      string `json:"name"` // as it will be called
+	MediaType string `json:"media_type"`
+	Bytes     int64  `json:"bytes"`
 }
 
-// Beside reports whether text is meant to flow beside the picture.
-func (p Placement) Beside() bool { return p.Side == Left || p.Side == Right }
+// Holds returns the placements of the block, in reading order.
+func (b Block) Holds() []Placement {
+	if b.Placement != nil {
+		return []Placement{*b.Placement}
+	}
+	return b.Pictures
+}
+
+// WithPlacement returns the block with another placement in the place of the nth.
+func (b Block) WithPlacement(n int, p Placement) (Block, error) {
+	switch {
+	case b.Placement != nil && n == 0:
+		b.Placement = &p
+		return b, nil
+	case n >= 0 && n < len(b.Pictures):
+		b.Pictures = slices.Clone(b.Pictures)
+		b.Pictures[n] = p
+		return b, nil
+	}
+	return b, fmt.Errorf("block %s holds no picture %d", b.ID, n+1)
+}
+
+// HeadingLevel is the level that a heading has in HTML; 0 for other blocks.
+func (b Block) HeadingLevel() int {
+	if b.Kind != Heading {
+		return 0
+	}
+	return max(b.Level, 2)
+}
 
 // Insert puts a block into the gap before the block at position gap; the gap
 // after the last block has the number of blocks as its position.
@@ -77,7 +107,8 @@ func (d Doc) Insert(gap int, b Block) (Doc, error) {
 	return d, nil
 }
 
-// Remove takes a block off the page.
+// Remove takes a block off the page. What stood in a band goes on in the one
+// before it.
 func (d Doc) Remove(id string) (Doc, error) {
 	i := d.index(id)
 	if i < 0 {
@@ -106,13 +137,12 @@ func (d Doc) Block(id string) (Block, bool) {
 	return Block{}, false
 }
 
-// Placements returns every placement on the page, in reading order.
+// Placements returns every placement on the page, in reading order; also those
+// that wait for a picture.
 func (d Doc) Placements() []Placement {
 	var all []Placement
 	for _, b := range d.Blocks {
-		if b.Placement != nil {
-			all = append(all, *b.Placement)
-		}
+		all = append(all, b.Holds()...)
 	}
 	return all
 }
@@ -121,9 +151,9 @@ func (d Doc) Placements() []Placement {
 // each once.
 func (d Doc) Pictures() []uint {
 	var all []uint
-	for _, b := range d.Blocks {
-		if b.Placement != nil && !slices.Contains(all, b.Placement.Picture) {
-			all = append(all, b.Placement.Picture)
+	for _, at := range d.Placements() {
+		if !at.Waits() && !slices.Contains(all, at.Picture) {
+			all = append(all, at.Picture)
 		}
 	}
 	return all
@@ -139,22 +169,44 @@ func Parse(data []byte) (Doc, error) {
 	if err := json.Unmarshal(data, &d); err != nil {
 		return d, err
 	}
-	if d.Version != Version {
+	if d.Version != 1 && d.Version != Version {
 		return d, fmt.Errorf("page version %d is not known", d.Version)
 	}
+	d.Version = Version
 	seen := map[string]bool{}
 	for i, b := range d.Blocks {
-		switch {
-		case b.ID == "" || seen[b.ID]:
+		if b.ID == "" || seen[b.ID] {
 			return d, fmt.Errorf("block %d has no ID of its own", i+1)
-		case b.Kind != Heading && b.Kind != Text && b.Kind != Picture:
-			return d, fmt.Errorf("block %d: kind %q is not known", i+1, b.Kind)
-		case (b.Kind == Picture) != (b.Placement != nil):
-			return d, fmt.Errorf("block %d: a placement belongs to a picture, and only there", i+1)
-		case b.Placement != nil && !slices.Contains(Sides, b.Placement.Side):
-			return d, fmt.Errorf("block %d: side %q is not known", i+1, b.Placement.Side)
 		}
 		seen[b.ID] = true
+		if err := b.check(); err != nil {
+			return d, fmt.Errorf("block %d: %w", i+1, err)
+		}
 	}
 	return d, nil
+}
+
+// check refuses a block whose parts do not go with its kind.
+func (b Block) check() error {
+	single, several := b.Kind == Picture || b.Kind == Beside, b.Kind == Pair || b.Kind == Strip
+	switch {
+	case !slices.Contains(Kinds, b.Kind):
+		return fmt.Errorf("kind %q is not known", b.Kind)
+	case single != (b.Placement != nil):
+		return fmt.Errorf("a placement belongs to a picture, and only there")
+	case several != (len(b.Pictures) > 0), b.Kind == Pair && len(b.Pictures) != 2:
+		return fmt.Errorf("a pair has two pictures and a strip has some")
+	case (b.Kind == Band) != (b.Band != nil):
+		return fmt.Errorf("measures belong to a band, and only there")
+	case (b.Kind == File) != (b.File != nil):
+		return fmt.Errorf("a file belongs to a file's block, and only there")
+	case b.Column < 0 || b.Level < 0 || b.Level > 4:
+		return fmt.Errorf("column %d and level %d do not go", b.Column, b.Level)
+	}
+	for _, p := range b.Holds() {
+		if !slices.Contains(Sides, p.Side) {
+			return fmt.Errorf("side %q is not known", p.Side)
+		}
+	}
+	return nil
 }

@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"mivlet/core/page"
+	"mivlet/core/rules"
 )
 
 var doc = page.Doc{Version: page.Version, Title: "Autumn <on> the lake", Blocks: []page.Block{
@@ -23,9 +24,13 @@ var doc = page.Doc{Version: page.Version, Title: "Autumn <on> the lake", Blocks:
 var image = page.Image{Src: "/juniors/a-640.jpg", SrcSet: "/juniors/a-640.jpg 640w, /juniors/a-1280.jpg 1280w",
 	Sizes: "(max-width: 669px) calc(100vw - 30px), 640px", Width: 640, Height: 427, Alt: `A boat, "Heron" & crew`}
 
+func writing(image func(page.Stand) (page.Image, error)) page.Writing {
+	return page.Writing{Rules: rules.Default(), Image: image, File: func(a page.Attachment) (string, error) { return "/files/" + a.Name, nil }}
+}
+
 func TestHTMLIsWhatABrowserWillRead(t *testing.T) {
 	var b bytes.Buffer
-	require.NoError(t, page.WriteHTML(&b, doc, func(page.Placement) (page.Image, error) { return image, nil }))
+	require.NoError(t, page.WriteHTML(&b, doc, writing(func(page.Stand) (page.Image, error) { return image, nil })))
 	html, err := goquery.NewDocumentFromReader(&b)
 	require.NoError(t, err)
 	assert.Equal(t, doc.Title, html.Find("h1").Text())
@@ -56,7 +61,7 @@ func TestTextCannotAct(t *testing.T) {
 
 func TestAPictureThatCannotBeResolvedStopsThePage(t *testing.T) {
 	var b bytes.Buffer
-	err := page.WriteHTML(&b, doc, func(page.Placement) (page.Image, error) { return page.Image{}, errors.New("no cut") })
+	err := page.WriteHTML(&b, doc, writing(func(page.Stand) (page.Image, error) { return page.Image{}, errors.New("no cut") }))
 	assert.ErrorContains(t, err, "no cut")
 	assert.Zero(t, b.Len(), "nothing half-written")
 }
@@ -94,7 +99,7 @@ func TestParse(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, doc, back)
 	for _, bad := range []string{
-		`{"version":2}`, `{"version":1,"blocks":[{"id":"","kind":"text"}]}`, `{"version":1,"blocks":[{"id":"a","kind":"poem"}]}`,
+		`{"version":3}`, `{"version":1,"blocks":[{"id":"","kind":"text"}]}`, `{"version":1,"blocks":[{"id":"a","kind":"poem"}]}`,
 		`{"version":1,"blocks":[{"id":"a","kind":"picture"}]}`, `{"version":1,"blocks":[{"id":"a","kind":"text"},{"id":"a","kind":"text"}]}`,
 		`{"version":1,"blocks":[{"id":"a","kind":"picture","placement":{"side":"up"}}]}`, `[`,
 	} {

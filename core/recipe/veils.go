@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 
+	"mivlet/core/fit"
 	"mivlet/core/veil"
 )
 
@@ -16,6 +17,17 @@ func (r Recipe) Veils() []veil.Veil {
 		}
 	}
 	return all
+}
+
+// WithVeils returns the recipe with veils added. It fails where one of them is none.
+func (r Recipe) WithVeils(veils []veil.Veil, source fit.Size) (Recipe, error) {
+	for _, v := range veils {
+		var err error
+		if r, err = r.With(Edit{Op: OpVeil, Veil: &v}, source); err != nil {
+			return r, err
+		}
+	}
+	return r, nil
 }
 
 // SetVeil returns the recipe with its i-th veil changed, counted from 0.

@@ -61,6 +61,7 @@ type Link string
 const (
 	NoLink      Link = "none"
 	EnlargeLink Link = "enlarge"
+	AddressLink Link = "address" // of a placement only
 )
 
 // Placing is how pictures stand on pages where nobody says otherwise.

@@ -61,6 +61,11 @@ func (s Slot) Kind() SlotKind {
 // Stands reports whether the slot is a place in the text of a page.
 func (s Slot) Stands() bool { return s.Kind() == ByColumn || s.Kind() == ByWidth }
 
+// TakesMotion reports whether a picture that moves keeps moving in the slot.
+func (s Slot) TakesMotion() bool {
+	return len(s.Formats) == 0 || slices.Contains(s.Formats, "gif") || slices.Contains(s.Formats, "webp")
+}
+
 // Want returns the space of the slot as the fitting sees it.
 func (s Slot) Want() fit.Want {
 	return fit.Want{Width: s.Width, Height: s.Height, Inside: s.Inside, Buffer: s.Buffer}
@@ -88,6 +93,16 @@ func (s Slot) Ratio() (w, h int) {
 func (r Rules) SectionOf(p Pattern) layout.Section {
 	return layout.Section{Breaks: r.Page.Breaks, PageCap: r.Page.Cap, Cap: p.Cap, Padding: r.Page.Padding, Gutter: r.Page.Gutter,
 		ColumnPadding: r.Page.ColumnPadding, Shares: p.Shares}
+}
+
+// FirstSlot returns the ID of the first slot of which something holds; where it holds
+// of none, that of the first of all.
+func (r Rules) FirstSlot(is func(Slot) bool) string {
+	s, ok := find(r.Slots, is)
+	if !ok {
+		s = r.Slots[0]
+	}
+	return s.ID
 }
 
 // PatternIDs lists what a slot can follow from, beginning with nothing.

@@ -27,7 +27,7 @@ const steps = 1 << 16
 // Make averages the cells of v over a picture of the given bounds. It gives nil
 // where the veil lies outside the picture.
 func Make(v Veil, bounds image.Rectangle, ch int, read Rows) *Layer {
-	l := &Layer{veil: v, box: v.box().Intersect(bounds), ch: ch}
+	l := &Layer{veil: v, box: v.Box().Intersect(bounds), ch: ch}
 	if l.box.Empty() {
 		return nil
 	}
@@ -40,7 +40,7 @@ func Make(v Veil, bounds image.Rectangle, ch int, read Rows) *Layer {
 		side := float64(short) / float64(cells)
 		l.cols, l.rows = max(1, int(math.Round(float64(w)/side))), max(1, int(math.Round(float64(h)/side)))
 	}
-	l.rim = math.Max(2, float64(short)/30)
+	l.rim = rim(short)
 	l.average(read)
 	return l
 }

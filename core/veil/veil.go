@@ -98,14 +98,14 @@ func (v Veil) Check() error {
 		return fmt.Errorf("a veil has 1 to %d cells along its shorter side, not %d", MostCells, v.Cells)
 	case v.Shape == Polygon && len(v.Points) < 3:
 		return fmt.Errorf("a polygon needs three points, not %d", len(v.Points))
-	case v.box().Empty():
-		return fmt.Errorf("a veil of %d × %d pixels hides nothing", v.box().Dx(), v.box().Dy())
+	case v.Box().Empty():
+		return fmt.Errorf("a veil of %d × %d pixels hides nothing", v.Box().Dx(), v.Box().Dy())
 	}
 	return nil
 }
 
-// box returns the smallest rectangle around the region.
-func (v Veil) box() image.Rectangle {
+// Box returns the smallest rectangle around the region.
+func (v Veil) Box() image.Rectangle {
 	if v.Shape != Polygon {
 		return v.Bounds
 	}
@@ -120,6 +120,16 @@ func (v Veil) box() image.Rectangle {
 	}
 	return b
 }
+
+// Reach is the rectangle around all that the veil changes, its rim included.
+func (v Veil) Reach() image.Rectangle {
+	b := v.Box()
+	return b.Inset(-int(math.Ceil(rim(min(b.Dx(), b.Dy())))))
+}
+
+// rim is the width of the feathered rim around a region with a shorter side, in
+// pixels.
+func rim(short int) float64 { return math.Max(2, float64(short)/30) }
 
 // Scaled returns the veil as it lies on a copy of another size: outwards, as that
 // must not show the rim of what is hidden.

@@ -33,8 +33,14 @@ func checkPrivate(text string, hidden []string) []Finding {
 	return fs
 }
 
-// Private reports whether a text holds an address, a number or a plate.
-func Private(text string) bool { return len(checkPrivate(text, nil)) > 0 }
+// Private tells what details of persons a text holds: "email", "phone", "plate".
+func Private(text string) []string {
+	var kinds []string
+	for _, f := range checkPrivate(text, nil) {
+		kinds = append(kinds, f.Code)
+	}
+	return kinds
+}
 
 func digits(s string) int {
 	n := 0

@@ -68,8 +68,10 @@ func TestEachRuleFailsAndPasses(t *testing.T) {
 	assert.Empty(t, words.CheckAlt(good, "Red led, yellow followed."))
 	assert.True(t, words.Stops(words.CheckAlt("", "")))
 	assert.False(t, words.Stops(words.CheckAlt(good, "")))
-	assert.True(t, words.Private("s.pike@brindlemere.example"))
-	assert.False(t, words.Private(good))
+	assert.Equal(t, []string{"email"}, words.Private("s.pike@brindlemere.example"))
+	assert.Equal(t, []string{"phone"}, words.Private("01632 960417"), "a number for drama (Ofcom, memory)")
+	assert.Equal(t, []string{"plate"}, words.Private("BM24 PDL"))
+	assert.Empty(t, words.Private(good))
 }
 
 func TestAnExampleSaysItBetter(t *testing.T) {

@@ -1,5 +1,7 @@
 // Keys that every station shares: ? for the list, g and a letter to go, and
 // letters that press the button which names them in data-key.
+import './connection.js';
+
 const typing = (el) => el instanceof HTMLElement && (el.matches('input:not([type=radio], [type=checkbox], [type=file]), textarea, select') || el.isContentEditable);
 const stations = { a: '/arrivals', b: '/bench', p: '/pages', l: '/live', r: '/ruler', s: '/shelves', h: '/rules' };
 let going = false;
@@ -50,18 +52,12 @@ document.addEventListener('htmx:oobBeforeSwap', (e) => {
 });
 
 // A part of the screen that somebody is typing in is left alone when an answer
-// would redraw it: what was typed is never lost.
+// would redraw it: what was typed is never lost. What somebody else did (it comes
+// to the tools) leaves it alone before the first letter, too.
 document.addEventListener('htmx:oobBeforeSwap', (e) => {
   const here = document.activeElement;
   const target = e.detail.target;
-  if (typing(here) && !sent?.contains(here) && target !== here && target.contains(here) && here.value !== here.defaultValue && !e.detail.fragment?.querySelector?.('.finding.stop')) {
+  if (typing(here) && !sent?.contains(here) && target !== here && target.contains(here) && (here.value !== here.defaultValue || sent?.id === 'tools') && !e.detail.fragment?.querySelector?.('.finding.stop')) {
     e.detail.shouldSwap = false;
   }
-});
-
-// A lost connection says so.
-document.addEventListener('htmx:sendError', () => {
-  const notice = document.getElementById('notice');
-  notice.className = 'notice bad';
-  notice.innerHTML = '<p><strong>Mivlet does not answer.</strong> What you see is kept here; try again when it is back.</p><button type="button" class="quiet" data-close>Close</button>';
 });

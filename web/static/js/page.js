@@ -1,16 +1,75 @@
-// A page: i leads from gap to gap, as the pointer does.
+// A page: keys that lead from gap to gap, from words to words and from finding to
+// finding, and that move blocks.
+import './page-drag.js';
+import './page-panel.js';
+import './page-together.js';
+
+const ways = { i: '.gap', w: '[data-write]', f: '#findings a, #findings button' };
 addEventListener('keydown', (e) => {
-  if (e.ctrlKey || e.metaKey || e.altKey || e.target.closest('input, select, textarea, dialog')) return;
-  if (e.key !== 'i') return;
-  const gaps = [...document.querySelectorAll('.gap')];
-  const at = gaps.indexOf(document.activeElement);
-  gaps[(at + 1) % gaps.length]?.focus();
+  if (e.ctrlKey || e.metaKey || e.target.closest('input, select, textarea, dialog')) return;
+  if (e.altKey) { moveHeld(e); return; }
+  if (!ways[e.key]) return;
+  const all = [...document.querySelectorAll(ways[e.key])];
+  all[(all.indexOf(document.activeElement) + 1) % all.length]?.focus();
 });
+
+// moveHeld moves the block that the focus is in.
+function moveHeld(e) {
+  const by = { ArrowUp: -1, ArrowDown: 1 }[e.key];
+  const held = document.activeElement.closest?.('[data-block]');
+  if (!by || !held || !screen().works) return;
+  e.preventDefault();
+  const { block } = held.dataset, grip = held.querySelector('.grip') ? '.grip' : '.hold';
+  htmx.ajax('POST', `/pages/${screen().id}/move`, { values: { block, by }, target: '#page-screen', swap: 'outerHTML' })
+    .then(() => document.querySelector(`[data-block="${block}"] ${grip}`)?.focus());
+}
 
 // When the tray opens, the hand is in it; when a picture is placed, it is seen.
 document.addEventListener('htmx:afterSwap', () => {
-  const open = document.querySelector('.placing');
+  const open = document.querySelector('#placing');
   if (!open) return;
   const focus = document.activeElement;
-  if (!focus || focus === document.body) (open.querySelector('.tray :checked') ?? open.querySelector('.tray input, .tray a') ?? open.querySelector('input:not([type=hidden])'))?.focus();
+  if (!focus || focus === document.body) (open.querySelector('.tray :checked') ?? open.querySelector('.in-tray input, .in-tray button, .tray a') ?? open.querySelector('input:not([type=hidden])'))?.focus();
+});
+
+document.addEventListener('dblclick', (e) => { e.target.closest?.('.words')?.querySelector('[data-write]')?.click(); });
+
+// What is being written is kept in the browser, too, until the server has it: a
+// lost connection or a closed lid loses nothing.
+const screen = () => document.getElementById('page-screen').dataset;
+const draftOf = (form) => `mivlet-words-${screen().id}-${form.elements.block.value}`;
+document.addEventListener('input', (e) => {
+  const form = e.target.closest?.('.write');
+  if (form) localStorage.setItem(draftOf(form), JSON.stringify({ text: e.target.value, mark: form.elements.mark.value }));
+});
+document.addEventListener('htmx:afterRequest', (e) => {
+  const form = e.detail.requestConfig.elt.closest?.('.write'); // it has left the page by now
+  if (form && e.detail.successful) localStorage.removeItem(draftOf(form));
+});
+function pickUp() {
+  const form = document.querySelector('.write');
+  if (!form) return;
+  const field = form.elements.text;
+  if (document.activeElement !== field) field.focus();
+  const kept = JSON.parse(localStorage.getItem(draftOf(form)) ?? 'null');
+  if (kept && !form.querySelector('.clash')) Object.assign(field, { value: kept.text });
+  if (kept) form.elements.mark.value = form.querySelector('.clash') ? form.elements.mark.value : kept.mark;
+}
+document.addEventListener('htmx:afterSettle', pickUp);
+pickUp();
+document.addEventListener('keydown', (e) => { if (e.key === 'Enter' && (e.ctrlKey || e.metaKey || e.target.matches('input')) && e.target.closest('.write')) { e.preventDefault(); e.target.blur(); } });
+
+
+// A choice that needs a field leads to it, and waits until it is filled.
+document.addEventListener('change', (e) => {
+  const need = e.target.dataset?.needs && document.getElementById(e.target.dataset.needs);
+  if (!need || need.value) return;
+  e.stopPropagation();
+  need.focus();
+}, true);
+
+// Where a finding leads is brought into view.
+document.addEventListener('htmx:afterSettle', () => {
+  const at = document.querySelector('.write') ?? document.querySelector('.placed.held');
+  at?.scrollIntoView({ block: 'nearest' });
 });

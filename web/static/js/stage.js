@@ -2,11 +2,27 @@
 // of the upright original.
 export const bench = document.getElementById('bench');
 export const stage = document.getElementById('stage');
+export const plane = document.getElementById('plane');
 export const W = Number(stage.dataset.width);
 export const H = Number(stage.dataset.height);
 export const ns = 'http://www.w3.org/2000/svg';
+export const id = bench.dataset.id;
+
+// seen carries a point of the upright original to the picture as it is turned;
+// SW and SH are how large that is.
+const turned = plane.transform.baseVal.consolidate()?.matrix ?? new DOMMatrix();
+export const [SW, SH] = stage.dataset.seen.split(' ').map(Number);
+export function seen(x, y) { const p = new DOMPoint(x, y).matrixTransform(turned); return [p.x, p.y]; }
+export function unseen(x, y) { const p = new DOMPoint(x, y).matrixTransform(DOMMatrix.fromMatrix(turned).inverse()); return [p.x, p.y]; }
 
 export function set(el, attrs) { for (const k in attrs) el.setAttribute(k, attrs[k]); }
+
+export function part(kind, attrs, parent) {
+  const el = document.createElementNS(ns, kind);
+  set(el, attrs);
+  parent?.append(el);
+  return el;
+}
 
 // unit is how many source pixels one screen pixel spans.
 export function unit() { const m = stage.getScreenCTM(); return 1 / Math.hypot(m.a, m.b); }
@@ -15,4 +31,35 @@ export function unit() { const m = stage.getScreenCTM(); return 1 / Math.hypot(m
 export function under(e, layer) {
   const p = new DOMPoint(e.clientX, e.clientY).matrixTransform(layer.getScreenCTM().inverse());
   return { x: p.x, y: p.y };
+}
+
+// post sends an act on the picture; its answer redraws what it changes. What the
+// screen was drawn from goes along, so that nobody changes what they do not see.
+export function post(to, values) {
+  return htmx.ajax('POST', `/bench/${id}/${to}`, { values: { ...values, seen: shownStep() }, swap: 'none', source: '#stage' });
+}
+
+// shownStep is the step of the history that the screen shows.
+export function shownStep() { return document.getElementById('tools').dataset.step; }
+
+// afterAnswer does something once when the pieces of an answer are in their places.
+export function afterAnswer(act) {
+  let due = false;
+  const soon = () => { if (!due) { due = true; queueMicrotask(() => { due = false; act(); }); } };
+  for (const kind of ['htmx:afterSettle', 'htmx:oobAfterSwap']) document.addEventListener(kind, soon);
+}
+
+// newest asks a question that changes faster than its answers come: one at a
+// time, always ending with the newest. busy tells whether one is under way.
+export function newest(ask) {
+  let asking = false, again;
+  async function next(question) {
+    if (asking) { again = { question }; return; }
+    asking = true;
+    try { await ask(question); } catch { /* the next move asks again */ }
+    asking = false;
+    if (again) { const { question: q } = again; again = undefined; next(q); }
+  }
+  next.busy = () => asking;
+  return next;
 }

@@ -1,7 +1,10 @@
 // The Bench's hand for what is hidden, and for the focus: drawing, moving and
 // sizing veils on the stage. Their units are pixels of the upright original. It
 // listens before the frame's hand does and keeps from it what is its own.
-import { bench, stage, W, H, ns, set, unit, under } from './stage.js';
+import { bench, stage, W, H, afterAnswer, id, part, post, set, unit, under } from './stage.js';
+import { onView } from './view.js';
+import { at as lookAt, gone as lookGone, without } from './veil-look.js';
+import { proposed } from './text-lines.js';
 
 const group = document.getElementById('veils');
 const mark = document.getElementById('focus');
@@ -12,6 +15,7 @@ let drawing = null; // the shape that the next stroke draws
 let chosen = -1;
 let shapes = [];
 let grab = null;
+let settle = 0; // a nudged veil waits to be sent
 
 const inside = (v, most) => Math.min(Math.max(v, 0), most);
 const focusAt = () => { const [x, y] = panel().dataset.focus.split(' ').map(Number); return { x, y }; };
@@ -19,11 +23,16 @@ const focusAt = () => { const [x, y] = panel().dataset.focus.split(' ').map(Numb
 // at carries the pointer to the original itself, which may be straightened.
 const at = (e) => under(e, group);
 
+const kinds = { ellipse: 'ellipse', rect: 'rect', polygon: 'polygon' };
+
+function place(s) {
+  if (s.Shape === 'polygon') return { points: s.Points.map((p) => p.join()).join(' ') };
+  if (s.Shape === 'ellipse') return { cx: s.X + s.W / 2, cy: s.Y + s.H / 2, rx: s.W / 2, ry: s.H / 2 };
+  return { x: s.X, y: s.Y, width: s.W, height: s.H };
+}
+
 function outline(s, i) {
-  const oval = s.Shape === 'ellipse';
-  const el = document.createElementNS(ns, oval ? 'ellipse' : 'rect');
-  set(el, oval ? { cx: s.X + s.W / 2, cy: s.Y + s.H / 2, rx: s.W / 2, ry: s.H / 2 } : { x: s.X, y: s.Y, width: s.W, height: s.H });
-  set(el, { class: i === chosen ? 'veil chosen' : 'veil', tabindex: 0, role: 'group', 'aria-label': `Veil ${i + 1}. Arrow keys move it, with Alt they size it, Delete takes it off.` });
+  const el = part(kinds[s.Shape], { ...place(s), class: i === chosen ? 'veil chosen' : 'veil', tabindex: 0, role: 'group', 'aria-label': `Veil ${i + 1}. Arrow keys move it, with Alt they size it, V makes a copy, Delete takes it off.` });
   el.dataset.i = i;
   return el;
 }
@@ -33,10 +42,8 @@ function draw() {
   group.replaceChildren(...shapes.map(outline));
   const s = shapes[chosen], u = unit();
   if (s) {
-    const grip = document.createElementNS(ns, 'rect');
-    set(grip, { x: s.X + s.W - 12 * u, y: s.Y + s.H - 12 * u, width: 24 * u, height: 24 * u, class: 'veil-grip' });
+    const grip = part('rect', { x: s.X + s.W - 12 * u, y: s.Y + s.H - 12 * u, width: 24 * u, height: 24 * u, class: 'veil-grip' }, group);
     Object.assign(grip.dataset, { i: chosen, size: 'yes' });
-    group.append(grip);
   }
   if (held !== undefined) group.querySelector(`[data-i="${held}"]`)?.focus({ preventScroll: true });
   const f = grab?.focus ?? focusAt();
@@ -46,28 +53,55 @@ function draw() {
 
 // read takes what the server holds, unless the hand is on it.
 function read() {
-  if (grab) return;
+  if (grab || settle) return;
   shapes = JSON.parse(panel().dataset.veils);
-  if (image.getAttribute('href') !== panel().dataset.image) image.setAttribute('href', panel().dataset.image);
+  if (chosen >= shapes.length) chosen = -1;
+  if (image.getAttribute('href') !== panel().dataset.image) { image.setAttribute('href', panel().dataset.image); without(null); }
   draw();
+  proposed(shapes);
 }
 
-function post(to, values) {
-  htmx.ajax('POST', `/bench/${bench.dataset.id}/${to}`, { values, swap: 'none', source: '#stage' });
+const whole = (v) => Math.round(v);
+
+// words tells the server a veil's outline.
+function words(s) {
+  const place = { shape: s.Shape, x: whole(s.X), y: whole(s.Y), w: Math.max(1, whole(s.W)), h: Math.max(1, whole(s.H)) };
+  if (s.Shape === 'polygon') place.points = s.Points.map((p) => p.map(whole).join()).join(' ');
+  return place;
+}
+
+// usual is how a fresh veil hides what its shape is mostly drawn around.
+const usual = (s) => (s.Shape === 'rect' ? { reason: 'number', style: 'soft', cells: 1 } : { reason: 'face', style: 'soft', cells: 4 });
+
+// asSaid is what the line of a veil says of it.
+function asSaid(i) {
+  const line = document.querySelector(`.veil-list [data-i="${i}"]`);
+  if (!line) return usual(shapes[i]);
+  const say = (name) => line.querySelector(`[name=${name}]`).value;
+  return { reason: say('reason'), style: say('style'), cells: say('cells') };
 }
 
 // keep sends a veil: a fresh one as usual for its shape, or the chosen one with
 // what its line in the list says.
-function keep(s, fresh) {
-  const place = { shape: s.Shape, x: Math.round(s.X), y: Math.round(s.Y), w: Math.max(1, Math.round(s.W)), h: Math.max(1, Math.round(s.H)) };
-  if (fresh) {
-    const oval = s.Shape === 'ellipse';
-    post('veil', { ...place, reason: oval ? 'face' : 'number', style: 'soft', cells: oval ? 4 : 1 });
-    return;
-  }
-  const line = document.querySelector(`.veil-list [data-i="${chosen}"]`);
-  const say = (name) => line.querySelector(`[name=${name}]`).value;
-  post('veil', { ...place, i: chosen, reason: say('reason'), style: say('style'), cells: say('cells') });
+function keep(s, fresh) { post('veil', fresh ? { ...words(s), ...usual(s) } : { ...words(s), i: chosen, ...asSaid(chosen) }); }
+
+// preview shows what a veil will look like while it is in the hand.
+function preview(i, fresh) { lookAt({ ...words(shapes[i]), ...(fresh ? usual(shapes[i]) : asSaid(i)), i: fresh ? -1 : i }); }
+
+function bound(s) {
+  const xs = s.Points.map((p) => p[0]), ys = s.Points.map((p) => p[1]);
+  Object.assign(s, { X: Math.min(...xs), Y: Math.min(...ys) });
+  Object.assign(s, { W: Math.max(...xs) - s.X, H: Math.max(...ys) - s.Y });
+}
+
+function moveTo(s, was, dx, dy) {
+  Object.assign(s, { X: was.X + dx, Y: was.Y + dy });
+  if (s.Shape === 'polygon') s.Points = was.Points.map(([x, y]) => [x + dx, y + dy]);
+}
+
+function sizeTo(s, was, w, h) {
+  Object.assign(s, { W: Math.max(8, w), H: Math.max(8, h) });
+  if (s.Shape === 'polygon') s.Points = was.Points.map(([x, y]) => [was.X + (x - was.X) * s.W / was.W, was.Y + (y - was.Y) * s.H / was.H]);
 }
 
 // ---- the pointer ----
@@ -79,14 +113,16 @@ stage.addEventListener('pointerdown', (e) => {
   stage.setPointerCapture(e.pointerId);
   const p = at(e);
   if (drawing) {
-    chosen = shapes.push({ Shape: drawing, X: p.x, Y: p.y, W: 0, H: 0 }) - 1;
+    const s = { Shape: drawing, X: p.x, Y: p.y, W: 0, H: 0 };
+    if (drawing === 'polygon') s.Points = [[p.x, p.y]];
+    chosen = shapes.push(s) - 1;
     grab = { fresh: true, from: p };
   } else if (e.target.closest('#focus')) {
     grab = { focus: p };
     mark.focus({ preventScroll: true });
   } else {
     chosen = Number(e.target.dataset.i);
-    grab = { size: e.target.dataset.size, from: p, was: { ...shapes[chosen] } };
+    grab = { size: e.target.dataset.size, from: p, was: structuredClone(shapes[chosen]) };
   }
   draw();
   if (!grab.focus) group.querySelector(`[data-i="${chosen}"]`)?.focus({ preventScroll: true });
@@ -96,14 +132,25 @@ stage.addEventListener('pointermove', (e) => {
   if (!grab) return;
   e.stopImmediatePropagation();
   const p = at(e);
-  if (grab.focus) { grab.focus = { x: inside(p.x, W), y: inside(p.y, H) }; draw(); return; }
+  if (grab.focus) { grab.focus = { x: inside(p.x, W), y: inside(p.y, H) }; draw(); boxes(grab.focus); return; }
   const s = shapes[chosen], dx = p.x - grab.from.x, dy = p.y - grab.from.y;
+  if (!grab.moved && !grab.fresh) without(chosen);
   grab.moved = true;
-  if (grab.fresh) Object.assign(s, { X: Math.min(p.x, grab.from.x), Y: Math.min(p.y, grab.from.y), W: Math.abs(dx), H: Math.abs(dy) });
-  else if (grab.size) Object.assign(s, { W: Math.max(8, grab.was.W + dx), H: Math.max(8, grab.was.H + dy) });
-  else Object.assign(s, { X: grab.was.X + dx, Y: grab.was.Y + dy });
+  if (grab.fresh && s.Shape === 'polygon') trace(s, p);
+  else if (grab.fresh) Object.assign(s, { X: Math.min(p.x, grab.from.x), Y: Math.min(p.y, grab.from.y), W: Math.abs(dx), H: Math.abs(dy) });
+  else if (grab.size) sizeTo(s, grab.was, grab.was.W + dx, grab.was.H + dy);
+  else moveTo(s, grab.was, dx, dy);
   draw();
+  if (s.W > 8 && s.H > 8) preview(chosen, grab.fresh);
 }, true);
+
+// trace adds to a free outline where the hand has gone on by a few screen pixels.
+function trace(s, p) {
+  const [x, y] = s.Points.at(-1);
+  if (Math.hypot(p.x - x, p.y - y) < 5 * unit() || s.Points.length >= 200) return;
+  s.Points.push([p.x, p.y]);
+  bound(s);
+}
 
 for (const kind of ['pointerup', 'pointercancel']) stage.addEventListener(kind, (e) => {
   if (!grab) return;
@@ -113,9 +160,19 @@ for (const kind of ['pointerup', 'pointercancel']) stage.addEventListener(kind, 
   if (g.focus) { post('focus', { x: g.focus.x / W, y: g.focus.y / H }); return; }
   if (!g.fresh) { if (g.moved) keep(s); return; }
   draws(null);
-  if (s.W < 8 * unit() || s.H < 8 * unit()) { shapes.pop(); chosen = -1; draw(); return; } // a click is no veil
+  if (s.W < 8 * unit() || s.H < 8 * unit()) { // a click: one of a usual size, there
+    if (s.Shape === 'polygon') { shapes.pop(); chosen = -1; draw(); return; }
+    Object.assign(s, middle(s.Shape, g.from));
+    draw();
+  }
   keep(s, true);
 }, true);
+
+// middle is a veil of a usual size about a spot.
+function middle(shape, p) {
+  const side = Math.min(W, H) / 6, w = shape === 'rect' ? 2 * side : side;
+  return { X: inside(p.x - w / 2, W - w), Y: inside(p.y - side / 2, H - side), W: w, H: side };
+}
 
 // The focus lies under the hand only when it is asked for: it would be in the way
 // of the frame.
@@ -134,10 +191,31 @@ function draws(shape) {
 document.addEventListener('click', (e) => {
   const shape = e.target.closest?.('[data-draw]')?.dataset.draw;
   if (shape) draws(drawing === shape ? null : shape);
+  const copied = e.target.closest?.('[data-copy]')?.dataset.copy;
+  if (copied !== undefined) copy(Number(copied));
 });
 
+// copy draws a veil once more, beside itself.
+function copy(i) {
+  const was = shapes[i], s = structuredClone(was);
+  const dx = was.X + 2.2 * was.W <= W ? 1.2 * was.W : -1.2 * was.W;
+  moveTo(s, was, inside(was.X + dx, W - was.W) - was.X, 0);
+  chosen = shapes.push(s) - 1;
+  post('veil', { ...words(s), ...asSaid(i) });
+}
+
+// boxes shows what every box of the house makes of a focus in the hand.
+let boxesAsked = false;
+async function boxes(f) {
+  if (boxesAsked) return;
+  boxesAsked = true;
+  const res = await fetch(`/bench/${id}/boxes?${new URLSearchParams({ x: f.x / W, y: f.y / H })}`, { headers: { 'HX-Request': 'true' } }).catch(() => null);
+  boxesAsked = false;
+  const box = document.getElementById('boxes');
+  if (res?.ok && box && grab?.focus) box.outerHTML = await res.text();
+}
+
 // ---- the keyboard ----
-let settle;
 stage.addEventListener('keydown', (e) => {
   const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key];
   const step = Math.max(1, Math.round(unit())) * (e.shiftKey ? 10 : 1);
@@ -155,33 +233,58 @@ stage.addEventListener('keydown', (e) => {
     chosen = -1;
     post('veil/drop', { i });
   }
+  if (e.key === 'v') { e.preventDefault(); copy(Number(i)); }
   if (!way) return;
   e.preventDefault();
-  const s = shapes[chosen];
-  if (e.altKey) Object.assign(s, { W: Math.max(8, s.W + way[0] * step), H: Math.max(8, s.H + way[1] * step) });
-  else Object.assign(s, { X: s.X + way[0] * step, Y: s.Y + way[1] * step });
+  const s = shapes[chosen], was = structuredClone(s);
+  if (e.altKey) sizeTo(s, was, s.W + way[0] * step, s.H + way[1] * step);
+  else moveTo(s, was, way[0] * step, way[1] * step);
   draw();
+  without(chosen);
+  preview(chosen);
   clearTimeout(settle);
-  settle = setTimeout(() => keep(s), 400);
+  settle = setTimeout(() => { settle = 0; keep(s); }, 400);
 });
 
-// ---- straighten, live; and peek, for as long as it is held ----
+// A veil is drawn without a pointer, too: Enter puts one of a usual size in the
+// middle of the frame, and the arrows take it from there.
+addEventListener('keydown', (e) => {
+  if (e.key === 'Escape' && drawing) { draws(null); return; }
+  if (e.key !== 'Enter' || !drawing || drawing === 'polygon' || e.target.closest?.('input, textarea, select, dialog')) return;
+  e.preventDefault();
+  e.stopImmediatePropagation();
+  const [x, y, w, h] = document.getElementById('figures').dataset.frame.split(' ').map(Number);
+  const s = { Shape: drawing, ...middle(drawing, { x: x + w / 2, y: y + h / 2 }) };
+  chosen = shapes.push(s) - 1;
+  draws(null);
+  draw();
+  group.querySelector(`[data-i="${chosen}"]`)?.focus({ preventScroll: true });
+  keep(s, true);
+}, true);
+
+// What is set in a veil's line shows while it is set.
 document.addEventListener('input', (e) => {
-  if (e.target.id !== 'straighten') return;
-  document.getElementById('degrees').textContent = `${Number(e.target.value).toFixed(1)}°`;
-  document.getElementById('slant').setAttribute('transform', `rotate(${e.target.value} ${W / 2} ${H / 2})`);
+  const line = e.target.closest?.('.veil-list [data-i]');
+  if (!line) return;
+  chosen = Number(line.dataset.i);
+  const s = shapes[chosen];
+  if (s.Shape !== 'polygon') for (const [k, name] of [['X', 'x'], ['Y', 'y'], ['W', 'w'], ['H', 'h']]) s[k] = Number(line.querySelector(`[name=${name}]`).value) || s[k];
+  draw();
+  preview(chosen);
 });
 
+// ---- peek, for as long as it is held ----
 function peek(on) {
   if (on === bench.classList.contains('peeking')) return;
   bench.classList.toggle('peeking', on);
-  image.setAttribute('href', on ? `/previews/${bench.dataset.id}` : panel().dataset.image);
+  if (on) lookGone();
+  image.setAttribute('href', on ? `/previews/${id}` : panel().dataset.image);
 }
 document.addEventListener('pointerdown', (e) => { if (e.target.id === 'peek') peek(true); });
 for (const kind of ['pointerup', 'pointercancel', 'blur']) addEventListener(kind, () => peek(false));
 addEventListener('keydown', (e) => { if (e.key === 'p' && document.getElementById('peek') && !e.target.closest?.('input, textarea, select, dialog')) peek(true); });
 addEventListener('keyup', (e) => { if (e.key === 'p') peek(false); });
 
-for (const kind of ['htmx:afterSettle', 'htmx:oobAfterSwap']) document.addEventListener(kind, read);
-new ResizeObserver(draw).observe(stage);
+afterAnswer(read);
+onView(draw);
 read();

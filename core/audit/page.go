@@ -1,0 +1,243 @@
+package audit
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"mivlet/core/layout"
+	"mivlet/core/page"
+	"mivlet/core/rules"
+	"mivlet/core/words"
+)
+
+// The steps of a page's findings, beside those of its pictures.
+const (
+	Place Step = "place" // how a picture stands
+	Write Step = "write" // the words of a block
+)
+
+// OnPage is a finding at its place on a page.
+type OnPage struct {
+	Finding
+	Block   string
+	Nth     int  // which of the block's pictures, counted from 0
+	Picture uint // 0 where it is about words, or a place that waits
+	Mend    Mend // what would mend it at once; the zero value where nobody but an editor can
+}
+
+// Page is a page before it goes live.
+type Page struct {
+	Doc   page.Doc
+	House rules.Rules
+	// Works are the pictures of the page by their numbers, each with its usual words.
+	Works map[uint]Work
+	// Weights are the bytes of the heaviest file of each stand that is cut already,
+	// by block and number of the picture in it.
+	Weights map[string]int64
+	// Leads tells of a path of the site whether something is live there, or where it
+	// has moved to.
+	Leads func(path string) (there bool, moved string)
+	Site  string // the site's own address, such as https://club.example
+}
+
+// WeightOf names a stand in [Page.Weights].
+func WeightOf(block string, nth int) string { return fmt.Sprintf("%s/%d", block, nth) }
+
+// CheckPage returns what falls short on a page, in reading order.
+func CheckPage(p Page) []OnPage {
+	var fs []OnPage
+	level := 1 // the title
+	for i, b := range p.Doc.Blocks {
+		for n := range b.Holds() {
+			fs = append(fs, p.checkStand(i, n)...)
+		}
+		links, headings := b.Outline()
+		fs = append(fs, p.checkWords(b, links)...)
+		fs = append(fs, checkLevels(b, headings, &level)...)
+	}
+	return fs
+}
+
+// checkWords looks for words that were never written, and links that lead nowhere.
+func (p Page) checkWords(b page.Block, links []string) []OnPage {
+	var fs []OnPage
+	told := func(level words.Level, m Mend, format string, args ...any) {
+		fs = append(fs, OnPage{Finding: Finding{level, Write, fmt.Sprintf(format, args...), ""}, Block: b.ID, Mend: m})
+	}
+	if page.IsPrompt(b.Text) {
+		told(words.Warn, Mend{DropBlock, "Take the block off", ""}, "The arrangement's own words still stand here: “%s”", b.Text)
+	}
+	if b.Kind == page.Heading && strings.TrimSpace(b.Text) == "" {
+		told(words.Warn, Mend{DropBlock, "Take it off", ""}, "This heading says nothing.")
+	}
+	for _, address := range links {
+		if trouble, m := p.checkLink(address); trouble != "" {
+			told(words.Warn, m, "%s", trouble)
+		}
+	}
+	return fs
+}
+
+// checkLevels stops levels of headings from being left out: who reads with their
+// ears finds their way by them (WCAG 2.2, technique G141, memory).
+func checkLevels(b page.Block, headings []int, level *int) []OnPage {
+	var fs []OnPage
+	for _, l := range headings {
+		if l > *level+1 {
+			m := Mend{}
+			if b.Kind == page.Heading {
+				m = Mend{SetLevel, fmt.Sprintf("Make it level %d", *level+1), fmt.Sprint(*level + 1)}
+			}
+			fs = append(fs, OnPage{Finding: Finding{words.Warn, Write, fmt.Sprintf("A heading of level %d follows one of level %d: a level is left out.", l, *level), ""}, Block: b.ID, Mend: m})
+		}
+		*level = l
+	}
+	return fs
+}
+
+// pictureFile tells the endings of bare picture files.
+var pictureFile = []string{".jpg", ".jpeg", ".png", ".gif", ".webp", ".avif", ".bmp", ".tif", ".tiff", ".heic", ".svg"}
+
+// checkLink tells what is wrong with an address, and what would mend it.
+func (p Page) checkLink(address string) (trouble string, m Mend) {
+	off := Mend{DropLink, "Take the link off", address}
+	kind, at := Address(address, p.Site)
+	switch kind {
+	case NoAddress:
+		return fmt.Sprintf("“%s” is no address: it leads nowhere.", address), off
+	case OnSite:
+		there, moved := true, ""
+		if p.Leads != nil {
+			there, moved = p.Leads(at)
+		}
+		switch {
+		case moved != "":
+			return fmt.Sprintf("%s has moved to %s.", at, moved), Mend{Relink, "Lead to its new address", address + " " + moved}
+		case !there:
+			return fmt.Sprintf("The link to %s is broken: nothing is live there.", at), off
+		}
+	}
+	for _, ending := range pictureFile {
+		if strings.HasSuffix(strings.ToLower(at), ending) {
+			return fmt.Sprintf("%s leads to a bare picture file, away from the page.", address), off
+		}
+	}
+	return "", Mend{}
+}
+
+// checkStand looks at one picture as it stands on the page.
+func (p Page) checkStand(i, n int) []OnPage {
+	b := p.Doc.Blocks[i]
+	s, _ := p.Doc.Stand(p.House, b.ID, n)
+	var fs []OnPage
+	told := func(f Finding, m Mend) {
+		fs = append(fs, OnPage{Finding: f, Block: b.ID, Nth: n, Picture: s.Picture, Mend: m})
+	}
+	if s.Waits() {
+		told(Finding{words.Stop, Place, "A place still waits for its picture.", ""}, Mend{DropPlace, "Take the place off", ""})
+		return fs
+	}
+	if !s.Known {
+		told(Finding{words.Stop, Place, fmt.Sprintf("The house has no slot %q any more.", s.Placement.Slot), ""}, p.otherSlot(s))
+		return fs
+	}
+	w := p.workAt(i, n, s)
+	for _, f := range Check(w) {
+		told(f, p.mendFor(f, s, w))
+	}
+	if page.IsPrompt(s.Caption) {
+		told(Finding{words.Warn, Place, "The caption is still the arrangement's own: write it, or leave it out.", ""}, Mend{ClearCaption, "Leave it out", ""})
+	}
+	// Room for a picture that fills its place is what the place gives; one of a given
+	// width can be wider than that.
+	if own := s.House.Width; s.Rule == nil && s.Kind == page.Picture && s.Slot.Stands() && s.Place.Rule.Fixed > 0 && own > s.Slot.Width {
+		told(Finding{words.Warn, Place, fmt.Sprintf("%s is %d px wide, too wide for this column: it is shown at %d.", s.House.Title, own, s.Slot.Width), ""}, Mend{SetWidth, fmt.Sprintf("Make it %d px", s.Slot.Width), fmt.Sprint(s.Slot.Width)})
+	}
+	if bytes := p.Weights[WeightOf(b.ID, n)]; s.Slot.Budget > 0 && bytes > s.Slot.Budget {
+		smaller := int(float64(s.Slot.Width) * math.Sqrt(float64(s.Slot.Budget)/float64(bytes)) * 0.95)
+		m := Mend{}
+		if smaller >= 50 && s.Slot.Stands() {
+			m = Mend{SetWidth, fmt.Sprintf("Show it %d px wide", smaller), fmt.Sprint(smaller)}
+		}
+		told(Finding{words.Warn, Place, fmt.Sprintf("Heavy: %d kB where %d are allowed here.", (bytes+500)/1000, s.Slot.Budget/1000), ""}, m)
+	}
+	if s.Link.Leads(p.House) == rules.AddressLink {
+		if trouble, m := p.checkLink(s.Link.Address); trouble != "" {
+			told(Finding{words.Warn, Place, trouble, ""}, m)
+		}
+	}
+	return fs
+}
+
+// workAt is a picture as it stands there: for the slot as it is there, with its
+// caption, the text beside it and the other pictures of the page.
+func (p Page) workAt(i, n int, s page.Stand) Work {
+	w := p.Works[s.Picture]
+	w.Slot = &s.Slot
+	w.Said.Caption = s.Caption
+	if page.IsPrompt(s.Caption) {
+		w.Said.Caption = ""
+	}
+	w.Said.Alt, w.Said.Decorative = p.altOf(s.Placement), w.Said.Decorative && s.Alt == ""
+	if s.Decorative {
+		w.Said.Decorative, w.Said.Reason = true, "said of this place"
+	}
+	w.Said.Beside, w.Said.Others = nil, nil
+	b := p.Doc.Blocks[i]
+	if b.Kind == page.Beside {
+		w.Said.Beside = append(w.Said.Beside, b.Text)
+	}
+	for j, o := range p.Doc.Blocks {
+		if o.Kind == page.Text && (j == i-1 || j == i+1) {
+			w.Said.Beside = append(w.Said.Beside, o.Text)
+		}
+		for m, at := range o.Holds() {
+			if (j != i || m != n) && !at.Waits() && at.Picture != s.Picture {
+				w.Said.Others = append(w.Said.Others, p.altOf(at))
+			}
+		}
+	}
+	return w
+}
+
+// altOf is what a picture is described with where it stands.
+func (p Page) altOf(at page.Placement) string {
+	said := p.Works[at.Picture].Said
+	return at.Said(said.Alt, said.Decorative)
+}
+
+// mendFor is what would mend a finding of a picture by how it stands.
+func (p Page) mendFor(f Finding, s page.Stand, w Work) Mend {
+	switch {
+	case f.Step == Frame && s.Slot.Stands() && s.Kind != page.Pair:
+		cuts := w.Recipe.View(w.Facts.Upright()).Plan(s.Slot.Want(), s.Slot.Densities)
+		wide := cuts[len(cuts)-1].Size.W
+		if f.Level == words.Warn {
+			wide /= 2 // crisp on sharp screens
+		}
+		if wide >= 50 {
+			return Mend{SetWidth, fmt.Sprintf("Show it %d px wide", wide), fmt.Sprint(wide)}
+		}
+	case f.Step == Fit && w.Facts.Frames > 1 && w.Facts.KeepsMotion():
+		for _, slot := range p.House.Slots {
+			if slot.Stands() && slot.TakesMotion() && slot.Width <= int(s.Place.Section.Column(layout.Widest, s.Place.Column)) {
+				return Mend{SetSlot, "Keep it moving: " + slot.Title, slot.ID}
+			}
+		}
+	}
+	return Mend{}
+}
+
+// otherSlot offers the slot that comes nearest to the room there is.
+func (p Page) otherSlot(s page.Stand) Mend {
+	room := s.Place.Section.Column(layout.Widest, s.Place.Column)
+	best := Mend{}
+	width := 0
+	for _, slot := range p.House.Slots {
+		if slot.Stands() && float64(slot.Width) <= room && slot.Width > width {
+			width, best = slot.Width, Mend{SetSlot, "Take " + slot.Title, slot.ID}
+		}
+	}
+	return best
+}

@@ -1,0 +1,102 @@
+package page
+
+import (
+	"bytes"
+	"fmt"
+	"html"
+	"regexp"
+	"strings"
+
+	"github.com/PuerkitoBio/goquery"
+	"github.com/microcosm-cc/bluemonday"
+	"github.com/yuin/goldmark"
+	"github.com/yuin/goldmark/extension"
+
+	"mivlet/core/facts"
+)
+
+// clean lets through what CommonMark makes and nothing that acts. Pictures come
+// in by placements, where they are fitted and described.
+var clean = func() *bluemonday.Policy {
+	p := bluemonday.NewPolicy()
+	p.AllowStandardURLs()
+	p.AllowAttrs("href").OnElements("a")
+	p.RequireNoFollowOnLinks(false)
+	p.AllowElements("p", "br", "hr", "div", "span", "h2", "h3", "h4", "h5", "h6", "b", "strong", "i", "em", "u", "s", "del", "ins", "small", "sub", "sup", "mark",
+		"code", "pre", "kbd", "samp", "var", "blockquote", "q", "cite", "abbr", "address", "time", "dl", "dt", "dd", "figure", "figcaption", "details", "summary", "section", "article", "aside")
+	p.AllowLists()
+	p.AllowTables()
+	p.AllowAttrs("title").OnElements("abbr")
+	return p
+}()
+
+// words reads CommonMark, and tables as many programs write them.
+var words = goldmark.New(goldmark.WithExtensions(extension.Table))
+
+// TextHTML turns CommonMark, with tables, into sanitised HTML.
+func TextHTML(source string) string {
+	var b bytes.Buffer
+	if err := words.Convert([]byte(source), &b); err != nil {
+		return "<p>" + html.EscapeString(source) + "</p>\n"
+	}
+	return CleanHTML(b.String())
+}
+
+// CleanHTML takes out of HTML what acts, what styles and what frames, and keeps
+// the rest. A page has its title as its only first heading, so others become
+// second ones.
+func CleanHTML(source string) string {
+	return headed.ReplaceAllStringFunc(clean.Sanitize(second.Replace(source)), func(th string) string {
+		if strings.Contains(th, "scope=") {
+			return th
+		}
+		return `<th scope="col"` + strings.TrimPrefix(th, "<th")
+	})
+}
+
+// second makes first headings second ones.
+var second = strings.NewReplacer("<h1>", "<h2>", "</h1>", "</h2>", "<H1>", "<h2>", "</H1>", "</h2>", "<h1 ", "<h2 ")
+
+// headed finds the heads of tables: each says what it is the head of, a column where
+// nothing else is said (WCAG 2.2, technique H63, memory).
+var headed = regexp.MustCompile(`<th(\s[^>]*)?>`)
+
+// Outline returns the addresses that the words of a block lead to, and the levels of
+// its headings, both in reading order.
+func (b Block) Outline() (links []string, headings []int) {
+	var text string
+	switch b.Kind {
+	case Heading:
+		return nil, []int{b.HeadingLevel()}
+	case Text, Beside:
+		text = TextHTML(b.Text)
+	case HTML:
+		text = CleanHTML(b.Text)
+	}
+	if !strings.Contains(text, "<a ") && !strings.Contains(text, "<h") {
+		return nil, nil
+	}
+	doc, err := goquery.NewDocumentFromReader(strings.NewReader(text))
+	if err != nil {
+		return nil, nil
+	}
+	doc.Find("a[href]").Each(func(_ int, a *goquery.Selection) { links = append(links, a.AttrOr("href", "")) })
+	doc.Find("h2, h3, h4, h5, h6").Each(func(_ int, h *goquery.Selection) { headings = append(headings, int(goquery.NodeName(h)[1]-'0')) })
+	return links, headings
+}
+
+// Describe tells what a file is: “PDF, 120 kB”.
+func (a Attachment) Describe() string {
+	kind := strings.ToUpper(strings.TrimPrefix(facts.Extension(a.MediaType), "."))
+	if i := strings.LastIndexByte(a.Name, '.'); kind == "" && i >= 0 {
+		kind = strings.ToUpper(a.Name[i+1:])
+	}
+	return strings.TrimPrefix(fmt.Sprintf("%s, %s", kind, size(a.Bytes)), ", ")
+}
+
+func size(n int64) string {
+	if n >= 1_000_000 {
+		return fmt.Sprintf("%.1f MB", float64(n)/1e6)
+	}
+	return fmt.Sprintf("%d kB", max(1, (n+500)/1000))
+}

@@ -1,0 +1,83 @@
+package desk_test
+
+import (
+	"bytes"
+	"image/gif"
+	"io"
+	"testing"
+
+	"github.com/gen2brain/webp"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"mivlet/core/raster"
+	"mivlet/core/recipe"
+	"mivlet/core/rules"
+	"mivlet/core/veil"
+	"mivlet/desk"
+)
+
+// What moves plays on the stage, with every frame and its veils; where it cannot
+// move, the house says so and the chosen frame stands for it.
+func TestAnAnimationOnTheBench(t *testing.T) {
+	b := fresh(t)
+	data := demoFile(t, "paddle-stroke.gif")
+	id := b.arrive("paddle-stroke.gif", data).ID
+	require.NoError(t, b.ToBench([]uint{id}, "side", "juniors"))
+	v := box(20, 20, 120, 60)
+	v.Style = veil.Solid
+	require.NoError(t, b.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
+	stage, err := b.Stage(id, -1)
+	require.NoError(t, err)
+	moving, err := io.ReadAll(stage)
+	require.NoError(t, err)
+	stage.Close()
+	frames, err := webp.DecodeAll(bytes.NewReader(moving))
+	require.NoError(t, err)
+	original, err := gif.DecodeAll(bytes.NewReader(data))
+	require.NoError(t, err)
+	require.Len(t, frames.Image, len(original.Image))
+	for i, d := range frames.Delay {
+		assert.Equal(t, original.Delay[i]*10, d, "the delay of frame %d, in ms", i)
+		a, c := frames.Image[i].At(40, 40), frames.Image[i].At(120, 60)
+		ra, ga, ba, _ := a.RGBA()
+		rc, gc, bc, _ := c.RGBA()
+		assert.InDeltaSlice(t, []float64{float64(ra), float64(ga), float64(ba)}, []float64{float64(rc), float64(gc), float64(bc)}, 4*257, "frame %d is one colour under the veil", i)
+	}
+
+	got, err := b.Bench(id)
+	require.NoError(t, err)
+	assert.Len(t, got.Frames(), 16, "of many frames the strip shows some")
+	thumb, err := b.FrameThumb(id, got.Frames()[15])
+	require.NoError(t, err)
+	thumb.Close()
+	refusal(t, b.SetStill(id, 24), desk.Bad, "no frame 25")
+
+	// A slot that takes photographs only makes it stand still.
+	still := b.Rules()
+	still.Slots = append([]rules.Slot{}, still.Slots...)
+	for i := range still.Slots {
+		if still.Slots[i].ID == "side" {
+			still.Slots[i].Formats = []string{"jpeg", "png"}
+		}
+	}
+	require.NoError(t, b.ChangeRules(func(rules.Rules) (rules.Rules, error) { return still, nil }))
+	_, err = b.ApplyRules("no motion beside text")
+	require.NoError(t, err)
+	got, err = b.Bench(id)
+	require.NoError(t, err)
+	assert.True(t, got.Stands["side"])
+	assert.False(t, got.Stands["column"])
+	assert.Contains(t, got.Findings[0].Text, "would stand still here")
+	first, err := b.MakeCuts(id, "")
+	require.NoError(t, err)
+	require.NoError(t, b.SetStill(id, 12))
+	chosen, err := b.MakeCuts(id, "")
+	require.NoError(t, err)
+	open := func(hash string) *raster.Source {
+		f, err := b.OpenCut(hash)
+		require.NoError(t, err)
+		return pixelsOf(t, f)
+	}
+	assert.Less(t, raster.SSIM(open(first[0].Hash).Image(), open(chosen[0].Hash).Image()), 0.99, "frame 13 is another than the first")
+}

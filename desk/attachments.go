@@ -1,0 +1,92 @@
+package desk
+
+import (
+	"fmt"
+	"io"
+	"path"
+	"slices"
+	"strings"
+
+	"github.com/gabriel-vasile/mimetype"
+
+	"mivlet/core/page"
+	"mivlet/store"
+)
+
+// takenAlong are the types of files that visitors may be offered, by what their
+// bytes say: documents, tables, texts and archives, nothing that acts in a browser
+// or on a machine.
+var takenAlong = []string{
+	"application/pdf", "application/rtf", "text/rtf", "text/csv", "text/plain", "application/json", "text/calendar", "application/gpx+xml", "application/epub+zip", "application/zip",
+	"application/vnd.oasis.opendocument.text", "application/vnd.oasis.opendocument.spreadsheet", "application/vnd.oasis.opendocument.presentation",
+	"application/vnd.openxmlformats-officedocument.wordprocessingml.document", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "application/vnd.openxmlformats-officedocument.presentationml.presentation",
+}
+
+// mostAttached is the most bytes of a file that a page offers.
+const mostAttached = 25 << 20
+
+// AddFile puts a file that visitors can take along into a gap of a page.
+func (d *Desk) AddFile(id uint, at page.Gap, name string, r io.Reader) (block string, err error) {
+	if err := d.mayWorkOn(id); err != nil {
+		return "", err
+	}
+	in, err := d.store.Blobs.Receive(io.LimitReader(r, mostAttached+1))
+	if err != nil {
+		return "", fmt.Errorf("%s could not be taken in: %w", name, err)
+	}
+	defer in.Discard()
+	switch {
+	case in.Bytes > mostAttached:
+		return "", refuse(TooMuch, fmt.Sprintf("%s is larger than %d MB.", name, mostAttached>>20), "Offer a smaller one.")
+	case in.Bytes == 0:
+		return "", refuse(Bad, name+" is empty.", "Look at the file, then bring it again.")
+	}
+	kind, err := mimetype.DetectReader(in)
+	if err != nil {
+		return "", err
+	}
+	media, _, _ := strings.Cut(kind.String(), ";")
+	if !slices.Contains(takenAlong, media) {
+		next := "Documents, tables, texts and ZIP archives can be taken along."
+		if strings.HasPrefix(media, "image/") {
+			next = "Pictures are placed: choose one from the tray, or drop it into a gap."
+		}
+		return "", refuse(Bad, fmt.Sprintf("%s is nothing to take along (%s).", name, media), next)
+	}
+	title := strings.TrimSuffix(baseName(name), path.Ext(name))
+	file := page.Attachment{Hash: in.Hash, Name: attachedName(name, kind.Extension()), MediaType: media, Bytes: in.Bytes}
+	if err := in.Keep(); err != nil {
+		return "", err
+	}
+	b := page.Block{ID: newBlock(), Kind: page.File, Text: title, File: &file}
+	err = d.edit(id, newest, "Added the file "+file.Name, func(doc page.Doc) (page.Doc, error) { return doc.InsertAt(at, b) })
+	return b.ID, err
+}
+
+// attachedName is what a file is called on the site: portable everywhere.
+func attachedName(name, extension string) string {
+	base := baseName(name)
+	clean := folderName(strings.TrimSuffix(base, path.Ext(base)))
+	if clean == "" {
+		clean = "file"
+	}
+	return clean + extension
+}
+
+// filePath is where visitors find a file of a page.
+func filePath(p store.Page, a page.Attachment) string { return p.Path() + "/" + a.Name }
+
+// OpenFile opens a file that a page of the desk offers.
+func (d *Desk) OpenFile(id uint, hash string) (Shown, error) {
+	p, err := d.ownPage(id)
+	if err != nil {
+		return Shown{}, err
+	}
+	for _, b := range p.Doc.Blocks {
+		if b.File != nil && b.File.Hash == hash {
+			blob, err := d.store.Blobs.Open(hash)
+			return Shown{blob, b.File.MediaType, hash}, err
+		}
+	}
+	return Shown{}, refuse(Missing, "The page offers no such file.", "Look at the page.")
+}

@@ -1,0 +1,172 @@
+package desk_test
+
+import (
+	"bytes"
+	"image"
+	"image/png"
+	"io"
+	"os"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"mivlet/core/facts"
+	"mivlet/core/fit"
+	"mivlet/core/raster"
+	"mivlet/core/recipe"
+	"mivlet/core/veil"
+	"mivlet/desk"
+)
+
+// pixelsOf decodes what was made for a screen.
+func pixelsOf(t *testing.T, f desk.Shown) *raster.Source {
+	t.Helper()
+	defer f.Close()
+	data, err := io.ReadAll(f)
+	require.NoError(t, err)
+	known, err := facts.Read(bytes.NewReader(data))
+	require.NoError(t, err)
+	s, err := raster.Decode(bytes.NewReader(data), known, raster.Limits{Side: 1 << 15, Pixels: 1 << 28, Bytes: 1 << 30})
+	require.NoError(t, err)
+	return s
+}
+
+func demoFile(t *testing.T, name string) []byte {
+	t.Helper()
+	data, err := os.ReadFile("../demo/pictures/" + name)
+	require.NoError(t, err)
+	return data
+}
+
+// A tile has the very pixels of the original; only the encoding lies between.
+func TestTilesAreTheOriginalsPixels(t *testing.T) {
+	b := fresh(t)
+	id := b.ready("juniors-boat", 1) // 1600 × 1000
+	p, err := b.store.Picture(id)
+	require.NoError(t, err)
+	f, err := b.store.Blobs.Open(p.OriginalHash)
+	require.NoError(t, err)
+	defer f.Close()
+	whole, err := raster.Decode(f, p.Facts, raster.Limits{Side: 1 << 15, Pixels: 1 << 28, Bytes: 1 << 30})
+	require.NoError(t, err)
+	for _, at := range []struct {
+		level, col, row int
+		part            image.Rectangle
+	}{{0, 0, 0, image.Rect(0, 0, 512, 512)}, {0, 3, 1, image.Rect(1536, 512, 1600, 1000)}, {1, 1, 0, image.Rect(1024, 0, 1600, 1000)}} {
+		tile, err := b.Tile(id, at.level, at.col, at.row)
+		require.NoError(t, err)
+		got := pixelsOf(t, tile)
+		size := fit.Size{W: at.part.Dx() >> at.level, H: at.part.Dy() >> at.level}
+		assert.Equal(t, size, got.Upright())
+		assert.Greater(t, raster.SSIM(whole.Cut(at.part, size), got.Image()), 0.85, "%+v: a JPEG of noise", at)
+	}
+	_, err = b.Tile(id, 0, 4, 0)
+	refusal(t, err, desk.Missing, "no such tile")
+	_, err = b.Tile(id, 9, 0, 0)
+	refusal(t, err, desk.Missing, "no such tile")
+}
+
+// What lies under a veil comes to the screen by no tile, stage or look either: a
+// picture that differs under the veil alone gives the same pixels.
+func TestTilesAndLooksShowNothingVeiled(t *testing.T) {
+	b := fresh(t)
+	hidden := image.Rect(640, 320, 960, 640)
+	ids := make([]uint, 2)
+	for i, flip := range []bool{false, true} {
+		m := image.NewRGBA(image.Rect(0, 0, 1600, 960))
+		for at := range m.Pix {
+			m.Pix[at] = 255
+		}
+		for y := hidden.Min.Y; y < hidden.Max.Y; y++ {
+			for x := hidden.Min.X; x < hidden.Max.X; x++ {
+				if (x/8+y/8)%2 == 0 == flip { // two checkerboards with the same averages
+					copy(m.Pix[m.PixOffset(x, y):], []byte{0, 0, 0, 255})
+				}
+			}
+		}
+		var file bytes.Buffer
+		require.NoError(t, png.Encode(&file, m))
+		ids[i] = b.arrive("board.png", file.Bytes()).ID
+		require.NoError(t, b.ToBench([]uint{ids[i]}, "column", "juniors"))
+	}
+	v := veil.Veil{Shape: veil.Rect, Bounds: hidden, Style: veil.Soft, Cells: 2, Reason: veil.Number}
+	look := func(id uint) [][]byte {
+		var all [][]byte
+		keep := func(f desk.Shown, err error) {
+			require.NoError(t, err)
+			defer f.Close()
+			data, err := io.ReadAll(f)
+			require.NoError(t, err)
+			all = append(all, data)
+		}
+		f, part, err := b.VeilLook(id, -1, v)
+		keep(f, err)
+		assert.True(t, hidden.In(part), "the look covers all of the veil: %v", part)
+		require.NoError(t, b.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
+		keep(b.Stage(id, -1))
+		keep(b.Tile(id, 0, 1, 0))
+		keep(b.Tile(id, 0, 1, 1))
+		keep(b.PlainCut(id, ""))
+		return all
+	}
+	assert.Equal(t, look(ids[0]), look(ids[1]))
+	bare, err := b.Stage(ids[0], 0)
+	require.NoError(t, err)
+	covered, err := b.Stage(ids[0], -1)
+	require.NoError(t, err)
+	assert.Less(t, raster.SSIM(pixelsOf(t, bare).Image(), pixelsOf(t, covered).Image()), 0.95, "the veil in the hand is left out")
+}
+
+// The slider's cut is the cut that is kept: byte by byte, once the budget is.
+func TestTryingABudget(t *testing.T) {
+	b := fresh(t)
+	id := b.arrive("DSC_0430.JPG", demoFile(t, "DSC_0430.JPG")).ID
+	require.NoError(t, b.ToBench([]uint{id}, "column", "juniors"))
+	usual, err := b.TryCut(id, "", 0)
+	require.NoError(t, err)
+	usual.Close()
+	light, err := b.TryCut(id, "", 110_000)
+	require.NoError(t, err)
+	tried, err := io.ReadAll(light)
+	require.NoError(t, err)
+	assert.LessOrEqual(t, light.Bytes, int64(110_000))
+	assert.Less(t, light.Bytes, usual.Bytes)
+	assert.Less(t, light.SSIM, usual.SSIM, "lighter looks less alike")
+	require.NoError(t, b.SetBudget(id, "column", 110_000))
+	cuts, err := b.MakeCuts(id, "")
+	require.NoError(t, err)
+	f, err := b.OpenCut(cuts[len(cuts)-1].Hash)
+	require.NoError(t, err)
+	defer f.Close()
+	kept, err := io.ReadAll(f)
+	require.NoError(t, err)
+	assert.Equal(t, tried, kept)
+	got, err := b.Bench(id)
+	require.NoError(t, err)
+	assert.Equal(t, "Budget for Full column: 110 kB", got.Steps[len(got.Steps)-1].Text)
+	refusal(t, b.SetBudget(id, "column", 3), desk.Bad, "2 kB at least")
+	require.NoError(t, b.SetBudget(id, "column", 0))
+	got, err = b.Bench(id)
+	require.NoError(t, err)
+	assert.Empty(t, got.Work.Budgets)
+}
+
+func TestSeveralSlotsFromOnePicture(t *testing.T) {
+	b := fresh(t)
+	id := b.ready("juniors-boat", 1)
+	require.NoError(t, b.SetAlso(id, "thumb", true))
+	require.NoError(t, b.SetAlso(id, "link", true))
+	require.NoError(t, b.SetAlso(id, "link", true), "twice is once")
+	all, err := b.CutAll(id)
+	require.NoError(t, err)
+	require.Len(t, all.More, 2)
+	assert.Equal(t, fit.Size{W: 150, H: 150}, all.More[0].Cuts[0].Size)
+	assert.Equal(t, fit.Size{W: 1200, H: 675}, all.More[1].Cuts[0].Size)
+	assert.True(t, all.Figures.Cuts[0].Exact && all.More[1].Cuts[0].Exact)
+	require.NoError(t, b.SetSlot(id, "thumb"))
+	got, err := b.Bench(id)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"link"}, got.Work.Also, "what is the slot is not also one")
+	refusal(t, b.SetAlso(id, "nothing", true), desk.Bad, "no slot")
+}

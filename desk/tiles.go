@@ -1,0 +1,169 @@
+package desk
+
+import (
+	"bytes"
+	"image"
+	"io"
+
+	"mivlet/core/facts"
+	"mivlet/core/fit"
+	"mivlet/core/raster"
+	"mivlet/core/recipe"
+	"mivlet/core/veil"
+	"mivlet/store"
+)
+
+// TileSide is the side of a tile of the stage, in pixels.
+const TileSide = 512
+
+// MostLevel is the coarsest level of tiles: beyond it the working copy is as fine.
+const MostLevel = 4
+
+// Tile opens a tile of a picture's original with its veils, for looking close:
+// level 0 has its own pixels, each further level half of them.
+func (d *Desk) Tile(id uint, level, col, row int) (Shown, error) {
+	p, err := d.mine(d.store, id)
+	if err != nil {
+		return Shown{}, err
+	}
+	if level < 0 || level > MostLevel || col < 0 || row < 0 || col > 1<<20 || row > 1<<20 {
+		return Shown{}, refuse(Missing, "There is no such tile.", "Look again.")
+	}
+	step := TileSide << level
+	part := image.Rect(col*step, row*step, (col+1)*step, (row+1)*step).Intersect(p.Facts.Upright().Rect())
+	if part.Empty() {
+		return Shown{}, refuse(Missing, "There is no such tile.", "Look again.")
+	}
+	src, err := d.source(p)
+	if err != nil {
+		return Shown{}, err
+	}
+	size := fit.Size{W: max(1, part.Dx()>>level), H: max(1, part.Dy()>>level)}
+	m := src.Do(raster.Work{From: part, Size: size, Turn: facts.Upright, Veils: p.Work.Recipe.Veils()})
+	return onTheFly(m, "tile", StageKey(p), level, col, row)
+}
+
+// onTheFly is a picture for the screen that is not kept. of is what it depends on.
+func onTheFly(m image.Image, of ...any) (Shown, error) {
+	data, err := raster.EncodeForScreen(m)
+	if err != nil {
+		return Shown{}, err
+	}
+	kind, err := facts.MediaType(bytes.NewReader(data))
+	return Shown{nopCloser{bytes.NewReader(data)}, kind, fingerprint(8, of...)}, err
+}
+
+type nopCloser struct{ io.ReadSeeker }
+
+func (nopCloser) Close() error { return nil }
+
+// veilLookSide is the longest side of what a veil in the hand will look like, in
+// pixels.
+const veilLookSide = 480
+
+// VeilLook is the region of a veil that is not kept yet as the cut will show it,
+// with part telling where it lies in the upright original. i is the veil that it
+// stands for, counted from 0; -1 is a further one.
+func (d *Desk) VeilLook(id uint, i int, v veil.Veil) (f Shown, part image.Rectangle, err error) {
+	p, err := d.mine(d.store, id)
+	if err != nil {
+		return f, part, err
+	}
+	if err := v.Check(); err != nil {
+		return f, part, &Refusal{Bad, sentence(err), "The picture is as it was before.", err}
+	}
+	src, err := d.preview(p)
+	if err != nil {
+		return f, part, err
+	}
+	whole, small := p.Facts.Upright(), src.Upright()
+	veils := p.Work.Recipe.Veils()
+	if i >= 0 && i < len(veils) {
+		veils[i] = v
+	} else {
+		veils = append(veils, v)
+	}
+	down := fit.ScaleOf(whole, small)
+	on := v.Scaled(down).Reach().Intersect(small.Rect())
+	if on.Empty() {
+		return f, part, refuse(Bad, "The veil lies outside the picture.", "Draw it on the picture.")
+	}
+	for i := range veils {
+		veils[i] = veils[i].Scaled(down)
+	}
+	size := fit.SizeOf(on)
+	if max(size.W, size.H) > veilLookSide {
+		size = fit.Inside(size, fit.Size{W: veilLookSide, H: veilLookSide})
+	}
+	m := src.Do(raster.Work{From: on, Size: size, Turn: facts.Upright, Veils: veils})
+	f, err = onTheFly(m, "veil", StageKey(p), i, v)
+	return f, fit.ScaleOf(small, whole).Rect(on), err
+}
+
+// Stage opens the working copy of a picture with its veils drawn by the same
+// computation as in the cut, whole and not turned: what lies on the stage. but is
+// a veil that is left out, counted from 0, as it is in the hand; -1 is none.
+func (d *Desk) Stage(id uint, but int) (Shown, error) {
+	p, err := d.mine(d.store, id)
+	if err != nil {
+		return Shown{}, err
+	}
+	veils := p.Work.Recipe.Veils()
+	if but >= 0 && but < len(veils) {
+		veils = append(veils[:but], veils[but+1:]...)
+	}
+	if p.Facts.KeepsMotion() {
+		return d.stageMotion(p, veils)
+	}
+	if len(veils) == 0 {
+		return d.Preview(id)
+	}
+	src, err := d.preview(p)
+	if err != nil {
+		return Shown{}, err
+	}
+	return onTheFly(veiled(p, src, veils), "stage", StageKey(p), but)
+}
+
+// veiled is a working copy with veils drawn on it.
+func veiled(p store.Picture, src *raster.Source, veils []veil.Veil) image.Image {
+	size := src.Upright()
+	view := recipe.View{Frame: p.Facts.Upright().Rect(), Turn: facts.Upright, Veils: veils}.Scaled(p.Facts.Upright(), size)
+	return src.Do(raster.WorkFor(view, fit.Cut{Source: size.Rect(), Size: size}))
+}
+
+// Boxes is a picture with what each exact box of the house takes of it: what a
+// focus comes to, and nothing else, as it is asked for while the hand moves.
+func (d *Desk) Boxes(id uint, focus *fit.Focus) (Bench, error) {
+	p, err := d.mine(d.store, id)
+	if err != nil {
+		return Bench{}, err
+	}
+	if focus != nil {
+		e := recipe.Edit{Op: recipe.OpFocus, FocusX: focus.X, FocusY: focus.Y}
+		if p.Work.Recipe, err = p.Work.Recipe.With(e, p.Facts.Upright()); err != nil {
+			return Bench{}, &Refusal{Bad, sentence(err), "The focus is as it was before.", err}
+		}
+	}
+	return Bench{Picture: p, Source: p.Facts.Upright(), Boxes: d.boxes(p)}, nil
+}
+
+// BoxLook is what an exact box takes of a picture.
+type BoxLook struct {
+	Title string
+	Box   fit.Size        // CSS px
+	Part  image.Rectangle // of the upright original
+}
+
+func (d *Desk) boxes(p store.Picture) []BoxLook {
+	var all []BoxLook
+	view := p.Work.Recipe.View(p.Facts.Upright())
+	for _, slot := range d.Rules().Slots {
+		if w, _ := slot.Ratio(); w == 0 {
+			continue
+		}
+		cut := view.Plan(slot.Want(), []float64{1})[0]
+		all = append(all, BoxLook{slot.Title, fit.Size{W: slot.Width, H: slot.Height}, cut.Source})
+	}
+	return all
+}

@@ -1,0 +1,186 @@
+package desk_test
+
+import (
+	"image"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"mivlet/core/recipe"
+	"mivlet/core/veil"
+	"mivlet/desk"
+	"mivlet/store"
+)
+
+// two people of juniors, each at a desk of their own.
+func (b *bench) two() (ines, odo *desk.Desk) {
+	b.t.Helper()
+	var desks []*desk.Desk
+	for _, name := range []string{"Ines", "Odo"} {
+		p := store.Person{Name: name, Login: name, CreatedAt: b.now, Roles: []store.Role{{Section: "juniors", Role: "publisher"}}}
+		require.NoError(b.t, b.store.SavePerson(&p))
+		who, ok, err := b.Returning(p.ID, 0)
+		require.NoError(b.t, err)
+		require.True(b.t, ok)
+		desks = append(desks, b.As(who))
+	}
+	return desks[0], desks[1]
+}
+
+func box(x, y, w, h int) veil.Veil {
+	return veil.Veil{Shape: veil.Rect, Bounds: image.Rect(x, y, x+w, y+h), Style: veil.Soft, Cells: 1, Reason: veil.Number}
+}
+
+// Whoever opens a picture sees who else has it open, and hears of every step.
+func TestWhoElseIsThere(t *testing.T) {
+	b := fresh(t)
+	id := b.ready("juniors-boat", 1)
+	ines, odo := b.two()
+	first, err := ines.EnterBench(id)
+	require.NoError(t, err)
+	<-first.News() // of her own coming
+	assert.Empty(t, first.Others())
+	second, err := odo.EnterBench(id)
+	require.NoError(t, err)
+	<-first.News()
+	assert.Equal(t, []desk.Other{{Name: "Odo"}}, first.Others())
+	assert.Equal(t, []desk.Other{{Name: "Ines"}}, second.Others())
+	again, err := odo.EnterBench(id)
+	require.NoError(t, err)
+	<-first.News()
+	assert.Len(t, first.Others(), 1, "two tabs are one person")
+	again.Leave()
+	<-first.News()
+	require.NoError(t, odo.Edit(id, recipe.Edit{Op: recipe.OpTurn, Degrees: 90}))
+	<-first.News()
+	second.Leave()
+	<-first.News()
+	assert.Empty(t, first.Others())
+	first.Leave()
+}
+
+// Undoing and going on another way keeps what was undone: it may be somebody
+// else's work.
+func TestNobodysStepsAreLost(t *testing.T) {
+	b := fresh(t)
+	id := b.ready("juniors-boat", 1)
+	ines, odo := b.two()
+	require.NoError(t, odo.SetFrame(id, image.Rect(0, 0, 900, 600)))
+	odos, err := odo.Bench(id)
+	require.NoError(t, err)
+	require.NoError(t, ines.GoTo(id, odos.Undo()))
+	require.NoError(t, ines.Edit(id, recipe.Edit{Op: recipe.OpTurn, Degrees: 90}))
+	got, err := ines.Bench(id)
+	require.NoError(t, err)
+	assert.True(t, got.Aside(odos.Step), "it is set aside")
+	assert.False(t, got.Aside(got.Step))
+	assert.Equal(t, odos.Undo(), got.Undo(), "undo leads back where the branches part")
+	assert.Equal(t, -1, got.Redo())
+	require.NoError(t, odo.GoTo(id, odos.Step))
+	got, err = odo.Bench(id)
+	require.NoError(t, err)
+	assert.Equal(t, image.Rect(0, 0, 900, 600), got.Frame)
+	assert.Equal(t, "Odo", got.Steps[got.Step].Person)
+	require.NoError(t, ines.GoTo(id, got.Undo()))
+	got, err = ines.Bench(id)
+	require.NoError(t, err)
+	assert.Equal(t, "Turned a quarter to the right", got.Steps[got.Redo()].Text, "redo takes the newest branch")
+}
+
+// A veil is not changed by its number where the numbers have moved meanwhile.
+func TestVeilsThatSomebodyElseChanged(t *testing.T) {
+	b := fresh(t)
+	id := b.ready("juniors-boat", 1)
+	ines, odo := b.two()
+	for _, v := range []veil.Veil{box(100, 100, 300, 60), box(700, 500, 300, 60)} {
+		require.NoError(t, ines.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
+	}
+	seen, err := ines.Shown(id)
+	require.NoError(t, err)
+	require.NoError(t, odo.DropVeil(id, seen, 0))
+	refusal(t, ines.SetVeil(id, seen, 1, box(720, 500, 300, 60)), desk.Clash, "meanwhile")
+	refusal(t, ines.DropVeil(id, seen, 0), desk.Clash, "meanwhile")
+	seen, err = ines.Shown(id)
+	require.NoError(t, err)
+	require.NoError(t, odo.SetAlt(id, "A boat on a lake"))
+	require.NoError(t, ines.SetVeil(id, seen, 0, box(720, 500, 300, 60)), "another kind of step is no clash")
+}
+
+func TestAStepIsDoneToOthers(t *testing.T) {
+	b := fresh(t)
+	from := b.ready("juniors-boat", 1) // 1600 × 1000
+	half := b.arrive("half.jpg", photo(800, 500, 2)).ID
+	tall := b.arrive("tall.jpg", photo(500, 800, 3)).ID
+	require.NoError(t, b.ToBench([]uint{half, tall}, "thumb", "juniors"))
+	require.NoError(t, b.SetFrame(from, image.Rect(400, 200, 1200, 800)))
+	framed, err := b.Shown(from)
+	require.NoError(t, err)
+	n, err := b.ApplyStep(from, framed, []uint{half, tall, from})
+	require.NoError(t, err)
+	assert.Equal(t, 1, n, "a frame is not carried over to other proportions")
+	got, err := b.Bench(half)
+	require.NoError(t, err)
+	assert.Equal(t, image.Rect(200, 100, 600, 400), got.Frame, "half the size, half the frame")
+	assert.Contains(t, got.Steps[got.Step].Text, "as juniors-boat")
+
+	require.NoError(t, b.SetSlot(from, "wide"))
+	slot, err := b.Shown(from)
+	require.NoError(t, err)
+	n, err = b.ApplyStep(from, slot, []uint{half, tall})
+	require.NoError(t, err)
+	assert.Equal(t, 2, n)
+	got, err = b.Bench(tall)
+	require.NoError(t, err)
+	assert.Equal(t, "wide", got.Work.Slot)
+
+	require.NoError(t, b.SetAlt(from, "Another boat"))
+	words, err := b.Shown(from)
+	require.NoError(t, err)
+	_, err = b.ApplyStep(from, words, []uint{half})
+	refusal(t, err, desk.Bad, "belongs to this picture alone")
+	_, err = b.ApplyStep(from, slot, nil)
+	refusal(t, err, desk.Bad, "No picture is chosen")
+	_, err = b.ApplyStep(from, 99, []uint{half})
+	refusal(t, err, desk.Missing, "no such step")
+}
+
+func TestTheNextPictureTakesOver(t *testing.T) {
+	b := fresh(t)
+	from := b.ready("juniors-boat", 1)
+	require.NoError(t, b.SetWords(from, desk.Words{Alt: "A boat", Credit: "Marta Q."}))
+	next := b.arrive("next.jpg", photo(1500, 900, 2)).ID
+	require.NoError(t, b.ToBench([]uint{next}, "thumb", "juniors"))
+	require.NoError(t, b.CarryOver(from, next, 3, 2))
+	got, err := b.Bench(next)
+	require.NoError(t, err)
+	assert.Equal(t, "thumb", got.Work.Slot, "what it has of its own stays")
+	assert.Equal(t, "Marta Q.", got.Work.Credit)
+	assert.Equal(t, image.Rect(75, 0, 1425, 900), got.Frame, "1350 × 900 is 3:2")
+	assert.Equal(t, "As juniors-boat", got.Steps[got.Step].Text)
+	step := got.Step
+	require.NoError(t, b.CarryOver(from, next, 1, 1))
+	got, err = b.Bench(next)
+	require.NoError(t, err)
+	assert.Equal(t, step, got.Step, "a frame that is there stays; nothing changed, no step")
+}
+
+func TestCutsOfTheBatch(t *testing.T) {
+	b := fresh(t)
+	one := b.ready("juniors-one", 1)
+	two := b.ready("juniors-two", 2)
+	require.NoError(t, b.SetAlso(two, "thumb", true))
+	job, err := b.CutBatch()
+	require.NoError(t, err)
+	job.Wait()
+	p := job.Progress()
+	assert.Equal(t, 3, p.Done)
+	assert.Empty(t, p.Failed)
+	for _, id := range []uint{one, two} {
+		got, err := b.Bench(id)
+		require.NoError(t, err)
+		assert.True(t, got.Figures.Cuts[0].Exact)
+	}
+	_, err = b.CutBatch()
+	refusal(t, err, desk.Bad, "All cuts of the batch are made")
+}

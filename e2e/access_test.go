@@ -1,0 +1,74 @@
+package e2e
+
+import (
+	"fmt"
+	"os"
+	"strings"
+	"testing"
+
+	"github.com/go-rod/rod"
+	"github.com/stretchr/testify/require"
+)
+
+// accessible has axe-core (MPL-2.0, in checkers/axe, for tests alone) look at a
+// screen by the rules of WCAG 2.2 and by good practice: it must find nothing of any
+// grade.
+func accessible(t *testing.T, p *rod.Page, name string) {
+	t.Helper()
+	source, err := os.ReadFile("checkers/axe/axe.min.js")
+	require.NoError(t, err)
+	calm(t, p)
+	_, err = p.Eval(`() => { if (!window.axe) { ` + string(source) + ` } }`)
+	require.NoError(t, err)
+	found, err := p.Eval(`async () => {
+		const { violations, passes } = await axe.run(document, { resultTypes: ['violations'] });
+		if (passes.length < 10) throw new Error('axe looked at nothing');
+		return violations.map((v) => v.impact + ' ' + v.id + ': ' + v.help + '\n' + v.nodes.map((n) => '    ' + n.target.join(' ') + '  ' + n.failureSummary.replace(/\s+/g, ' ')).join('\n')).join('\n');
+	}`)
+	require.NoError(t, err)
+	if text := strings.TrimSpace(found.Value.Str()); text != "" {
+		t.Errorf("%s:\n%s", name, text)
+	}
+}
+
+// Every station is accessible as far as a program can tell.
+func TestStationsAreAccessible(t *testing.T) {
+	h := start(t, "demo")
+	b := browser(t)
+	for _, at := range []string{"/arrivals", "/shelves", "/pictures/1", "/pages", "/pages/1", "/live", "/rules", "/rules?part=page", "/rules?part=names", "/rules?part=slots", "/ruler", "/people", "/trail", "/account"} {
+		p := open(t, b, h.app+at, 1280, 800, 1)
+		accessible(t, p, at)
+		p.MustClose()
+	}
+	p := open(t, b, h.app+"/bench/8", 1280, 800, 1)
+	accessible(t, p, "the bench")
+	drawVeil(t, p, "Box", 500, 750, 1450, 900)
+	calm(t, p)
+	hit(t, p, "#find-lines")
+	waitFor(t, p, `document.querySelectorAll('#proposals li').length > 0`)
+	for _, open := range []string{"#history", ".exact", "#words-more"} {
+		hit(t, p, open+" summary")
+	}
+	accessible(t, p, "the bench with a veil and proposals")
+	hit(t, p, "[data-compare]")
+	waitFor(t, p, `document.getElementById('pair')?.dataset.ready > 0`)
+	accessible(t, p, "comparing")
+	p.MustClose()
+	p = open(t, b, h.app+"/bench/8", 390, 844, 2)
+	accessible(t, p, "the bench on a phone")
+	p.MustElement("body").MustEval(`() => document.getElementById('keys').showModal()`)
+	accessible(t, p, "the keys")
+	p.MustClose()
+	door := b.MustPage(h.app + "/sign-in").MustWaitLoad()
+	accessible(t, door, "the door")
+	live := open(t, b, h.site, 1280, 800, 1)
+	links := live.MustEval(`() => [...document.querySelectorAll('a')].map((a) => a.href)`).Arr()
+	accessible(t, live, "the practice site")
+	for _, l := range links {
+		if strings.HasPrefix(l.Str(), h.site) {
+			p := open(t, b, l.Str(), 1280, 800, 1)
+			accessible(t, p, fmt.Sprint("live: ", l.Str()))
+			p.MustClose()
+		}
+	}
+}

@@ -1,0 +1,107 @@
+package e2e
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/proto"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// tabTo presses Tab until an element has the focus.
+func tabTo(t *testing.T, p *rod.Page, selector string) {
+	t.Helper()
+	calm(t, p)
+	for range 150 {
+		if p.MustEval(`(s) => Boolean(document.activeElement?.matches(s))`, selector).Bool() {
+			return
+		}
+		require.NoError(t, p.Keyboard.Type(input.Tab))
+	}
+	t.Fatalf("Tab does not lead to %s", selector)
+}
+
+// enter follows what has the focus to another screen.
+func enter(t *testing.T, p *rod.Page, key input.Key) {
+	t.Helper()
+	wait := p.MustWaitNavigation()
+	require.NoError(t, p.Keyboard.Type(key))
+	wait()
+	p.MustWaitLoad()
+}
+
+// The whole walk, from arrivals to a live page, without a pointer (WCAG 2.2,
+// SC 2.1.1).
+func TestTheWalkByKeyboard(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/arrivals", 1280, 800, 1)
+	tabTo(t, p, "#waiting .row input[type=checkbox]")
+	require.NoError(t, p.Keyboard.Type(input.Space))
+	tabTo(t, p, "#send")
+	enter(t, p, input.Enter)
+	waitText(t, p, ".file", "DSC_0417.JPG")
+	waitFor(t, p, `document.querySelector('#frame .body')?.getAttribute('width') > 0`)
+
+	press(t, p, 'd')
+	require.NoError(t, p.InsertText(alt))
+	require.NoError(t, p.Keyboard.Type(input.Tab))
+	press(t, p, 'n')
+	require.NoError(t, p.InsertText("juniors-off-the-jetty"))
+	require.NoError(t, p.Keyboard.Type(input.Tab))
+	waitText(t, p, "#step-place a", "Autumn on the water")
+	tabTo(t, p, "#step-place a")
+	enter(t, p, input.Enter)
+
+	waitText(t, p, ".picked", "juniors-off-the-jetty")
+	press(t, p, 'i')
+	require.NoError(t, p.Keyboard.Type(input.Enter))
+	waitText(t, p, ".panel h2", "Place a picture")
+	tabTo(t, p, ".placing .primary")
+	require.NoError(t, p.Keyboard.Type(input.Enter))
+	p.MustElement("figure.placed")
+	tabTo(t, p, ".panel .primary")
+	require.NoError(t, p.Keyboard.Type(input.Enter))
+	waitText(t, p, ".report", "all well")
+	assert.Contains(t, body(t, h.site+"/juniors/autumn-on-the-water"), alt)
+}
+
+// What is done while the line is lost reaches Mivlet when it is back.
+func TestALostConnectionLosesNothing(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/bench/9", 1280, 800, 1)
+	atHand(t, p)
+	require.NoError(t, proto.NetworkEnable{}.Call(p))
+	network := func(offline bool) {
+		require.NoError(t, proto.NetworkEmulateNetworkConditions{Offline: offline, DownloadThroughput: -1, UploadThroughput: -1}.Call(p))
+	}
+	network(true)
+	write(t, p, "#frame-w", "2400")
+	waitText(t, p, "#notice", "Mivlet does not answer")
+	network(false)
+	waitText(t, p, "#notice", "has all that you did")
+	waitFor(t, p, `document.getElementById('figures').dataset.frame.endsWith(' 2400 2400')`)
+	p.MustReload().MustWaitLoad()
+	assert.Equal(t, [4]float64{0, 0, 2400, 2400}, frameOf(p))
+}
+
+// A step is done to the chosen pictures of the batch, which the strip tells.
+func TestAStepIsDoneToTheChosen(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/bench/9", 1280, 800, 1)
+	atHand(t, p)
+	hit(t, p, "[name=slot][value=side]")
+	waitText(t, p, "#fits", "Side picture")
+	calm(t, p)
+	for _, id := range []int{7, 8} {
+		hit(t, p, fmt.Sprintf("#pick-%d", id))
+	}
+	hit(t, p, "#history summary")
+	hit(t, p, "#history li:last-child button", "do it to the chosen")
+	calm(t, p)
+	for _, id := range []int{7, 8} {
+		assert.Contains(t, body(t, fmt.Sprintf("%s/bench/%d", h.app, id)), `value="side" checked`)
+	}
+}

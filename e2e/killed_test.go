@@ -1,0 +1,120 @@
+package e2e
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"net/http"
+	"net/url"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/PuerkitoBio/goquery"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// killable starts the program on a folder, to be killed without a warning.
+func killable(t *testing.T, data string) (h house, kill func()) {
+	t.Helper()
+	cmd, h, err := run("demo", data)
+	require.NoError(t, err)
+	var once sync.Once
+	kill = func() { once.Do(func() { _ = cmd.Process.Kill(); _ = cmd.Wait() }) }
+	t.Cleanup(kill)
+	h.signIn(t, "/sign-in/demo", url.Values{"person": {"1"}})
+	return h, kill
+}
+
+// Killed at any moment while words are kept and the page is published: every text
+// that was acknowledged is there, and the live page is whole, with all its pictures,
+// as it was or as it should become.
+func TestKilledInTheMiddle(t *testing.T) {
+	data := t.TempDir()
+	copySeed(t, data)
+	h, kill := killable(t, data)
+	const at = "/boatshed/where-things-hang" // live in the demo, page 2
+	live := func(h house) (string, []string) {
+		res, err := h.client.Get(h.site + at)
+		if err != nil {
+			return "", nil
+		}
+		defer res.Body.Close()
+		if res.StatusCode != http.StatusOK {
+			return "", nil
+		}
+		doc, err := goquery.NewDocumentFromReader(res.Body)
+		require.NoError(t, err)
+		var pictures []string
+		doc.Find("img").Each(func(_ int, s *goquery.Selection) { pictures = append(pictures, s.AttrOr("src", "")) })
+		return doc.Find("main").Text(), pictures
+	}
+	require.Eventually(t, func() bool { text, _ := live(h); return text != "" }, patience, 100*time.Millisecond, "the demo's page goes live")
+	noise := rand.New(rand.NewPCG(7, 7))
+	acknowledged, attempted, n := "", "", 0 // what was attempted last may be there, too
+	for round := range 6 {
+		var doc *goquery.Document
+		page := func() {
+			res, err := h.client.Get(h.app + "/pages/2")
+			require.NoError(t, err)
+			defer res.Body.Close()
+			doc, err = goquery.NewDocumentFromReader(res.Body)
+			require.NoError(t, err)
+		}
+		page()
+		block := doc.Find(".words p").First().Closest(".words").AttrOr("data-block", "")
+		require.NotEmpty(t, block)
+		text := doc.Find("#block-" + block).Text()
+		if acknowledged != "" {
+			whole := strings.Contains(text, acknowledged) || strings.Contains(text, attempted)
+			assert.True(t, whole, "round %d: %q was acknowledged, %q is there", round, acknowledged, text)
+		}
+		shown, pictures := live(h)
+		assert.NotEmpty(t, shown, "round %d: the live page is there", round)
+		assert.Len(t, pictures, 2, "round %d: with all its pictures", round)
+		for _, src := range pictures {
+			res, err := h.client.Get(h.site + src)
+			require.NoError(t, err)
+			res.Body.Close()
+			assert.Equal(t, http.StatusOK, res.StatusCode, src)
+		}
+
+		go func(wait time.Duration, kill func()) {
+			time.Sleep(wait) // the moment of the kill is the input, nothing is waited for
+			kill()
+		}(time.Duration(20+noise.IntN(400))*time.Millisecond, kill)
+		for {
+			n++
+			words := fmt.Sprintf("Text number %d of all.", n)
+			attempted = words
+			mark := doc.Find("#block-"+block+" [hx-post$='/drop']").AttrOr("hx-vals", "")
+			mark = strings.TrimSuffix(mark[strings.Index(mark, `"mark":"`)+8:], `"}`)
+			res, err := h.client.PostForm(h.app+"/pages/2/words", url.Values{"block": {block}, "mark": {mark}, "text": {words}})
+			if err != nil {
+				break
+			}
+			res.Body.Close()
+			if res.StatusCode == http.StatusSeeOther {
+				acknowledged = words
+			}
+			res, err = h.client.Get(h.app + "/pages/2")
+			if err != nil {
+				break
+			}
+			doc, err = goquery.NewDocumentFromReader(res.Body)
+			res.Body.Close()
+			if err != nil {
+				break
+			}
+			version := doc.Find("#page-screen").AttrOr("data-version", "")
+			if res, err = h.client.PostForm(h.app+"/pages/2/publish", url.Values{"version": {version}}); err != nil {
+				break
+			}
+			res.Body.Close()
+		}
+		kill()
+		h, kill = killable(t, data)
+	}
+	assert.Greater(t, n, 6, "something was written")
+}

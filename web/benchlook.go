@@ -1,0 +1,163 @@
+package web
+
+import (
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"strconv"
+
+	"github.com/go-chi/chi/v5"
+
+	"mivlet/core/fit"
+	"mivlet/core/veil"
+	"mivlet/desk"
+)
+
+// lookRoutes are what the eye on the stage asks for.
+func (s *server) lookRoutes(r chi.Router) {
+	r.Get("/stage", s.stage)
+	r.Get("/tiles/{level}/{col}/{row}", s.tile)
+	r.Get("/veil/look", s.veilLook)
+	r.Get("/lines", s.textLines)
+	r.Get("/boxes", s.boxes)
+	r.Get("/frames/{frame}", s.frameThumb)
+	r.Post("/still", s.setStill)
+	r.Get("/compare", s.compare)
+	r.Get("/plain", s.plainCut)
+	r.Get("/trial", s.trial)
+	r.Post("/budget", s.setBudget)
+}
+
+// stage serves what lies on the stage: the working copy with its veils. Its
+// address carries what it looks like.
+func (s *server) stage(w http.ResponseWriter, r *http.Request) {
+	f, err := s.at(r).Stage(id(r), whole(r, "but", -1))
+	s.serveFile(w, r, f, err, "private, max-age=600")
+}
+
+func (s *server) tile(w http.ResponseWriter, r *http.Request) {
+	at := func(name string) int {
+		n, err := strconv.Atoi(chi.URLParam(r, name))
+		if err != nil {
+			return -1
+		}
+		return n
+	}
+	f, err := s.at(r).Tile(id(r), at("level"), at("col"), at("row"))
+	s.serveFile(w, r, f, err, "private, max-age=600")
+}
+
+// veilLook serves what a veil in the hand will look like, and where it lies.
+func (s *server) veilLook(w http.ResponseWriter, r *http.Request) {
+	v, err := veilOf(r)
+	if err != nil {
+		s.serveFile(w, r, desk.Shown{}, err, "")
+		return
+	}
+	f, part, err := s.at(r).VeilLook(id(r), whole(r, "i", -1), v)
+	w.Header().Set("X-Part", fmt.Sprintf("%d %d %d %d", part.Min.X, part.Min.Y, part.Dx(), part.Dy()))
+	s.serveFile(w, r, f, err, "no-store")
+}
+
+// textLines tells the lines of text that were found.
+func (s *server) textLines(w http.ResponseWriter, r *http.Request) {
+	found, err := s.at(r).TextLines(id(r))
+	if err != nil {
+		status, m := told(r, err)
+		http.Error(w, m.Text, status)
+		return
+	}
+	type line struct {
+		X, Y, W, H  int
+		Kind, Words string
+		Reason      veil.Reason
+	}
+	all := []line{}
+	for _, l := range found {
+		b := l.Bounds
+		all = append(all, line{b.Min.X, b.Min.Y, b.Dx(), b.Dy(), l.Kind, l.Words, l.Reason})
+	}
+	w.Header().Set("Content-Type", "application/json")
+	_ = json.NewEncoder(w).Encode(all)
+}
+
+// boxes answers while the focus is in the hand.
+func (s *server) boxes(w http.ResponseWriter, r *http.Request) {
+	b, err := s.at(r).Boxes(id(r), &fit.Focus{X: decimal(r, "x"), Y: decimal(r, "y")})
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.part(w, "bench", "boxes", benchView{Bench: b})
+}
+
+func (s *server) frameThumb(w http.ResponseWriter, r *http.Request) {
+	n, err := strconv.Atoi(chi.URLParam(r, "frame"))
+	if err != nil {
+		n = -1
+	}
+	f, err := s.at(r).FrameThumb(id(r), n)
+	s.serveFile(w, r, f, err, "private, max-age=600")
+}
+
+func (s *server) setStill(w http.ResponseWriter, r *http.Request) {
+	s.changed(w, r, s.at(r).SetStill(id(r), whole(r, "frame", -1)))
+}
+
+// compareView is a cut beside its pixels before they are encoded.
+type compareView struct {
+	benchView
+	Of      desk.Figures
+	Budget  int64 // bytes that it has now
+	Highest int64 // bytes that the slider reaches
+}
+
+// compare shows a cut beside the original, at its own size.
+func (s *server) compare(w http.ResponseWriter, r *http.Request) {
+	b, err := s.at(r).Bench(id(r))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	v := compareView{benchView: benchView{Bench: b, Rules: s.at(r).Rules()}, Of: b.Figures}
+	for _, f := range b.More {
+		if f.Slot.ID == r.FormValue("slot") {
+			v.Of = f
+		}
+	}
+	if v.Of.Slot == nil {
+		s.fail(w, r, &desk.Refusal{Kind: desk.Bad, What: "No slot is chosen.", Next: "Say where the picture will stand."})
+		return
+	}
+	house, _ := v.Rules.Slot(v.Of.Slot.ID)
+	v.Budget, v.Highest = v.Of.Slot.Budget, max(v.Of.Slot.Budget, house.Budget)
+	s.part(w, "bench", "compare", v)
+}
+
+func (s *server) plainCut(w http.ResponseWriter, r *http.Request) {
+	f, err := s.at(r).PlainCut(id(r), r.FormValue("slot"))
+	s.serveFile(w, r, f, err, "no-cache")
+}
+
+// trial serves a cut as it would be with another budget, and its figures.
+func (s *server) trial(w http.ResponseWriter, r *http.Request) {
+	t, err := s.at(r).TryCut(id(r), r.FormValue("slot"), int64(whole(r, "budget", 0)))
+	if err == nil {
+		text := fmt.Sprintf("%s, %s on a slow line, %s on a usual one", bytesText(t.Bytes), secondsText(fit.LoadTime(t.Bytes, fit.SlowLine)), secondsText(fit.LoadTime(t.Bytes, fit.UsualLine)))
+		if t.Quality > 0 {
+			text += fmt.Sprintf("; quality %d", t.Quality)
+		}
+		if t.SSIM > 0 {
+			text += fmt.Sprintf(", likeness %.3f", t.SSIM)
+		}
+		if t.Over != "" {
+			text += ". " + t.Over
+		}
+		w.Header().Set("X-Told", text)
+	}
+	s.serveFile(w, r, t.Shown, err, "no-store")
+}
+
+func (s *server) setBudget(w http.ResponseWriter, r *http.Request) {
+	s.changed(w, r, s.at(r).SetBudget(id(r), r.FormValue("slot"), int64(whole(r, "budget", -1))))
+}

@@ -1,0 +1,29 @@
+// A lost connection says so, and what was sent into the void is sent again, in its
+// order, as soon as Mivlet answers. Nothing that was done is lost.
+import { tell } from './notice.js';
+
+const waiting = [];
+let asking = false;
+
+document.addEventListener('htmx:sendError', (e) => {
+  const { verb, path, parameters, target, elt } = e.detail.requestConfig;
+  if (verb !== 'get') waiting.push({ verb, path, values: parameters, target, source: elt.isConnected ? elt : document.body, swap: elt.getAttribute('hx-swap') ?? 'none' });
+  tell('bad', 'Mivlet does not answer.', `What you did is kept here${waiting.length ? ' and is sent again as soon as it answers' : ': try again when it is back'}.`);
+  if (waiting.length && !asking) ask();
+});
+
+async function ask() {
+  asking = true;
+  for (;;) {
+    await new Promise((again) => setTimeout(again, 1500));
+    const res = await fetch('/arrivals/count', { headers: { 'HX-Request': 'true' } }).catch(() => null);
+    if (res) break;
+  }
+  asking = false;
+  const all = waiting.splice(0);
+  for (const { verb, path, ...how } of all) await htmx.ajax(verb.toUpperCase(), path, how).catch(() => {});
+  if (!waiting.length) tell('', 'Mivlet answers again,', 'and has all that you did.');
+}
+
+// Who leaves while something waits is asked.
+addEventListener('beforeunload', (e) => { if (waiting.length) e.preventDefault(); });

@@ -1,0 +1,136 @@
+// Pictures are dragged from the tray, and blocks about the page, into gaps and onto
+// places; files are dropped from the desktop. The same pointer events serve mouse,
+// touch and pen; every drag has buttons and keys beside it.
+import { tell } from './notice.js';
+import { whenSignedIn } from './session.js';
+
+const screen = () => document.getElementById('page-screen').dataset;
+const slack = 6; // px that a hand may tremble
+const near = 90; // px from which a gap is meant
+let held = null; // what the hand is on
+let over = null; // where it would come to
+
+addEventListener('pointerdown', (e) => {
+  if (e.button !== 0 || !screen().works) return;
+  const tray = e.target.closest('[data-picture]'), grip = e.target.closest('[data-grip]'), placed = e.target.closest('.placed:not(.hole) .hold');
+  if (!tray && !grip && !placed) return;
+  const figure = placed?.closest('.placed');
+  held = { from: [e.clientX, e.clientY], picture: tray?.dataset.picture, block: grip?.dataset.grip ?? figure?.dataset.block, image: (tray ?? placed)?.querySelector('img')?.src, ghost: null };
+});
+
+addEventListener('pointermove', (e) => {
+  if (!held) return;
+  if (!held.ghost) {
+    if (Math.hypot(e.clientX - held.from[0], e.clientY - held.from[1]) < slack) return;
+    begin();
+  }
+  e.preventDefault();
+  held.ghost.style.translate = `${e.clientX + 10}px ${e.clientY + 10}px`;
+  if (e.clientY < 60) scrollBy(0, -18);
+  else if (e.clientY > innerHeight - 60) scrollBy(0, 18);
+  aim(e.clientX, e.clientY, Boolean(held.picture));
+}, { passive: false });
+
+function begin() {
+  held.ghost = document.createElement('div');
+  held.ghost.className = 'ghost';
+  if (held.image) held.ghost.append(Object.assign(document.createElement('img'), { src: held.image, alt: '' }));
+  else held.ghost.textContent = 'This block';
+  document.body.append(held.ghost);
+  document.body.classList.add('dragging');
+}
+
+// aim finds what the hand is over: a place, for a picture, or the nearest gap.
+function aim(x, y, mayReplace) {
+  over?.classList.remove('aimed');
+  over = null;
+  if (mayReplace) {
+    const place = document.elementFromPoint(x, y)?.closest('.placed');
+    const r = place?.getBoundingClientRect();
+    if (place && (place.classList.contains('hole') || (y > r.top + r.height / 4 && y < r.bottom - r.height / 4))) over = place;
+  }
+  if (!over) {
+    let best = near;
+    for (const gap of document.querySelectorAll('.gap')) {
+      const r = gap.getBoundingClientRect();
+      if (x < r.left - 20 || x > r.right + 20) continue;
+      const far = Math.abs(y - (r.top + r.bottom) / 2);
+      if (far < best) { best = far; over = gap; }
+    }
+  }
+  over?.classList.add('aimed');
+}
+
+addEventListener('pointerup', () => {
+  if (!held) return;
+  const { ghost, picture, block } = held, to = over;
+  drop();
+  if (!ghost) return;
+  // What was dragged was not clicked.
+  addEventListener('click', (c) => { c.preventDefault(); c.stopPropagation(); }, { capture: true, once: true });
+  setTimeout(() => dispatchEvent(new MouseEvent('click')), 0);
+  if (!to) return;
+  const { after, column } = to.dataset;
+  if (to.classList.contains('gap')) act(picture ? 'insert' : 'move', picture ? { picture, after, column, side: 'none' } : { block, after, column });
+  else act('replace', { picture, block: to.dataset.block, nth: to.dataset.nth, mark: to.dataset.mark });
+});
+addEventListener('pointercancel', drop);
+addEventListener('keydown', (e) => { if (e.key === 'Escape' && held?.ghost) { e.stopImmediatePropagation(); drop(); } }, true);
+
+function drop() {
+  held?.ghost?.remove();
+  over?.classList.remove('aimed');
+  held = over = null;
+  document.body.classList.remove('dragging');
+}
+
+function act(what, values) {
+  htmx.ajax('POST', `/pages/${screen().id}/${what}`, { values, target: '#page-screen', swap: 'outerHTML' });
+}
+
+// ---- files from the desktop ----
+const carries = (e) => [...(e.dataTransfer?.types ?? [])].includes('Files');
+addEventListener('dragover', (e) => {
+  if (!carries(e) || !screen().works) return;
+  e.preventDefault();
+  document.body.classList.add('dragging');
+  aim(e.clientX, e.clientY, true);
+});
+addEventListener('dragleave', (e) => { if (!e.relatedTarget) drop(); });
+addEventListener('drop', async (e) => {
+  if (!carries(e)) return;
+  e.preventDefault();
+  const files = [...e.dataTransfer.files], to = over;
+  drop();
+  if (!to) { tell('bad', 'Nothing was taken.', 'Drop it on a gap, or onto a picture.'); return; }
+  const where = { ...to.dataset };
+  // One place takes one picture; a gap takes all, the last first, so that they stand in
+  // their order.
+  for (const file of to.classList.contains('gap') ? files.reverse() : files.slice(0, 1)) await land(file, where, file.type.startsWith('image/') ? '' : 'file');
+});
+document.addEventListener('change', (e) => {
+  if (e.target.id !== 'file-here' || !e.target.files.length) return;
+  const form = e.target.form.elements;
+  land(e.target.files[0], { after: form.after.value, column: form.column.value }, 'file');
+});
+
+// land sends one file to where it was dropped.
+async function land(file, { after = '', column = 0, block = '', nth = 0, mark = '' }, as) {
+  const here = document.getElementById('here');
+  if (here) here.textContent = `${file.name} is on its way…`;
+  const query = new URLSearchParams({ after, column, block, nth, mark, as });
+  const send = () => fetch(`/pages/${screen().id}/land?${query}`, { method: 'POST', body: file, headers: { 'HX-Request': 'true', 'X-File-Name': encodeURIComponent(file.name), 'Content-Type': 'application/octet-stream' } });
+  const res = await send().catch(() => null);
+  if (!res) { broken(file, () => land(file, { after, column, block, nth, mark }, as)); return; }
+  if (res.status === 401) { await whenSignedIn(); await land(file, { after, column, block, nth, mark }, as); return; }
+  const html = await res.text();
+  if (here) here.textContent = '';
+  if (res.ok) htmx.swap('#page-screen', html, { swapStyle: 'outerHTML' });
+  else document.getElementById('notice').outerHTML = html;
+}
+
+// broken says that the line broke, and offers to send the file again.
+function broken(file, again) {
+  const button = Object.assign(document.createElement('button'), { type: 'button', className: 'quiet', textContent: 'Send it again', onclick: () => { document.getElementById('notice').replaceChildren(); again(); } });
+  tell('bad', `${file.name} did not arrive: the line broke.`, 'The page is as it was.', button);
+}

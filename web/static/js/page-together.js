@@ -1,0 +1,51 @@
+// Who else is on this page, and where; and what they change, as soon as the hand is
+// free.
+const screen = () => document.getElementById('page-screen').dataset;
+let line = null, told = '', others = [], version = screen().version, waiting, at = '';
+
+function listen() {
+  line?.close();
+  line = new EventSource(`/pages/${screen().id}/here`);
+  line.addEventListener('open', () => { at = ''; tellWhere(); });
+  line.addEventListener('here', (e) => { told = e.data; say(); });
+  line.addEventListener('places', (e) => { others = JSON.parse(e.data) ?? []; mark(); });
+  line.addEventListener('state', (e) => { version = e.data; follow(); });
+}
+
+function say() {
+  const here = document.getElementById('here');
+  if (here && here.textContent !== told) here.textContent = told;
+}
+
+// mark shows at a block who is at work on it.
+function mark() {
+  for (const b of document.querySelectorAll('[data-held-by]')) delete b.dataset.heldBy;
+  for (const o of others) {
+    const block = o.at && document.querySelector(`[data-block="${CSS.escape(o.at)}"]`);
+    if (block) block.dataset.heldBy = o.name;
+  }
+}
+
+// tellWhere tells the others which block the hand is on.
+function tellWhere() {
+  if (!screen().works) return;
+  const now = document.querySelector('.write [name=block]')?.value || document.querySelector('#panel .placing [name=block]')?.value || '';
+  if (now === at) return;
+  at = now;
+  fetch(`/pages/${screen().id}/at`, { method: 'POST', body: new URLSearchParams({ block: now }), headers: { 'HX-Request': 'true' } }).catch(() => { at = ''; });
+}
+
+function follow() {
+  clearTimeout(waiting);
+  if (version === screen().version) return;
+  waiting = setTimeout(() => {
+    if (document.querySelector('.htmx-request')) { follow(); return; }
+    if (version === screen().version || document.querySelector('.write, .placing') || document.body.classList.contains('dragging')) return;
+    htmx.ajax('GET', `/pages/${screen().id}`, { target: '#page-screen', swap: 'outerHTML' });
+  }, 600);
+}
+
+document.addEventListener('htmx:afterSettle', () => { say(); mark(); tellWhere(); follow(); });
+document.addEventListener('visibilitychange', () => { if (document.hidden) { line?.close(); line = null; told = ''; } else listen(); });
+addEventListener('pagehide', () => line?.close());
+listen();

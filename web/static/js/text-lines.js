@@ -1,0 +1,64 @@
+// Lines of text that were found in the picture, offered to be hidden: dashed on
+// the stage, and one by one or all in a list.
+import { id, part, post } from './stage.js';
+
+const layer = document.getElementById('lines');
+const panel = () => document.getElementById('proposals');
+let lines = [], veils = [];
+
+// hidden reports whether a veil lies over most of a line.
+function hidden(l) {
+  return veils.some((v) => {
+    const w = Math.min(l.X + l.W, v.X + v.W) - Math.max(l.X, v.X), h = Math.min(l.Y + l.H, v.Y + v.H) - Math.max(l.Y, v.Y);
+    return w > 0 && h > 0 && w * h > .7 * l.W * l.H;
+  });
+}
+
+function draw() {
+  const open = lines.filter((l) => !hidden(l));
+  layer.replaceChildren(...open.map((l) => part('rect', { class: `line-found ${l.Kind}`, x: l.X, y: l.Y, width: l.W, height: l.H })));
+  const box = panel();
+  if (!box || !lines.length) return;
+  const list = document.createElement('ol');
+  list.className = 'line-list';
+  for (const l of open) {
+    const item = document.createElement('li'), words = document.createElement('span');
+    words.textContent = l.Words;
+    item.append(words, button('Hide', [l], `Hide ${l.Words}`));
+    item.onmouseenter = () => layer.children[open.indexOf(l)]?.classList.add('pointed');
+    item.onmouseleave = () => layer.children[open.indexOf(l)]?.classList.remove('pointed');
+    list.append(item);
+  }
+  const told = document.createElement('p');
+  told.className = 'aside';
+  const likely = open.filter((l) => l.Kind !== 'text');
+  told.textContent = open.length ? `${open.length} ${open.length === 1 ? 'line' : 'lines'} that can be read. ` : 'All of them are hidden. ';
+  if (likely.length && likely.length < open.length) told.append(button(likely.length === 1 ? 'Hide the one that looks private' : `Hide the ${likely.length} that look private`, likely), ' ');
+  if (open.length > 1) told.append(button(`Hide all ${open.length}`, open), ' ');
+  const off = button('Leave them');
+  off.onclick = () => { lines = []; layer.replaceChildren(); box.replaceChildren(); };
+  told.append(off);
+  box.replaceChildren(told, list);
+}
+
+function button(text, over, label) {
+  const b = document.createElement('button');
+  Object.assign(b, { type: 'button', className: 'quiet', textContent: text });
+  if (label) b.setAttribute('aria-label', label);
+  if (over) b.onclick = () => post('veils', { lines: over.map((l) => [l.X, l.Y, l.W, l.H, l.Reason].join()).join(' ') });
+  return b;
+}
+
+// proposed is told which veils there are.
+export function proposed(shapes) { veils = shapes; if (lines.length) draw(); }
+
+document.addEventListener('click', async (e) => {
+  if (e.target.id !== 'find-lines') return;
+  const box = panel();
+  box.innerHTML = '<p class="aside" role="status">Looking for lines of text…</p>';
+  const res = await fetch(`/bench/${id}/lines`).catch(() => null);
+  lines = res?.ok ? await res.json() : [];
+  if (!res?.ok) box.innerHTML = '<p class="aside">Mivlet does not answer. Try again in a moment.</p>';
+  else if (!lines.length) box.innerHTML = '<p class="aside" role="status">No line of text was found. Look for yourself all the same: text at an angle, or on a busy ground, is not found.</p>';
+  else draw();
+});

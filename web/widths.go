@@ -1,0 +1,57 @@
+package web
+
+import (
+	"fmt"
+	"net/http"
+	"strings"
+
+	"mivlet/desk"
+)
+
+// widthsView is a page's draft at three widths.
+type widthsView struct {
+	ID      uint
+	Title   string
+	Weights []desk.Weight
+}
+
+func (s *server) widths(w http.ResponseWriter, r *http.Request) {
+	p, err := s.at(r).Page(id(r))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	weights, err := s.at(r).Weights(id(r))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	framing(w, "frame-src 'self'", "frame-ancestors 'none'")
+	s.screen(w, r, "widths", p.Doc.Title, "pages", widthsView{p.ID, p.Doc.Title, weights})
+}
+
+// pagePreview gives the draft as it would go live, for the frames of the three widths.
+func (s *server) pagePreview(w http.ResponseWriter, r *http.Request) {
+	v, err := s.at(r).PageVersion(id(r))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	p, err := s.at(r).PagePreview(id(r), fmt.Sprintf("/pages/%d/style.css?v=%d", id(r), v))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	framing(w, "", "frame-ancestors 'self'")
+	s.part(w, "widths", "draft", p)
+}
+
+// framing says which of our own screens may stand in a frame, and hold one.
+func framing(w http.ResponseWriter, holds, stands string) {
+	h := w.Header()
+	policy := strings.Replace(h.Get("Content-Security-Policy"), "frame-ancestors 'none'", stands, 1)
+	if holds != "" {
+		policy += "; " + holds
+	}
+	h.Set("Content-Security-Policy", policy)
+}
