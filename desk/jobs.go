@@ -47,8 +47,12 @@ func (js *jobs) start(title string, tasks []task) *Job {
 	js.last++
 	j.ID = js.last
 	js.all = append(js.all, j)
-	if len(js.all) > jobsKept {
-		js.all = slices.Delete(js.all, 0, len(js.all)-jobsKept)
+	for over := len(js.all) - jobsKept; over > 0; over-- {
+		old := slices.IndexFunc(js.all, (*Job).over)
+		if old < 0 {
+			break // all of them still run
+		}
+		js.all = slices.Delete(js.all, old, old+1)
 	}
 	js.mu.Unlock()
 	go j.run(tasks)
@@ -72,6 +76,22 @@ func (j *Job) run(tasks []task) {
 			slog.Error("a task failed", "job", j.Title, "error", err)
 		}
 		j.mu.Unlock()
+	}
+}
+
+func (j *Job) stop() {
+	j.mu.Lock()
+	j.stopped = true
+	j.mu.Unlock()
+}
+
+// over tells whether the job has ended.
+func (j *Job) over() bool {
+	select {
+	case <-j.ended:
+		return true
+	default:
+		return false
 	}
 }
 
@@ -106,13 +126,7 @@ func (p Progress) Text() string {
 func (j *Job) Progress() Progress {
 	j.mu.Lock()
 	defer j.mu.Unlock()
-	p := Progress{ID: j.ID, Title: j.Title, Done: j.done, All: j.All, Failed: slices.Clone(j.failed), Stopped: j.stopped}
-	select {
-	case <-j.ended:
-		p.Ended = true
-	default:
-	}
-	return p
+	return Progress{ID: j.ID, Title: j.Title, Done: j.done, All: j.All, Failed: slices.Clone(j.failed), Stopped: j.stopped, Ended: j.over()}
 }
 
 // Job returns how far a job has come.
@@ -132,11 +146,22 @@ func (d *Desk) StopJob(id uint) error {
 		return err
 	}
 	if j := d.jobs.find(id); j != nil {
-		j.mu.Lock()
-		j.stopped = true
-		j.mu.Unlock()
+		j.stop()
 	}
 	return nil
+}
+
+// EndJobs stops every job after the task it is at, and returns when none runs.
+func (d *Desk) EndJobs() {
+	d.jobs.mu.Lock()
+	all := slices.Clone(d.jobs.all)
+	d.jobs.mu.Unlock()
+	for _, j := range all {
+		j.stop()
+	}
+	for _, j := range all {
+		j.Wait()
+	}
 }
 
 func (js *jobs) find(id uint) *Job {

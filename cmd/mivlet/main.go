@@ -28,7 +28,7 @@ type usage struct{ error }
 
 func main() {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
-	defer stop()
+	context.AfterFunc(ctx, stop) // a second Ctrl-C ends it at once
 	os.Exit(run(ctx, os.Args[1:], os.Stdout, os.Stderr))
 }
 

@@ -12,6 +12,7 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -126,16 +127,22 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 		folder = o.data
 	}
 	fmt.Fprintf(out, "Mivlet         http://%s\nPractice site  http://%s\nKept in        %s\nCtrl-C ends it.\n", main.Addr(), public.Addr(), folder)
-	prepare(ctx, d, site, live)
+	beside, stop := context.WithCancel(ctx)
+	prepared := prepare(beside, d, site, live)
 
 	select {
 	case <-ctx.Done():
 		fmt.Fprintln(out, "Ending; what was begun is finished first.")
 	case err = <-ended:
 	}
+	stop()
 	patience, cancel := context.WithTimeout(context.Background(), 10*time.Second)
 	defer cancel()
-	return errors.Join(err, app.Shutdown(patience), visitors.Shutdown(patience))
+	err = errors.Join(err, app.Shutdown(patience), visitors.Shutdown(patience))
+	// Nothing may write into the folder once the store is closed.
+	<-prepared
+	d.EndJobs()
+	return err
 }
 
 // fillOnce lays the demo out in a folder that holds nothing yet.
@@ -147,24 +154,35 @@ func fillOnce(kept *store.Store) ([]uint, error) {
 	return demo.Fill(kept, time.Now())
 }
 
-// prepare publishes the demo's live pages and makes previews, beside the work.
-func prepare(ctx context.Context, d *desk.Desk, site practice.Site, pages []uint) {
+// prepare publishes the demo's live pages and makes previews, beside the work. What
+// it returns is closed when both have ended; they end soon after ctx does.
+func prepare(ctx context.Context, d *desk.Desk, site practice.Site, pages []uint) <-chan struct{} {
+	ended := make(chan struct{})
+	var both sync.WaitGroup
 	tell := func(what string, err error) {
 		if err != nil && ctx.Err() == nil {
 			slog.Error(what, "error", err)
 		}
 	}
-	go func() {
+	both.Go(func() {
 		tell("the previews could not be made", d.Warm(ctx))
 		_, err := d.EmptyBin()
 		tell("the bin could not be emptied", err)
-	}()
-	go func() {
+	})
+	both.Go(func() {
 		for _, id := range pages {
+			if ctx.Err() != nil {
+				return
+			}
 			_, err := d.Publish(ctx, id, 1, "", layout(site))
 			tell("a demo page could not go live", err)
 		}
+	})
+	go func() {
+		both.Wait()
+		close(ended)
 	}()
+	return ended
 }
 
 // layout lets the desk lay pages out as the site does.
