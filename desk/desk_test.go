@@ -50,6 +50,7 @@ func fresh(t *testing.T) *bench {
 	t.Cleanup(site.Close)
 	b.Desk, err = desk.New(b.store, desk.Options{SiteURL: site.URL, Now: func() time.Time { b.now = b.now.Add(time.Second); return b.now }})
 	require.NoError(t, err)
+	t.Cleanup(b.EndJobs)
 	p := store.Page{Section: "juniors", Slug: "autumn", Version: 1, UpdatedAt: b.now, Doc: page.Doc{Version: page.Version, Title: "Autumn",
 		Blocks: []page.Block{{ID: "a", Kind: page.Text, Text: "One."}, {ID: "b", Kind: page.Text, Text: "Two."}}}}
 	require.NoError(t, b.store.AddPage(&p))

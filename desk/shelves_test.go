@@ -313,6 +313,7 @@ func TestTheCameraCard(t *testing.T) {
 	card := fstest.MapFS{"DCIM/100BRIND/DSC_0001.JPG": {Data: photo(300, 200, 1)}, "DCIM/100BRIND/DSC_0002.JPG": {Data: photo(300, 200, 2)}, "DCIM/100BRIND/broken.JPG": {Data: []byte{1}}, "MISC/X.MRK": {Data: []byte{1}}}
 	d, err := desk.New(b.store, desk.Options{Card: card})
 	require.NoError(t, err)
+	t.Cleanup(d.EndJobs)
 	v, err := d.Card()
 	require.NoError(t, err)
 	assert.True(t, v.There)

@@ -34,6 +34,7 @@ func app(t *testing.T) *httptest.Server {
 	require.NoError(t, err)
 	d, err := desk.New(s, desk.Options{SiteURL: "http://127.0.0.1:1", Demo: true})
 	require.NoError(t, err)
+	t.Cleanup(d.EndJobs)
 	site := practice.Site{Rules: d.Rules}
 	srv := httptest.NewServer(web.Handler(d, web.Options{Layout: func(w io.Writer, p desk.SitePage) error { return site.Write(w, practice.Page(p)) }, ContentCSS: site.ContentCSS}))
 	t.Cleanup(srv.Close)
