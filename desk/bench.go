@@ -171,7 +171,7 @@ func (d *Desk) SetBudget(id uint, slot string, budget int64) error {
 		}
 		budgets[slot] = budget
 		p.Work.Budgets = budgets
-		return fmt.Sprintf("Budget for %s: %d kB", chosen.Title, (budget+500)/1000), nil
+		return fmt.Sprintf("Budget for %s: %s", chosen.Title, fit.Weight(budget)), nil
 	})
 }
 

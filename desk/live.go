@@ -17,6 +17,7 @@ import (
 	"github.com/PuerkitoBio/goquery"
 
 	"mivlet/core/facts"
+	"mivlet/core/fit"
 	"mivlet/core/page"
 	"mivlet/store"
 )
@@ -230,7 +231,7 @@ func (d *Desk) visitFile(ctx context.Context, page, address string, width int, m
 	if len(extras) > 0 {
 		return "", fmt.Errorf("it still carries %s", strings.Join(extras, ", "))
 	}
-	return fmt.Sprintf("%d × %d in %s", real.Stored.W, real.Stored.H, kilobytes(len(data))), nil
+	return fmt.Sprintf("%d × %d in %s", real.Stored.W, real.Stored.H, fit.Weight(int64(len(data)))), nil
 }
 
 func (d *Desk) fetch(ctx context.Context, address string) (data []byte, mediaType string, err error) {
@@ -259,8 +260,6 @@ func sorted(s []string) []string {
 	slices.SortFunc(s, func(a, b string) int { return atoi(strings.Fields(a)[0]) - atoi(strings.Fields(b)[0]) })
 	return s
 }
-
-func kilobytes(n int) string { return fmt.Sprintf("%d kB", (n+500)/1000) }
 
 // LivePage is a page that visitors see, with what was checked on it.
 type LivePage struct {

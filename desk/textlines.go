@@ -5,6 +5,7 @@ import (
 	"context"
 	"encoding/csv"
 	"image"
+	"os"
 	"os/exec"
 	"regexp"
 	"strconv"
@@ -106,6 +107,7 @@ func read(m image.Image) []TextLine {
 	ctx, stop := context.WithTimeout(context.Background(), readingTime)
 	defer stop()
 	c := exec.CommandContext(ctx, program, "stdin", "stdout", "--psm", "11", "tsv")
+	c.Env = append(os.Environ(), "OMP_THREAD_LIMIT=1") // its threads wait for each other on few cores
 	c.Stdin = bytes.NewReader(data)
 	out, err := c.Output()
 	if err != nil {

@@ -15,6 +15,7 @@ import (
 	"path/filepath"
 	"strconv"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -173,9 +174,12 @@ func run(command, data string) (*exec.Cmd, house, error) {
 }
 
 // start runs the program on a folder of its own: with the demo as it was sown, or
-// with nothing in it.
+// with nothing in it. Tests that have one run beside each other.
 func start(t *testing.T, command string) house {
 	t.Helper()
+	if _, again := houses.Load(whole(t)); !again {
+		t.Parallel()
+	}
 	data := t.TempDir()
 	if command == "demo" {
 		copySeed(t, data)
@@ -191,12 +195,29 @@ func start(t *testing.T, command string) house {
 	} else {
 		h.signIn(t, "/first", url.Values{"name": {"Ines Varrow"}, "login": {"ines"}, "password": {"four words in a row"}})
 	}
-	here = h
+	h.hosts(t)
 	return h
 }
 
-// here is the house that browsers sign in to when they open one of its pages.
-var here house
+// houses are those that the browsers of a test sign in to when they open one of their
+// pages, by the name of the test.
+var houses sync.Map
+
+// hosts makes this the house of the test's browsers from now on.
+func (h house) hosts(t *testing.T) { houses.Store(whole(t), h) }
+
+// here is the house of the test's browsers.
+func here(t *testing.T) house {
+	h, _ := houses.Load(whole(t))
+	known, _ := h.(house)
+	return known
+}
+
+// whole is the name of a test without that of its part.
+func whole(t *testing.T) string {
+	name, _, _ := strings.Cut(t.Name(), "/")
+	return name
+}
 
 // signIn begins a session.
 func (h *house) signIn(t *testing.T, at string, form url.Values) {
@@ -238,7 +259,7 @@ func browser(t *testing.T) *rod.Browser {
 		t.Fatalf("no browser at %s: run scripts/test, which installs it", bin)
 	}
 	l := launcher.New().Bin(bin).Leakless(false).NoSandbox(true).Headless(true).
-		Set("disable-background-networking").Set("disable-component-update").Set("disable-sync").Set("no-first-run").Set("hide-scrollbars")
+		Set("disable-background-networking").Set("disable-component-update").Set("disable-sync").Set("no-first-run").Set("hide-scrollbars").Set("disable-gpu")
 	url, err := l.Launch()
 	require.NoError(t, err)
 	b := rod.New().ControlURL(url)
@@ -260,8 +281,8 @@ func open(t *testing.T, b *rod.Browser, address string, width, height int, scale
 		t.Errorf("script error on %s: %s", address, e.ExceptionDetails.Exception.Description)
 	})()
 	p.MustSetViewport(width, height, scale, false)
-	if strings.HasPrefix(address, here.app+"/") {
-		here.enter(t, p)
+	if h := here(t); strings.HasPrefix(address, h.app+"/") {
+		h.enter(t, p)
 	}
 	p.MustNavigate(address).MustWaitLoad()
 	return p
@@ -373,7 +394,7 @@ func drag(p *rod.Page, fromX, fromY, toX, toY float64) {
 // body is what an address answers.
 func body(t *testing.T, address string) string {
 	t.Helper()
-	res, err := here.client.Get(address)
+	res, err := here(t).client.Get(address)
 	require.NoError(t, err)
 	defer res.Body.Close()
 	data, err := io.ReadAll(res.Body)

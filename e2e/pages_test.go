@@ -35,7 +35,7 @@ func keepBlock(t *testing.T, p *rod.Page) {
 func TestTwoBrowsersWriteOnOnePage(t *testing.T) {
 	h := start(t, "demo")
 	ines := open(t, browser(t), h.app+"/pages/1", 1280, 800, 1)
-	here = h.as(t, 3) // Marta, who publishes for the juniors
+	h.as(t, 3).hosts(t) // Marta, who publishes for the juniors
 	marta := open(t, browser(t), h.app+"/pages/1", 1280, 800, 1)
 	waitText(t, marta, "#here", "Ines Varrow is here, too")
 

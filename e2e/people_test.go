@@ -33,7 +33,7 @@ func TestWhatIsNotTheirsIsNotOffered(t *testing.T) {
 	h := start(t, "demo")
 	b := browser(t)
 	pell := h.as(t, person(t, h, "Pell Ashgrove")) // contributor of Juniors
-	here = pell
+	pell.hosts(t)
 	p := open(t, b, h.app+"/pages/1", 1280, 800, 1)
 	assert.False(t, p.MustHas(".panel .primary"), "a contributor is not offered to publish")
 	assert.Contains(t, p.MustElement(".panel").MustText(), "publishers")

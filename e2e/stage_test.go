@@ -189,7 +189,7 @@ func TestTwoBrowsersOnOnePicture(t *testing.T) {
 	h := start(t, "demo")
 	ines := open(t, browser(t), h.app+"/bench/9", 1280, 800, 1)
 	atHand(t, ines)
-	here = h.as(t, 3) // Marta, who publishes for the juniors
+	h.as(t, 3).hosts(t) // Marta, who publishes for the juniors
 	marta := open(t, browser(t), h.app+"/bench/9", 1280, 800, 1)
 	atHand(t, marta)
 	waitText(t, marta, "#here", "Ines Varrow is here, too")

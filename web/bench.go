@@ -60,6 +60,7 @@ func (s *server) bench(w http.ResponseWriter, r *http.Request) { s.showBench(w, 
 // showBench draws the bench as it is now, with what refused holds of a name
 // that was not taken.
 func (s *server) showBench(w http.ResponseWriter, r *http.Request, refused *desk.NameRefusal) {
+	s.reads.reading(w)
 	b, err := s.at(r).Bench(id(r))
 	if err != nil {
 		s.fail(w, r, err)
@@ -182,6 +183,7 @@ func (s *server) goTo(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) makeCuts(w http.ResponseWriter, r *http.Request) {
+	s.reads.reading(w) // making the cuts takes its time; what is done meanwhile is newer
 	b, err := s.at(r).CutAll(id(r))
 	if err != nil {
 		s.fail(w, r, err)

@@ -143,7 +143,7 @@ func (s *server) plainCut(w http.ResponseWriter, r *http.Request) {
 func (s *server) trial(w http.ResponseWriter, r *http.Request) {
 	t, err := s.at(r).TryCut(id(r), r.FormValue("slot"), int64(whole(r, "budget", 0)))
 	if err == nil {
-		text := fmt.Sprintf("%s, %s on a slow line, %s on a usual one", bytesText(t.Bytes), secondsText(fit.LoadTime(t.Bytes, fit.SlowLine)), secondsText(fit.LoadTime(t.Bytes, fit.UsualLine)))
+		text := fmt.Sprintf("%s, %s on a slow line, %s on a usual one", fit.Weight(t.Bytes), secondsText(fit.LoadTime(t.Bytes, fit.SlowLine)), secondsText(fit.LoadTime(t.Bytes, fit.UsualLine)))
 		if t.Quality > 0 {
 			text += fmt.Sprintf("; quality %d", t.Quality)
 		}

@@ -19,7 +19,7 @@ import (
 
 // functions are the words the templates have for figures.
 var functions = template.FuncMap{
-	"bytes":   bytesText,
+	"bytes":   fit.Weight,
 	"seconds": secondsText,
 	"day":     dayText,
 	"density": func(d float64) string { return strings.TrimSuffix(fmt.Sprintf("%.1f", d), ".0") },
@@ -59,19 +59,6 @@ var functions = template.FuncMap{
 	"thumb": func(p store.Picture) string { return fmt.Sprintf("/thumbs/%d?v=%s", p.ID, desk.LookKey(p)) },
 	"look":  func(p store.Picture) string { return fmt.Sprintf("/looks/%d?v=%s", p.ID, desk.LookKey(p)) },
 	"short": func(d float64) string { return strings.TrimSuffix(fmt.Sprintf("%.1f", d), ".0") },
-}
-
-// bytesText writes bytes as an editor reads them: 4.2 MB, 187 kB.
-func bytesText(n int64) string {
-	switch {
-	case n >= 10_000_000:
-		return fmt.Sprintf("%.0f MB", float64(n)/1e6)
-	case n >= 1_000_000:
-		return fmt.Sprintf("%.1f MB", float64(n)/1e6)
-	case n >= 1000:
-		return fmt.Sprintf("%d kB", (n+500)/1000)
-	}
-	return fmt.Sprintf("%d bytes", n)
 }
 
 func secondsText(d time.Duration) string {

@@ -132,6 +132,7 @@ type showing struct {
 
 // showPage draws a page as it is now.
 func (s *server) showPage(w http.ResponseWriter, r *http.Request, show showing) {
+	s.reads.reading(w)
 	d := s.at(r)
 	p, err := d.Page(id(r))
 	if err != nil {

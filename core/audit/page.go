@@ -5,6 +5,7 @@ import (
 	"math"
 	"strings"
 
+	"mivlet/core/fit"
 	"mivlet/core/layout"
 	"mivlet/core/page"
 	"mivlet/core/rules"
@@ -160,7 +161,7 @@ func (p Page) checkStand(i, n int) []OnPage {
 		if smaller >= 50 && s.Slot.Stands() {
 			m = Mend{SetWidth, fmt.Sprintf("Show it %d px wide", smaller), fmt.Sprint(smaller)}
 		}
-		told(Finding{words.Warn, Place, fmt.Sprintf("Heavy: %d kB where %d are allowed here.", (bytes+500)/1000, s.Slot.Budget/1000), ""}, m)
+		told(Finding{words.Warn, Place, fmt.Sprintf("Heavy: %s where %s are allowed here.", fit.Weight(bytes), fit.Weight(s.Slot.Budget)), ""}, m)
 	}
 	if s.Link.Leads(p.House) == rules.AddressLink {
 		if trouble, m := p.checkLink(s.Link.Address); trouble != "" {

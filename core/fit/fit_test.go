@@ -118,3 +118,10 @@ func TestSrcSet(t *testing.T) {
 func TestLoadTime(t *testing.T) {
 	assert.Equal(t, time.Second, fit.LoadTime(200_000, fit.SlowLine), "200 kB are 1.6 Mbit")
 }
+
+// Prefixes of the SI: k is a thousand, M a million.
+func TestWeightsAreToldInDecimalUnits(t *testing.T) {
+	for bytes, told := range map[int64]string{0: "0 bytes", 999: "999 bytes", 1000: "1 kB", 187_400: "187 kB", 999_499: "999 kB", 999_500: "1.0 MB", 4_240_000: "4.2 MB", 9_949_999: "9.9 MB", 9_950_000: "10 MB", 40_000_000: "40 MB"} {
+		assert.Equal(t, told, fit.Weight(bytes))
+	}
+}

@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"math"
 	"strings"
-	"time"
 )
 
 // Candidate is one file a browser may choose, with its width in pixels.
@@ -21,20 +20,6 @@ func SrcSet(cs []Candidate) string {
 		parts[i] = fmt.Sprintf("%s %dw", c.URL, c.Width)
 	}
 	return strings.Join(parts, ", ")
-}
-
-// SlowLine is the line that load times are told for, in bits per second: a
-// phone in a valley.
-const SlowLine = 1_600_000
-
-// UsualLine is a line as most have it at home, in bits per second (common
-// practice).
-const UsualLine = 25_000_000
-
-// LoadTime returns how long bytes take on a line of the given bits per second,
-// without latency.
-func LoadTime(bytes int64, bitsPerSecond int) time.Duration {
-	return time.Duration(float64(bytes) * 8 / float64(bitsPerSecond) * float64(time.Second))
 }
 
 // Ratio returns the smallest whole numbers with the proportions of s, such as

@@ -13,6 +13,7 @@ import (
 	"github.com/yuin/goldmark/extension"
 
 	"mivlet/core/facts"
+	"mivlet/core/fit"
 )
 
 // clean lets through what CommonMark makes and nothing that acts. Pictures come
@@ -91,12 +92,5 @@ func (a Attachment) Describe() string {
 	if i := strings.LastIndexByte(a.Name, '.'); kind == "" && i >= 0 {
 		kind = strings.ToUpper(a.Name[i+1:])
 	}
-	return strings.TrimPrefix(fmt.Sprintf("%s, %s", kind, size(a.Bytes)), ", ")
-}
-
-func size(n int64) string {
-	if n >= 1_000_000 {
-		return fmt.Sprintf("%.1f MB", float64(n)/1e6)
-	}
-	return fmt.Sprintf("%d kB", max(1, (n+500)/1000))
+	return strings.TrimPrefix(fmt.Sprintf("%s, %s", kind, fit.Weight(a.Bytes)), ", ")
 }

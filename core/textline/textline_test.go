@@ -1,11 +1,9 @@
 package textline_test
 
 import (
-	"bytes"
 	"encoding/csv"
 	"image"
 	"os"
-	"os/exec"
 	"strconv"
 	"strings"
 	"testing"
@@ -16,6 +14,7 @@ import (
 	"mivlet/core/facts"
 	"mivlet/core/raster"
 	"mivlet/core/textline"
+	"mivlet/internal/reference"
 )
 
 func pixels(t *testing.T, path string) image.Image {
@@ -34,11 +33,7 @@ func pixels(t *testing.T, path string) image.Image {
 // letters, a line is found.
 func TestLinesAgainstAReader(t *testing.T) {
 	const picture = "../../demo/pictures/Screenshot 2026-11-02.png"
-	reader, err := exec.LookPath("tesseract")
-	require.NoError(t, err, "scripts/test installs tesseract")
-	out, err := exec.Command(reader, picture, "stdout", "--psm", "11", "tsv").Output()
-	require.NoError(t, err)
-	table := csv.NewReader(bytes.NewReader(out))
+	table := csv.NewReader(strings.NewReader(reference.Output(t, "tesseract", picture, "stdout", "--psm", "11", "tsv")))
 	table.Comma, table.LazyQuotes, table.FieldsPerRecord = '\t', true, -1
 	rows, err := table.ReadAll()
 	require.NoError(t, err)

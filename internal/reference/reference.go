@@ -8,9 +8,29 @@ import (
 	"testing"
 )
 
-// Run runs a program and returns what it prints. The test fails where the
+// Run runs a program and returns all that it prints. The test fails where the
 // program does. Without the program it is skipped, loudly, and fails in CI.
 func Run(t *testing.T, name string, args ...string) string {
+	t.Helper()
+	out, err := command(t, name, args).CombinedOutput()
+	if err != nil {
+		t.Fatalf("%s %v: %v\n%s", name, args, err, out)
+	}
+	return string(out)
+}
+
+// Output does the same, and returns what the program prints as its result, without
+// what it says beside it.
+func Output(t *testing.T, name string, args ...string) string {
+	t.Helper()
+	out, err := command(t, name, args).Output()
+	if err != nil {
+		t.Fatalf("%s %v: %v", name, args, err)
+	}
+	return string(out)
+}
+
+func command(t *testing.T, name string, args []string) *exec.Cmd {
 	t.Helper()
 	path := "/usr/bin/" + name // Debian's, whatever else is called so
 	if _, err := os.Stat(path); err != nil {
@@ -21,9 +41,7 @@ func Run(t *testing.T, name string, args ...string) string {
 			t.Skipf("SKIPPED, NOT CHECKED: %s is missing. Run scripts/test, which installs it.", name)
 		}
 	}
-	out, err := exec.Command(path, args...).CombinedOutput()
-	if err != nil {
-		t.Fatalf("%s %v: %v\n%s", name, args, err, out)
-	}
-	return string(out)
+	cmd := exec.Command(path, args...)
+	cmd.Env = append(os.Environ(), "OMP_THREAD_LIMIT=1") // threads that wait for each other on few cores
+	return cmd
 }

@@ -20,9 +20,20 @@ async function ask() {
     if (res) break;
   }
   asking = false;
-  const all = waiting.splice(0);
+  const all = waiting.splice(0), refused = [];
+  const note = (e) => refused.push(reason(e.detail.xhr.responseText));
+  document.addEventListener('htmx:responseError', note);
   for (const { verb, path, ...how } of all) await htmx.ajax(verb.toUpperCase(), path, how).catch(() => {});
-  if (!waiting.length) tell('', 'Mivlet answers again,', 'and has all that you did.');
+  document.removeEventListener('htmx:responseError', note);
+  if (refused.length) tell('bad', 'Mivlet answers again, and refused some of what you did:', refused.join(' '));
+  else if (!waiting.length) tell('', 'Mivlet answers again,', 'and has all that you did.');
+}
+
+// reason is what a refusal says.
+function reason(html) {
+  const box = document.createElement('template');
+  box.innerHTML = html;
+  return box.content.querySelector('p')?.textContent.trim() ?? 'It was not said why.';
 }
 
 // Who leaves while something waits is asked.
