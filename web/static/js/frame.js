@@ -1,18 +1,22 @@
 // The Bench's hand on the frame: drawing, moving and sizing it, and pulling the
 // picture about beneath it. What is drawn is what is sent: whole pixels of the
 // upright original. All figures come from the server.
-import { dimension, extension } from './dimension.js';
+import { dimension, extension, lead, stretch } from './dimension.js';
+import { redraw } from './redraw.js';
 import { stage, plane, W, H, SW, id, afterAnswer, part, post, seen, set, unit, under, newest } from './stage.js';
 import { onView, settle as settleView, slide } from './view.js';
 
 const group = document.getElementById('frame');
 const shade = document.getElementById('shade');
 const dims = document.getElementById('stage-dims');
+const toDims = Array.from({ length: 4 }, () => extension(0, 0, 0, 0));
+const across = dimension(0, 0, 1, 0, '', 1), down = dimension(0, 0, 0, 1, '', 1);
+dims.append(...toDims, across, down);
 
 const body = part('rect', { class: 'body' }, group);
 const thirds = Array.from({ length: 6 }, (_, i) => part('line', { class: i < 4 ? 'third' : 'third centre' }, group));
 const least = part('rect', { class: 'least' }, group);
-const corners = part('path', { class: 'corner' }, group);
+const corners = ['corner under', 'corner'].map((kind) => part('path', { class: kind }, group));
 const edges = { nw: [0, 0], n: [.5, 0], ne: [1, 0], e: [1, .5], se: [1, 1], s: [.5, 1], sw: [0, 1], w: [0, .5] };
 const grips = Object.fromEntries(Object.keys(edges).map((k) => { const g = part('rect', { class: `grip ${k}` }, group); g.dataset.edge = k; return [k, g]; }));
 const figures = () => document.getElementById('figures').dataset;
@@ -33,8 +37,9 @@ function draw() {
   set(body, { x, y, width: w, height: h });
   shade.setAttribute('d', `M0 0H${W}V${H}H0zM${x} ${y}V${y + h}H${x + w}V${y}z`);
   const arm = Math.min(18 * u, w / 3, h / 3);
-  corners.setAttribute('d', `M${x} ${y + arm}V${y}H${x + arm}M${x + w - arm} ${y}H${x + w}V${y + arm}M${x + w} ${y + h - arm}V${y + h}H${x + w - arm}M${x + arm} ${y + h}H${x}V${y + h - arm}`
-    + `M${x + w / 2 - arm / 2} ${y}h${arm}M${x + w / 2 - arm / 2} ${y + h}h${arm}M${x} ${y + h / 2 - arm / 2}v${arm}M${x + w} ${y + h / 2 - arm / 2}v${arm}`);
+  const marks = `M${x} ${y + arm}V${y}H${x + arm}M${x + w - arm} ${y}H${x + w}V${y + arm}M${x + w} ${y + h - arm}V${y + h}H${x + w - arm}M${x + arm} ${y + h}H${x}V${y + h - arm}`
+    + `M${x + w / 2 - arm / 2} ${y}h${arm}M${x + w / 2 - arm / 2} ${y + h}h${arm}M${x} ${y + h / 2 - arm / 2}v${arm}M${x + w} ${y + h / 2 - arm / 2}v${arm}`;
+  for (const c of corners) c.setAttribute('d', marks);
   thirds.forEach((t, i) => {
     const f = i < 4 ? (i % 2 + 1) / 3 : .5;
     set(t, i < 2 || i === 4 ? { x1: x + w * f, x2: x + w * f, y1: y, y2: y + h } : { x1: x, x2: x + w, y1: y + h * f, y2: y + h * f });
@@ -78,13 +83,12 @@ function drawDims(u) {
   const [l, t, r, low] = [Math.min(ax, bx), Math.min(ay, by), Math.max(ax, bx), Math.max(ay, by)];
   const top = Math.max(0, v.y), right = Math.min(SW, v.x + v.width);
   const [dl, dr] = [Math.max(l, v.x), Math.min(r, v.x + v.width)], [dt, db] = [Math.max(t, v.y), Math.min(low, v.y + v.height)];
-  if (dl >= dr || dt >= db) { dims.replaceChildren(); return; }
-  dims.replaceChildren(
-    extension(l, t, l, top - 14 * u), extension(r, t, r, top - 14 * u),
-    extension(r, t, right + 14 * u, t), extension(r, low, right + 14 * u, low),
-    dimension(dl, top - 10 * u, dr, top - 10 * u, `${Math.round(r - l)}`, u),
-    dimension(right + 10 * u, dt, right + 10 * u, db, `${Math.round(low - t)}`, u),
-  );
+  const hidden = dl >= dr || dt >= db;
+  dims.setAttribute('visibility', hidden ? 'hidden' : 'visible');
+  if (hidden) return;
+  [[l, t, l, top - 14 * u], [r, t, r, top - 14 * u], [r, t, right + 14 * u, t], [r, low, right + 14 * u, low]].forEach((ends, i) => lead(toDims[i].firstChild, ...ends));
+  stretch(across, dl, top - 10 * u, dr, top - 10 * u, `${Math.round(r - l)}`, u);
+  stretch(down, right + 10 * u, dt, right + 10 * u, db, `${Math.round(low - t)}`, u);
 }
 
 // keep holds a frame inside the picture, on whole pixels.
@@ -231,7 +235,7 @@ document.addEventListener('click', (e) => {
 });
 
 // ---- asking the server ----
-const breath = 90; // ms between two questions while the hand moves
+const breath = 120; // ms between two questions while the hand moves
 let turn = 0, due = 0, asked = 0;
 
 // measure asks for the figures of the frame in hand.
@@ -245,7 +249,8 @@ function measure() { due ||= setTimeout(() => { due = 0; asked = performance.now
 function show(html) {
   const box = document.createElement('template');
   box.innerHTML = html;
-  for (const piece of [...box.content.children]) document.getElementById(piece.id)?.replaceWith(piece);
+  for (const piece of [...box.content.children]) { const old = document.getElementById(piece.id); if (old) redraw(old, piece); }
+  unit(); // laid out now, between two moves, not while the next one waits
 }
 
 // send makes the frame a step of the recipe.
