@@ -71,9 +71,9 @@ func large(b *testing.B, blocks, pictures int) largePage {
 	for n := range pictures {
 		came, err := d.Arrive(fmt.Sprintf("DSC_%04d.JPG", n), bytes.NewReader(plainPhoto(n)), "juniors")
 		must(err)
-		must(d.ToBench([]uint{came.ID}, "side", "juniors"))
+		must(d.Send([]uint{came.ID}, desk.Assignment{Slot: "side", Section: "juniors"}))
 		must(d.SetName(came.ID, fmt.Sprintf("juniors-launch-number-%d", n)))
-		must(d.SetAlt(came.ID, fmt.Sprintf("Boat number %d leaves the jetty", n)))
+		must(d.SetWords(came.ID, desk.Words{Alt: fmt.Sprintf("Boat number %d leaves the jetty", n)}))
 		h.pictures = append(h.pictures, came.ID)
 	}
 	after := ""
@@ -178,7 +178,7 @@ func BenchmarkPublish50(b *testing.B) {
 		}
 	}
 	for n := 0; b.Loop(); n++ {
-		if err := h.SetAlt(h.pictures[0], fmt.Sprintf("A boat leaves the jetty for the time number %d", n)); err != nil {
+		if err := h.SetWords(h.pictures[0], desk.Words{Alt: fmt.Sprintf("A boat leaves the jetty for the time number %d", n)}); err != nil {
 			b.Fatal(err)
 		}
 		job, err := h.PublishChanged(0, layOut)

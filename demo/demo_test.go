@@ -60,7 +60,7 @@ func TestTheScenarioFollowsItsOwnRules(t *testing.T) {
 	assert.NotEmpty(t, placed)
 	for _, p := range placed {
 		assert.Empty(t, demo.Rules().Naming.Check(p.Name, naming.Clues{Section: p.Section}), p.Name)
-		assert.Empty(t, words.CheckAlt(p.Work.Alt, ""), p.Work.Alt)
+		assert.Empty(t, words.Check(words.Said{Alt: p.Work.Alt}), p.Work.Alt)
 	}
 	pages, err := s.Pages()
 	require.NoError(t, err)

@@ -23,7 +23,7 @@ func TestAnAnimationOnTheBench(t *testing.T) {
 	b := fresh(t)
 	data := demoFile(t, "paddle-stroke.gif")
 	id := b.arrive("paddle-stroke.gif", data).ID
-	require.NoError(t, b.ToBench([]uint{id}, "side", "juniors"))
+	require.NoError(t, b.Send([]uint{id}, desk.Assignment{Slot: "side", Section: "juniors"}))
 	v := box(20, 20, 120, 60)
 	v.Style = veil.Solid
 	require.NoError(t, b.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))

@@ -198,5 +198,5 @@ func (d *Desk) CutBatch() (*Job, error) {
 	if len(tasks) == 0 {
 		return nil, refuse(Bad, "All cuts of the batch are made.", "Change a frame or a slot, and they are made anew.")
 	}
-	return d.jobs.start("Cuts of the batch", tasks), nil
+	return d.startJob("Cuts of the batch", tasks), nil
 }

@@ -102,11 +102,6 @@ func (d *Desk) addTags(s *store.Store, id uint, tags []string) error {
 	return s.SetTags(id, append(old, tags...))
 }
 
-// ToBench sends arrivals to the bench with a slot and a section, all or none.
-func (d *Desk) ToBench(ids []uint, slot, section string) error {
-	return d.Send(ids, Assignment{Slot: slot, Section: section})
-}
-
 // cleanFolder holds a folder to what can stand in addresses: parts of lower-case
 // letters, digits and hyphens, parted by slashes.
 func cleanFolder(folder string) (string, error) {

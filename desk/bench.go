@@ -202,15 +202,6 @@ func (d *Desk) SetFrame(id uint, frame image.Rectangle) error {
 	})
 }
 
-// SetAlt describes a picture in words.
-func (d *Desk) SetAlt(id uint, alt string) error {
-	return d.change(id, func(p *store.Picture) (string, error) {
-		before := WordsOf(*p)
-		p.Work.Alt = strings.TrimSpace(alt)
-		return wordsStep(before, WordsOf(*p)), nil
-	})
-}
-
 // change does one act on a picture as one step of its history. An act that
 // changes nothing leaves no step.
 func (d *Desk) change(id uint, act func(*store.Picture) (string, error)) error {

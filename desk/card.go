@@ -141,5 +141,5 @@ func (d *Desk) TakeFromCard(names []string, section string) (*Job, error) {
 	if len(tasks) == 0 {
 		return nil, refuse(Bad, "No picture of the card is chosen.", "Tick those to take.")
 	}
-	return d.jobs.start("Taking from the card", tasks), nil
+	return d.startJob("Taking from the card", tasks), nil
 }

@@ -88,7 +88,7 @@ func TestTilesAndLooksShowNothingVeiled(t *testing.T) {
 		var file bytes.Buffer
 		require.NoError(t, png.Encode(&file, m))
 		ids[i] = b.arrive("board.png", file.Bytes()).ID
-		require.NoError(t, b.ToBench([]uint{ids[i]}, "column", "juniors"))
+		require.NoError(t, b.Send([]uint{ids[i]}, desk.Assignment{Slot: "column", Section: "juniors"}))
 	}
 	v := veil.Veil{Shape: veil.Rect, Bounds: hidden, Style: veil.Soft, Cells: 2, Reason: veil.Number}
 	look := func(id uint) [][]byte {
@@ -122,7 +122,7 @@ func TestTilesAndLooksShowNothingVeiled(t *testing.T) {
 func TestTryingABudget(t *testing.T) {
 	b := fresh(t)
 	id := b.arrive("DSC_0430.JPG", demoFile(t, "DSC_0430.JPG")).ID
-	require.NoError(t, b.ToBench([]uint{id}, "column", "juniors"))
+	require.NoError(t, b.Send([]uint{id}, desk.Assignment{Slot: "column", Section: "juniors"}))
 	usual, err := b.TryCut(id, "", 0)
 	require.NoError(t, err)
 	usual.Close()

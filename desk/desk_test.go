@@ -58,6 +58,17 @@ func fresh(t *testing.T) *bench {
 	return b
 }
 
+// describe gives a picture another description, and leaves its other words alone.
+func describe(d *desk.Desk, id uint, alt string) error {
+	v, err := d.Bench(id)
+	if err != nil {
+		return err
+	}
+	w := desk.WordsOf(v.Picture)
+	w.Alt = alt
+	return d.SetWords(id, w)
+}
+
 // serve is the least site there can be.
 func (b *bench) serve(w http.ResponseWriter, r *http.Request) {
 	f, err := b.Published(r.URL.Path, r.URL.Query().Get("v"))
@@ -104,9 +115,9 @@ func (b *bench) arrive(name string, data []byte) desk.Arrival {
 func (b *bench) ready(name string, seed uint64) uint {
 	b.t.Helper()
 	a := b.arrive("DSC_0001.JPG", photo(1600, 1000, seed))
-	require.NoError(b.t, b.ToBench([]uint{a.ID}, "column", "juniors"))
+	require.NoError(b.t, b.Send([]uint{a.ID}, desk.Assignment{Slot: "column", Section: "juniors"}))
 	require.NoError(b.t, b.SetName(a.ID, name))
-	require.NoError(b.t, b.SetAlt(a.ID, "A boat on a quiet lake"))
+	require.NoError(b.t, describe(b.Desk, a.ID, "A boat on a quiet lake"))
 	return a.ID
 }
 
@@ -209,14 +220,14 @@ func TestArrivalKnowsItsTwin(t *testing.T) {
 func TestSendingIsAllOrNothing(t *testing.T) {
 	b := fresh(t)
 	a := b.arrive("a.jpg", photo(400, 300, 1))
-	refusal(t, b.ToBench([]uint{a.ID, 999}, "column", "juniors"), desk.Missing, "not here")
-	refusal(t, b.ToBench([]uint{a.ID}, "poster", "juniors"), desk.Bad, "No slot")
-	refusal(t, b.ToBench([]uint{a.ID}, "column", "nobody"), desk.Bad, "No section")
-	refusal(t, b.ToBench(nil, "column", "juniors"), desk.Bad, "No picture")
+	refusal(t, b.Send([]uint{a.ID, 999}, desk.Assignment{Slot: "column", Section: "juniors"}), desk.Missing, "not here")
+	refusal(t, b.Send([]uint{a.ID}, desk.Assignment{Slot: "poster", Section: "juniors"}), desk.Bad, "No slot")
+	refusal(t, b.Send([]uint{a.ID}, desk.Assignment{Slot: "column", Section: "nobody"}), desk.Bad, "No section")
+	refusal(t, b.Send(nil, desk.Assignment{Slot: "column", Section: "juniors"}), desk.Bad, "No picture")
 	waiting, err := b.Waiting()
 	require.NoError(t, err)
 	assert.Len(t, waiting, 1)
-	require.NoError(t, b.ToBench([]uint{a.ID}, "side", "touring"))
+	require.NoError(t, b.Send([]uint{a.ID}, desk.Assignment{Slot: "side", Section: "touring"}))
 	on, err := b.Bench(a.ID)
 	require.NoError(t, err)
 	assert.Equal(t, "touring", on.Section)
@@ -314,7 +325,7 @@ func TestEstimatesAreNearTheTruth(t *testing.T) {
 		data, err := os.ReadFile("../demo/pictures/" + name)
 		require.NoError(t, err)
 		a := b.arrive(name, data)
-		require.NoError(t, b.ToBench([]uint{a.ID}, "column", "juniors"))
+		require.NoError(t, b.Send([]uint{a.ID}, desk.Assignment{Slot: "column", Section: "juniors"}))
 		about, err := b.Measured(a.ID, image.Rectangle{}, "")
 		require.NoError(t, err)
 		_, err = b.MakeCuts(a.ID, "")
@@ -386,12 +397,12 @@ func TestPublishing(t *testing.T) {
 
 	// What says stop is refused, and visitors still see the page as it was.
 	before := b.livePage()
-	require.NoError(t, b.SetAlt(id, ""))
+	require.NoError(t, describe(b.Desk, id, ""))
 	_, err = b.Publish(context.Background(), b.page, b.view().Version, "", plainLayout)
 	refusal(t, err, desk.Bad, "juniors-boat is not ready")
 	assert.Equal(t, before, b.livePage())
 
-	require.NoError(t, b.SetAlt(id, "A boat, framed square"))
+	require.NoError(t, describe(b.Desk, id, "A boat, framed square"))
 	_, err = b.Publish(context.Background(), b.page, b.view().Version, "", plainLayout)
 	require.NoError(t, err)
 	assert.Contains(t, b.livePage(), "A boat, framed square")
@@ -454,9 +465,9 @@ func TestAnAnimationGoesLiveMoving(t *testing.T) {
 	data, err := os.ReadFile("../demo/pictures/paddle-stroke.gif")
 	require.NoError(t, err)
 	a := b.arrive("paddle-stroke.gif", data)
-	require.NoError(t, b.ToBench([]uint{a.ID}, "side", "juniors"))
+	require.NoError(t, b.Send([]uint{a.ID}, desk.Assignment{Slot: "side", Section: "juniors"}))
 	require.NoError(t, b.SetName(a.ID, "juniors-paddle-stroke"))
-	require.NoError(t, b.SetAlt(a.ID, "One paddle stroke, from the side"))
+	require.NoError(t, describe(b.Desk, a.ID, "One paddle stroke, from the side"))
 	block, err := b.Insert(b.page, page.Behind("a"), page.Placement{Picture: a.ID, Slot: "side"})
 	require.NoError(t, err)
 	assert.NotEmpty(t, block)

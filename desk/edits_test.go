@@ -63,7 +63,7 @@ func TestVeilsAreRepeatedOverTheBatch(t *testing.T) {
 	for i, size := range [][2]int{{600, 400}, {600, 400}, {500, 400}} {
 		ids = append(ids, b.arrive("screen.jpg", photo(size[0], size[1], uint64(i))).ID)
 	}
-	require.NoError(t, b.ToBench(ids, "thumb", "juniors"))
+	require.NoError(t, b.Send(ids, desk.Assignment{Slot: "thumb", Section: "juniors"}))
 	_, err := b.RepeatVeils(ids[0])
 	refusal(t, err, desk.Bad, "no veil to repeat")
 	v := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(10, 10, 200, 60), Style: veil.Solid, Cells: 1, Reason: veil.Name}
@@ -94,7 +94,7 @@ func TestTrimmingAPlainBorder(t *testing.T) {
 	require.NoError(t, png.Encode(&file, m))
 	b := fresh(t)
 	id := b.arrive("scan.png", file.Bytes()).ID
-	require.NoError(t, b.ToBench([]uint{id}, "thumb", "juniors"))
+	require.NoError(t, b.Send([]uint{id}, desk.Assignment{Slot: "thumb", Section: "juniors"}))
 	require.NoError(t, b.TrimBorder(id))
 	v, err := b.Bench(id)
 	require.NoError(t, err)

@@ -12,7 +12,8 @@ import (
 type Job struct {
 	ID    uint
 	Title string
-	All   int // steps altogether
+	All   int    // steps altogether
+	by    Person // who began it
 
 	mu      sync.Mutex
 	done    int
@@ -37,9 +38,11 @@ type jobs struct {
 // jobsKept is how many ended jobs are remembered.
 const jobsKept = 20
 
-// start runs tasks one after the other.
-func (js *jobs) start(title string, tasks []task) *Job {
-	j := &Job{Title: title, ended: make(chan struct{})}
+// startJob runs tasks one after the other, beside the screens.
+func (d *Desk) startJob(title string, tasks []task) *Job { return d.jobs.start(title, d.who, tasks) }
+
+func (js *jobs) start(title string, by Person, tasks []task) *Job {
+	j := &Job{Title: title, by: by, ended: make(chan struct{})}
 	for _, t := range tasks {
 		j.All += t.steps
 	}
@@ -107,6 +110,7 @@ type Progress struct {
 	Failed  []string
 	Ended   bool
 	Stopped bool
+	Theirs  bool // they may stop it
 }
 
 // Text tells it in a few words.
@@ -122,11 +126,11 @@ func (p Progress) Text() string {
 	return fmt.Sprintf("%s: %d of %d", p.Title, p.Done, p.All)
 }
 
-// Progress tells how far the job has come.
+// Progress tells whoever began the job how far it has come.
 func (j *Job) Progress() Progress {
 	j.mu.Lock()
 	defer j.mu.Unlock()
-	return Progress{ID: j.ID, Title: j.Title, Done: j.done, All: j.All, Failed: slices.Clone(j.failed), Stopped: j.stopped, Ended: j.over()}
+	return Progress{ID: j.ID, Title: j.Title, Done: j.done, All: j.All, Failed: slices.Clone(j.failed), Stopped: j.stopped, Ended: j.over(), Theirs: true}
 }
 
 // Job returns how far a job has come.
@@ -135,19 +139,29 @@ func (d *Desk) Job(id uint) (Progress, error) {
 		return Progress{}, err
 	}
 	if j := d.jobs.find(id); j != nil {
-		return j.Progress(), nil
+		p := j.Progress()
+		p.Theirs = d.mayStop(j)
+		return p, nil
 	}
 	return Progress{}, refuse(Missing, "That work has ended.", "Look at its result.")
 }
+
+// mayStop tells whether it is theirs to stop a job: whoever began it may, and a keeper.
+func (d *Desk) mayStop(j *Job) bool { return d.who.Keeper || d.who.ID == j.by.ID }
 
 // StopJob stops a job after the task it is at. What is made stays.
 func (d *Desk) StopJob(id uint) error {
 	if err := d.mayLook(); err != nil {
 		return err
 	}
-	if j := d.jobs.find(id); j != nil {
-		j.stop()
+	j := d.jobs.find(id)
+	if j == nil {
+		return nil // it has ended long ago
 	}
+	if !d.mayStop(j) {
+		return refuse(Forbidden, fmt.Sprintf("%s began this.", j.by.Name), "Whoever began it may stop it, or a keeper of the house.")
+	}
+	j.stop()
 	return nil
 }
 

@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 )
 
 // Whoever closes the store must be able to rely on nobody writing into it.
@@ -12,7 +13,7 @@ func TestEndingTheJobsWaitsForTheTaskThatRuns(t *testing.T) {
 	d := Desk{house: &house{}}
 	begun, release := make(chan struct{}), make(chan struct{})
 	second, finished := false, false
-	j := d.jobs.start("A long one", []task{
+	j := d.startJob("A long one", []task{
 		{1, func() error { close(begun); <-release; finished = true; return nil }},
 		{1, func() error { second = true; return nil }},
 	})
@@ -35,11 +36,37 @@ func TestEndingTheJobsWaitsForTheTaskThatRuns(t *testing.T) {
 func TestAJobThatRunsIsNotForgotten(t *testing.T) {
 	js := &jobs{}
 	release := make(chan struct{})
-	first := js.start("First", []task{{1, func() error { <-release; return nil }}})
+	first := js.start("First", Person{}, []task{{1, func() error { <-release; return nil }}})
 	for range 2 * jobsKept {
-		js.start("Quick", nil).Wait()
+		js.start("Quick", Person{}, nil).Wait()
 	}
 	assert.Same(t, first, js.find(first.ID))
 	assert.Len(t, js.all, jobsKept)
 	close(release)
+}
+
+// A job is theirs who began it.
+func TestAJobIsStoppedByWhoBeganItOrAKeeper(t *testing.T) {
+	h := &house{}
+	as := func(p Person) *Desk { p.known = true; return &Desk{h, p} }
+	odo, pell, ines := as(Person{ID: 2, Name: "Odo"}), as(Person{ID: 4, Name: "Pell"}), as(Person{ID: 1, Name: "Ines", Keeper: true})
+	release := make(chan struct{})
+	for _, who := range []*Desk{odo, ines} {
+		j := odo.startJob("Cuts", []task{{1, func() error { <-release; return nil }}})
+		var refused *Refusal
+		require.ErrorAs(t, pell.StopJob(j.ID), &refused)
+		assert.Equal(t, Forbidden, refused.Kind)
+		assert.Contains(t, refused.What, "Odo")
+		seen, err := pell.Job(j.ID)
+		require.NoError(t, err)
+		assert.False(t, seen.Theirs)
+		assert.False(t, j.Progress().Stopped)
+		seen, err = who.Job(j.ID)
+		require.NoError(t, err)
+		assert.True(t, seen.Theirs)
+		require.NoError(t, who.StopJob(j.ID))
+		assert.True(t, j.Progress().Stopped)
+	}
+	close(release)
+	odo.EndJobs()
 }

@@ -285,5 +285,5 @@ func (d *Desk) PublishChanged(showing uint, layout Layout) (*Job, error) {
 	if len(tasks) == 0 {
 		return nil, refuse(Bad, "Nothing wants publishing again.", "Visitors see the pages that you publish as they are.")
 	}
-	return d.jobs.start("Publishing again", tasks), nil
+	return d.startJob("Publishing again", tasks), nil
 }

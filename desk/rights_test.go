@@ -43,7 +43,6 @@ func useCases(b *bench, picture uint) map[string]struct {
 	try  func(*desk.Desk) error
 } {
 	ctx := context.Background()
-	one := func(f func(*desk.Desk) error) func(*desk.Desk) error { return f }
 	return map[string]struct {
 		need need
 		try  func(*desk.Desk) error
@@ -53,7 +52,6 @@ func useCases(b *bench, picture uint) map[string]struct {
 			return err
 		}},
 		"Waiting":   {look, func(d *desk.Desk) error { _, err := d.Waiting(); return err }},
-		"ToBench":   {work, one(func(d *desk.Desk) error { return d.ToBench([]uint{picture}, "column", "juniors") })},
 		"ThrowAway": {work, func(d *desk.Desk) error { return d.ThrowAway(picture) }},
 		"BringBack": {work, func(d *desk.Desk) error { return d.BringBack(picture) }},
 		"Binned":    {look, func(d *desk.Desk) error { _, err := d.Binned(); return err }},
@@ -62,7 +60,6 @@ func useCases(b *bench, picture uint) map[string]struct {
 		"SetSlot":   {work, func(d *desk.Desk) error { return d.SetSlot(picture, "column") }},
 		"SetFrame":  {work, func(d *desk.Desk) error { return d.SetFrame(picture, image.Rect(0, 0, 900, 600)) }},
 		"SetName":   {work, func(d *desk.Desk) error { return d.SetName(picture, "juniors-boat") }},
-		"SetAlt":    {work, func(d *desk.Desk) error { return d.SetAlt(picture, "A boat") }},
 		"GoTo":      {work, func(d *desk.Desk) error { return d.GoTo(picture, 0) }},
 		"MakeCuts":  {work, func(d *desk.Desk) error { _, err := d.MakeCuts(picture, "thumb"); return err }},
 		"OpenCut":   {look, func(d *desk.Desk) error { _, err := d.OpenCut("x"); return err }},

@@ -351,7 +351,7 @@ func (d *Desk) remake(touched []Touch) *Job {
 			}})
 		}
 	}
-	return d.jobs.start("Making cuts anew", tasks)
+	return d.startJob("Making cuts anew", tasks)
 }
 
 // RulesVersions returns all versions of the rules, newest first.

@@ -76,7 +76,7 @@ func TestNoTwoPicturesShareAName(t *testing.T) {
 	for i := range 4 {
 		ids = append(ids, b.arrive(fmt.Sprintf("DSC_000%d.JPG", i), photo(160, 120, uint64(i))).ID)
 	}
-	require.NoError(t, b.ToBench(ids, "thumb", "juniors"))
+	require.NoError(t, b.Send(ids, desk.Assignment{Slot: "thumb", Section: "juniors"}))
 	rapid.Check(t, func(t *rapid.T) {
 		for range rapid.IntRange(1, 8).Draw(t, "acts") {
 			id := rapid.SampledFrom(ids).Draw(t, "picture")
@@ -236,7 +236,7 @@ func TestSwappingTheFileKeepsPlacementsAndChecksTheRecipe(t *testing.T) {
 	waiting, err := b.Waiting()
 	require.NoError(t, err)
 	assert.Empty(t, waiting, "it does not wait in Arrivals as well")
-	assert.NoError(t, b.SetAlt(id, "Another description"))
+	assert.NoError(t, describe(b.Desk, id, "Another description"))
 
 	done, err = b.SwapFile(id, "upright.jpg", bytes.NewReader(photo(1000, 1600, 3)))
 	require.NoError(t, err)

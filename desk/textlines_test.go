@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"mivlet/core/veil"
+	"mivlet/desk"
 )
 
 // Lines of text are found and told apart, and hidden in one step. The words come
@@ -15,7 +16,7 @@ import (
 func TestLinesOfTextAreProposed(t *testing.T) {
 	b := fresh(t)
 	id := b.arrive("rota.png", demoFile(t, "Screenshot 2026-11-02.png")).ID
-	require.NoError(t, b.ToBench([]uint{id}, "column", "juniors"))
+	require.NoError(t, b.Send([]uint{id}, desk.Assignment{Slot: "column", Section: "juniors"}))
 	found, err := b.TextLines(id)
 	require.NoError(t, err)
 	kinds := map[string]int{}

@@ -103,7 +103,7 @@ func TestVeilsThatSomebodyElseChanged(t *testing.T) {
 	refusal(t, ines.DropVeil(id, seen, 0), desk.Clash, "meanwhile")
 	seen, err = ines.Shown(id)
 	require.NoError(t, err)
-	require.NoError(t, odo.SetAlt(id, "A boat on a lake"))
+	require.NoError(t, describe(odo, id, "A boat on a lake"))
 	require.NoError(t, ines.SetVeil(id, seen, 0, box(720, 500, 300, 60)), "another kind of step is no clash")
 }
 
@@ -112,7 +112,7 @@ func TestAStepIsDoneToOthers(t *testing.T) {
 	from := b.ready("juniors-boat", 1) // 1600 × 1000
 	half := b.arrive("half.jpg", photo(800, 500, 2)).ID
 	tall := b.arrive("tall.jpg", photo(500, 800, 3)).ID
-	require.NoError(t, b.ToBench([]uint{half, tall}, "thumb", "juniors"))
+	require.NoError(t, b.Send([]uint{half, tall}, desk.Assignment{Slot: "thumb", Section: "juniors"}))
 	require.NoError(t, b.SetFrame(from, image.Rect(400, 200, 1200, 800)))
 	framed, err := b.Shown(from)
 	require.NoError(t, err)
@@ -134,7 +134,7 @@ func TestAStepIsDoneToOthers(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "wide", got.Work.Slot)
 
-	require.NoError(t, b.SetAlt(from, "Another boat"))
+	require.NoError(t, describe(b.Desk, from, "Another boat"))
 	words, err := b.Shown(from)
 	require.NoError(t, err)
 	_, err = b.ApplyStep(from, words, []uint{half})
@@ -150,7 +150,7 @@ func TestTheNextPictureTakesOver(t *testing.T) {
 	from := b.ready("juniors-boat", 1)
 	require.NoError(t, b.SetWords(from, desk.Words{Alt: "A boat", Credit: "Marta Q."}))
 	next := b.arrive("next.jpg", photo(1500, 900, 2)).ID
-	require.NoError(t, b.ToBench([]uint{next}, "thumb", "juniors"))
+	require.NoError(t, b.Send([]uint{next}, desk.Assignment{Slot: "thumb", Section: "juniors"}))
 	require.NoError(t, b.CarryOver(from, next, 3, 2))
 	got, err := b.Bench(next)
 	require.NoError(t, err)

@@ -128,6 +128,9 @@ var migrations = []*gormigrate.Migration{
 	{ID: "0006-signed", Migrate: statements(
 		`ALTER TABLE live_versions ADD COLUMN signed TEXT NOT NULL DEFAULT ''`,
 	)},
+	{ID: "0007-card-remembers-nothing", Migrate: statements(
+		`DROP TABLE taken_from_card`,
+	)},
 }
 
 func statements(all ...string) gormigrate.MigrateFunc {

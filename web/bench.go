@@ -152,14 +152,6 @@ func (s *server) setName(w http.ResponseWriter, r *http.Request) {
 	s.changed(w, r, s.at(r).SetName(id(r), r.FormValue("name")))
 }
 
-func (s *server) setAlt(w http.ResponseWriter, r *http.Request) {
-	if err := r.ParseForm(); err != nil || !r.Form.Has("alt") {
-		s.changed(w, r, &desk.Refusal{Kind: desk.Bad, What: "The description did not arrive whole.", Next: "What was there is kept: try again.", Err: err})
-		return
-	}
-	s.changed(w, r, s.at(r).SetAlt(id(r), r.FormValue("alt")))
-}
-
 func (s *server) setWords(w http.ResponseWriter, r *http.Request) {
 	if err := r.ParseForm(); err != nil || !r.Form.Has("alt") {
 		s.changed(w, r, &desk.Refusal{Kind: desk.Bad, What: "The words did not arrive whole.", Next: "What was there is kept: try again.", Err: err})

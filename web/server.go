@@ -92,7 +92,6 @@ func (s *server) workRoutes(r chi.Router) {
 			r.Post("/slot", s.setSlot)
 			r.Post("/frame", s.setFrame)
 			r.Post("/name", s.setName)
-			r.Post("/alt", s.setAlt)
 			r.Post("/words", s.setWords)
 			r.Get("/words", s.checkWords)
 			r.Post("/step", s.goTo)

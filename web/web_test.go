@@ -166,7 +166,7 @@ func post(t *testing.T, address string, form url.Values, headers ...string) *htt
 func TestOtherSitesCannotAct(t *testing.T) {
 	srv := app(t)
 	acts := []string{"/arrivals", "/arrivals/send", "/pictures/5/throw-away", "/pictures/5/bring-back", "/bench/5/slot", "/bench/5/frame", "/bench/5/name",
-		"/bench/5/alt", "/bench/5/step", "/bench/5/cuts", "/pages/1/insert", "/pages/1/placement", "/pages/1/take-off", "/pages/1/step", "/pages/1/publish", "/live/2/check"}
+		"/bench/5/words", "/bench/5/step", "/bench/5/cuts", "/pages/1/insert", "/pages/1/placement", "/pages/1/take-off", "/pages/1/step", "/pages/1/publish", "/live/2/check"}
 	for _, act := range acts {
 		assert.Equal(t, http.StatusForbidden, post(t, srv.URL+act, nil, "Sec-Fetch-Site", "cross-site").StatusCode, act)
 		assert.Equal(t, http.StatusForbidden, post(t, srv.URL+act, nil, "Origin", "https://elsewhere.example").StatusCode, act)
@@ -182,7 +182,7 @@ func TestRefusalsTellTheirReasonAndStatus(t *testing.T) {
 	}{
 		"/bench/5/slot":      {url.Values{"slot": {"poster"}}, http.StatusUnprocessableEntity},
 		"/bench/5/frame":     {url.Values{"x": {"NaN"}, "y": {"0"}, "w": {"5"}, "h": {"5"}}, http.StatusUnprocessableEntity},
-		"/bench/999/alt":     {url.Values{"alt": {"x"}}, http.StatusNotFound},
+		"/bench/999/words":   {url.Values{"alt": {"x"}}, http.StatusNotFound},
 		"/pages/1/publish":   {url.Values{"version": {"99"}}, http.StatusConflict},
 		"/arrivals/send":     {url.Values{}, http.StatusUnprocessableEntity},
 		"/pages/1/insert":    {url.Values{"version": {"1"}, "gap": {"0"}}, http.StatusUnprocessableEntity},
@@ -194,7 +194,7 @@ func TestRefusalsTellTheirReasonAndStatus(t *testing.T) {
 
 func TestAFormMayNotBeHuge(t *testing.T) {
 	srv := app(t)
-	res := post(t, srv.URL+"/bench/5/alt", url.Values{"alt": {strings.Repeat("x", 2<<20)}}, "HX-Request", "true")
+	res := post(t, srv.URL+"/bench/5/words", url.Values{"alt": {strings.Repeat("x", 2<<20)}}, "HX-Request", "true")
 	assert.NotEqual(t, http.StatusOK, res.StatusCode)
 	_, body := get(t, srv.URL+"/bench/5")
 	assert.Contains(t, string(body), "Four people with mugs", "the words that were there are kept")
@@ -204,7 +204,7 @@ func TestAFormMayNotBeHuge(t *testing.T) {
 func TestWordsAreEscaped(t *testing.T) {
 	srv := app(t)
 	evil := `"><script>alert(1)</script>`
-	post(t, srv.URL+"/bench/5/alt", url.Values{"alt": {evil}})
+	post(t, srv.URL+"/bench/5/words", url.Values{"alt": {evil}})
 	_, body := get(t, srv.URL+"/bench/5")
 	assert.NotContains(t, string(body), "<script>alert")
 	doc, err := goquery.NewDocumentFromReader(bytes.NewReader(body))
@@ -214,7 +214,7 @@ func TestWordsAreEscaped(t *testing.T) {
 
 func TestAnEmptyFormForgetsNothing(t *testing.T) {
 	srv := app(t)
-	res := post(t, srv.URL+"/bench/5/alt", url.Values{}, "HX-Request", "true")
+	res := post(t, srv.URL+"/bench/5/words", url.Values{}, "HX-Request", "true")
 	assert.Equal(t, http.StatusUnprocessableEntity, res.StatusCode, "no alt in the form is not the same as an empty one")
 	_, body := get(t, srv.URL+"/bench/5")
 	assert.Contains(t, string(body), "Four people with mugs")

@@ -77,9 +77,6 @@ func languageOf(tag string) language {
 
 var fileName = regexp.MustCompile(`(?i)^\S+\.(?:jpe?g|png|gif|webp|avif|heic|svg|bmp|tiff?)$`)
 
-// CheckAlt is Check for an alt text that stands with a caption.
-func CheckAlt(alt, caption string) []Finding { return Check(Said{Alt: alt, Caption: caption}) }
-
 // Check returns what falls short in the words of a picture. Good ones give nil.
 func Check(s Said) []Finding {
 	text := strings.TrimSpace(s.Alt)

@@ -65,9 +65,9 @@ func TestEachRuleFailsAndPasses(t *testing.T) {
 		}
 		assert.NotContains(t, codes(words.Check(c.passes)), c.code, name)
 	}
-	assert.Empty(t, words.CheckAlt(good, "Red led, yellow followed."))
-	assert.True(t, words.Stops(words.CheckAlt("", "")))
-	assert.False(t, words.Stops(words.CheckAlt(good, "")))
+	assert.Empty(t, words.Check(words.Said{Alt: good, Caption: "Red led, yellow followed."}))
+	assert.True(t, words.Stops(words.Check(words.Said{})))
+	assert.False(t, words.Stops(words.Check(words.Said{Alt: good})))
 	assert.Equal(t, []string{"email"}, words.Private("s.pike@brindlemere.example"))
 	assert.Equal(t, []string{"phone"}, words.Private("01632 960417"), "a number for drama (Ofcom, memory)")
 	assert.Equal(t, []string{"plate"}, words.Private("BM24 PDL"))
@@ -75,6 +75,6 @@ func TestEachRuleFailsAndPasses(t *testing.T) {
 }
 
 func TestAnExampleSaysItBetter(t *testing.T) {
-	fs := words.CheckAlt("Photo of three juniors", "")
+	fs := words.Check(words.Said{Alt: "Photo of three juniors"})
 	assert.Equal(t, "“Three juniors”", fs[0].Example)
 }

@@ -3,7 +3,7 @@
 // upright original. All figures come from the server.
 import { dimension, extension, lead, stretch } from './dimension.js';
 import { redraw } from './redraw.js';
-import { stage, plane, W, H, SW, id, afterAnswer, part, post, seen, set, unit, under, newest } from './stage.js';
+import { stage, plane, W, H, SW, id, afterAnswer, onLetGo, part, post, seen, set, unit, under, newest } from './stage.js';
 import { onView, settle as settleView, slide } from './view.js';
 
 const group = document.getElementById('frame');
@@ -147,15 +147,28 @@ function beneath(e) {
   measure();
 }
 
-for (const kind of ['pointerup', 'pointercancel']) stage.addEventListener(kind, () => {
-  if (!grab) return;
-  const { moved, mode } = grab;
+stage.addEventListener('pointerup', () => {
+  const held = release();
+  if (!held) return;
+  draw();
+  if (held.moved) send();
+});
+
+onLetGo(() => {
+  const held = release();
+  if (!held) return;
+  frame = held.was;
+  draw();
+  measure();
+});
+
+function release() {
+  const held = grab;
   grab = null;
   group.classList.remove('held');
-  if (mode === 'beneath') settleView();
-  draw();
-  if (moved) send();
-});
+  if (held?.mode === 'beneath') settleView();
+  return held;
+}
 
 // square keeps a new frame square while Shift is held.
 function square(e, f) {

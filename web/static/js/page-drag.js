@@ -7,6 +7,7 @@ import { whenSignedIn } from './session.js';
 const screen = () => document.getElementById('page-screen').dataset;
 const slack = 6; // px that a hand may tremble
 const near = 90; // px from which a gap is meant
+const edge = 60; // px from the edge of the window where the page begins to scroll
 let held = null; // what the hand is on
 let over = null; // where it would come to
 
@@ -26,10 +27,22 @@ addEventListener('pointermove', (e) => {
   }
   e.preventDefault();
   held.ghost.style.translate = `${e.clientX + 10}px ${e.clientY + 10}px`;
-  if (e.clientY < 60) scrollBy(0, -18);
-  else if (e.clientY > innerHeight - 60) scrollBy(0, 18);
-  aim(e.clientX, e.clientY, Boolean(held.picture));
+  held.at = [e.clientX, e.clientY];
+  aim(...held.at, Boolean(held.picture));
+  if (!held.scrolls) pull();
 }, { passive: false });
+
+// pull scrolls the page for as long as the hand rests near its upper or lower edge, the
+// faster the nearer, and aims anew at what comes to it.
+function pull() {
+  if (!held?.at) return;
+  const y = held.at[1], deep = y < edge ? y - edge : Math.max(0, y - (innerHeight - edge));
+  held.scrolls = deep !== 0;
+  if (!held.scrolls) return;
+  scrollBy(0, deep / 3);
+  aim(...held.at, Boolean(held.picture));
+  requestAnimationFrame(pull);
+}
 
 function begin() {
   held.ghost = document.createElement('div');

@@ -42,6 +42,13 @@ export function post(to, values) {
 // shownStep is the step of the history that the screen shows.
 export function shownStep() { return document.getElementById('tools').dataset.step; }
 
+// letGo has every hand give back what it holds, as it was: a second finger means to
+// move the eye, or the browser took the pointer away.
+const hands = [];
+export function onLetGo(act) { hands.push(act); }
+export function letGo() { for (const act of hands) act(); }
+stage.addEventListener('pointercancel', letGo);
+
 // afterAnswer does something once when the pieces of an answer are in their places.
 export function afterAnswer(act) {
   let due = false;

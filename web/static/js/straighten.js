@@ -1,5 +1,5 @@
 // Straightening: with the slider, live, or with a line drawn along the horizon.
-import { bench, stage, W, H, plane, part, set, under } from './stage.js';
+import { bench, stage, W, H, plane, onLetGo, part, set, under } from './stage.js';
 
 const slider = () => document.getElementById('straighten');
 
@@ -35,7 +35,9 @@ stage.addEventListener('pointermove', (e) => {
   set(line, { x1: from.x, y1: from.y, x2: p.x, y2: p.y });
 }, true);
 
-for (const kind of ['pointerup', 'pointercancel']) stage.addEventListener(kind, (e) => {
+onLetGo(() => { if (from) { from = null; line.remove(); } });
+
+stage.addEventListener('pointerup', (e) => {
   if (!from) return;
   e.stopImmediatePropagation();
   const p = under(e, plane), [dx, dy] = [p.x - from.x, p.y - from.y];

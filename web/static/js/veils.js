@@ -1,7 +1,7 @@
 // The Bench's hand for what is hidden, and for the focus: drawing, moving and
 // sizing veils on the stage. Their units are pixels of the upright original. It
 // listens before the frame's hand does and keeps from it what is its own.
-import { bench, stage, W, H, afterAnswer, id, part, post, set, unit, under } from './stage.js';
+import { bench, stage, W, H, afterAnswer, id, onLetGo, part, post, set, unit, under } from './stage.js';
 import { onView } from './view.js';
 import { at as lookAt, gone as lookGone, without } from './veil-look.js';
 import { proposed } from './text-lines.js';
@@ -152,7 +152,17 @@ function trace(s, p) {
   bound(s);
 }
 
-for (const kind of ['pointerup', 'pointercancel']) stage.addEventListener(kind, (e) => {
+onLetGo(() => {
+  const g = grab;
+  grab = null;
+  if (!g) return;
+  if (g.fresh) { shapes.splice(chosen, 1); chosen = -1; } else if (g.was) shapes[chosen] = g.was;
+  lookGone();
+  without(null);
+  draw();
+});
+
+stage.addEventListener('pointerup', (e) => {
   if (!grab) return;
   e.stopImmediatePropagation();
   const g = grab, s = shapes[chosen];

@@ -1,7 +1,7 @@
 // The eye on the stage: the whole picture, the size of the cut, the pixels of the
 // original, or any zoom around the pointer; moved about by dragging, wheel, space
 // and keys. Close up, the original itself comes in tiles.
-import { bench, stage, W, H, SW, SH, seen, unseen, part, afterAnswer } from './stage.js';
+import { bench, stage, W, H, SW, SH, seen, unseen, part, afterAnswer, letGo } from './stage.js';
 
 const image = document.getElementById('stage-image');
 const tiles = document.getElementById('tiles');
@@ -141,6 +141,7 @@ stage.addEventListener('pointerdown', (e) => {
   if (!(space || e.button === 1 || fingers.size === 2)) return;
   e.stopImmediatePropagation();
   e.preventDefault();
+  letGo();
   stage.setPointerCapture(e.pointerId);
   pan = { x: e.clientX, y: e.clientY };
 }, true);

@@ -1,0 +1,109 @@
+package e2e
+
+import (
+	"testing"
+
+	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/proto"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// fingers makes a page one of a screen that is touched.
+func fingers(t *testing.T, p *rod.Page) {
+	t.Helper()
+	two := 2
+	require.NoError(t, proto.EmulationSetTouchEmulationEnabled{Enabled: true, MaxTouchPoints: &two}.Call(p))
+}
+
+// swipe leads as many fingers as there are paths over the glass, in eight steps each.
+// A path is where it begins and where it ends: x, y, x, y.
+func swipe(t *testing.T, p *rod.Page, paths ...[4]float64) {
+	t.Helper()
+	at := func(f float64) (points []*proto.InputTouchPoint) {
+		for i, way := range paths {
+			id := float64(i)
+			points = append(points, &proto.InputTouchPoint{X: way[0] + (way[2]-way[0])*f, Y: way[1] + (way[3]-way[1])*f, ID: &id})
+		}
+		return points
+	}
+	for i := range paths { // one finger comes after the other
+		require.NoError(t, p.Touch.Start(at(0)[:i+1]...))
+	}
+	for i := 1; i <= 8; i++ {
+		require.NoError(t, p.Touch.Move(at(float64(i)/8)...))
+	}
+	require.NoError(t, p.Touch.End())
+}
+
+// One finger draws a frame; two zoom and move about, and draw nothing.
+func TestFingersOnTheStage(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/bench/9", 1280, 800, 1) // 3600 × 2400
+	fingers(t, p)
+	at := atHand(t, p)
+	x, y := at(1000, 600)
+	toX, toY := at(3000, 2000)
+	swipe(t, p, [4]float64{x, y, toX, toY})
+	waitFor(t, p, `document.getElementById("tools").dataset.step === "1"`)
+	calm(t, p)
+	drawn := frameOf(p)
+	for i, want := range []float64{1000, 600, 2000, 1400} {
+		assert.InDelta(t, want, drawn[i], 20)
+	}
+
+	x, y = at(1800, 1200)
+	swipe(t, p, [4]float64{x - 20, y, x - 120, y}, [4]float64{x + 20, y, x + 120, y})
+	waitFor(t, p, `!document.getElementById('zoom-told').textContent.includes('all of it')`)
+	calm(t, p)
+	assert.Equal(t, drawn, frameOf(p), "two fingers draw nothing")
+	assert.False(t, p.MustEval(`() => document.getElementById('frame').classList.contains('held')`).Bool(), "and hold nothing")
+
+	// A further finger draws again, where one sees.
+	hit(t, p, "[data-view=whole]")
+	at = atHand(t, p)
+	x, y = at(600, 300)
+	toX, toY = at(1500, 1200)
+	swipe(t, p, [4]float64{x, y, toX, toY})
+	waitFor(t, p, `document.getElementById("tools").dataset.step === "2"`)
+}
+
+// A finger takes a picture from the tray to the page.
+func TestAFingerBringsAPictureToThePage(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/pages/3", 1280, 1100, 1)
+	hit(t, p, `.gap[data-gap="0"]`)
+	waitText(t, p, ".panel h2", "Place a picture")
+	fingers(t, p)
+	calm(t, p)
+	before := p.MustEval(`() => document.querySelectorAll('.sheet .placed').length`).Int()
+	x, y := centre(t, p.MustElement(`.in-tray:has(img[alt="touring-jetty-at-dusk"])`))
+	gap := p.MustElement(`.gap[data-gap="4"]`).MustShape().Box()
+	swipe(t, p, [4]float64{x, y, gap.X + gap.Width/2, gap.Y + gap.Height/2})
+	waitFor(t, p, `document.querySelectorAll('.sheet .placed').length === `+jsonOf(float64(before+1)))
+}
+
+// What lies below the window comes to the hand that waits at its edge.
+func TestAPageScrollsUnderTheHandThatDrags(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/pages/1", 1280, 620, 1)
+	hit(t, p, `.gap[data-gap="0"]`)
+	waitText(t, p, ".panel h2", "Place a picture")
+	calm(t, p)
+	before := p.MustEval(`() => document.querySelectorAll('.sheet .placed').length`).Int()
+	sheet := p.MustElement(".sheet").MustShape().Box()
+	middle := sheet.X + sheet.Width/2
+	x, y := centre(t, p.MustElement(`.in-tray img`))
+	p.Mouse.MustMoveTo(x, y)
+	p.Mouse.MustDown(proto.InputMouseButtonLeft)
+	p.Mouse.MustMoveTo(middle, 300)
+	p.Mouse.MustMoveTo(middle, 610) // and rests there
+	waitFor(t, p, `scrollY > 0 && scrollY + innerHeight >= document.documentElement.scrollHeight - 2`)
+	last := p.MustEval(`() => { const b = [...document.querySelectorAll('.sheet .gap')].at(-1).getBoundingClientRect(); return b.top + b.height / 2 }`).Num()
+	require.Less(t, last, 620.0)
+	p.Mouse.MustMoveTo(middle, last)
+	waitFor(t, p, `[...document.querySelectorAll('.sheet .gap')].at(-1).classList.contains('aimed')`)
+	p.Mouse.MustUp(proto.InputMouseButtonLeft)
+	waitFor(t, p, `document.querySelectorAll('.sheet .placed').length === `+jsonOf(float64(before+1)))
+	assert.True(t, p.MustEval(`() => [...document.querySelectorAll('.sheet [data-block]')].at(-1).matches('.placed, :has(.placed)')`).Bool(), "it stands at the end")
+}
