@@ -33,6 +33,19 @@ type arrivalView struct {
 	TooSmall []rules.Slot
 }
 
+// TooSmallFor names the slots that it has too few pixels for, as one reads it; empty
+// where it has enough for all.
+func (v arrivalView) TooSmallFor() string {
+	names := make([]string, len(v.TooSmall))
+	for i, slot := range v.TooSmall {
+		names[i] = slot.Title
+	}
+	if n := len(names); n > 1 {
+		return strings.Join(names[:n-1], ", ") + " and " + names[n-1]
+	}
+	return strings.Join(names, "")
+}
+
 func (s *server) arrivalsRoutes(r chi.Router) {
 	r.Get("/arrivals", s.arrivals)
 	r.Get("/arrivals/count", s.arrivalsCount)

@@ -3,6 +3,8 @@ package web_test
 import (
 	"bytes"
 	"fmt"
+	"image"
+	"image/png"
 	"io"
 	"net/http"
 	"net/http/cookiejar"
@@ -258,4 +260,23 @@ func TestPagesAreAskedFor(t *testing.T) {
 		assert.Contains(t, string(body), want[0], query)
 		assert.NotContains(t, string(body), want[1], query)
 	}
+}
+
+// What a picture is too small for is told in one sentence.
+func TestWhatIsTooSmallIsToldOnce(t *testing.T) {
+	srv := app(t)
+	var tiny bytes.Buffer
+	require.NoError(t, png.Encode(&tiny, image.NewGray(image.Rect(0, 0, 200, 180))))
+	req, err := http.NewRequest(http.MethodPost, srv.URL+"/arrivals", &tiny)
+	require.NoError(t, err)
+	req.Header.Set("X-File-Name", "tiny.png")
+	req.Header.Set("Content-Type", "application/octet-stream")
+	res, err := client.Do(req)
+	require.NoError(t, err)
+	res.Body.Close()
+	_, page := get(t, srv.URL+"/arrivals")
+	_, row, _ := strings.Cut(string(page), "tiny.png")
+	row, _, _ = strings.Cut(row, "Throw away")
+	assert.Contains(t, row, "Too small for Full column, Side picture, Wide, Half, Sliding strip and Link picture")
+	assert.Equal(t, 1, strings.Count(row, "Too small"))
 }
