@@ -37,6 +37,13 @@ var functions = template.FuncMap{
 		}
 		return fmt.Sprintf("%d %ss", n, one)
 	},
+	// A quoted example is led in, so that it does not read as part of the rule.
+	"example": func(text string) string {
+		if strings.HasPrefix(text, "“") {
+			return "Such as " + text
+		}
+		return text
+	},
 	"static": staticURL,
 	"add":    func(a, b int) int { return a + b },
 	"mul":    func(n, a, b int) int { return n * a / b },
