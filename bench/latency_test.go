@@ -56,11 +56,15 @@ func frameTimes(p *rod.Page) (all, own []float64) {
 
 // drawFrame draws a frame over part of a box, in 120 moves.
 func drawFrame(p *rod.Page, box *proto.DOMRect) {
-	x, y := box.X+box.Width*0.2, box.Y+box.Height*0.2
+	stroke(p, box.X+box.Width*0.2, box.Y+box.Height*0.2, 2, 1.2, 120)
+}
+
+// stroke draws from x, y in so many moves of dx, dy each.
+func stroke(p *rod.Page, x, y, dx, dy float64, moves int) {
 	p.Mouse.MustMoveTo(x, y)
 	p.Mouse.MustDown(proto.InputMouseButtonLeft)
-	for i := range 120 {
-		p.Mouse.MustMoveTo(x+float64(i)*2, y+float64(i)*1.2)
+	for i := range moves {
+		p.Mouse.MustMoveTo(x+float64(i)*dx, y+float64(i)*dy)
 	}
 	p.Mouse.MustUp(proto.InputMouseButtonLeft)
 }
@@ -112,13 +116,7 @@ func veilTimes(b *testing.B, p *rod.Page) []float64 {
 	wait(b, p, `!document.querySelector('.htmx-request')`)
 	box := p.MustElement("#stage-image").MustShape().Box()
 	p.MustElement("[data-draw=ellipse]").MustClick()
-	x, y := box.X+box.Width*0.4, box.Y+box.Height*0.4
-	p.Mouse.MustMoveTo(x, y)
-	p.Mouse.MustDown(proto.InputMouseButtonLeft)
-	for i := range 40 {
-		p.Mouse.MustMoveTo(x+float64(i)*2, y+float64(i)*2)
-	}
-	p.Mouse.MustUp(proto.InputMouseButtonLeft)
+	stroke(p, box.X+box.Width*0.4, box.Y+box.Height*0.4, 2, 2, 40)
 	return numbers(p.MustEval(`() => performance.getEntriesByType('resource').filter((r) => r.name.includes('/veil/look')).map((r) => r.responseEnd - r.startTime)`).Arr())
 }
 

@@ -1,8 +1,10 @@
 package e2e
 
 import (
+	"strconv"
 	"testing"
 
+	"github.com/go-rod/rod/lib/input"
 	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -36,4 +38,22 @@ func TestALateAnswerIsNotDrawnOverANewerOne(t *testing.T) {
 	assert.Equal(t, framed, frameOf(p), "figures of the frame before are not drawn over it")
 	p.MustReload().MustWaitLoad()
 	assert.Equal(t, framed, frameOf(p))
+}
+
+// Who has tabbed to a link stays on it while answers redraw what it stands in, and Enter
+// does what it would have done.
+func TestTheKeyboardStaysWhereItIs(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/bench/8", 1280, 800, 1)
+	atHand(t, p)
+	for _, on := range []string{"#tools button", "#step-fit [name=also]", "#history summary", "#batch li:nth-child(2) a"} {
+		focus(t, p, on)
+		p.MustEval(`() => { window.was = document.activeElement; return htmx.ajax('GET', location.pathname, { swap: 'none', source: '#bench' }); }`)
+		waitFor(t, p, `!window.was.isConnected`)
+		calm(t, p)
+		waitFor(t, p, `document.activeElement?.matches(`+strconv.Quote(on)+`)`)
+	}
+	to := p.MustEval(`() => document.activeElement.pathname`).Str()
+	enter(t, p, input.Enter)
+	waitFor(t, p, `location.pathname === '`+to+`'`)
 }
