@@ -107,3 +107,30 @@ func TestAPageScrollsUnderTheHandThatDrags(t *testing.T) {
 	waitFor(t, p, `document.querySelectorAll('.sheet .placed').length === `+jsonOf(float64(before+1)))
 	assert.True(t, p.MustEval(`() => [...document.querySelectorAll('.sheet [data-block]')].at(-1).matches('.placed, :has(.placed)')`).Bool(), "it stands at the end")
 }
+
+// A pen draws as a mouse does.
+func TestAPenOnTheStage(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/bench/9", 1280, 800, 1)
+	at := atHand(t, p)
+	p.MustEval(`() => addEventListener('pointermove', (e) => { window.by = e.pointerType; }, true)`)
+	pen := func(kind proto.InputDispatchMouseEventType, x, y float64) {
+		down := 1
+		require.NoError(t, proto.InputDispatchMouseEvent{Type: kind, X: x, Y: y, Button: proto.InputMouseButtonLeft, Buttons: &down, ClickCount: 1, Force: 0.5, PointerType: proto.InputDispatchMouseEventPointerTypePen}.Call(p))
+	}
+	x, y := at(1000, 600)
+	toX, toY := at(2500, 1800)
+	pen(proto.InputDispatchMouseEventTypeMousePressed, x, y)
+	for i := 1; i <= 8; i++ {
+		f := float64(i) / 8
+		pen(proto.InputDispatchMouseEventTypeMouseMoved, x+(toX-x)*f, y+(toY-y)*f)
+	}
+	pen(proto.InputDispatchMouseEventTypeMouseReleased, toX, toY)
+	waitFor(t, p, `document.getElementById("tools").dataset.step === "1"`)
+	calm(t, p)
+	assert.Equal(t, "pen", p.MustEval(`() => window.by`).Str())
+	drawn := frameOf(p)
+	for i, want := range []float64{1000, 600, 1500, 1200} {
+		assert.InDelta(t, want, drawn[i], 20)
+	}
+}
