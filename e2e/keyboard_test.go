@@ -80,11 +80,14 @@ func TestALostConnectionLosesNothing(t *testing.T) {
 	network(true)
 	write(t, p, "#frame-w", "2400")
 	waitText(t, p, "#notice", "Mivlet does not answer")
+	hit(t, p, "[name=slot][value=side]") // its form is redrawn by the answer to what was done before it
+	waitFor(t, p, `!document.querySelector('.htmx-request')`)
 	network(false)
 	waitText(t, p, "#notice", "has all that you did")
 	waitFor(t, p, `document.getElementById('figures').dataset.frame.endsWith(' 2400 2400')`)
 	p.MustReload().MustWaitLoad()
 	assert.Equal(t, [4]float64{0, 0, 2400, 2400}, frameOf(p))
+	assert.True(t, p.MustEval(`() => document.querySelector('[name=slot][value=side]').checked`).Bool())
 }
 
 // A step is done to the chosen pictures of the batch, which the strip tells.

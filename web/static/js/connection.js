@@ -1,13 +1,13 @@
 // A lost connection says so, and what was sent into the void is sent again, in its
 // order, as soon as Mivlet answers. Nothing that was done is lost.
 import { tell } from './notice.js';
+import { resend } from './resend.js';
 
 const waiting = [];
 let asking = false;
 
 document.addEventListener('htmx:sendError', (e) => {
-  const { verb, path, parameters, target, elt } = e.detail.requestConfig;
-  if (verb !== 'get') waiting.push({ verb, path, values: parameters, target, source: elt.isConnected ? elt : document.body, swap: elt.getAttribute('hx-swap') ?? 'none' });
+  if (e.detail.requestConfig.verb !== 'get') waiting.push(e.detail.requestConfig);
   tell('bad', 'Mivlet does not answer.', `What you did is kept here${waiting.length ? ' and is sent again as soon as it answers' : ': try again when it is back'}.`);
   if (waiting.length && !asking) ask();
 });
@@ -23,7 +23,7 @@ async function ask() {
   const all = waiting.splice(0), refused = [];
   const note = (e) => refused.push(reason(e.detail.xhr.responseText));
   document.addEventListener('htmx:responseError', note);
-  for (const { verb, path, ...how } of all) await htmx.ajax(verb.toUpperCase(), path, how).catch(() => {});
+  for (const request of all) await resend(request, 'none').catch(() => {});
   document.removeEventListener('htmx:responseError', note);
   if (refused.length) tell('bad', 'Mivlet answers again, and refused some of what you did:', refused.join(' '));
   else if (!waiting.length) tell('', 'Mivlet answers again,', 'and has all that you did.');

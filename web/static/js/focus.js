@@ -14,9 +14,9 @@ document.addEventListener('htmx:oobBeforeSwap', (e) => {
 });
 
 document.addEventListener('htmx:oobAfterSwap', () => {
-  const piece = held && document.getElementById(held.piece);
-  if (!piece || document.activeElement !== document.body) return;
-  const all = alike(piece, held.sign);
-  (all[held.nth] ?? all[0])?.focus({ preventScroll: true });
+  const lost = held, piece = lost && document.getElementById(lost.piece);
   held = null;
+  if (!piece || document.activeElement !== document.body) return;
+  const all = alike(piece, lost.sign);
+  (all[lost.nth] ?? all[0])?.focus({ preventScroll: true });
 });

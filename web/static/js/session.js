@@ -1,5 +1,7 @@
 // When a session ends under somebody's hands, the sign-in comes to them; what
 // was under way is sent again when they are back. Nothing that was typed goes.
+import { resend } from './resend.js';
+
 const dialog = document.getElementById('sign-in-again');
 const waiting = [];
 
@@ -44,6 +46,5 @@ document.getElementById('again-demo')?.addEventListener('click', () => {
 document.addEventListener('htmx:beforeSwap', (e) => {
   if (e.detail.xhr.status !== 401) return;
   e.detail.shouldSwap = false;
-  const { verb, path, parameters, target } = e.detail.requestConfig;
-  whenSignedIn().then(() => htmx.ajax(verb.toUpperCase(), path, { values: parameters, source: e.detail.requestConfig.elt, target, swap: e.detail.requestConfig.elt.getAttribute('hx-swap') ?? undefined }));
+  whenSignedIn().then(() => resend(e.detail.requestConfig));
 });
