@@ -50,13 +50,14 @@ func (js *jobs) start(title string, by Person, tasks []task) *Job {
 	js.last++
 	j.ID = js.last
 	js.all = append(js.all, j)
-	for over := len(js.all) - jobsKept; over > 0; over-- {
-		old := slices.IndexFunc(js.all, (*Job).over)
-		if old < 0 {
-			break // all of them still run
+	surplus := len(js.all) - jobsKept
+	js.all = slices.DeleteFunc(js.all, func(old *Job) bool { // what still runs is kept
+		if surplus <= 0 || !old.over() {
+			return false
 		}
-		js.all = slices.Delete(js.all, old, old+1)
-	}
+		surplus--
+		return true
+	})
 	js.mu.Unlock()
 	go j.run(tasks)
 	return j

@@ -40,10 +40,7 @@ func (v arrivalView) TooSmallFor() string {
 	for i, slot := range v.TooSmall {
 		names[i] = slot.Title
 	}
-	if n := len(names); n > 1 {
-		return strings.Join(names[:n-1], ", ") + " and " + names[n-1]
-	}
-	return strings.Join(names, "")
+	return listed(names)
 }
 
 func (s *server) arrivalsRoutes(r chi.Router) {

@@ -172,10 +172,12 @@ func listText(v any) string {
 }
 
 // takenText lists the types that the house takes.
-func takenText(r rules.Rules) string {
-	kinds := r.Taken()
-	if len(kinds) < 2 {
-		return strings.Join(kinds, "")
+func takenText(r rules.Rules) string { return listed(r.Taken()) }
+
+// listed strings names together as one reads them: a, b and c.
+func listed(names []string) string {
+	if len(names) < 2 {
+		return strings.Join(names, "")
 	}
-	return strings.Join(kinds[:len(kinds)-1], ", ") + " and " + kinds[len(kinds)-1]
+	return strings.Join(names[:len(names)-1], ", ") + " and " + names[len(names)-1]
 }

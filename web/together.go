@@ -75,5 +75,5 @@ func othersText(others []desk.Other) string {
 	case 1:
 		return names[0] + " is here, too"
 	}
-	return strings.Join(names[:len(names)-1], ", ") + " and " + names[len(names)-1] + " are here, too"
+	return listed(names) + " are here, too"
 }

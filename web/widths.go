@@ -3,9 +3,11 @@ package web
 import (
 	"fmt"
 	"net/http"
+	"strconv"
 	"strings"
 
 	"mivlet/desk"
+	"mivlet/web/drawing"
 )
 
 // widthsView is a page's draft at three widths.
@@ -13,6 +15,13 @@ type widthsView struct {
 	ID      uint
 	Title   string
 	Weights []desk.Weight
+}
+
+// Span is the dimension line over a frame of a viewport, as long as the frame is drawn
+// (widths.css).
+func (widthsView) Span(viewport int) drawing.Dimension {
+	const drawn = 0.44
+	return drawing.Dimension{Y1: 17, X2: drawn * float64(viewport), Y2: 17, Label: strconv.Itoa(viewport)}
 }
 
 func (s *server) widths(w http.ResponseWriter, r *http.Request) {

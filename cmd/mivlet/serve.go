@@ -140,7 +140,7 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	defer cancel()
 	err = errors.Join(err, app.Shutdown(patience), visitors.Shutdown(patience))
 	// Nothing may write into the folder once the store is closed.
-	<-prepared
+	prepared.Wait()
 	d.EndJobs()
 	return err
 }
@@ -155,9 +155,8 @@ func fillOnce(kept *store.Store) ([]uint, error) {
 }
 
 // prepare publishes the demo's live pages and makes previews, beside the work. What
-// it returns is closed when both have ended; they end soon after ctx does.
-func prepare(ctx context.Context, d *desk.Desk, site practice.Site, pages []uint) <-chan struct{} {
-	ended := make(chan struct{})
+// it returns waits for both; they end soon after ctx does.
+func prepare(ctx context.Context, d *desk.Desk, site practice.Site, pages []uint) *sync.WaitGroup {
 	var both sync.WaitGroup
 	tell := func(what string, err error) {
 		if err != nil && ctx.Err() == nil {
@@ -178,11 +177,7 @@ func prepare(ctx context.Context, d *desk.Desk, site practice.Site, pages []uint
 			tell("a demo page could not go live", err)
 		}
 	})
-	go func() {
-		both.Wait()
-		close(ended)
-	}()
-	return ended
+	return &both
 }
 
 // layout lets the desk lay pages out as the site does.
