@@ -3,6 +3,7 @@ module mivlet
 go 1.26.0
 
 require (
+	github.com/KimMachineGun/automemlimit v1.0.1
 	github.com/PuerkitoBio/goquery v1.13.0
 	github.com/alexedwards/argon2id v1.0.0
 	github.com/alexedwards/scs/v2 v2.9.0
@@ -15,6 +16,7 @@ require (
 	github.com/go-chi/chi/v5 v5.5.0
 	github.com/go-gormigrate/gormigrate/v2 v2.1.7
 	github.com/go-rod/rod v0.116.2
+	github.com/gofrs/flock v0.13.2
 	github.com/microcosm-cc/bluemonday v1.0.27
 	github.com/mozillazg/go-unidecode v0.2.0
 	github.com/santhosh-tekuri/jsonschema/v6 v6.0.3
@@ -44,6 +46,7 @@ require (
 	github.com/jinzhu/inflection v1.0.0 // indirect
 	github.com/jinzhu/now v1.1.5 // indirect
 	github.com/mattn/go-isatty v0.0.24 // indirect
+	github.com/pbnjay/memory v0.0.0-20210728143218-7b4eea64cf58 // indirect
 	github.com/remyoudompheng/bigfft v0.0.0-20230129092748-24d4a6f8daec // indirect
 	github.com/tetratelabs/wazero v1.9.0 // indirect
 	github.com/ysmood/fetchup v0.2.3 // indirect

@@ -73,7 +73,7 @@ func large(b *testing.B, blocks, pictures int) largePage {
 		must(err)
 		must(d.Send([]uint{came.ID}, desk.Assignment{Slot: "side", Section: "juniors"}))
 		must(d.SetName(came.ID, fmt.Sprintf("juniors-launch-number-%d", n)))
-		must(d.SetWords(came.ID, desk.Words{Alt: fmt.Sprintf("Boat number %d leaves the jetty", n)}))
+		must(d.SetWords(came.ID, desk.Newest, desk.Words{Alt: fmt.Sprintf("Boat number %d leaves the jetty", n)}))
 		h.pictures = append(h.pictures, came.ID)
 	}
 	after := ""
@@ -142,7 +142,7 @@ func BenchmarkPageOf300(b *testing.B) {
 	publish := func() {
 		p, err := h.Page(h.page)
 		if err == nil {
-			_, err = h.Publish(context.Background(), h.page, p.Version, "", layOut)
+			_, err = h.Publish(context.Background(), h.page, p.Seen, "", layOut)
 		}
 		if err != nil {
 			b.Fatal(err)
@@ -171,14 +171,14 @@ func BenchmarkPublish50(b *testing.B) {
 	for _, id := range pages {
 		p, err := h.Page(id)
 		if err == nil {
-			_, err = h.Publish(context.Background(), id, p.Version, "", layOut)
+			_, err = h.Publish(context.Background(), id, p.Seen, "", layOut)
 		}
 		if err != nil {
 			b.Fatal(err)
 		}
 	}
 	for n := 0; b.Loop(); n++ {
-		if err := h.SetWords(h.pictures[0], desk.Words{Alt: fmt.Sprintf("A boat leaves the jetty for the time number %d", n)}); err != nil {
+		if err := h.SetWords(h.pictures[0], desk.Newest, desk.Words{Alt: fmt.Sprintf("A boat leaves the jetty for the time number %d", n)}); err != nil {
 			b.Fatal(err)
 		}
 		job, err := h.PublishChanged(0, layOut)

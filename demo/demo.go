@@ -12,6 +12,7 @@ import (
 	"strings"
 	"time"
 
+	"mivlet/core/consent"
 	"mivlet/core/facts"
 	"mivlet/core/rules"
 	"mivlet/store"
@@ -137,8 +138,11 @@ func refuseOnce(s *store.Store, id uint, now time.Time) error {
 	if err != nil {
 		return err
 	}
-	p.Work.Consent = store.ConsentRefused
-	return s.AddStep(&p, "Noted who may be seen: somebody said no", "Marta Quillfeather", now)
+	p.Consents = []consent.Entry{
+		{ID: "first", Whom: "the one in orange", State: consent.Refused, Note: "their father, by telephone", By: "Marta Quillfeather", On: now.Format("2006-01-02")},
+		{ID: "second", Whom: "the one in red", State: consent.Allowed, Until: now.AddDate(0, 9, 0).Format("2006-01-02"), By: "Marta Quillfeather", On: now.Format("2006-01-02")},
+	}
+	return s.SavePicture(&p)
 }
 
 // addPicture adds a picture with the steps that led to where it is.

@@ -3,6 +3,7 @@ package desk
 import (
 	"bytes"
 	"fmt"
+	"slices"
 
 	"mivlet/core/facts"
 	"mivlet/core/fit"
@@ -15,36 +16,28 @@ import (
 // mostFrames is how many frames of an animation are shown in its strip, at most.
 const mostFrames = 16
 
-// animation decodes all frames of a picture that moves.
-func (d *Desk) animation(p store.Picture) (*raster.Animation, error) {
-	f, err := d.store.Blobs.Open(p.OriginalHash)
-	if err != nil {
-		return nil, err
-	}
-	defer f.Close()
-	return raster.DecodeAnimation(f, p.Facts, d.limits())
-}
-
-// still returns the decoded original; of a picture that moves, the frame that
-// stands for it.
-func (d *Desk) still(p store.Picture) (*raster.Source, error) {
+// still returns the decoded original, until done; of a picture that moves, the frame
+// that stands for it.
+func (d *Desk) still(p store.Picture) (s *raster.Source, done func(), err error) {
 	if p.Work.Still == 0 || p.Work.Still >= p.Facts.Frames {
 		return d.source(p)
 	}
 	key := fmt.Sprintf("%s frame %d", p.OriginalHash, p.Work.Still)
 	if s := d.sources.get(key); s != nil {
-		return s, nil
+		done, err := d.budget.take(d.ctx, s.Bytes())
+		return s, done, err
 	}
-	a, err := d.animation(p)
+	a, done, err := d.animation(p)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	if p.Work.Still >= len(a.Frames) {
+		done()
 		return d.source(p)
 	}
-	s := a.Frames[p.Work.Still]
+	s = a.Frames[p.Work.Still]
 	d.sources.put(key, s)
-	return s, nil
+	return s, done, nil
 }
 
 // standsIn lists the slots of the house in which a picture that moves would stand
@@ -63,35 +56,58 @@ func (d *Desk) standsIn(p store.Picture) map[string]bool {
 // frames.
 func (d *Desk) stageMotion(p store.Picture, veils []veil.Veil) (Shown, error) {
 	key := fingerprint(8, "motion", p.OriginalHash, veils)
-	if hash, ok := d.moving.Load(key); ok {
-		return d.open(hash.(string))
-	}
-	v, err, _ := d.once.Do(key, func() (any, error) {
-		a, err := d.animation(p)
+	hashes, err := d.copies(p, "stage", key, func() ([]string, error) {
+		a, done, err := d.animation(p)
 		if err != nil {
-			return "", err
+			return nil, err
 		}
+		defer done()
 		whole := p.Facts.Upright()
-		size := CopySize(whole)
 		view := recipe.View{Frame: whole.Rect(), Turn: facts.Upright, Veils: veils}
-		e, err := a.Encode(raster.WorkFor(view, fit.Cut{Source: whole.Rect(), Size: size}), raster.Options{Quality: 80})
+		e, err := a.Encode(raster.WorkFor(view, fit.Cut{Source: whole.Rect(), Size: CopySize(whole)}), raster.Options{Quality: 80})
 		if err != nil {
-			return "", err
+			return nil, err
 		}
-		return d.store.Blobs.Put(bytes.NewReader(e.Data))
+		hash, err := d.store.Blobs.Put(bytes.NewReader(e.Data))
+		return []string{hash}, err
 	})
 	if err != nil {
 		return Shown{}, err
 	}
-	d.moving.Store(key, v)
-	return d.open(v.(string))
+	return d.open(hashes[0])
+}
+
+// copies returns the files that a picture has for a purpose of a screen, made from what
+// key stands for; where there are none, make does it. Those of before are forgotten.
+func (d *Desk) copies(p store.Picture, purpose, key string, make func() ([]string, error)) ([]string, error) {
+	return shared(d, fmt.Sprintf("%s %d %s", purpose, p.ID, key), func() ([]string, error) {
+		kept, err := d.store.Copies(p.ID, purpose, key)
+		if err != nil {
+			return nil, err
+		}
+		var hashes []string
+		for _, c := range kept {
+			if d.store.Blobs.Has(c.Hash) {
+				hashes = append(hashes, c.Hash)
+			}
+		}
+		if len(kept) > 0 && len(hashes) == len(kept) {
+			return hashes, nil
+		}
+		if hashes, err = make(); err != nil {
+			return nil, err
+		}
+		return hashes, d.unlessGone(d.store.SetCopies(p.ID, purpose, key, hashes), hashes...)
+	})
 }
 
 // Frames lists the frames of an animation that its strip shows, counted from 0:
 // all of them, or some of many, evenly.
-func (b Bench) Frames() []int {
-	n := b.Facts.Frames
-	if n < 2 || !b.Facts.KeepsMotion() {
+func (b Bench) Frames() []int { return framesShown(b.Facts) }
+
+func framesShown(f facts.Facts) []int {
+	n := f.Frames
+	if n < 2 || !f.KeepsMotion() {
 		return nil
 	}
 	shown := min(n, mostFrames)
@@ -111,36 +127,30 @@ func (d *Desk) FrameThumb(id uint, frame int) (Shown, error) {
 	if err != nil {
 		return Shown{}, err
 	}
-	if frame < 0 || frame >= p.Facts.Frames {
+	shown := framesShown(p.Facts)
+	at := slices.Index(shown, frame)
+	if at < 0 {
 		return Shown{}, refuse(Missing, "There is no such frame.", "Look at the strip of frames.")
 	}
-	key := fingerprint(8, "frames", LookKey(p))
-	v, err, _ := d.once.Do(key, func() (any, error) {
-		if made, ok := d.moving.Load(key); ok {
-			return made, nil
-		}
-		made, err := d.frameThumbs(p)
-		if err == nil {
-			d.moving.Store(key, made)
-		}
-		return made, err
-	})
+	hashes, err := d.copies(p, "frames", LookKey(p), func() ([]string, error) { return d.frameThumbs(p, shown) })
 	if err != nil {
 		return Shown{}, err
 	}
-	hashes := v.([]string)
-	return d.open(hashes[min(frame, len(hashes)-1)])
+	return d.open(hashes[at])
 }
 
-func (d *Desk) frameThumbs(p store.Picture) ([]string, error) {
-	a, err := d.animation(p)
+// frameThumbs makes small copies of some frames of an animation.
+func (d *Desk) frameThumbs(p store.Picture, shown []int) ([]string, error) {
+	a, done, err := d.animation(p)
 	if err != nil {
 		return nil, err
 	}
+	defer done()
 	view := p.Work.Recipe.View(p.Facts.Upright())
 	size := fit.Inside(fit.SizeOf(view.Seen()), fit.Size{W: frameSide, H: frameSide})
 	var hashes []string
-	for _, f := range a.Frames {
+	for _, n := range shown {
+		f := a.Frames[min(n, len(a.Frames)-1)]
 		hash, err := d.keepForScreen(f.Do(raster.WorkFor(view, fit.Cut{Source: view.Frame, Size: size})))
 		if err != nil {
 			return nil, err

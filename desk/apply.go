@@ -22,7 +22,7 @@ func (d *Desk) ApplyStep(id uint, seq int, to []uint) (int, error) {
 		return 0, refuse(Bad, "No picture is chosen.", "Choose some in the strip of the batch.")
 	}
 	step, err := d.store.Step(id, seq)
-	if errors.Is(err, store.ErrNotFound) || err == nil && seq == 0 {
+	if errors.Is(err, store.ErrNotFound) || err == nil && step.Parent < 0 {
 		return 0, refuse(Missing, "There is no such step.", "The history may have changed: look again.")
 	}
 	if err != nil {
@@ -73,11 +73,10 @@ type act struct {
 	also    []string
 	budgets map[string]int64
 	credit  string
-	consent [3]string
 }
 
 func (a act) empty() bool {
-	return len(a.edits) == 0 && a.slot == "" && a.also == nil && a.budgets == nil && a.credit == "" && a.consent == [3]string{}
+	return len(a.edits) == 0 && a.slot == "" && a.also == nil && a.budgets == nil && a.credit == ""
 }
 
 func difference(from, to store.Work) act {
@@ -105,9 +104,6 @@ func difference(from, to store.Work) act {
 	if from.Credit != to.Credit {
 		a.credit = to.Credit
 	}
-	if from.Consent != to.Consent || from.ConsentUntil != to.ConsentUntil {
-		a.consent = [3]string{to.Consent, to.ConsentUntil, to.ConsentNote}
-	}
 	return a
 }
 
@@ -116,6 +112,9 @@ func (a act) to(p *store.Picture, from fit.Size) error {
 	edits, _ := carry(recipe.Recipe{Edits: a.edits}, from, p.Facts.Upright())
 	r := p.Work.Recipe
 	for _, e := range edits.Edits {
+		if e.Op == recipe.OpVeil {
+			e.Veil = named(*e.Veil)
+		}
 		var err error
 		if r, err = r.With(e, p.Facts.Upright()); err != nil {
 			return err
@@ -134,9 +133,6 @@ func (a act) to(p *store.Picture, from fit.Size) error {
 	}
 	if a.credit != "" {
 		w.Credit = a.credit
-	}
-	if a.consent != [3]string{} {
-		w.Consent, w.ConsentUntil, w.ConsentNote = a.consent[0], a.consent[1], a.consent[2]
 	}
 	return nil
 }
@@ -178,6 +174,7 @@ func (d *Desk) CutBatch() (*Job, error) {
 	if err != nil {
 		return nil, err
 	}
+	later := d.beside()
 	var tasks []task
 	for _, p := range batch {
 		for _, id := range append([]string{p.Work.Slot}, p.Work.Also...) {
@@ -192,7 +189,7 @@ func (d *Desk) CutBatch() (*Job, error) {
 			if len(made) > 0 {
 				continue
 			}
-			tasks = append(tasks, task{1, func() error { _, err := d.cutsOf(p, slot); return err }})
+			tasks = append(tasks, task{1, func() error { _, err := later.cutsOf(p, slot); return err }})
 		}
 	}
 	if len(tasks) == 0 {

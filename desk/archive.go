@@ -40,11 +40,12 @@ type Dressing struct{ CSS, Script []byte }
 type archive struct {
 	desk  *Desk
 	dress Dressing
+	at    places
 	files map[string]func() (io.ReadCloser, error)
 }
 
 func (d *Desk) newArchive(dress Dressing) archive {
-	a := archive{d, dress, map[string]func() (io.ReadCloser, error){}}
+	a := archive{d, dress, places{}, map[string]func() (io.ReadCloser, error){}}
 	a.add("page.css", dress.CSS)
 	if len(dress.Script) > 0 {
 		a.add("enlarge.js", dress.Script)
@@ -56,16 +57,26 @@ func (a archive) add(name string, data []byte) {
 	a.files[name] = func() (io.ReadCloser, error) { return io.NopCloser(bytes.NewReader(data)), nil }
 }
 
-func (a archive) addBlob(name, hash string) string {
+// addBlob adds a kept file, and returns the name that it has in the archive: its own
+// where no other file has that.
+func (a archive) addBlob(name string, f filed) string {
+	name, hash := a.at.put(name, f), f.hash
 	a.files[name] = func() (io.ReadCloser, error) { return a.desk.store.Blobs.Open(hash) }
 	return name
 }
 
 // page adds a page as a file of a name, with all that it shows.
 func (a archive) page(p store.Page, name string) error {
-	how := a.desk.writing(func(pic store.Picture, c store.Cut) string {
-		return a.addBlob(path.Join("pictures", pic.Section, CutFile(pic, c)), c.Hash)
-	}, func(f page.Attachment) string { return a.addBlob(path.Join("files", p.Slug, f.Name), f.Hash) })
+	n, err := a.desk.snap(p.ID)
+	if err != nil {
+		return err
+	}
+	p = n.Page
+	how := a.desk.writing(n, func(pic store.Picture, c store.Cut) string {
+		return a.addBlob(path.Join("pictures", pic.Section, CutFile(pic, c)), filed{c.Hash, pic.ID})
+	}, func(f page.Attachment) string {
+		return a.addBlob(path.Join("files", p.Slug, f.Name), filed{f.Hash, 0})
+	})
 	var main bytes.Buffer
 	if err := page.WriteHTML(&main, p.Doc, how); err != nil {
 		return err
@@ -170,15 +181,19 @@ func (d *Desk) SectionArchive(w io.Writer, section string, dress Dressing) error
 // addresses that its pictures have on the site. By the rules of the house its
 // measures are in classes, or, for pages that live elsewhere, in the elements.
 func (d *Desk) PageHTML(id uint, block string) (string, error) {
-	p, err := d.ownPage(id)
+	if err := d.mayWorkOn(id); err != nil {
+		return "", err
+	}
+	p, err := d.snap(id)
 	if err != nil {
 		return "", err
 	}
-	how := d.writing(func(pic store.Picture, c store.Cut) string {
-		_, address := d.cutAddress(pic, c)
+	at := places{}
+	how := d.writing(p, func(pic store.Picture, c store.Cut) string {
+		_, address := at.addressed(p.house.Rules, cutPath(pic, c), filed{c.Hash, pic.ID})
 		return d.site + address
 	}, func(a page.Attachment) string {
-		_, address := d.marked(filePath(p, a), a.Hash)
+		_, address := at.addressed(p.house.Rules, filePath(p.Page, a), filed{a.Hash, 0})
 		return d.site + address
 	})
 	how.Inline = how.Rules.Placing.Inline

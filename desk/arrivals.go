@@ -12,6 +12,7 @@ import (
 	"mivlet/core/facts"
 	"mivlet/core/raster"
 	"mivlet/core/rules"
+	"mivlet/core/words"
 	"mivlet/store"
 )
 
@@ -26,29 +27,39 @@ type Arrival struct {
 // the types the house takes, and decodes it once, for the check that it is
 // whole and for its previews. What is refused leaves nothing behind.
 func (d *Desk) Arrive(name string, r io.Reader, section string) (Arrival, error) {
+	p, err := d.takeIn(name, r, section)
+	if err != nil {
+		return Arrival{}, err
+	}
+	return d.addArrival(p)
+}
+
+// takeIn is Arrive without a record: the files that it makes are kept, and swept away
+// where nobody records them.
+func (d *Desk) takeIn(name string, r io.Reader, section string) (store.Picture, error) {
 	name = baseName(name)
 	if err := d.mayWork(section); err != nil {
-		return Arrival{}, err
+		return store.Picture{}, err
 	}
 	house := d.Rules()
 	if _, ok := house.Section(section); !ok {
-		return Arrival{}, refuse(Bad, fmt.Sprintf("There is no section %q.", section), "Choose one of the house's sections.")
+		return store.Picture{}, refuse(Bad, fmt.Sprintf("There is no section %q.", section), "Choose one of the house's sections.")
 	}
 	in, err := d.receive(name, r)
 	if err != nil {
-		return Arrival{}, err
+		return store.Picture{}, err
 	}
 	defer in.Discard()
 	known, err := facts.Read(in)
 	if err != nil {
-		return Arrival{}, d.refuseFile(name, d.ownType(in, err))
+		return store.Picture{}, d.refuseFile(name, d.ownType(in, err))
 	}
 	kind, ok := house.Type(known.MediaType)
 	switch {
 	case !ok:
-		return Arrival{}, refuse(Bad, fmt.Sprintf("%s is of a type the house does not take (%s).", name, known.MediaType), d.takenTypes())
+		return store.Picture{}, refuse(Bad, fmt.Sprintf("%s is of a type the house does not take (%s).", name, known.MediaType), d.takenTypes())
 	case kind.Do == rules.Refuse:
-		return Arrival{}, refuse(Bad, fmt.Sprintf("%s is not taken: %s.", name, kind.Title), kind.Say)
+		return store.Picture{}, refuse(Bad, fmt.Sprintf("%s is not taken: %s.", name, kind.Title), kind.Say)
 	}
 	return d.take(in, name, section, known, kind)
 }
@@ -68,40 +79,55 @@ func (d *Desk) receive(name string, r io.Reader) (*store.Incoming, error) {
 	return in, nil
 }
 
-// take decodes a file that the house takes, and keeps it.
-func (d *Desk) take(in *store.Incoming, name, section string, known facts.Facts, kind rules.Type) (Arrival, error) {
-	d.decoding <- struct{}{} // so many at a time, however many arrive
-	defer func() { <-d.decoding }()
-	if _, err := in.Seek(0, io.SeekStart); err != nil {
-		return Arrival{}, err
-	}
-	src, err := raster.Decode(in, known, d.limits())
-	if err != nil {
-		return Arrival{}, d.refuseFile(name, err)
-	}
+// take decodes a file that the house takes, and keeps it with its previews.
+func (d *Desk) take(in *store.Incoming, name, section string, known facts.Facts, kind rules.Type) (store.Picture, error) {
 	p := store.Picture{Section: section, OriginalHash: in.Hash, OriginalName: name, Facts: known, Station: store.Arrivals, Person: d.who.Name}
+	if known.KeepsMotion() {
+		if err := d.limits().CheckFrames(known); err != nil {
+			return p, d.refuseFile(name, err)
+		}
+	}
+	if err := d.arriving.Acquire(d.ctx, 1); err != nil { // so many at a time, however many arrive
+		return p, err
+	}
+	defer d.arriving.Release(1)
+	if _, err := in.Seek(0, io.SeekStart); err != nil {
+		return p, err
+	}
+	src, done, err := d.decode(in, known)
+	if err != nil {
+		return p, d.refuseFile(name, err)
+	}
+	defer func() { done() }()
 	if err := in.Keep(); err != nil {
-		return Arrival{}, err
+		return p, err
 	}
 	if kind.Do == rules.Convert && !(known.KeepsMotion() && kind.To != "image/webp") {
-		if src, err = d.convert(&p, src, kind.To); err != nil {
-			return Arrival{}, err
+		data, fresh, err := d.convert(&p, src, kind.To)
+		if err != nil {
+			return p, err
+		}
+		done() // its room is given back before more is asked for
+		if src, done, err = d.decode(bytes.NewReader(data), fresh); err != nil {
+			done = func() {}
+			return p, err
 		}
 	}
 	d.sources.put(p.OriginalHash, src)
 	if err := d.makePreview(&p, src); err != nil {
-		return Arrival{}, err
+		return p, err
 	}
+	done()
 	if p.ThumbHash, err = d.makeLook(p, thumbSide); err != nil {
-		return Arrival{}, err
+		return p, err
 	}
 	p.LookKey = LookKey(p)
-	return d.addArrival(p)
+	return p, nil
 }
 
-// convert makes the picture's original a file of another type. The file as it
-// came is kept beside it, and what travelled in it is known.
-func (d *Desk) convert(p *store.Picture, src *raster.Source, to string) (*raster.Source, error) {
+// convert makes the picture's original a file of another type, and returns it with its
+// facts. The file as it came is kept beside it, and what travelled in it is known.
+func (d *Desk) convert(p *store.Picture, src *raster.Source, to string) ([]byte, facts.Facts, error) {
 	size := src.Upright()
 	format := raster.Format(strings.TrimPrefix(to, "image/"))
 	if format == raster.JPEG && !src.Opaque() {
@@ -109,21 +135,21 @@ func (d *Desk) convert(p *store.Picture, src *raster.Source, to string) (*raster
 	}
 	e, err := raster.Encode(src.Cut(size.Rect(), size), raster.Options{Format: format, Quality: 92})
 	if err != nil {
-		return nil, err
+		return nil, facts.Facts{}, err
 	}
 	hash, err := d.store.Blobs.Put(bytes.NewReader(e.Data))
 	if err != nil {
-		return nil, err
+		return nil, facts.Facts{}, err
 	}
 	fresh, err := facts.Read(bytes.NewReader(e.Data))
 	if err != nil {
-		return nil, err
+		return nil, fresh, err
 	}
 	old := p.Facts
 	old.MediaType, old.Stored, old.Orientation, old.Bytes = fresh.MediaType, fresh.Stored, fresh.Orientation, fresh.Bytes
 	old.Profile, old.Alpha, old.Depth, old.Position, old.Thumbnail, old.MakerNotes = fresh.Profile, fresh.Alpha, fresh.Depth, false, false, false
 	p.Converted, p.ArrivedHash, p.OriginalHash, p.Facts = p.Facts.MediaType, p.OriginalHash, hash, old
-	return raster.Decode(bytes.NewReader(e.Data), fresh, d.limits())
+	return e.Data, fresh, nil
 }
 
 // ownType gives a file that is no picture the sentence of the house's own type.
@@ -152,34 +178,52 @@ func (d *Desk) takenTypes() string {
 func (d *Desk) addArrival(p store.Picture) (Arrival, error) {
 	p.CreatedAt = d.now()
 	p.UpdatedAt = p.CreatedAt
-	p.Work.Alt, p.Work.LongAlt, p.Work.Credit = p.Facts.Alt, p.Facts.LongDescription, p.Facts.Credit
+	p.Work.Alt, p.Work.LongAlt, p.Work.Credit = words.Visible(p.Facts.Alt), words.Visible(p.Facts.LongDescription), words.Visible(p.Facts.Credit)
 	err := d.store.Tx(func(s *store.Store) error {
 		if err := s.AddPicture(&p); err != nil {
 			return err
 		}
-		return d.trace(s, p.Section, "Brought %s in", p.OriginalName)
+		return d.tracePicture(s, p, "Brought %s in", p.OriginalName)
 	})
 	if err != nil {
 		return Arrival{}, err
 	}
-	return d.arrival(p)
+	all, err := d.arrivals([]store.Picture{p})
+	if err != nil {
+		return Arrival{}, err
+	}
+	return all[0], nil
 }
 
-// arrival finds what is here already of the same photo.
-func (d *Desk) arrival(p store.Picture) (Arrival, error) {
-	a := Arrival{Picture: p}
-	same, err := d.store.PicturesByOriginal(cmp.Or(p.ArrivedHash, p.OriginalHash))
-	if err != nil {
-		return a, err
+// arrivals finds what is here already of the same photos, as far as whoever is at the
+// desk may see it. It asks the records as often for many as for one.
+func (d *Desk) arrivals(ps []store.Picture) ([]Arrival, error) {
+	var files []string
+	for _, p := range ps {
+		files = append(files, cmp.Or(p.ArrivedHash, p.OriginalHash))
 	}
-	for _, t := range same {
-		if t.ID < p.ID && t.Station != store.Bin {
-			a.Twin = &t
-			return a, nil
+	same, err := d.store.PicturesByOriginals(files)
+	if err != nil {
+		return nil, err
+	}
+	near, err := d.nearTwins(ps)
+	if err != nil {
+		return nil, err
+	}
+	all := make([]Arrival, len(ps))
+	for i, p := range ps {
+		all[i].Picture = p
+		for _, t := range same[files[i]] {
+			if t.ID < p.ID && t.Station != store.Bin && d.sees(t) {
+				all[i].Twin = &t
+				break
+			}
+		}
+		if all[i].Twin == nil {
+			all[i].Near = near[p.ID]
 		}
 	}
-	a.Near, err = d.nearTwins(p)
-	return a, err
+	return all, nil
 }
 
 // Waiting returns what has arrived and waits, newest first.
@@ -188,13 +232,7 @@ func (d *Desk) Waiting() ([]Arrival, error) {
 	if err != nil {
 		return nil, err
 	}
-	all := make([]Arrival, len(ps))
-	for i, p := range ps {
-		if all[i], err = d.arrival(p); err != nil {
-			return nil, err
-		}
-	}
-	return all, nil
+	return d.arrivals(ps)
 }
 
 // Binned returns what was thrown away, newest first.
@@ -232,11 +270,19 @@ func (d *Desk) TooSmallFor(p store.Picture) []rules.Slot {
 	return small
 }
 
-// baseName takes the folders off a name that a browser or a camera gives.
+// baseName takes the folders off a name that a browser or a camera gives, and what
+// nobody sees; one that is very long is shortened.
 func baseName(name string) string {
-	name = path.Base(strings.ReplaceAll(name, `\`, "/"))
+	name = path.Base(strings.ReplaceAll(words.Visible(name), `\`, "/"))
 	if name == "." || name == "/" || name == "" {
 		return "the file"
 	}
-	return name
+	ext := path.Ext(name)
+	if len([]rune(ext)) > 12 {
+		ext = ""
+	}
+	return words.VisibleLine(strings.TrimSuffix(name, ext), mostName) + ext
 }
+
+// mostName is the most characters of a file's name that are kept, without its extension.
+const mostName = 180

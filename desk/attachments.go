@@ -9,8 +9,8 @@ import (
 
 	"github.com/gabriel-vasile/mimetype"
 
+	"mivlet/core/naming"
 	"mivlet/core/page"
-	"mivlet/store"
 )
 
 // takenAlong are the types of files that visitors may be offered, by what their
@@ -70,11 +70,11 @@ func attachedName(name, extension string) string {
 	if clean == "" {
 		clean = "file"
 	}
+	if naming.Reserved(clean) {
+		clean += "-file"
+	}
 	return clean + extension
 }
-
-// filePath is where visitors find a file of a page.
-func filePath(p store.Page, a page.Attachment) string { return p.Path() + "/" + a.Name }
 
 // OpenFile opens a file that a page of the desk offers.
 func (d *Desk) OpenFile(id uint, hash string) (Shown, error) {

@@ -30,6 +30,7 @@ type Bench struct {
 	Boxes    []BoxLook       // what the exact boxes of the house take of it
 	More     []Figures       // of the further slots that it is cut for
 	Stands   map[string]bool // the slots in which a picture that moves would stand still
+	Today    string          // 2006-01-02
 }
 
 // Item is a picture in the strip or in the tray.
@@ -65,6 +66,7 @@ func (d *Desk) Bench(id uint) (Bench, error) {
 	if slot, ok := d.Rules().Slot(p.Work.Slot); ok {
 		b.Slot = &slot
 	}
+	b.Today = d.today()
 	b.Findings = audit.Check(d.work(p))
 	if b.Proposal, err = d.Propose(p, p.Work.Name); err != nil {
 		return b, err
@@ -94,12 +96,14 @@ func (d *Desk) OnBench() ([]Item, error) {
 	return items, err
 }
 
-func (d *Desk) work(p store.Picture) audit.Work {
+func (d *Desk) work(p store.Picture) audit.Work { return workUnder(d.Rules(), d.today(), p) }
+
+// workUnder is a picture as it is judged by some rules on a day.
+func workUnder(house rules.Rules, today string, p store.Picture) audit.Work {
 	w := p.Work
-	out := audit.Work{Facts: p.Facts, Recipe: w.Recipe, Name: w.Name, Section: p.Section, Consent: w.Consent, Until: w.ConsentUntil,
-		Today: d.now().Format("2006-01-02"), Credit: w.Credit, House: d.Rules(),
+	out := audit.Work{Facts: p.Facts, Recipe: w.Recipe, Name: w.Name, Section: p.Section, Seen: p.Consents, Today: today, Credit: w.Credit, House: house,
 		Said: words.Said{Alt: w.Alt, Decorative: w.Decorative, Reason: w.Reason, Hidden: strings.Split(w.Hidden, ",")}}
-	if slot, ok := d.Rules().Slot(w.Slot); ok {
+	if slot, ok := house.Slot(w.Slot); ok {
 		out.Slot = &slot
 	}
 	return out
@@ -205,13 +209,18 @@ func (d *Desk) SetFrame(id uint, frame image.Rectangle) error {
 // change does one act on a picture as one step of its history. An act that
 // changes nothing leaves no step.
 func (d *Desk) change(id uint, act func(*store.Picture) (string, error)) error {
+	return d.changeIn(id, func(_ *store.Store, p *store.Picture) (string, error) { return act(p) })
+}
+
+// changeIn is change for an act that reads other records of the same moment.
+func (d *Desk) changeIn(id uint, act func(*store.Store, *store.Picture) (string, error)) error {
 	return d.stirring(id, func(s *store.Store) error {
 		p, err := d.mine(s, id)
 		if err != nil {
 			return err
 		}
 		before := p.Work
-		text, err := act(&p)
+		text, err := act(s, &p)
 		if err != nil {
 			return err
 		}
@@ -228,7 +237,7 @@ func (d *Desk) keepStep(s *store.Store, p *store.Picture, text string) error {
 	if err := s.AddStep(p, text, d.who.Name, d.now()); err != nil {
 		return err
 	}
-	return d.trace(s, p.Section, "%s: %s", nameOr(*p), text)
+	return d.tracePicture(s, *p, "%s: %s", nameOr(*p), text)
 }
 
 // stirring does an act on a picture as one transaction, and then tells those who

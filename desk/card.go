@@ -83,7 +83,7 @@ func (d *Desk) Card() (CardView, error) {
 			return err
 		}
 		same, err := d.store.PicturesByOriginal(hash)
-		v.Files = append(v.Files, CardFile{name, info.Size(), len(same) > 0})
+		v.Files = append(v.Files, CardFile{name, info.Size(), slices.ContainsFunc(same, d.sees)})
 		return err
 	})
 	return v, err
@@ -123,6 +123,7 @@ func (d *Desk) TakeFromCard(names []string, section string) (*Job, error) {
 	if !v.Inserted {
 		return nil, refuse(Missing, "No card lies in the reader.", "Insert it first.")
 	}
+	later := d.beside()
 	var tasks []task
 	for _, f := range v.Files {
 		if !slices.Contains(names, f.Path) {
@@ -134,7 +135,7 @@ func (d *Desk) TakeFromCard(names []string, section string) (*Job, error) {
 				return fmt.Errorf("%s: the card was taken out", path.Base(f.Path))
 			}
 			defer r.Close()
-			_, err = d.Arrive(path.Base(f.Path), r, section)
+			_, err = later.Arrive(path.Base(f.Path), r, section)
 			return err
 		}})
 	}

@@ -65,10 +65,11 @@ func (d *Desk) TryCut(id uint, slot string, budget int64) (Trial, error) {
 	t := Trial{Usual: plan[len(plan)-1]}
 	var e raster.Encoded
 	if moves(p, chosen) {
-		encode, err := d.encoder(p, chosen)
+		encode, done, err := d.encoder(p, chosen)
 		if err != nil {
 			return t, err
 		}
+		defer done()
 		if e, err = encode(raster.WorkFor(p.Work.Recipe.View(p.Facts.Upright()), t.Usual)); err != nil {
 			return t, err
 		}
@@ -129,10 +130,11 @@ func (d *Desk) plainPixels(p store.Picture, slot rules.Slot) (image.Image, error
 	if d.plain.key == key {
 		return d.plain.pixels, nil
 	}
-	src, err := d.still(p)
+	src, done, err := d.still(p)
 	if err != nil {
 		return nil, err
 	}
+	defer done()
 	m := src.Do(raster.WorkFor(p.Work.Recipe.View(p.Facts.Upright()), c))
 	d.plain.key, d.plain.pixels = key, m
 	return m, nil

@@ -2,6 +2,7 @@ package desk
 
 import (
 	"bytes"
+	"errors"
 	"fmt"
 	"slices"
 
@@ -48,53 +49,66 @@ func (d *Desk) CutAll(id uint) (Bench, error) {
 }
 
 // cutsOf is MakeCuts for those who have asked already whether they may.
-func (d *Desk) cutsOf(p store.Picture, chosen rules.Slot) ([]store.Cut, error) {
-	id, key := p.ID, d.cutKey(p, chosen)
-	v, err, _ := d.once.Do(fmt.Sprintf("cut %d %s", id, key), func() (any, error) {
-		made, err := d.store.Cuts(id, key)
+func (d *Desk) cutsOf(p store.Picture, slot rules.Slot) ([]store.Cut, error) {
+	return d.cutsUnder(d.Rules(), p, slot)
+}
+
+// cutsUnder makes the cuts of a picture, as it is given, for a slot under some rules.
+func (d *Desk) cutsUnder(r rules.Rules, p store.Picture, slot rules.Slot) ([]store.Cut, error) {
+	key := cutKey(r, p, slot)
+	return shared(d, fmt.Sprintf("cut %d %s", p.ID, key), func() ([]store.Cut, error) {
+		made, err := d.store.Cuts(p.ID, key)
 		if err != nil || len(made) > 0 {
 			return made, err
 		}
-		return d.makeCuts(p, chosen, key)
+		return d.makeCuts(p, slot, key, wordsInside(r, p))
 	})
-	if err != nil {
-		return nil, err
-	}
-	return v.([]store.Cut), nil
 }
 
-func (d *Desk) makeCuts(p store.Picture, slot rules.Slot, key string) ([]store.Cut, error) {
+func (d *Desk) makeCuts(p store.Picture, slot rules.Slot, key string, words raster.Words) ([]store.Cut, error) {
 	slot = ownBudget(p, slot)
-	encode, err := d.encoder(p, slot)
+	encode, done, err := d.encoder(p, slot)
 	if err != nil {
 		return nil, err
 	}
+	defer done()
 	view := p.Work.Recipe.View(p.Facts.Upright())
 	var cuts []store.Cut
+	var hashes []string
 	for _, c := range planOf(p, slot) {
 		e, err := encode(raster.WorkFor(view, c))
 		if err != nil {
 			return nil, err
 		}
-		if with, err := e.With(d.wordsInside(p)); err == nil { // where a format has no room for words, none stay
+		if with, err := e.With(words); err == nil { // where a format has no room for words, none stay
 			e = with
 		}
 		hash, err := d.store.Blobs.Put(bytes.NewReader(e.Data))
 		if err != nil {
 			return nil, err
 		}
+		hashes = append(hashes, hash)
 		why := e.Why
 		if e.OverBudget != "" {
 			why += " " + e.OverBudget + "."
 		}
 		cuts = append(cuts, store.Cut{PictureID: p.ID, Key: key, Density: c.Density, Effective: c.Effective, CSSWidth: c.CSSWidth,
-			Width: c.Size.W, Height: c.Size.H, Hash: hash, MediaType: e.MediaType, Bytes: int64(len(e.Data)), Quality: e.Quality, Why: why})
-	}
-	if err := d.store.AddCuts(cuts); err != nil {
-		return nil, err
+			Width: c.Size.W, Height: c.Size.H, Hash: hash, MediaType: e.MediaType, Bytes: int64(len(e.Data)), Quality: e.Quality, Why: why, MadeAt: d.now()})
 	}
 	heavy := slices.ContainsFunc(cuts, func(c store.Cut) bool { return c.Bytes > slot.Budget })
-	return cuts, d.store.SetHeavy(p.ID, heavy)
+	return cuts, d.unlessGone(d.store.AddCuts(cuts, heavy), hashes...)
+}
+
+// unlessGone is for files that were made of a picture and could not be recorded as it
+// has gone meanwhile: they are taken away at once.
+func (d *Desk) unlessGone(err error, hashes ...string) error {
+	if !errors.Is(err, store.ErrNotFound) {
+		return err
+	}
+	if _, bad := d.store.RemoveUnnamed(hashes); bad != nil {
+		return bad
+	}
+	return missing(err, "The picture")
 }
 
 // planOf is which cuts a picture needs for a slot.
@@ -111,24 +125,19 @@ func optionsFor(slot rules.Slot) raster.Options {
 	return options
 }
 
-// encoder decodes a picture once and returns what makes a cut of it. An
+// encoder decodes a picture once and returns what makes a cut of it, until done. An
 // animation keeps its motion.
-func (d *Desk) encoder(p store.Picture, slot rules.Slot) (func(raster.Work) (raster.Encoded, error), error) {
+func (d *Desk) encoder(p store.Picture, slot rules.Slot) (encode func(raster.Work) (raster.Encoded, error), done func(), err error) {
 	options := optionsFor(slot)
 	if !moves(p, slot) {
-		src, err := d.still(p)
-		return func(w raster.Work) (raster.Encoded, error) { return raster.Encode(src.Do(w), options) }, err
+		src, done, err := d.still(p)
+		return func(w raster.Work) (raster.Encoded, error) { return raster.Encode(src.Do(w), options) }, done, err
 	}
 	if len(options.Allowed) > 0 && !slices.Contains(options.Allowed, raster.WebP) {
 		options.Format = raster.GIF
 	}
-	a, err := d.animation(p)
-	if err != nil {
-		return nil, err
-	}
-	return func(w raster.Work) (raster.Encoded, error) {
-		return a.Encode(w, options)
-	}, nil
+	a, done, err := d.animation(p)
+	return func(w raster.Work) (raster.Encoded, error) { return a.Encode(w, options) }, done, err
 }
 
 // ownBudget is a slot with the budget that a picture has of its own for it.
@@ -145,9 +154,9 @@ func moves(p store.Picture, slot rules.Slot) bool {
 }
 
 // wordsInside are the words that the house lets stay inside a cut.
-func (d *Desk) wordsInside(p store.Picture) raster.Words {
+func wordsInside(r rules.Rules, p store.Picture) raster.Words {
 	var w raster.Words
-	for _, k := range d.Rules().Placing.Keep {
+	for _, k := range r.Placing.Keep {
 		switch k {
 		case "credit":
 			w.Credit, w.Copyright = p.Facts.Credit, p.Facts.Copyright
@@ -158,21 +167,35 @@ func (d *Desk) wordsInside(p store.Picture) raster.Words {
 	return w
 }
 
-// cutKey names all that a cut depends on besides its original: the recipe, the
-// slot and the version of the engine.
-func (d *Desk) cutKey(p store.Picture, slot rules.Slot) string {
-	const engine = 4
+// engine is the version of what makes cuts: another one makes other files of the same.
+const engine = 5
+
+// cutKey names all that a cut depends on: the original, the recipe, the slot, the words
+// that stay inside and the version of the engine. Nothing else changes a cut, and
+// whatever changes one changes its key.
+func cutKey(r rules.Rules, p store.Picture, slot rules.Slot) string {
 	slot = ownBudget(p, slot)
 	if p.Work.Still > 0 && !moves(p, slot) {
 		slot.Formats = append([]string{fmt.Sprintf("frame %d", p.Work.Still)}, slot.Formats...)
 	}
-	return fingerprint(12, engine, p.Work.Recipe, slot.Want(), slot.Densities, slot.Budget, slot.Formats, d.wordsInside(p))
+	return fingerprint(12, engine, p.OriginalHash, p.Work.Recipe, slot.Want(), slot.Densities, slot.Budget, slot.Formats, wordsInside(r, p))
 }
 
-// OpenCut opens a cut by the hash of its content.
+// cutKey is the key under the rules that hold.
+func (d *Desk) cutKey(p store.Picture, slot rules.Slot) string { return cutKey(d.Rules(), p, slot) }
+
+// OpenCut opens a cut by the hash of its content. What visitors get may be seen by
+// everybody who is signed in.
 func (d *Desk) OpenCut(hash string) (Shown, error) {
 	if err := d.mayLook(); err != nil {
 		return Shown{}, err
+	}
+	public, err := d.store.ShownToVisitors(hash)
+	if err != nil {
+		return Shown{}, err
+	}
+	if public {
+		return d.open(hash)
 	}
 	made, err := d.store.CutsByHash(hash)
 	if err != nil {
@@ -200,7 +223,7 @@ func (d *Desk) mayOpen(c store.Cut) (bool, error) {
 	if d.who.CanWork(p.Section) {
 		return true, nil
 	}
-	return d.isCurrent(p, c), nil
+	return p.Shelved && d.isCurrent(p, c), nil
 }
 
 // isCurrent reports whether a cut shows a picture as it is now: for a slot of the

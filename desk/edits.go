@@ -2,6 +2,7 @@ package desk
 
 import (
 	"fmt"
+	"slices"
 
 	"mivlet/core/fit"
 	"mivlet/core/raster"
@@ -11,11 +12,29 @@ import (
 )
 
 // Edit does one edit to a picture: a turn, a flip, a straightening, a focus, a
-// frame or a veil.
+// frame or a veil. A veil is given a name.
 func (d *Desk) Edit(id uint, e recipe.Edit) error {
+	if e.Op == recipe.OpVeil && e.Veil != nil {
+		e.Veil = named(*e.Veil)
+	}
 	return d.recipe(id, e.Describe(), func(p store.Picture) (recipe.Recipe, error) {
 		return p.Work.Recipe.With(e, p.Facts.Upright())
 	})
+}
+
+// named is a veil with a fresh name of its own.
+func named(v veil.Veil) *veil.Veil {
+	v.ID = newBlock()
+	return &v
+}
+
+// namedAll are veils with fresh names.
+func namedAll(veils []veil.Veil) []veil.Veil {
+	all := make([]veil.Veil, len(veils))
+	for i, v := range veils {
+		all[i] = *named(v)
+	}
+	return all
 }
 
 // recipe changes the recipe of a picture, as one step.
@@ -30,23 +49,32 @@ func (d *Desk) recipe(id uint, text string, act func(store.Picture) (recipe.Reci
 	})
 }
 
-// SetVeil changes a veil of a picture, counted from 0: its place, style,
-// strength or reason. seen is the step that the screen showed; -1 for none.
-func (d *Desk) SetVeil(id uint, seen, i int, v veil.Veil) error {
-	if err := d.asSeen(id, seen); err != nil {
-		return err
-	}
-	text := fmt.Sprintf("Veil %d: %s, %s", i+1, v.Style, veil.Left(v.Style, v.Cells))
-	return d.recipe(id, text, func(p store.Picture) (recipe.Recipe, error) { return p.Work.Recipe.SetVeil(i, v) })
+// SetVeil changes the veil of v's name: its place, style, strength or reason. seen is
+// the step that the screen showed, or [Newest].
+func (d *Desk) SetVeil(id uint, seen int, v veil.Veil) error {
+	return d.veil(id, seen, v.ID, fmt.Sprintf("%s, %s", v.Style, veil.Left(v.Style, v.Cells)), func(r recipe.Recipe) (recipe.Recipe, error) { return r.SetVeil(v) })
 }
 
-// DropVeil takes a veil off a picture, counted from 0. seen is the step that the
-// screen showed; -1 for none.
-func (d *Desk) DropVeil(id uint, seen, i int) error {
-	if err := d.asSeen(id, seen); err != nil {
-		return err
-	}
-	return d.recipe(id, fmt.Sprintf("Veil %d taken off", i+1), func(p store.Picture) (recipe.Recipe, error) { return p.Work.Recipe.DropVeil(i) })
+// DropVeil takes the veil of a name off a picture. seen is the step that the screen
+// showed, or [Newest].
+func (d *Desk) DropVeil(id uint, seen int, name string) error {
+	return d.veil(id, seen, name, "taken off", func(r recipe.Recipe) (recipe.Recipe, error) { return r.DropVeil(name) })
+}
+
+// veil changes one veil of a picture that is as somebody saw it, as one step.
+func (d *Desk) veil(id uint, seen int, name, text string, act func(recipe.Recipe) (recipe.Recipe, error)) error {
+	return d.changeIn(id, func(s *store.Store, p *store.Picture) (string, error) {
+		if _, err := d.asSeen(s, *p, seen, name); err != nil {
+			return "", err
+		}
+		n := slices.Index(p.Work.Recipe.VeilIDs(), name) + 1
+		r, err := act(p.Work.Recipe)
+		if err != nil {
+			return "", &Refusal{Bad, sentence(err), "The picture is as it was before.", err}
+		}
+		p.Work.Recipe = r
+		return fmt.Sprintf("Veil %d: %s", n, text), nil
+	})
 }
 
 // RepeatVeils draws the veils of a picture on all others of the batch that are
@@ -71,7 +99,7 @@ func (d *Desk) RepeatVeils(id uint) (int, error) {
 			continue
 		}
 		err := d.recipe(p.ID, fmt.Sprintf("The veils of %s repeated", nameOr(from)), func(p store.Picture) (recipe.Recipe, error) {
-			return p.Work.Recipe.WithVeils(veils, p.Facts.Upright())
+			return p.Work.Recipe.WithVeils(namedAll(veils), p.Facts.Upright())
 		})
 		if err != nil {
 			return n, err
@@ -87,10 +115,11 @@ func (d *Desk) TrimBorder(id uint) error {
 	if err != nil {
 		return err
 	}
-	src, err := d.preview(p)
+	src, done, err := d.preview(p)
 	if err != nil {
 		return err
 	}
+	defer done()
 	small, whole := src.Upright(), p.Facts.Upright()
 	part := raster.Trim(src.Image())
 	if part == small.Rect() {

@@ -38,16 +38,19 @@ func TestVeilsAreChangedTakenOffAndUndone(t *testing.T) {
 	id := b.ready("juniors-boat", 1)
 	v := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(100, 100, 400, 200), Style: veil.Soft, Cells: 1, Reason: veil.Number}
 	require.NoError(t, b.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
+	v.ID = b.veils(id)[0]
 	v.Style, v.Cells = veil.Blocks, 3
-	require.NoError(t, b.SetVeil(id, -1, 0, v))
+	require.NoError(t, b.SetVeil(id, desk.Newest, v))
 	got, err := b.Bench(id)
 	require.NoError(t, err)
 	assert.Equal(t, []veil.Veil{v}, got.Work.Recipe.Veils())
 	assert.Equal(t, "Veil 1: blocks, 3 cells across: someone, not who", got.Steps[len(got.Steps)-1].Text)
-	refusal(t, b.SetVeil(id, -1, 4, v), desk.Bad, "no veil 5")
+	other := v
+	other.ID = "nobody"
+	refusal(t, b.SetVeil(id, desk.Newest, other), desk.Clash, "taken this veil off")
 	v.Cells = 40
-	refusal(t, b.SetVeil(id, -1, 0, v), desk.Bad, "1 to 6 cells")
-	require.NoError(t, b.DropVeil(id, -1, 0))
+	refusal(t, b.SetVeil(id, desk.Newest, v), desk.Bad, "1 to 6 cells")
+	require.NoError(t, b.DropVeil(id, desk.Newest, v.ID))
 	require.NoError(t, b.GoTo(id, got.Step))
 	got, err = b.Bench(id)
 	require.NoError(t, err)
@@ -73,7 +76,11 @@ func TestVeilsAreRepeatedOverTheBatch(t *testing.T) {
 	assert.Equal(t, 1, n, "only the one of the same size")
 	second, err := b.Bench(ids[1])
 	require.NoError(t, err)
-	assert.Equal(t, []veil.Veil{v}, second.Work.Recipe.Veils())
+	require.Len(t, second.Work.Recipe.Veils(), 1)
+	drawn := second.Work.Recipe.Veils()[0]
+	assert.NotEqual(t, b.veils(ids[0])[0], drawn.ID, "each has a name of its own")
+	drawn.ID = ""
+	assert.Equal(t, v, drawn)
 	next, err := b.NextLacking(ids[0])
 	require.NoError(t, err)
 	assert.Equal(t, ids[1], next)

@@ -120,10 +120,11 @@ func (d *Desk) estimate(p store.Picture, slot rules.Slot, plan []fit.Cut) (bytes
 	if moves(p, slot) {
 		return estimateMotion(p, plan), fmt.Sprintf("WebP, because it moves (%d frames).", p.Facts.Frames), nil
 	}
-	src, err := d.preview(p)
+	src, done, err := d.preview(p)
 	if err != nil {
 		return nil, "", err
 	}
+	defer done()
 	whole, small := p.Facts.Upright(), src.Upright()
 	from := scaleRect(plan[0].Source, whole, small)
 	size := plan[0].Size
@@ -132,12 +133,12 @@ func (d *Desk) estimate(p store.Picture, slot rules.Slot, plan []fit.Cut) (bytes
 	}
 	// The quality is looked for once for each picture; while the hand moves it
 	// stays as it was found.
-	known, _ := d.quality.LoadOrStore(p.OriginalHash, 0)
-	e, err := raster.Encode(src.Cut(from, size), raster.Options{Quality: known.(int)})
+	known, _ := d.quality.get(p.OriginalHash)
+	e, err := raster.Encode(src.Cut(from, size), raster.Options{Quality: known})
 	if err != nil {
 		return nil, "", err
 	}
-	d.quality.Store(p.OriginalHash, e.Quality)
+	d.quality.put(p.OriginalHash, e.Quality)
 	perPixel := float64(len(e.Data)) / float64(size.W*size.H)
 	for i, c := range plan {
 		n := perPixel * float64(c.Size.W*c.Size.H)

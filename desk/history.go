@@ -55,6 +55,15 @@ func (b Bench) Aside(seq int) bool {
 	return true
 }
 
+// First is the step that the history begins with: as the picture arrived, or as its file
+// was swapped.
+func (b Bench) First() int {
+	if len(b.Steps) == 0 {
+		return 0
+	}
+	return b.Steps[0].Seq
+}
+
 // GoTo shows a step of a picture's history: undo, redo, and any further back.
 // Nothing is lost until a new step is made.
 func (d *Desk) GoTo(id uint, seq int) error {
@@ -83,26 +92,52 @@ func (d *Desk) GoTo(id uint, seq int) error {
 		}
 		p.Step, p.Work, p.UpdatedAt = seq, step.Work, d.now()
 		p.Soft = softness(d, p) != ""
-		return s.SavePicture(&p)
+		if err := s.SavePicture(&p); err != nil {
+			return err
+		}
+		return d.tracePicture(s, p, "%s: went to the step “%s”", nameOr(p), step.Text)
 	})
 }
 
-// asSeen refuses to change a veil that is not where whoever asks saw it, as
-// somebody else has changed the veils since. seen is the step that their screen
-// showed; below 0 nothing was seen and nothing is refused.
-func (d *Desk) asSeen(id uint, seen int) error {
-	p, err := d.mine(d.store, id)
-	if err != nil || seen < 0 || seen == p.Step {
-		return err
+// asSeen returns a veil of a picture, unless somebody else has changed it since, or taken
+// it off. seen is the step that the screen of whoever asks showed, or [Newest]. Call it
+// in the transaction that changes the veil.
+func (d *Desk) asSeen(s *store.Store, p store.Picture, seen int, id string) (veil.Veil, error) {
+	now, ok := p.Work.Recipe.Veil(id)
+	if !ok {
+		return now, refuse(Clash, "Somebody else has taken this veil off already.", "Look at the veils as they are now.")
 	}
-	step, err := d.store.Step(id, seen)
-	if err != nil && !errors.Is(err, store.ErrNotFound) {
-		return err
+	if seen == Newest || seen == p.Step {
+		return now, nil
 	}
-	if err == nil && slices.EqualFunc(step.Work.Recipe.Veils(), p.Work.Recipe.Veils(), sameVeil) {
-		return nil
+	since, err := s.StepsSince(p.ID, seen)
+	if err != nil {
+		return now, err
 	}
-	return refuse(Clash, "Somebody else has changed the veils meanwhile.", "Look at them as they are now, then try again.")
+	byNumber := map[int]store.Step{}
+	for _, step := range since {
+		byNumber[step.Seq] = step
+	}
+	if was, ok := byNumber[seen].Work.Recipe.Veil(id); ok && sameVeil(was, now) {
+		return now, nil
+	}
+	for _, step := range since {
+		was, known := byNumber[step.Parent]
+		if step.Seq == seen || known && !changesVeil(was, step, id) {
+			continue
+		}
+		if step.Person != d.who.Name { // whoever is quick is ahead of the answers to their own acts
+			return now, refuse(Clash, "Somebody else has changed this veil meanwhile.", "Look at it as it is now, then try again.")
+		}
+	}
+	return now, nil
+}
+
+// changesVeil reports whether a veil is another one after a step than before it.
+func changesVeil(before, after store.Step, id string) bool {
+	a, there := before.Work.Recipe.Veil(id)
+	b, still := after.Work.Recipe.Veil(id)
+	return there != still || !sameVeil(a, b)
 }
 
 func sameVeil(a, b veil.Veil) bool { return fingerprint(8, a) == fingerprint(8, b) }

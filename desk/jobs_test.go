@@ -1,6 +1,7 @@
 package desk
 
 import (
+	"context"
 	"testing"
 	"time"
 
@@ -48,7 +49,7 @@ func TestAJobThatRunsIsNotForgotten(t *testing.T) {
 // A job is theirs who began it.
 func TestAJobIsStoppedByWhoBeganItOrAKeeper(t *testing.T) {
 	h := &house{}
-	as := func(p Person) *Desk { p.known = true; return &Desk{h, p} }
+	as := func(p Person) *Desk { p.known = true; return &Desk{house: h, who: p, ctx: context.Background()} }
 	odo, pell, ines := as(Person{ID: 2, Name: "Odo"}), as(Person{ID: 4, Name: "Pell"}), as(Person{ID: 1, Name: "Ines", Keeper: true})
 	release := make(chan struct{})
 	for _, who := range []*Desk{odo, ines} {

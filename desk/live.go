@@ -3,6 +3,8 @@ package desk
 import (
 	"bytes"
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -59,20 +61,20 @@ func readReport(p store.Page) (*Report, error) {
 	return &r, err
 }
 
-// CheckLive fetches a live page back from the site and checks it: that it
-// answers, that every picture of it comes with the right type and size, has
-// alt text, and carries no data that nobody sees. The report is kept with the
-// page.
+// CheckLive fetches a live page back from the site and checks it: that it answers, that
+// the page and every file that it shows are, byte for byte, what was signed, come with
+// the right type and size, have alt text, and carry no data that nobody sees. The
+// report is kept with the page.
 func (d *Desk) CheckLive(ctx context.Context, id uint) (Report, error) {
 	if err := d.mayLook(); err != nil {
 		return Report{}, err
 	}
-	p, err := d.store.Page(id)
+	v, err := d.toVisit(id)
 	if err != nil {
-		return Report{}, missing(err, "The page")
+		return Report{}, err
 	}
-	r := Report{At: d.now(), URL: d.site + p.Path()}
-	d.visit(ctx, &r, p)
+	r := Report{At: d.now(), URL: d.site + v.page.Path()}
+	v.walk(ctx, &r)
 	data, err := json.Marshal(r)
 	if err != nil {
 		return r, err
@@ -80,33 +82,71 @@ func (d *Desk) CheckLive(ctx context.Context, id uint) (Report, error) {
 	return r, d.store.SetReport(id, string(data))
 }
 
-func (d *Desk) visit(ctx context.Context, r *Report, p store.Page) {
-	data, _, err := d.fetch(ctx, r.URL)
+// visitor looks at a live page as somebody from outside would, and knows what was
+// signed.
+type visitor struct {
+	desk     *Desk
+	page     store.Page
+	stands   []page.Stand               // of the document that went live
+	pictures map[uint]store.Picture     // that stand on it
+	signed   map[string]store.Published // by address, without the site
+}
+
+// toVisit reads what was signed of a page that is live, or would be.
+func (d *Desk) toVisit(id uint) (visitor, error) {
+	v := visitor{desk: d, signed: map[string]store.Published{}}
+	return v, d.store.View(func(s *store.Store) error {
+		var err error
+		if v.page, err = s.Page(id); err != nil {
+			return missing(err, "The page")
+		}
+		files, err := s.FilesOf(id)
+		if err != nil {
+			return err
+		}
+		for _, f := range files {
+			v.signed[f.Path+"?v="+store.Mark(f.Hash)] = f
+			v.signed[f.Path] = f
+		}
+		live, err := s.NewestLive(id)
+		if errors.Is(err, store.ErrNotFound) {
+			return nil
+		}
+		if err != nil {
+			return err
+		}
+		doc, err := page.Parse([]byte(live.Doc))
+		if err != nil {
+			return fmt.Errorf("the live version of page %d: %w", id, err)
+		}
+		v.stands = slices.DeleteFunc(doc.Stands(d.Rules()), page.Stand.Waits)
+		v.pictures, err = s.PicturesIn(doc.Pictures())
+		return err
+	})
+}
+
+func (v visitor) walk(ctx context.Context, r *Report) {
+	data, _, err := v.desk.fetch(ctx, r.URL)
 	if err != nil {
 		r.check(false, "The page does not answer: %v", err)
 		return
 	}
 	r.check(true, "The page answers at %s", r.URL)
+	r.check(hashOfBytes(data) == v.signed[v.page.Path()].Hash, "The page is the one that was signed, byte for byte")
 	doc, err := goquery.NewDocumentFromReader(bytes.NewReader(data))
 	if err != nil {
 		r.check(false, "The page cannot be read: %v", err)
 		return
 	}
-	var stands []page.Stand
-	for _, s := range p.Doc.Stands(d.Rules()) {
-		if !s.Waits() {
-			stands = append(stands, s)
-		}
-	}
 	images := doc.Find("main figure img")
-	r.check(images.Length() == len(stands), "%d of %d pictures stand on it", images.Length(), len(stands))
+	r.check(images.Length() == len(v.stands), "%d of %d pictures stand on it", images.Length(), len(v.stands))
 	images.Each(func(i int, img *goquery.Selection) {
-		if i < len(stands) {
-			d.visitImage(ctx, r, img, stands[i])
+		if i < len(v.stands) {
+			v.image(ctx, r, img, v.stands[i])
 		}
 	})
 	doc.Find("main .large img").Each(func(_ int, img *goquery.Selection) {
-		if sizes, err := d.visitFiles(ctx, r.URL, img, false); err != nil {
+		if sizes, err := v.files(ctx, r.URL, img, false); err != nil {
 			r.check(false, "Enlarged, %s", err)
 		} else {
 			r.check(true, "Enlarged: %s, nothing hidden inside", sizes)
@@ -115,21 +155,17 @@ func (d *Desk) visit(ctx context.Context, r *Report, p store.Page) {
 	doc.Find("link[rel=stylesheet]").Each(func(_ int, link *goquery.Selection) {
 		if at, err := absolute(r.URL, link.AttrOr("href", "")); err != nil {
 			r.check(false, "A stylesheet has no address: %v", err)
-		} else if _, kind, err := d.fetch(ctx, at); err != nil || !strings.HasPrefix(kind, "text/css") {
+		} else if _, kind, err := v.desk.fetch(ctx, at); err != nil || !strings.HasPrefix(kind, "text/css") {
 			r.check(false, "Its stylesheet %s does not come (%s %v)", at, kind, err)
 		}
 	})
-	d.visitOriginals(r, string(data), stands)
+	v.originals(r, string(data))
 }
 
-// visitOriginals looks for a way from the page to what was never published: the
-// address or the content of an original, as the desk has it.
-func (d *Desk) visitOriginals(r *Report, html string, stands []page.Stand) {
-	for _, s := range stands {
-		pic, err := d.store.Picture(s.Picture)
-		if err != nil {
-			continue
-		}
+// originals looks for a way from the page to what was never published: the address or
+// the content of an original, as the desk has it.
+func (v visitor) originals(r *Report, html string) {
+	for _, pic := range v.pictures {
 		for _, secret := range []string{pic.OriginalHash, fmt.Sprintf("/previews/%d", pic.ID), fmt.Sprintf("/bench/%d", pic.ID)} {
 			if strings.Contains(html, secret) {
 				r.check(false, "%s: the page leads to its original", nameOr(pic))
@@ -137,32 +173,35 @@ func (d *Desk) visitOriginals(r *Report, html string, stands []page.Stand) {
 			}
 		}
 	}
-	if len(stands) > 0 {
+	if len(v.stands) > 0 {
 		r.check(true, "Nothing on it leads to an original")
 	}
 }
 
-func (d *Desk) visitImage(ctx context.Context, r *Report, img *goquery.Selection, s page.Stand) {
+func (v visitor) image(ctx context.Context, r *Report, img *goquery.Selection, s page.Stand) {
 	src := img.AttrOr("src", "")
 	label := strings.SplitN(src[strings.LastIndex(src, "/")+1:], "?", 2)[0]
-	pic, err := d.store.Picture(s.Picture)
+	pic, there := v.pictures[s.Picture]
+	withdrawn := v.signed[src].Hash != "" && v.signed[src].PictureID == 0
 	switch alt := strings.TrimSpace(img.AttrOr("alt", "")); {
-	case err == nil && alt == "" && AltOf(s.Placement, pic) == "" && (s.Decorative || pic.Work.Decorative):
+	case withdrawn:
+		r.check(true, "A neutral space stands where a picture was taken off the air")
+	case there && alt == "" && AltOf(s.Placement, pic) == "" && (s.Decorative || pic.Work.Decorative):
 		r.check(true, "%s is decorative here, as was said", label)
 	default:
 		r.check(alt != "", "%s is described: “%s”", label, alt)
 	}
-	sizes, err := d.visitFiles(ctx, r.URL, img, err == nil && moves(pic, s.Slot))
+	sizes, err := v.files(ctx, r.URL, img, there && !withdrawn && moves(pic, s.Slot))
 	if err != nil {
 		r.check(false, "%s: %s", label, err)
 		return
 	}
-	r.check(true, "%s: %s, nothing hidden inside", label, sizes)
+	r.check(true, "%s: %s, as it was signed, nothing hidden inside", label, sizes)
 }
 
-// visitFiles fetches all files that a browser may choose from for an image, and tells
-// their sizes.
-func (d *Desk) visitFiles(ctx context.Context, page string, img *goquery.Selection, moves bool) (string, error) {
+// files fetches all files that a browser may choose from for an image, and tells their
+// sizes.
+func (v visitor) files(ctx context.Context, page string, img *goquery.Selection, moves bool) (string, error) {
 	src := img.AttrOr("src", "")
 	declared := map[string]int{src: atoi(img.AttrOr("width", ""))}
 	for _, candidate := range strings.Split(img.AttrOr("srcset", ""), ",") {
@@ -172,7 +211,7 @@ func (d *Desk) visitFiles(ctx context.Context, page string, img *goquery.Selecti
 	}
 	var sizes, trouble []string
 	for address, width := range declared {
-		size, err := d.visitFile(ctx, page, address, width, moves)
+		size, err := v.file(ctx, page, address, width, moves)
 		if err != nil {
 			trouble = append(trouble, err.Error())
 		} else {
@@ -202,16 +241,24 @@ func absolute(page, address string) (string, error) {
 	return at.String(), nil
 }
 
-// visitFile fetches one file of a picture and compares it with what the page
-// says of it.
-func (d *Desk) visitFile(ctx context.Context, page, address string, width int, moves bool) (string, error) {
+// file fetches one file of a picture and compares it with what was signed, and with
+// what the page says of it.
+func (v visitor) file(ctx context.Context, page, address string, width int, moves bool) (string, error) {
 	at, err := absolute(page, address)
 	if err != nil {
 		return "", err
 	}
-	data, kind, err := d.fetch(ctx, at)
+	data, kind, err := v.desk.fetch(ctx, at)
 	if err != nil {
 		return "", err
+	}
+	switch signed, ok := v.signed[address]; {
+	case !ok:
+		return "", fmt.Errorf("%s was not signed", address)
+	case hashOfBytes(data) != signed.Hash:
+		return "", fmt.Errorf("what comes from %s is not what was signed", address)
+	case signed.PictureID == 0:
+		return fmt.Sprintf("%d wide", width), nil // a neutral space
 	}
 	real, err := facts.Read(bytes.NewReader(data))
 	switch {
@@ -225,7 +272,7 @@ func (d *Desk) visitFile(ctx context.Context, page, address string, width int, m
 		return "", fmt.Errorf("it is %d pixels wide where the page says %d", real.Stored.W, width)
 	}
 	extras := facts.Extras(data)
-	if len(d.Rules().Placing.Keep) > 0 { // the house lets some words stay: a packet of XMP
+	if len(v.desk.Rules().Placing.Keep) > 0 { // the house lets some words stay: a packet of XMP
 		extras = slices.DeleteFunc(extras, func(e string) bool { return e == "APP1" || e == "iTXt" })
 	}
 	if len(extras) > 0 {
@@ -251,6 +298,11 @@ func (d *Desk) fetch(ctx context.Context, address string) (data []byte, mediaTyp
 	return data, res.Header.Get("Content-Type"), err
 }
 
+func hashOfBytes(data []byte) string {
+	sum := sha256.Sum256(data)
+	return hex.EncodeToString(sum[:])
+}
+
 func atoi(s string) int {
 	n, _ := strconv.Atoi(s)
 	return n
@@ -263,7 +315,7 @@ func sorted(s []string) []string {
 
 // LivePage is a page that visitors see, with what was checked on it.
 type LivePage struct {
-	PageEntry
+	store.Page
 	URL    string
 	Report *Report
 }
@@ -279,7 +331,7 @@ func (d *Desk) LivePages() ([]LivePage, error) {
 		if !p.Live() {
 			continue
 		}
-		report, err := readReport(p.Page)
+		report, err := readReport(p)
 		if err != nil {
 			return nil, err
 		}

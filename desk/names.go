@@ -102,7 +102,7 @@ func (d *Desk) rename(s *store.Store, p *store.Picture, name string) error {
 	if err := s.AddStep(p, "Named "+name, d.who.Name, d.now()); err != nil { // indexes it, former names and all
 		return err
 	}
-	return d.trace(s, p.Section, "%s: named %s", cmp.Or(former, p.OriginalName), name)
+	return d.tracePicture(s, *p, "%s: named %s", cmp.Or(former, p.OriginalName), name)
 }
 
 // checkName refuses a name that breaks the convention or is taken.

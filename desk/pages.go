@@ -6,69 +6,26 @@ import (
 	"reflect"
 	"slices"
 
-	"mivlet/core/audit"
 	"mivlet/core/layout"
 	"mivlet/core/page"
 	"mivlet/store"
 )
 
-// PageEntry is a page in a list.
-type PageEntry struct {
-	store.Page
-	Differs bool // visitors see something else than the draft would give
-}
-
-// Pages returns all pages by section.
-func (d *Desk) Pages() ([]PageEntry, error) {
+// Pages returns all pages by section, with what is kept of their state up to date.
+func (d *Desk) Pages() ([]store.Page, error) {
 	if err := d.mayLook(); err != nil {
 		return nil, err
 	}
-	ps, err := d.store.Pages()
-	if err != nil {
+	if err := d.settle(false); err != nil {
 		return nil, err
 	}
-	all := make([]PageEntry, len(ps))
-	for i, p := range ps {
-		all[i].Page = p
-		if all[i].Differs, err = d.differs(p); err != nil {
-			return nil, err
-		}
-	}
-	return all, nil
-}
-
-// differs reports whether what the draft would give is something else than what
-// visitors see: because the page, one of its pictures or the rules were changed.
-func (d *Desk) differs(p store.Page) (bool, error) {
-	if !p.Live() {
-		return false, nil
-	}
-	now, err := d.print(p)
-	return now != p.LivePrint, err
-}
-
-// print stands for all that a page gives visitors: its document, the measures and
-// sections of the house, and of each picture its place, name, words and the keys of
-// its cuts.
-func (d *Desk) print(p store.Page) (string, error) {
-	r := d.Rules()
-	parts := []any{p.Doc, p.Section, p.Slug, r.Sections, r.Placing}
-	for _, at := range p.Doc.Stands(r) {
-		if at.Waits() {
-			continue
-		}
-		pic, err := d.store.Picture(at.Picture)
-		if err != nil {
-			return "", err
-		}
-		parts = append(parts, pic.Section, pic.Work.Name, AltOf(at.Placement, pic), d.cutKey(pic, at.Slot), at.Place.Sizes())
-	}
-	return fingerprint(12, parts...), nil
+	return d.store.Pages()
 }
 
 // PageView is a page on its screen.
 type PageView struct {
-	PageEntry
+	store.Page
+	Seen     Seen // what whoever looks at it would sign
 	Blocks   []BlockView
 	Findings []PageFinding
 	Report   *Report // of the last publishing
@@ -126,49 +83,34 @@ func (d *Desk) Page(id uint) (PageView, error) {
 	if err := d.mayLook(); err != nil {
 		return PageView{}, err
 	}
-	p, err := d.store.Page(id)
+	n, err := d.snap(id)
 	if err != nil {
-		return PageView{}, missing(err, "The page")
+		return PageView{}, err
 	}
-	v := PageView{PageEntry: PageEntry{Page: p}}
-	if v.Differs, err = d.differs(p); err != nil {
-		return v, err
-	}
-	if v.Blocks, v.Findings, err = d.blocks(p); err != nil {
-		return v, err
-	}
+	v := PageView{Page: n.Page, Seen: n.seen()}
+	v.Differs = n.differs()
+	v.Blocks, v.Findings = d.blocks(n)
 	if v.Steps, err = d.store.PageSteps(id); err != nil {
 		return v, err
 	}
-	v.Report, err = readReport(p)
+	v.Report, err = readReport(n.Page)
 	return v, err
 }
 
 // blocks returns the blocks of a page with their pictures and findings.
-func (d *Desk) blocks(p store.Page) ([]BlockView, []PageFinding, error) {
-	pictures, err := d.picturesOf(p.Doc)
-	if err != nil {
-		return nil, nil, err
-	}
-	r := d.Rules()
+func (d *Desk) blocks(n *snapshot) ([]BlockView, []PageFinding) {
 	shown := map[string][]StandView{}
-	weights := map[string]int64{}
-	for _, at := range p.Doc.Stands(r) {
+	for _, at := range n.Doc.Stands(n.house.Rules) {
 		v := StandView{Stand: at}
-		if pic, ok := pictures[at.Picture]; ok {
+		if pic, ok := n.pictures[at.Picture]; ok {
 			v.Shows = &pic
-			if v.Cuts, err = d.store.Cuts(pic.ID, d.cutKey(pic, at.Slot)); err != nil {
-				return nil, nil, err
-			}
-			for _, c := range v.Cuts {
-				weights[audit.WeightOf(at.Block, at.Nth)] = max(weights[audit.WeightOf(at.Block, at.Nth)], c.Bytes)
-			}
+			v.Cuts = n.madeFor(pic, at.Slot)
 		}
 		shown[at.Block] = append(shown[at.Block], v)
 	}
-	all := d.findings(p.Doc, pictures, weights)
-	views := make([]BlockView, len(p.Doc.Blocks))
-	for i, b := range p.Doc.Blocks {
+	all := d.findings(n)
+	views := make([]BlockView, len(n.Doc.Blocks))
+	for i, b := range n.Doc.Blocks {
 		views[i] = BlockView{Block: b, Shown: shown[b.ID]}
 		for _, f := range all {
 			if f.Block == b.ID {
@@ -176,20 +118,7 @@ func (d *Desk) blocks(p store.Page) ([]BlockView, []PageFinding, error) {
 			}
 		}
 	}
-	return views, all, nil
-}
-
-// picturesOf returns the pictures of a page by their numbers.
-func (d *Desk) picturesOf(doc page.Doc) (map[uint]store.Picture, error) {
-	all := map[uint]store.Picture{}
-	for _, id := range doc.Pictures() {
-		pic, err := d.store.Picture(id)
-		if err != nil {
-			return nil, err
-		}
-		all[id] = pic
-	}
-	return all, nil
+	return views, all
 }
 
 // mayWorkOn refuses those who do not work for the section of a page.
@@ -265,24 +194,25 @@ func inOne(a, b []uint) []uint {
 
 // restation moves pictures to the shelf while a page has them, and back to the
 // bench when none does.
-func restation(s *store.Store, pictures []uint) error {
-	if len(pictures) == 0 {
-		return nil
-	}
-	pages, err := s.Pages()
+func restation(s *store.Store, ids []uint) error {
+	pictures, err := s.PicturesIn(ids)
 	if err != nil {
 		return err
 	}
-	for _, id := range pictures {
-		pic, err := s.Picture(id)
-		if errors.Is(err, store.ErrNotFound) {
-			return refuse(Missing, "A picture that stood there was thrown away for good.", "Nothing was changed; place another one.")
-		}
-		if err != nil {
-			return err
+	placed, err := s.PlacedAmong(ids)
+	if err != nil {
+		return err
+	}
+	for _, id := range ids {
+		pic, there := pictures[id]
+		if !there || pic.Station == store.Bin {
+			if placed[id] {
+				return refuse(Missing, "A picture that stood there was thrown away.", "Nothing was changed; place another one.")
+			}
+			continue
 		}
 		want := store.Bench
-		if len(pagesWith(pages, id)) > 0 && pic.Work.Name != "" { // who has no name is still worked on
+		if placed[id] && pic.Work.Name != "" { // who has no name is still worked on
 			want = store.Shelf
 		}
 		if pic.Station != want {
@@ -299,17 +229,4 @@ func stale(err error) error {
 		return &Refusal{Clash, "Somebody else changed the page in the meantime.", "This is how it is now; do it again if it is still right.", err}
 	}
 	return err
-}
-
-// pagesWith returns the titles of the pages that show a picture.
-func pagesWith(pages []store.Page, picture uint) []string {
-	var on []string
-	for _, p := range pages {
-		for _, id := range p.Doc.Pictures() {
-			if id == picture {
-				on = append(on, p.Doc.Title)
-			}
-		}
-	}
-	return on
 }

@@ -1,18 +1,21 @@
 package desk
 
 import (
+	"cmp"
+	"crypto/rand"
+	"crypto/subtle"
 	"errors"
 	"fmt"
 	"regexp"
 	"slices"
 	"strings"
 	"sync"
-	"time"
 	"unicode/utf8"
 
 	"github.com/alexedwards/argon2id"
 	"gorm.io/gorm"
 
+	"mivlet/core/words"
 	"mivlet/store"
 )
 
@@ -32,15 +35,16 @@ var nobodysHash = sync.OnceValue(func() string {
 	return h
 })
 
-// SignIn checks a login and a password. from is where the try comes from. After
-// some failures it is refused for a while.
+// SignIn checks a login and a password. from is where the try comes from. After some
+// failures of the account, or very many from one address, it is refused for a while.
+// What fails is in the trail.
 func (d *Desk) SignIn(login, password, from string) (Person, error) {
-	now := d.now()
-	keys := []string{"login " + login, "from " + from}
-	if wait := d.slowdown.wait(now, keys...); wait > 0 {
-		return Person{}, refuse(TooSoon, fmt.Sprintf("That went wrong too often. Wait %d seconds.", int(wait/time.Second)+1), "Then try again, or ask a keeper for a new password.")
+	login = strings.TrimSpace(login)
+	right, err := d.guess(login, from)
+	if err != nil {
+		return Person{}, err
 	}
-	p, err := d.store.PersonByLogin(strings.TrimSpace(login))
+	p, err := d.store.PersonByLogin(login)
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return Person{}, err
 	}
@@ -48,15 +52,18 @@ func (d *Desk) SignIn(login, password, from string) (Person, error) {
 	if hash == "" || p.Away {
 		hash = nobodysHash()
 	}
-	match, err := argon2id.ComparePasswordAndHash(password, hash)
+	match, err := d.matches(password, hash)
 	if err != nil {
 		return Person{}, err
 	}
 	if !match || p.Password == "" || p.Away {
-		d.slowdown.fail(now, keys...)
-		return Person{}, refuse(Bad, "Name and password do not go together.", "Look at both and try again.")
+		whom := "a sign-in name that nobody has" // it may be a password in the wrong field
+		if p.ID != 0 {
+			whom = p.Login
+		}
+		return Person{}, cmp.Or(d.As(Person{Name: "Nobody signed in"}).trace(d.store, "", "A sign-in failed: %s, from %s", whom, from), errWrong())
 	}
-	d.slowdown.succeed(keys...)
+	right()
 	who := personOf(p)
 	return who, d.As(who).trace(d.store, "", "Signed in")
 }
@@ -105,14 +112,27 @@ func (d *Desk) NeedsKeeper() (bool, error) {
 	return n == 0, err
 }
 
-// FirstKeeper makes the account of the first keeper. It works once.
-func (d *Desk) FirstKeeper(name, login, password string) (Person, error) {
-	p := store.Person{Name: strings.TrimSpace(name), Login: strings.TrimSpace(login), Keeper: true, CreatedAt: d.now()}
+// FirstCode is the code that the first keeper is asked for: it is told on the machine
+// that Mivlet runs on, so that nobody else on the network takes the house. It is another
+// one at each start.
+func (d *Desk) FirstCode() string { return d.firstCode }
+
+// FirstKeeper makes the account of the first keeper, for whoever has the code that was
+// told on the machine. It works once. from is where the try comes from.
+func (d *Desk) FirstKeeper(name, login, password, code, from string) (Person, error) {
+	right, err := d.guess("first keeper", from)
+	if err != nil {
+		return Person{}, err
+	}
+	if subtle.ConstantTimeCompare([]byte(strings.ToUpper(strings.TrimSpace(code))), []byte(d.firstCode)) != 1 {
+		return Person{}, refuse(Bad, "That is not the code of this start.", "It stands where Mivlet was started, below its address.")
+	}
+	right()
+	p := store.Person{Name: words.VisibleLine(name, mostPerson), Login: strings.TrimSpace(login), Keeper: true, CreatedAt: d.now()}
 	if err := checkAccount(p, password, true); err != nil {
 		return Person{}, err
 	}
-	var err error
-	if p.Password, err = argon2id.CreateHash(password, argon2id.DefaultParams); err != nil {
+	if p.Password, err = d.hashed(password); err != nil {
 		return Person{}, err
 	}
 	err = d.store.Tx(func(s *store.Store) error {
@@ -129,6 +149,37 @@ func (d *Desk) FirstKeeper(name, login, password string) (Person, error) {
 		return d.As(personOf(p)).trace(s, "", "Became the first keeper")
 	})
 	return personOf(p), err
+}
+
+// mostPerson is the most characters of a person's name.
+const mostPerson = 80
+
+// Recover gives a keeper who cannot sign in any more a new password, and ends all of
+// their sessions: an act of whoever runs the machine, told in the trail.
+func (d *Desk) Recover(login string) (password string, err error) {
+	if err := d.mayKeep(); err != nil {
+		return "", err
+	}
+	password = strings.ToLower(strings.Join([]string{rand.Text()[:5], rand.Text()[:5], rand.Text()[:5], rand.Text()[:5]}, "-"))
+	hash, err := d.hashed(password)
+	if err != nil {
+		return "", err
+	}
+	return password, d.store.Tx(func(s *store.Store) error {
+		p, err := s.PersonByLogin(strings.TrimSpace(login))
+		if errors.Is(err, store.ErrNotFound) || err == nil && (!p.Keeper || p.Away) {
+			return refuse(Missing, fmt.Sprintf("No keeper signs in as %q.", login), "Give the sign-in name of a keeper.")
+		}
+		if err != nil {
+			return err
+		}
+		p.Password = hash
+		p.Epoch++
+		if err := s.SavePerson(&p); err != nil {
+			return err
+		}
+		return d.trace(s, "", "Gave %s a new password on the machine itself", p.Name)
+	})
 }
 
 // Account is what a keeper says of a person.
@@ -150,7 +201,7 @@ func (d *Desk) SaveAccount(a Account) (uint, error) {
 	hash := ""
 	if a.Password != "" {
 		var err error
-		if hash, err = argon2id.CreateHash(a.Password, argon2id.DefaultParams); err != nil {
+		if hash, err = d.hashed(a.Password); err != nil {
 			return 0, err
 		}
 	}
@@ -163,7 +214,7 @@ func (d *Desk) SaveAccount(a Account) (uint, error) {
 				return missing(err, "That person")
 			}
 		}
-		p.Name, p.Login, p.Keeper, p.Roles = strings.TrimSpace(a.Name), strings.TrimSpace(a.Login), a.Keeper, nil
+		p.Name, p.Login, p.Keeper, p.Roles = words.VisibleLine(a.Name, mostPerson), strings.TrimSpace(a.Login), a.Keeper, nil
 		if err := checkAccount(p, a.Password, a.ID == 0); err != nil {
 			return err
 		}
@@ -195,6 +246,9 @@ func (d *Desk) SaveAccount(a Account) (uint, error) {
 		id = p.ID
 		return d.trace(s, "", "Set the account of %s: %s", p.Name, rolesInWords(personOf(p), p.Away))
 	})
+	if err == nil {
+		d.stirAll()
+	}
 	return id, err
 }
 
@@ -263,13 +317,22 @@ func (d *Desk) SetOwnPassword(old, fresh string) (Person, error) {
 	if p.Password == "" {
 		return Person{}, refuse(Clash, "People of the demo have no password.", "They sign in with one click.")
 	}
-	if match, err := argon2id.ComparePasswordAndHash(old, p.Password); err != nil || !match {
-		return Person{}, errors.Join(err, refuse(Bad, "The old password is another one.", "Nothing was changed."))
+	right, err := d.guess(p.Login, "the own account")
+	if err != nil {
+		return Person{}, err
 	}
+	match, err := d.matches(old, p.Password)
+	if err != nil {
+		return Person{}, err
+	}
+	if !match {
+		return Person{}, cmp.Or(d.trace(d.store, "", "Changing the own password failed: the old one was another"), error(refuse(Bad, "The old password is another one.", "Nothing was changed.")))
+	}
+	right()
 	if err := checkAccount(p, fresh, true); err != nil {
 		return Person{}, err
 	}
-	if p.Password, err = argon2id.CreateHash(fresh, argon2id.DefaultParams); err != nil {
+	if p.Password, err = d.hashed(fresh); err != nil {
 		return Person{}, err
 	}
 	return d.newEpoch(p, "Changed the own password")
@@ -296,6 +359,7 @@ func (d *Desk) newEpoch(p store.Person, what string) (Person, error) {
 		}
 		return d.trace(s, "", "%s", what)
 	})
+	d.stirAll()
 	return personOf(p), err
 }
 

@@ -109,6 +109,24 @@ func (d *Desk) mine(s *store.Store, id uint) (store.Picture, error) {
 	return p, d.mayWork(p.Section)
 }
 
+// visible returns a picture that whoever is at the desk may look at. What has only
+// arrived, and what lies in the bin, is seen by its own section alone.
+func (d *Desk) visible(id uint) (store.Picture, error) {
+	if err := d.mayLook(); err != nil {
+		return store.Picture{}, err
+	}
+	p, err := d.store.Picture(id)
+	if err != nil {
+		return p, missing(err, "The picture")
+	}
+	if !d.sees(p) {
+		return store.Picture{}, d.mayWork(p.Section)
+	}
+	return p, nil
+}
+
+func (d *Desk) sees(p store.Picture) bool { return p.Shelved || d.who.CanWork(p.Section) }
+
 func (d *Desk) sectionTitle(code string) string {
 	if s, ok := d.Rules().Section(code); ok {
 		return s.Title
@@ -119,4 +137,9 @@ func (d *Desk) sectionTitle(code string) string {
 // trace writes into the trail who did what.
 func (d *Desk) trace(s *store.Store, section, what string, args ...any) error {
 	return s.AddTrace(store.Trace{At: d.now(), PersonID: d.who.ID, Person: d.who.Name, Section: section, What: fmt.Sprintf(what, args...)})
+}
+
+// tracePicture is trace for what was done with a picture.
+func (d *Desk) tracePicture(s *store.Store, p store.Picture, what string, args ...any) error {
+	return s.AddTrace(store.Trace{At: d.now(), PersonID: d.who.ID, Person: d.who.Name, Section: p.Section, PictureID: p.ID, What: fmt.Sprintf(what, args...)})
 }

@@ -41,10 +41,10 @@ func (d *Desk) Insert(pageID uint, at page.Gap, p page.Placement) (block string,
 
 // placeable returns a picture that can stand on a page.
 func (d *Desk) placeable(id uint) (store.Picture, error) {
-	pic, err := d.store.Picture(id)
+	pic, err := d.visible(id)
 	switch {
 	case err != nil:
-		return pic, missing(err, "The picture")
+		return pic, err
 	case pic.Station == store.Bin:
 		return pic, refuse(Bad, nameOr(pic)+" lies in the bin.", "Bring it back first.")
 	case pic.Station == store.Arrivals:

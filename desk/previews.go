@@ -22,74 +22,89 @@ const (
 	lookSide    = 1200
 )
 
-// source returns the decoded original of a picture, decoding it at most once
-// at a time.
-func (d *Desk) source(p store.Picture) (*raster.Source, error) {
+// source returns the decoded original of a picture. It is decoded at most once at a
+// time; done says that whoever asked has no more use for it.
+func (d *Desk) source(p store.Picture) (s *raster.Source, done func(), err error) {
 	return d.decoded(p.OriginalHash, &p.Facts)
 }
 
 // preview returns the decoded working copy of a picture.
-func (d *Desk) preview(p store.Picture) (*raster.Source, error) {
-	p, err := d.withPreviews(p)
+func (d *Desk) preview(p store.Picture) (s *raster.Source, done func(), err error) {
+	p, err = d.withPreviews(p)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	return d.decoded(p.PreviewHash, nil)
 }
 
-// decoded returns a kept file as pixels. known are its facts; nil has them read
-// where the file must be opened anyway.
-func (d *Desk) decoded(hash string, known *facts.Facts) (*raster.Source, error) {
-	if s := d.sources.get(hash); s != nil {
-		return s, nil
+// decoded returns a kept file as pixels. known are its facts; nil has them read from
+// its head. Room for the pixels is held until done, whether they were decoded just now
+// or before.
+func (d *Desk) decoded(hash string, known *facts.Facts) (s *raster.Source, done func(), err error) {
+	f, err := d.store.Blobs.Open(hash)
+	if err != nil {
+		return nil, nil, err
 	}
-	v, err, _ := d.once.Do("decode "+hash, func() (any, error) {
+	defer f.Close()
+	if known == nil {
+		read, err := facts.Read(f)
+		if err != nil {
+			return nil, nil, err
+		}
+		known = &read
+	}
+	if err := d.limits().CheckStill(*known); err != nil {
+		return nil, nil, d.refuseFile("The picture", err)
+	}
+	if done, err = d.budget.take(d.ctx, raster.Cost(*known, 1)); err != nil {
+		return nil, nil, err
+	}
+	s, err = shared(d, "decode "+hash, func() (*raster.Source, error) {
 		if s := d.sources.get(hash); s != nil {
 			return s, nil
 		}
-		f, err := d.store.Blobs.Open(hash)
+		s, err := raster.Decode(patient{f, d.ctx}, *known, d.limits())
 		if err != nil {
-			return nil, err
+			return nil, d.orGaveUp(err)
 		}
-		defer f.Close()
-		if known == nil {
-			read, err := facts.Read(f)
-			if err != nil {
-				return nil, err
-			}
-			known = &read
-		}
-		s, err := raster.Decode(f, *known, d.limits())
-		if err == nil {
-			d.sources.put(hash, s)
-		}
-		return s, err
+		d.sources.put(hash, s)
+		return s, nil
 	})
 	if err != nil {
-		return nil, err
+		done()
+		return nil, nil, err
 	}
-	return v.(*raster.Source), nil
+	return s, done, nil
 }
 
 // withPreviews returns p with its working copy made.
 func (d *Desk) withPreviews(p store.Picture) (store.Picture, error) {
-	if p.PreviewHash != "" {
+	if p.PreviewHash != "" && d.store.Blobs.Has(p.PreviewHash) {
 		return p, nil
 	}
-	v, err, _ := d.once.Do("preview "+p.OriginalHash, func() (any, error) {
-		s, err := d.source(p)
+	made, err := shared(d, "preview "+p.OriginalHash, func() (store.Picture, error) {
+		s, done, err := d.source(p)
 		if err != nil {
-			return nil, err
+			return p, err
 		}
+		defer done()
 		err = d.makePreview(&p, s)
 		return p, err
 	})
 	if err != nil {
 		return p, err
 	}
-	made := v.(store.Picture)
 	p.PreviewHash, p.TwinA, p.TwinB, p.TwinC = made.PreviewHash, made.TwinA, made.TwinB, made.TwinC
-	return p, d.store.SetPreview(p)
+	there, err := d.store.SetPreview(p)
+	return p, d.recorded(there, err, p.PreviewHash)
+}
+
+// recorded is unlessGone for a record that says whether its picture is still there.
+func (d *Desk) recorded(there bool, err error, hash string) error {
+	if err == nil && !there {
+		err = store.ErrNotFound
+	}
+	return d.unlessGone(err, hash)
 }
 
 // Warm makes the previews that are missing, what waits first, so that no screen
@@ -170,23 +185,25 @@ func (d *Desk) withLook(p store.Picture, large bool) (store.Picture, error) {
 	if large {
 		side, hash = lookSide, &p.LookHash
 	}
-	if *hash != "" {
+	if *hash != "" && d.store.Blobs.Has(*hash) {
 		return p, nil
 	}
-	v, err, _ := d.once.Do(fmt.Sprintf("look %s %d", key, side), func() (any, error) { return d.makeLook(p, side) })
+	made, err := shared(d, fmt.Sprintf("look %s %d", key, side), func() (string, error) { return d.makeLook(p, side) })
 	if err != nil {
 		return p, err
 	}
-	*hash = v.(string)
-	return p, d.store.SetLooks(p.ID, key, p.ThumbHash, p.LookHash)
+	*hash = made
+	there, err := d.store.SetLooks(p)
+	return p, d.recorded(there, err, made)
 }
 
 // makeLook keeps a copy of a picture as its recipe has it, inside a square.
 func (d *Desk) makeLook(p store.Picture, side int) (string, error) {
-	src, err := d.preview(p)
+	src, done, err := d.preview(p)
 	if err != nil {
 		return "", err
 	}
+	defer done()
 	view := p.Work.Recipe.View(p.Facts.Upright()).Scaled(p.Facts.Upright(), src.Upright())
 	seen := fit.SizeOf(view.Seen())
 	size := seen
@@ -219,9 +236,9 @@ func (d *Desk) look(id uint, large bool) (Shown, string, error) {
 	if err := d.mayLook(); err != nil {
 		return Shown{}, "", err
 	}
-	p, err := d.store.Picture(id)
+	p, err := d.visible(id)
 	if err != nil {
-		return Shown{}, "", missing(err, "The picture")
+		return Shown{}, "", err
 	}
 	if p, err = d.withLook(p, large); err != nil {
 		return Shown{}, "", err

@@ -15,6 +15,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"mivlet/core/audit"
+	"mivlet/core/consent"
 	"mivlet/core/page"
 	"mivlet/core/recipe"
 	"mivlet/core/rules"
@@ -38,7 +39,7 @@ const (
 // useCases are all that can be done at a desk: what it needs, and a try at it on
 // things of the section juniors. Only whether it is refused for want of a right
 // counts here.
-func useCases(b *bench, picture uint) map[string]struct {
+func useCases(b *bench, picture, doomed uint) map[string]struct {
 	need need
 	try  func(*desk.Desk) error
 } {
@@ -51,24 +52,34 @@ func useCases(b *bench, picture uint) map[string]struct {
 			_, err := d.Arrive("a.txt", bytes.NewReader([]byte("no")), "juniors")
 			return err
 		}},
-		"Waiting":   {look, func(d *desk.Desk) error { _, err := d.Waiting(); return err }},
-		"ThrowAway": {work, func(d *desk.Desk) error { return d.ThrowAway(picture) }},
-		"BringBack": {work, func(d *desk.Desk) error { return d.BringBack(picture) }},
-		"Binned":    {look, func(d *desk.Desk) error { _, err := d.Binned(); return err }},
-		"Bench":     {work, func(d *desk.Desk) error { _, err := d.Bench(picture); return err }},
-		"OnBench":   {look, func(d *desk.Desk) error { _, err := d.OnBench(); return err }},
-		"SetSlot":   {work, func(d *desk.Desk) error { return d.SetSlot(picture, "column") }},
-		"SetFrame":  {work, func(d *desk.Desk) error { return d.SetFrame(picture, image.Rect(0, 0, 900, 600)) }},
-		"SetName":   {work, func(d *desk.Desk) error { return d.SetName(picture, "juniors-boat") }},
-		"GoTo":      {work, func(d *desk.Desk) error { return d.GoTo(picture, 0) }},
-		"MakeCuts":  {work, func(d *desk.Desk) error { _, err := d.MakeCuts(picture, "thumb"); return err }},
-		"OpenCut":   {look, func(d *desk.Desk) error { _, err := d.OpenCut("x"); return err }},
-		"Measured":  {work, func(d *desk.Desk) error { _, err := d.Measured(picture, image.Rectangle{}, ""); return err }},
-		"CheckLive": {look, func(d *desk.Desk) error { _, err := d.CheckLive(ctx, b.page); return err }},
-		"LivePages": {look, func(d *desk.Desk) error { _, err := d.LivePages(); return err }},
-		"Pages":     {look, func(d *desk.Desk) error { _, err := d.Pages(); return err }},
-		"Page":      {look, func(d *desk.Desk) error { _, err := d.Page(b.page); return err }},
-		"Counts":    {look, func(d *desk.Desk) error { _, err := d.Counts(); return err }},
+		"Waiting":       {look, func(d *desk.Desk) error { _, err := d.Waiting(); return err }},
+		"ThrowAwayFrom": {work, func(d *desk.Desk) error { return d.ThrowAwayFrom(ctx, doomed, plainLayout) }},
+		"Withdraw":      {work, func(d *desk.Desk) error { return d.Withdraw(ctx, picture) }},
+		"Exposures":     {work, func(d *desk.Desk) error { _, err := d.Exposures(picture); return err }},
+		"Erase":         {keep, func(d *desk.Desk) error { _, err := d.Erase(ctx, doomed, desk.Erasing{}); return err }},
+		"PutBackWords":  {work, func(d *desk.Desk) error { return d.PutBackWords(b.page, 1) }},
+		"SetConsent":    {work, func(d *desk.Desk) error { return d.SetConsent(picture, "", consent.Entry{State: consent.Nobody}, "") }},
+		"DropConsent":   {work, func(d *desk.Desk) error { return d.DropConsent(picture, "x", "", "") }},
+		"OpenOriginal":  {work, func(d *desk.Desk) error { _, _, err := d.OpenOriginal(picture); return err }},
+		"Tidy":          {keep, func(d *desk.Desk) error { return d.Tidy() }},
+		"Recover":       {keep, func(d *desk.Desk) error { _, err := d.Recover("nobody"); return err }},
+		"ThrowAway":     {work, func(d *desk.Desk) error { return d.ThrowAway(doomed) }},
+		"BringBack":     {work, func(d *desk.Desk) error { return d.BringBack(doomed) }},
+		"Binned":        {look, func(d *desk.Desk) error { _, err := d.Binned(); return err }},
+		"Bench":         {work, func(d *desk.Desk) error { _, err := d.Bench(picture); return err }},
+		"OnBench":       {look, func(d *desk.Desk) error { _, err := d.OnBench(); return err }},
+		"SetSlot":       {work, func(d *desk.Desk) error { return d.SetSlot(picture, "column") }},
+		"SetFrame":      {work, func(d *desk.Desk) error { return d.SetFrame(picture, image.Rect(0, 0, 900, 600)) }},
+		"SetName":       {work, func(d *desk.Desk) error { return d.SetName(picture, "juniors-boat") }},
+		"GoTo":          {work, func(d *desk.Desk) error { return d.GoTo(picture, 0) }},
+		"MakeCuts":      {work, func(d *desk.Desk) error { _, err := d.MakeCuts(picture, "thumb"); return err }},
+		"OpenCut":       {look, func(d *desk.Desk) error { _, err := d.OpenCut("x"); return err }},
+		"Measured":      {work, func(d *desk.Desk) error { _, err := d.Measured(picture, image.Rectangle{}, ""); return err }},
+		"CheckLive":     {look, func(d *desk.Desk) error { _, err := d.CheckLive(ctx, b.page); return err }},
+		"LivePages":     {look, func(d *desk.Desk) error { _, err := d.LivePages(); return err }},
+		"Pages":         {look, func(d *desk.Desk) error { _, err := d.Pages(); return err }},
+		"Page":          {look, func(d *desk.Desk) error { _, err := d.Page(b.page); return err }},
+		"Counts":        {look, func(d *desk.Desk) error { _, err := d.Counts(); return err }},
 		"Insert": {work, func(d *desk.Desk) error {
 			_, err := d.Insert(b.page, page.Gap{}, page.Placement{Picture: picture, Slot: "column"})
 			return err
@@ -124,7 +135,7 @@ func useCases(b *bench, picture uint) map[string]struct {
 			return err
 		}},
 		"PageStep": {work, func(d *desk.Desk) error { return d.PageStep(b.page, 1, 0) }},
-		"Publish":  {publish, func(d *desk.Desk) error { _, err := d.Publish(ctx, b.page, 1, "", plainLayout); return err }},
+		"Publish":  {publish, func(d *desk.Desk) error { _, err := d.Publish(ctx, b.page, desk.Seen{}, "", plainLayout); return err }},
 		"Thumb":    {look, func(d *desk.Desk) error { _, _, err := d.Thumb(picture); return err }},
 		"Look":     {look, func(d *desk.Desk) error { _, _, err := d.Look(picture); return err }},
 		"Send": {work, func(d *desk.Desk) error {
@@ -132,8 +143,8 @@ func useCases(b *bench, picture uint) map[string]struct {
 		}},
 		"ExampleName": {look, func(d *desk.Desk) error { _, _, err := d.ExampleName(rules.Default()); return err }},
 		"Edit":        {work, func(d *desk.Desk) error { return d.Edit(picture, recipe.Edit{Op: recipe.OpTurn, Degrees: 90}) }},
-		"SetVeil":     {work, func(d *desk.Desk) error { return d.SetVeil(picture, -1, 0, veil.Veil{}) }},
-		"DropVeil":    {work, func(d *desk.Desk) error { return d.DropVeil(picture, -1, 0) }},
+		"SetVeil":     {work, func(d *desk.Desk) error { return d.SetVeil(picture, desk.Newest, veil.Veil{}) }},
+		"DropVeil":    {work, func(d *desk.Desk) error { return d.DropVeil(picture, desk.Newest, "x") }},
 		"RepeatVeils": {work, func(d *desk.Desk) error { _, err := d.RepeatVeils(picture); return err }},
 		"TrimBorder":  {work, func(d *desk.Desk) error { return d.TrimBorder(picture) }},
 		"Stage":       {work, func(d *desk.Desk) error { _, err := d.Stage(picture, -1); return err }},
@@ -171,7 +182,7 @@ func useCases(b *bench, picture uint) map[string]struct {
 		"DropFolder":   {work, func(d *desk.Desk) error { return d.DropFolder("juniors", "nothing") }},
 		"NewVariant":   {work, func(d *desk.Desk) error { _, err := d.NewVariant(picture); return err }},
 		"SwapFile":     {work, func(d *desk.Desk) error { _, err := d.SwapFile(picture, "a", bytes.NewReader(nil)); return err }},
-		"SetWords":     {work, func(d *desk.Desk) error { return d.SetWords(picture, desk.Words{Alt: "A boat"}) }},
+		"SetWords":     {work, func(d *desk.Desk) error { return d.SetWords(picture, desk.Newest, desk.Words{Alt: "A boat"}) }},
 		"CheckWords":   {work, func(d *desk.Desk) error { _, err := d.CheckWords(picture, desk.Words{}); return err }},
 		"EmptyBin":     {keep, func(d *desk.Desk) error { _, err := d.EmptyBin(); return err }},
 		"InsertCard":   {measure, func(d *desk.Desk) error { return d.InsertCard(true) }},
@@ -197,7 +208,7 @@ func useCases(b *bench, picture uint) map[string]struct {
 		"DemoPeople":     {anybody, func(d *desk.Desk) error { _, err := d.DemoPeople(); return err }},
 		"Returning":      {anybody, func(d *desk.Desk) error { _, _, err := d.Returning(1, 0); return err }},
 		"NeedsKeeper":    {anybody, func(d *desk.Desk) error { _, err := d.NeedsKeeper(); return err }},
-		"FirstKeeper":    {anybody, func(d *desk.Desk) error { _, err := d.FirstKeeper("", "", ""); return err }},
+		"FirstKeeper":    {anybody, func(d *desk.Desk) error { _, err := d.FirstKeeper("", "", "", "", ""); return err }},
 		"SaveAccount":    {keep, func(d *desk.Desk) error { _, err := d.SaveAccount(desk.Account{Name: "x"}); return err }},
 		"SetOwnPassword": {look, func(d *desk.Desk) error { _, err := d.SetOwnPassword("a", "b"); return err }},
 		"People":         {keep, func(d *desk.Desk) error { _, err := d.People(); return err }},
@@ -218,7 +229,7 @@ func useCases(b *bench, picture uint) map[string]struct {
 
 // notUseCases are methods that do nothing to the house's things, or check a
 // right of their own kind.
-var notUseCases = []string{"As", "Who", "Rules", "SiteURL", "TooLarge", "TooSmallFor", "Sides", "Warm", "EndJobs", "Propose", "DemoSignIn", "SignOutEverywhere"}
+var notUseCases = []string{"As", "Who", "Rules", "SiteURL", "TooLarge", "TooSmallFor", "Sides", "Warm", "EndJobs", "Propose", "DemoSignIn", "SignOutEverywhere", "In", "Upkeep", "FirstCode"}
 
 // The whole matrix: every use case as everybody, refused or not exactly as the
 // roles say.
@@ -253,7 +264,7 @@ func TestEveryUseCaseForEverybody(t *testing.T) {
 		any  bool
 	}{b.As(desk.Person{}), anybody, false}
 
-	cases := useCases(b, picture)
+	cases := useCases(b, picture, b.ready("juniors-doomed", 2))
 	for method := range reflect.TypeFor[*desk.Desk]().Methods() {
 		_, known := cases[method.Name]
 		assert.True(t, known || slices.Contains(notUseCases, method.Name), "%s is in no line of the matrix", method.Name)
@@ -290,12 +301,12 @@ func TestSigningIn(t *testing.T) {
 	first, err := b.NeedsKeeper()
 	require.NoError(t, err)
 	assert.True(t, first)
-	_, err = b.FirstKeeper("Ines", "ines", "short")
+	_, err = b.FirstKeeper("Ines", "ines", "short", b.FirstCode(), "here")
 	refusal(t, err, desk.Bad, "at least 10")
-	who, err := b.FirstKeeper("Ines Varrow", "ines", "four words in a row")
+	who, err := b.FirstKeeper("Ines Varrow", "ines", "four words in a row", b.FirstCode(), "here")
 	require.NoError(t, err)
 	assert.True(t, who.Keeper)
-	_, err = b.FirstKeeper("Odo", "odo", "four other words in")
+	_, err = b.FirstKeeper("Odo", "odo", "four other words in", b.FirstCode(), "here")
 	refusal(t, err, desk.Clash, "keeper already")
 
 	again, err := b.SignIn("INES", "four words in a row", "here")
@@ -317,8 +328,10 @@ func TestSigningIn(t *testing.T) {
 	}
 	_, err = b.SignIn("ines", "four words in a row", "there")
 	refusal(t, err, desk.TooSoon, "Wait")
-	_, err = b.SignIn("somebody", "else entirely", "there")
+	_, err = b.SignIn("INES", "four words in a row", "elsewhere")
 	refusal(t, err, desk.TooSoon, "Wait")
+	_, err = b.SignIn("somebody", "else entirely", "there")
+	refusal(t, err, desk.Bad, "do not go together")
 	b.now = b.now.Add(time.Minute)
 	_, err = b.SignIn("ines", "four words in a row", "there")
 	require.NoError(t, err, "after the wait it goes on")
@@ -326,7 +339,7 @@ func TestSigningIn(t *testing.T) {
 
 func TestAccountsAndSessionsThatEnd(t *testing.T) {
 	b := fresh(t)
-	keeper, err := b.FirstKeeper("Ines", "ines", "four words in a row")
+	keeper, err := b.FirstKeeper("Ines", "ines", "four words in a row", b.FirstCode(), "here")
 	require.NoError(t, err)
 	d := b.As(keeper)
 	id, err := d.SaveAccount(desk.Account{Name: "Odo", Login: "odo", Password: "a paddle on the lake", Roles: map[string]desk.Role{"juniors": desk.Contributor}})
@@ -352,6 +365,7 @@ func TestAccountsAndSessionsThatEnd(t *testing.T) {
 	refusal(t, err, desk.Clash, "no keeper left")
 	trail, err := d.Trail(store.TrailFilter{})
 	require.NoError(t, err)
-	assert.Contains(t, trail[0].What, "may not sign in")
-	assert.Equal(t, "Ines", trail[0].Person)
+	assert.Contains(t, trail[0].What, "A sign-in failed: odo")
+	assert.Contains(t, trail[1].What, "may not sign in")
+	assert.Equal(t, "Ines", trail[1].Person)
 }

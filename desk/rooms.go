@@ -48,8 +48,12 @@ func (d *Desk) EnterPage(id uint) (*Visit, error) {
 // BeAt notes where on a page whoever is at the desk is at work, such as at a block;
 // "" for nowhere. Others who have the page open are shown it.
 func (d *Desk) BeAt(id uint, place string) error {
-	if err := d.mayWorkOn(id); err != nil {
+	p, err := d.ownPage(id)
+	if err != nil {
 		return err
+	}
+	if _, there := p.Doc.Block(place); place != "" && !there {
+		return refuse(Missing, "There is no such place on the page.", "Look at the page as it is now.")
 	}
 	r := &d.rooms
 	r.mu.Lock()
@@ -102,6 +106,16 @@ func (v *Visit) Leave() {
 	r.tell(v.room)
 }
 
+// Ended reports whether the visitor's session has been ended meanwhile, or their account:
+// they hear nothing more.
+func (v *Visit) Ended() (bool, error) {
+	if v.desk.who.ID == 0 {
+		return false, nil
+	}
+	_, there, err := v.desk.Returning(v.desk.who.ID, v.desk.who.epoch)
+	return !there, err
+}
+
 // News is sent to when who is in the room, or what is in it, has changed.
 func (v *Visit) News() <-chan struct{} { return v.news }
 
@@ -137,6 +151,16 @@ func (d *Desk) stir(room string) {
 	d.rooms.mu.Lock()
 	defer d.rooms.mu.Unlock()
 	d.rooms.tell(room)
+}
+
+// stirAll tells everybody in every room to look again: somebody may have been signed
+// out.
+func (d *Desk) stirAll() {
+	d.rooms.mu.Lock()
+	defer d.rooms.mu.Unlock()
+	for room := range d.rooms.all {
+		d.rooms.tell(room)
+	}
 }
 
 // tell wants the lock. Who has news waiting already needs no more.

@@ -32,10 +32,14 @@ func (d *Desk) AddSheet(title string, r io.Reader, scale float64) (store.RulerSh
 	if _, err := in.Seek(0, io.SeekStart); err != nil {
 		return sheet, err
 	}
-	src, err := raster.Decode(in, known, raster.Limits{Side: 12_000, Pixels: 40_000_000})
+	if err := (raster.Limits{Side: 12_000, Pixels: 40_000_000}).CheckStill(known); err != nil {
+		return sheet, d.refuseFile(title, err)
+	}
+	src, done, err := d.decode(in, known)
 	if err != nil {
 		return sheet, d.refuseFile(title, err)
 	}
+	defer done()
 	// What is kept is upright, and carries nothing that travelled in the file.
 	size := src.Upright()
 	data, err := raster.EncodeForScreen(src.Cut(size.Rect(), size))
@@ -46,7 +50,7 @@ func (d *Desk) AddSheet(title string, r io.Reader, scale float64) (store.RulerSh
 	if err != nil {
 		return sheet, err
 	}
-	sheet = store.RulerSheet{Person: d.who.Name, Title: title, Hash: hash, Width: size.W, Height: size.H, Scale: usualScale(scale), CreatedAt: d.now()}
+	sheet = store.RulerSheet{Person: d.who.Name, Title: title, Hash: hash, SourceHash: in.Hash, Width: size.W, Height: size.H, Scale: usualScale(scale), CreatedAt: d.now()}
 	err = d.store.Tx(func(s *store.Store) error {
 		if err := s.AddSheet(&sheet); err != nil {
 			return err
@@ -141,10 +145,11 @@ func (d *Desk) readSheet(s store.RulerSheet) (*ruler.Sheet, error) {
 	if kept := d.measured.Load(); kept != nil && kept.hash == s.Hash {
 		return kept.sheet, nil
 	}
-	src, err := d.decoded(s.Hash, nil)
+	src, done, err := d.decoded(s.Hash, nil)
 	if err != nil {
 		return nil, err
 	}
+	defer done()
 	read := ruler.Read(src.Cut(src.Upright().Rect(), src.Upright()))
 	d.measured.Store(&measured{s.Hash, read})
 	return read, nil

@@ -245,6 +245,15 @@ func (d *Desk) placements() (map[string][]placement, error) {
 	if err != nil {
 		return nil, err
 	}
+	var ids []uint
+	for _, p := range pages {
+		ids = append(ids, p.Doc.Pictures()...)
+	}
+	slices.Sort(ids)
+	pictures, err := d.store.PicturesIn(slices.Compact(ids))
+	if err != nil {
+		return nil, err
+	}
 	all := map[string][]placement{}
 	seen := map[string]bool{}
 	for _, p := range pages {
@@ -257,11 +266,9 @@ func (d *Desk) placements() (map[string][]placement, error) {
 				continue
 			}
 			seen[key] = true
-			pic, err := d.store.Picture(at.Picture)
-			if err != nil {
-				return nil, err
+			if pic, ok := pictures[at.Picture]; ok {
+				all[at.Slot] = append(all[at.Slot], placement{p.Doc.Title, pic})
 			}
-			all[at.Slot] = append(all[at.Slot], placement{p.Doc.Title, pic})
 		}
 	}
 	return all, nil
@@ -342,11 +349,12 @@ func (d *Desk) applyRules(r rules.Rules, why string) error {
 
 // remake makes the cuts anew that a change of the rules touched.
 func (d *Desk) remake(touched []Touch) *Job {
+	later := d.beside()
 	var tasks []task
 	for _, t := range touched {
 		for _, r := range t.remake {
 			tasks = append(tasks, task{len(planOf(r.picture, r.slot)), func() error {
-				_, err := d.cutsOf(r.picture, r.slot)
+				_, err := later.cutsOf(r.picture, r.slot)
 				return err
 			}})
 		}

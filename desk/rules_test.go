@@ -113,7 +113,7 @@ func TestABadFileOfRulesChangesNothing(t *testing.T) {
 func TestRulesThatChangeAskForPublishingAgain(t *testing.T) {
 	b := fresh(t)
 	b.place(b.ready("juniors-one", 1))
-	_, err := b.Publish(t.Context(), b.page, b.view().Version, "", plainLayout)
+	_, err := b.Publish(t.Context(), b.page, b.view().Seen, "", plainLayout)
 	require.NoError(t, err)
 	assert.False(t, b.view().Differs)
 	require.NoError(t, b.ChangeRules(set("/slots/column/budget", "100000")))

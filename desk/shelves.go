@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strings"
 
+	"mivlet/core/facts"
 	"mivlet/core/naming"
 	"mivlet/core/rules"
 	"mivlet/store"
@@ -65,12 +66,9 @@ type PictureCard struct {
 // PictureCard returns the card of a picture. What its original shows and how it came to
 // be is for its section's own people.
 func (d *Desk) PictureCard(id uint) (PictureCard, error) {
-	if err := d.mayLook(); err != nil {
-		return PictureCard{}, err
-	}
-	p, err := d.store.Picture(id)
+	p, err := d.visible(id)
 	if err != nil {
-		return PictureCard{}, missing(err, "The picture")
+		return PictureCard{}, err
 	}
 	c := PictureCard{Item: d.item(p), CanWork: d.who.CanWork(p.Section), Slots: map[string]string{}}
 	c.Section, _ = d.Rules().Section(p.Section)
@@ -94,7 +92,7 @@ func (d *Desk) PictureCard(id uint) (PictureCard, error) {
 		return c, err
 	}
 	for _, o := range same {
-		if o.ID != id && o.Station != store.Bin && (o.VariantOf == id || p.VariantOf == o.ID || o.VariantOf != 0 && o.VariantOf == p.VariantOf) {
+		if o.ID != id && o.Station != store.Bin && d.sees(o) && (o.VariantOf == id || p.VariantOf == o.ID || o.VariantOf != 0 && o.VariantOf == p.VariantOf) {
 			c.Variants = append(c.Variants, o)
 		}
 	}
@@ -102,6 +100,23 @@ func (d *Desk) PictureCard(id uint) (PictureCard, error) {
 		c.Steps, err = d.store.Steps(id)
 	}
 	return c, err
+}
+
+// OpenOriginal opens the untouched original of a picture, for its section's own people.
+// Who took it along is in the trail: it shows what veils hide.
+func (d *Desk) OpenOriginal(id uint) (f Shown, name string, err error) {
+	p, err := d.mine(d.store, id)
+	if err != nil {
+		return f, "", err
+	}
+	if f, err = d.open(p.OriginalHash); err != nil {
+		return f, "", err
+	}
+	if err := d.tracePicture(d.store, p, "Took the original of %s along", nameOr(p)); err != nil {
+		f.Close()
+		return Shown{}, "", err
+	}
+	return f, attachedName(p.OriginalName, facts.Extension(p.Facts.MediaType)), nil
 }
 
 // currentCuts are the cuts that show a picture as it is now.
@@ -136,7 +151,7 @@ func (d *Desk) Move(ids []uint, folder string) error {
 		if err := s.SavePicture(p); err != nil {
 			return err
 		}
-		return d.trace(s, p.Section, "Moved %s from /%s to /%s", nameOr(*p), from, folder)
+		return d.tracePicture(s, *p, "Moved %s from /%s to /%s", nameOr(*p), from, folder)
 	})
 }
 
@@ -156,7 +171,7 @@ func (d *Desk) Tag(ids []uint, add, take []string) error {
 		if err := s.SetTags(p.ID, tags); err != nil {
 			return err
 		}
-		return d.trace(s, p.Section, "Tagged %s: %s", nameOr(*p), strings.Join(tags, ", "))
+		return d.tracePicture(s, *p, "Tagged %s: %s", nameOr(*p), strings.Join(tags, ", "))
 	})
 }
 
@@ -248,7 +263,7 @@ func (d *Desk) NewVariant(id uint) (uint, error) {
 			return err
 		}
 		made = v.ID
-		return d.trace(s, p.Section, "Made a variant of %s", nameOr(p))
+		return d.tracePicture(s, v, "Made a variant of %s", nameOr(p))
 	})
 	return made, err
 }

@@ -16,6 +16,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"mivlet/core/consent"
 	"mivlet/core/page"
 	"mivlet/core/recipe"
 	"mivlet/core/rules"
@@ -47,7 +48,7 @@ func TestRenamingIsPlannedAndFollowed(t *testing.T) {
 	b := fresh(t)
 	one, two := b.ready("juniors-one", 1), b.ready("juniors-two", 2)
 	b.place(one)
-	_, err := b.Publish(t.Context(), b.page, b.view().Version, "", plainLayout)
+	_, err := b.Publish(t.Context(), b.page, b.view().Seen, "", plainLayout)
 	require.NoError(t, err)
 	plan, err := b.PlanNames([]uint{one, two}, "First launch")
 	require.NoError(t, err)
@@ -155,7 +156,9 @@ func TestTagsWrittenAnew(t *testing.T) {
 func TestSearchAndQuestions(t *testing.T) {
 	b := fresh(t)
 	one, two := b.ready("juniors-leman-launch", 1), b.ready("juniors-two", 2)
-	require.NoError(t, b.SetWords(two, desk.Words{Alt: "Ein Boot auf dem Léman", Credit: "Sunniva Pike", Consent: store.ConsentRefused, ConsentUntil: "2026-11-20"}))
+	require.NoError(t, b.SetWords(two, desk.Newest, desk.Words{Alt: "Ein Boot auf dem Léman", Credit: "Sunniva Pike"}))
+	b.refuses(two, "the one in front")
+	require.NoError(t, b.SetConsent(two, "", consent.Entry{Whom: "the other", State: consent.Allowed, Until: "2026-11-20"}, ""))
 	require.NoError(t, b.Tag([]uint{one}, []string{"regatta"}, nil))
 	require.NoError(t, b.Move([]uint{one}, "2026/autumn"))
 	require.NoError(t, b.SetFrame(one, image.Rect(0, 0, 500, 400)))
@@ -224,7 +227,7 @@ func TestSwappingTheFileKeepsPlacementsAndChecksTheRecipe(t *testing.T) {
 	id := b.ready("juniors-boat", 1) // 1600 × 1000
 	b.place(id)
 	require.NoError(t, b.SetFrame(id, image.Rect(100, 100, 1300, 900)))
-	_, err := b.Publish(t.Context(), b.page, b.view().Version, "", plainLayout)
+	_, err := b.Publish(t.Context(), b.page, b.view().Seen, "", plainLayout)
 	require.NoError(t, err)
 	done, err := b.SwapFile(id, "better.jpg", bytes.NewReader(photo(3200, 2000, 1)))
 	require.NoError(t, err)
@@ -407,19 +410,13 @@ func TestNobodyElseSeesWhatAVeilHides(t *testing.T) {
 	assert.NoError(t, err)
 }
 
-func TestWordsAndWhoMayBeSeen(t *testing.T) {
+func TestWordsThatSayNothing(t *testing.T) {
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1)
-	require.NoError(t, b.SetWords(id, desk.Words{Alt: "A boat on a quiet lake", Consent: store.ConsentRefused}))
+	require.NoError(t, b.SetWords(id, desk.Newest, desk.Words{Decorative: true, Reason: "a line between two parts"}))
 	v, err := b.Bench(id)
 	require.NoError(t, err)
-	assert.False(t, v.Ready(), "somebody said no, and no veil hides them")
-	require.NoError(t, b.SetWords(id, desk.Words{Decorative: true, Reason: "a line between two parts"}))
-	v, err = b.Bench(id)
-	require.NoError(t, err)
 	assert.True(t, v.Ready(), "deliberately without words: %v", v.Findings)
-	refusal(t, b.SetWords(id, desk.Words{Consent: "perhaps"}), desk.Bad, "Choose one")
-	refusal(t, b.SetWords(id, desk.Words{ConsentUntil: "soon"}), desk.Bad, "a day")
 	fs, err := b.CheckWords(id, desk.Words{Alt: "Photo of a boat"})
 	require.NoError(t, err)
 	assert.Equal(t, "image-of", fs[0].Code)

@@ -5,7 +5,6 @@ import (
 	"strings"
 
 	"mivlet/core/audit"
-	"mivlet/core/page"
 	"mivlet/core/words"
 	"mivlet/store"
 )
@@ -17,36 +16,42 @@ type PageFinding struct {
 }
 
 // findings is what falls short on a page.
-func (d *Desk) findings(doc page.Doc, pictures map[uint]store.Picture, weights map[string]int64) []PageFinding {
+func (d *Desk) findings(n *snapshot) []PageFinding {
 	works := map[uint]audit.Work{}
-	for id, pic := range pictures {
-		works[id] = d.work(pic)
+	for id, pic := range n.pictures {
+		works[id] = workUnder(n.house.Rules, n.today, pic)
 	}
-	found := audit.CheckPage(audit.Page{Doc: doc, House: d.Rules(), Works: works, Weights: weights, Leads: d.leads, Site: d.site})
+	found := audit.CheckPage(audit.Page{Doc: n.Doc, House: n.house.Rules, Works: works, Weights: n.weights(), Leads: n.leads, Site: d.site})
 	fs := make([]PageFinding, len(found))
 	for i, f := range found {
-		fs[i] = PageFinding{f, pictures[f.Picture]}
+		fs[i] = PageFinding{f, n.pictures[f.Picture]}
 	}
 	return fs
 }
 
+// weights are the bytes of the heaviest file of each place that is cut already.
+func (n *snapshot) weights() map[string]int64 {
+	all := map[string]int64{}
+	for _, at := range n.stands() {
+		key := audit.WeightOf(at.Block, at.Nth)
+		for _, c := range n.madeFor(n.pictures[at.Picture], at.Slot) {
+			all[key] = max(all[key], c.Bytes)
+		}
+	}
+	return all
+}
+
 // leads tells of a path of the site whether something is live there, or where it has
 // moved to.
-func (d *Desk) leads(path string) (there bool, moved string) {
+func (n *snapshot) leads(path string) (there bool, moved string) {
 	path = strings.TrimSuffix(path, "/")
 	if path == "" {
 		return true, "" // the way in
 	}
-	if _, ok := d.Rules().Section(strings.TrimPrefix(path, "/")); ok {
+	if _, ok := n.house.Section(strings.TrimPrefix(path, "/")); ok {
 		return true, "" // the list of a section's pages
 	}
-	if _, err := d.store.PublishedAt(path, ""); err == nil {
-		return true, ""
-	}
-	if p, err := d.store.MovedTo(path); err == nil && p.Live() {
-		return false, p.Path()
-	}
-	return false, ""
+	return n.site.live[path], n.site.moved[path]
 }
 
 // followable tells why nobody could follow an address; "" where they could.
@@ -76,9 +81,11 @@ func (d *Desk) Mend(id uint, block string, n int, do audit.Mending, value string
 }
 
 // Stops returns the findings that keep the page from going live.
-func (v PageView) Stops() []PageFinding {
+func (v PageView) Stops() []PageFinding { return stopsAmong(v.Findings) }
+
+func stopsAmong(fs []PageFinding) []PageFinding {
 	var stops []PageFinding
-	for _, f := range v.Findings {
+	for _, f := range fs {
 		if f.Level == words.Stop {
 			stops = append(stops, f)
 		}
@@ -98,8 +105,8 @@ type Sign struct {
 
 // sign refuses a page with stops, unless whoever publishes it says why it may go live
 // all the same. A place that waits for a picture is left out of the live page.
-func (d *Desk) sign(v PageView, reason string) (*Sign, error) {
-	stops := v.Stops()
+func (d *Desk) sign(found []PageFinding, reason string) (*Sign, error) {
+	stops := stopsAmong(found)
 	if len(stops) == 0 {
 		return nil, nil
 	}

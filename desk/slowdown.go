@@ -6,10 +6,13 @@ import (
 	"time"
 )
 
-// slowdown makes guessing of passwords slow: from the third failure on, each
-// further one doubles how long the next try has to wait, up to five minutes.
-// It counts by login and by address. The zero value works.
+// slowdown makes guessing slow: from some failures on, each further one doubles how
+// long the next try has to wait. A try counts as failed from its beginning, so that
+// many at once do not slip through; one that succeeds is forgiven.
 type slowdown struct {
+	free    int           // failures without a wait
+	longest time.Duration // longest wait
+
 	mu     sync.Mutex
 	failed map[string]failures
 }
@@ -20,50 +23,75 @@ type failures struct {
 }
 
 const (
-	freeTries   = 3
-	longestWait = 5 * time.Minute
 	forgetAfter = time.Hour
 	mostTracked = 10_000
 )
 
-// wait returns how long the next try of any of the keys has to wait.
-func (s *slowdown) wait(now time.Time, keys ...string) time.Duration {
+// wait returns how long the next try of a key has to wait.
+func (s *slowdown) wait(now time.Time, key string) time.Duration {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	var longest time.Duration
-	for _, k := range keys {
-		longest = max(longest, s.failed[strings.ToLower(k)].until.Sub(now))
-	}
-	return longest
+	return s.failed[strings.ToLower(key)].until.Sub(now)
 }
 
-// fail counts a failure of each of the keys.
-func (s *slowdown) fail(now time.Time, keys ...string) {
+// begin counts a try of a key as failed, unless it has to wait.
+func (s *slowdown) begin(now time.Time, key string) (wait time.Duration) {
+	key = strings.ToLower(key)
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	if s.failed == nil || len(s.failed) > mostTracked {
+	f := s.failed[key]
+	if wait = f.until.Sub(now); wait > 0 {
+		return wait
+	}
+	if s.failed == nil {
 		s.failed = map[string]failures{}
 	}
-	for _, k := range keys {
-		k = strings.ToLower(k)
-		f := s.failed[k]
-		if now.Sub(f.until) > forgetAfter {
-			f.count = 0
+	if len(s.failed) >= mostTracked {
+		s.makeRoom(now)
+	}
+	if now.Sub(f.until) > forgetAfter {
+		f.count = 0
+	}
+	f.count++
+	f.until = now
+	if over := f.count - s.free; over >= 0 {
+		f.until = now.Add(min(time.Second<<min(over, 20), s.longest))
+	}
+	s.failed[key] = f
+	return 0
+}
+
+// makeRoom forgets keys, those first that have least to wait for.
+func (s *slowdown) makeRoom(now time.Time) {
+	for _, enough := range []func(failures) bool{
+		func(f failures) bool { return now.Sub(f.until) > forgetAfter },
+		func(f failures) bool { return f.count < s.free },
+		func(f failures) bool { return true },
+	} {
+		for k, f := range s.failed {
+			if enough(f) {
+				delete(s.failed, k)
+			}
+			if len(s.failed) <= mostTracked/2 {
+				return
+			}
 		}
-		f.count++
-		f.until = now
-		if over := f.count - freeTries; over >= 0 {
-			f.until = now.Add(min(time.Second<<min(over, 20), longestWait))
-		}
-		s.failed[k] = f
 	}
 }
 
-// succeed forgets the failures of the keys.
-func (s *slowdown) succeed(keys ...string) {
+// forgive takes a try back that succeeded; all forgets the failures before it, too.
+func (s *slowdown) forgive(key string, all bool) {
+	key = strings.ToLower(key)
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	for _, k := range keys {
-		delete(s.failed, strings.ToLower(k))
+	f, ok := s.failed[key]
+	if !ok {
+		return
 	}
+	if f.count--; all || f.count <= 0 {
+		delete(s.failed, key)
+		return
+	}
+	f.until = time.Time{}
+	s.failed[key] = f
 }

@@ -37,6 +37,16 @@ func (s *sources) get(key string) *raster.Source {
 	return e.Value.(*kept).source
 }
 
+// forget takes a source out.
+func (s *sources) forget(key string) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if e, ok := s.byKey[key]; ok {
+		s.held -= s.order.Remove(e).(*kept).source.Bytes()
+		delete(s.byKey, key)
+	}
+}
+
 // put keeps a source. One that is larger than all room is kept alone, until
 // the next comes.
 func (s *sources) put(key string, src *raster.Source) {

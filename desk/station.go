@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"strings"
 
+	"mivlet/core/naming"
 	"mivlet/core/page"
 	"mivlet/core/words"
 	"mivlet/store"
@@ -12,9 +13,8 @@ import (
 
 // PageLine is a page in the list of the station.
 type PageLine struct {
-	PageEntry
-	Stops, Warns int    // of its sign-off
-	By           string // who changed it last; "" where nobody has
+	store.Page
+	By string // who changed it last; "" where nobody has
 }
 
 // State is draft, live or changed.
@@ -28,9 +28,15 @@ func (l PageLine) State() string {
 	return "live"
 }
 
-// PageLines returns all pages with what their sign-offs find.
+// PageLines returns all pages with how much their sign-offs find.
 func (d *Desk) PageLines() ([]PageLine, error) {
-	pages, err := d.Pages()
+	if err := d.mayLook(); err != nil {
+		return nil, err
+	}
+	if err := d.settle(true); err != nil {
+		return nil, err
+	}
+	pages, err := d.store.Pages()
 	if err != nil {
 		return nil, err
 	}
@@ -40,19 +46,7 @@ func (d *Desk) PageLines() ([]PageLine, error) {
 	}
 	lines := make([]PageLine, len(pages))
 	for i, p := range pages {
-		lines[i] = PageLine{PageEntry: p, By: last[p.ID]}
-		_, found, err := d.blocks(p.Page)
-		if err != nil {
-			return nil, err
-		}
-		for _, f := range found {
-			switch f.Level {
-			case words.Stop:
-				lines[i].Stops++
-			case words.Warn:
-				lines[i].Warns++
-			}
-		}
+		lines[i] = PageLine{p, last[p.ID]}
 	}
 	return lines, nil
 }
@@ -108,7 +102,7 @@ func (d *Desk) beginPage(section, title string, blocks []page.Block) (uint, erro
 
 // address makes title and slug fit for an address.
 func address(title, slug string) (string, string, error) {
-	title = strings.Join(strings.Fields(title), " ")
+	title = strings.Join(strings.Fields(words.Visible(title)), " ")
 	if title == "" || len([]rune(title)) > 120 {
 		return "", "", refuse(Bad, "A page has a title of 1 to 120 characters.", "Say in a few words what it is about.")
 	}
@@ -117,6 +111,9 @@ func address(title, slug string) (string, string, error) {
 	}
 	if slug = folderName(slug); slug == "" {
 		return "", "", refuse(Bad, "No address can be made of that.", "Use letters or digits.")
+	}
+	if naming.Reserved(slug) {
+		slug += "-page" // no file of the bare name could be kept on some systems
 	}
 	return title, slug, nil
 }

@@ -26,23 +26,23 @@ func (d *Desk) SwapFile(id uint, name string, r io.Reader) (Swap, error) {
 	if err != nil {
 		return Swap{}, err
 	}
-	a, err := d.Arrive(name, r, p.Section)
+	fresh, err := d.takeIn(name, r, p.Section)
 	if err != nil {
 		return Swap{}, err
 	}
-	from, to := p.Facts.Upright(), a.Facts.Upright()
-	carried, notes := carry(p.Work.Recipe, from, to)
-	err = d.store.Tx(func(s *store.Store) error {
-		now, err := s.Picture(id)
+	var notes []string
+	err = d.stirring(id, func(s *store.Store) error {
+		now, err := d.mine(s, id)
 		if err != nil {
-			return missing(err, "The picture")
+			return err
 		}
-		now.OriginalHash, now.OriginalName, now.Facts = a.OriginalHash, a.OriginalName, a.Facts
-		now.PreviewHash, now.TwinA, now.TwinB, now.TwinC = a.PreviewHash, a.TwinA, a.TwinB, a.TwinC
-		now.Converted, now.ArrivedHash = a.Converted, a.ArrivedHash
-		now.Work.Recipe = carried
+		// What was edited while the file came in is carried over, too.
+		now.Work.Recipe, notes = carry(now.Work.Recipe, now.Facts.Upright(), fresh.Facts.Upright())
+		now.OriginalHash, now.OriginalName, now.Facts = fresh.OriginalHash, fresh.OriginalName, fresh.Facts
+		now.PreviewHash, now.TwinA, now.TwinB, now.TwinC = fresh.PreviewHash, fresh.TwinA, fresh.TwinB, fresh.TwinC
+		now.Converted, now.ArrivedHash = fresh.Converted, fresh.ArrivedHash
 		now.Soft = softness(d, now) != ""
-		if err := s.AddStep(&now, "Another file: "+a.OriginalName, d.who.Name, d.now()); err != nil {
+		if err := s.AddStep(&now, "Another file: "+fresh.OriginalName, d.who.Name, d.now()); err != nil {
 			return err
 		}
 		// Steps before it belong to the old file and cannot be gone back to.
@@ -50,10 +50,7 @@ func (d *Desk) SwapFile(id uint, name string, r io.Reader) (Swap, error) {
 			return err
 		}
 		p = now
-		if err := s.RemovePicture(a.ID); err != nil { // what arrived has become this picture
-			return err
-		}
-		return d.trace(s, p.Section, "%s: another file, %s", nameOr(p), a.OriginalName)
+		return d.tracePicture(s, p, "%s: another file, %s", nameOr(p), fresh.OriginalName)
 	})
 	return Swap{p, notes}, err
 }

@@ -36,27 +36,24 @@ func (d *Desk) TextLines(id uint) ([]TextLine, error) {
 	if err != nil {
 		return nil, err
 	}
-	v, err, _ := d.once.Do("text "+p.OriginalHash, func() (any, error) {
-		if known, ok := d.lines.Load(p.OriginalHash); ok {
+	return shared(d, "text "+p.OriginalHash, func() ([]TextLine, error) {
+		if known, ok := d.lines.get(p.OriginalHash); ok {
 			return known, nil
 		}
 		found, err := d.findLines(p)
 		if err == nil {
-			d.lines.Store(p.OriginalHash, found)
+			d.lines.put(p.OriginalHash, found)
 		}
 		return found, err
 	})
-	if err != nil {
-		return nil, err
-	}
-	return v.([]TextLine), nil
 }
 
 func (d *Desk) findLines(p store.Picture) ([]TextLine, error) {
-	src, err := d.preview(p)
+	src, done, err := d.preview(p)
 	if err != nil {
 		return nil, err
 	}
+	defer done()
 	up := fit.ScaleOf(src.Upright(), p.Facts.Upright())
 	var all []TextLine
 	for _, l := range textline.Find(src.Image()) {
@@ -183,6 +180,6 @@ func kindOf(text string) (kind string, reason veil.Reason) {
 // AddVeils draws several veils on a picture, as one step.
 func (d *Desk) AddVeils(id uint, veils []veil.Veil) error {
 	return d.recipe(id, "Hidden: "+count(len(veils), "line"), func(p store.Picture) (recipe.Recipe, error) {
-		return p.Work.Recipe.WithVeils(veils, p.Facts.Upright())
+		return p.Work.Recipe.WithVeils(namedAll(veils), p.Facts.Upright())
 	})
 }

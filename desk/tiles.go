@@ -34,10 +34,11 @@ func (d *Desk) Tile(id uint, level, col, row int) (Shown, error) {
 	if part.Empty() {
 		return Shown{}, refuse(Missing, "There is no such tile.", "Look again.")
 	}
-	src, err := d.source(p)
+	src, done, err := d.source(p)
 	if err != nil {
 		return Shown{}, err
 	}
+	defer done()
 	size := fit.Size{W: max(1, part.Dx()>>level), H: max(1, part.Dy()>>level)}
 	m := src.Do(raster.Work{From: part, Size: size, Turn: facts.Upright, Veils: p.Work.Recipe.Veils()})
 	return onTheFly(m, "tile", StageKey(p), level, col, row)
@@ -72,10 +73,11 @@ func (d *Desk) VeilLook(id uint, i int, v veil.Veil) (f Shown, part image.Rectan
 	if err := v.Check(); err != nil {
 		return f, part, &Refusal{Bad, sentence(err), "The picture is as it was before.", err}
 	}
-	src, err := d.preview(p)
+	src, done, err := d.preview(p)
 	if err != nil {
 		return f, part, err
 	}
+	defer done()
 	whole, small := p.Facts.Upright(), src.Upright()
 	veils := p.Work.Recipe.Veils()
 	if i >= 0 && i < len(veils) {
@@ -118,10 +120,11 @@ func (d *Desk) Stage(id uint, but int) (Shown, error) {
 	if len(veils) == 0 {
 		return d.Preview(id)
 	}
-	src, err := d.preview(p)
+	src, done, err := d.preview(p)
 	if err != nil {
 		return Shown{}, err
 	}
+	defer done()
 	return onTheFly(veiled(p, src, veils), "stage", StageKey(p), but)
 }
 

@@ -2,6 +2,7 @@ package desk_test
 
 import (
 	"image"
+	"sync"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -98,13 +99,40 @@ func TestVeilsThatSomebodyElseChanged(t *testing.T) {
 	}
 	seen, err := ines.Shown(id)
 	require.NoError(t, err)
-	require.NoError(t, odo.DropVeil(id, seen, 0))
-	refusal(t, ines.SetVeil(id, seen, 1, box(720, 500, 300, 60)), desk.Clash, "meanwhile")
-	refusal(t, ines.DropVeil(id, seen, 0), desk.Clash, "meanwhile")
+	first, second := b.veils(id)[0], b.veils(id)[1]
+	moved := func(x int) veil.Veil { v := box(x, 500, 300, 60); v.ID = second; return v }
+	require.NoError(t, odo.DropVeil(id, seen, first))
+	refusal(t, ines.DropVeil(id, seen, first), desk.Clash, "taken this veil off")
+	assert.Equal(t, []string{second}, b.veils(id), "two who drop the same veil drop one")
+	require.NoError(t, ines.SetVeil(id, seen, moved(720)), "the other veil is as she saw it")
+	refusal(t, odo.SetVeil(id, seen, moved(740)), desk.Clash, "changed this veil")
+	require.NoError(t, ines.SetVeil(id, seen, moved(760)), "who is ahead of the answers to their own acts goes on")
 	seen, err = ines.Shown(id)
 	require.NoError(t, err)
 	require.NoError(t, describe(odo, id, "A boat on a lake"))
-	require.NoError(t, ines.SetVeil(id, seen, 0, box(720, 500, 300, 60)), "another kind of step is no clash")
+	require.NoError(t, ines.SetVeil(id, seen, moved(780)), "another kind of step is no clash")
+}
+
+// Many who drop the same veil at the same moment, each from the same screen, drop one.
+func TestTheSameVeilIsDroppedOnce(t *testing.T) {
+	b := fresh(t)
+	id := b.ready("juniors-boat", 1)
+	ines, odo := b.two()
+	for range 15 {
+		for _, v := range []veil.Veil{box(100, 100, 300, 60), box(700, 500, 300, 60)} {
+			require.NoError(t, ines.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
+		}
+		all := b.veils(id)
+		seen, err := ines.Shown(id)
+		require.NoError(t, err)
+		var wg sync.WaitGroup
+		for _, who := range []*desk.Desk{ines, odo} {
+			wg.Go(func() { _ = who.DropVeil(id, seen, all[0]) })
+		}
+		wg.Wait()
+		assert.Equal(t, all[1:], b.veils(id))
+		require.NoError(t, ines.DropVeil(id, desk.Newest, all[1]))
+	}
 }
 
 func TestAStepIsDoneToOthers(t *testing.T) {
@@ -148,7 +176,7 @@ func TestAStepIsDoneToOthers(t *testing.T) {
 func TestTheNextPictureTakesOver(t *testing.T) {
 	b := fresh(t)
 	from := b.ready("juniors-boat", 1)
-	require.NoError(t, b.SetWords(from, desk.Words{Alt: "A boat", Credit: "Marta Q."}))
+	require.NoError(t, b.SetWords(from, desk.Newest, desk.Words{Alt: "A boat", Credit: "Marta Q."}))
 	next := b.arrive("next.jpg", photo(1500, 900, 2)).ID
 	require.NoError(t, b.Send([]uint{next}, desk.Assignment{Slot: "thumb", Section: "juniors"}))
 	require.NoError(t, b.CarryOver(from, next, 3, 2))

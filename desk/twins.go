@@ -11,12 +11,9 @@ import (
 // mostNear is how many near-twins are shown.
 const mostNear = 4
 
-// nearTwins finds the pictures that show the same photo as p.
-func (d *Desk) nearTwins(p store.Picture) ([]store.Picture, error) {
-	own := hashOf(p.TwinA, p.TwinB, p.TwinC)
-	if own.Flat() {
-		return nil, nil
-	}
+// nearTwins finds the pictures that show the same photos as some, by the numbers of
+// those, as far as whoever is at the desk may see them.
+func (d *Desk) nearTwins(ps []store.Picture) (map[uint][]store.Picture, error) {
 	all, err := d.store.Twins()
 	if err != nil {
 		return nil, err
@@ -25,27 +22,41 @@ func (d *Desk) nearTwins(p store.Picture) ([]store.Picture, error) {
 		id       uint
 		distance int
 	}
-	var found []near
-	for _, t := range all {
-		if t.ID == p.ID {
+	found := map[uint][]near{}
+	var ids []uint
+	for _, p := range ps {
+		own := hashOf(p.TwinA, p.TwinB, p.TwinC)
+		if own.Flat() {
 			continue
 		}
-		if n := own.Distance(hashOf(t.TwinA, t.TwinB, t.TwinC)); n <= twin.Near {
-			found = append(found, near{t.ID, n})
+		var nearest []near
+		for _, t := range all {
+			if t.ID == p.ID {
+				continue
+			}
+			if n := own.Distance(hashOf(t.TwinA, t.TwinB, t.TwinC)); n <= twin.Near {
+				nearest = append(nearest, near{t.ID, n})
+			}
+		}
+		slices.SortFunc(nearest, func(a, b near) int { return cmp.Or(a.distance-b.distance, int(a.id)-int(b.id)) })
+		found[p.ID] = nearest[:min(len(nearest), mostNear)]
+		for _, f := range found[p.ID] {
+			ids = append(ids, f.id)
 		}
 	}
-	slices.SortFunc(found, func(a, b near) int { return cmp.Or(a.distance-b.distance, int(a.id)-int(b.id)) })
-	var pictures []store.Picture
-	for _, f := range found[:min(len(found), mostNear)] {
-		t, err := d.store.Picture(f.id)
-		if err != nil {
-			return nil, err
-		}
-		if t.VariantOf != p.ID && t.OriginalHash != p.OriginalHash {
-			pictures = append(pictures, t)
+	pictures, err := d.store.PicturesIn(ids)
+	if err != nil {
+		return nil, err
+	}
+	twins := map[uint][]store.Picture{}
+	for _, p := range ps {
+		for _, f := range found[p.ID] {
+			if t, ok := pictures[f.id]; ok && d.sees(t) && t.VariantOf != p.ID && t.OriginalHash != p.OriginalHash {
+				twins[p.ID] = append(twins[p.ID], t)
+			}
 		}
 	}
-	return pictures, nil
+	return twins, nil
 }
 
 // hashOf reads a perceptual hash as it is kept.

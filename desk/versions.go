@@ -1,18 +1,22 @@
 package desk
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"slices"
+	"strings"
 
+	"mivlet/core/consent"
 	"mivlet/core/page"
 	"mivlet/store"
 )
 
-// keepLive keeps what goes live, so that it can be put back.
-func (d *Desk) keepLive(s *store.Store, p store.Page, files []store.Published, print string, signed *Sign) error {
+// keepLive makes files what visitors get of a page, and keeps them so that they can be
+// put back.
+func (d *Desk) keepLive(s *store.Store, p *store.Page, files []store.Published, print string, signed *Sign) error {
 	doc, err := json.Marshal(p.Doc)
 	if err != nil {
 		return err
@@ -25,37 +29,51 @@ func (d *Desk) keepLive(s *store.Store, p store.Page, files []store.Published, p
 		}
 		v.Signed = string(why)
 	}
+	return d.keepLiveAs(s, p, v)
+}
+
+// keepLiveAs is keepLive for a version that is made up already.
+func (d *Desk) keepLiveAs(s *store.Store, p *store.Page, v store.LiveVersion) error {
+	v.ID, v.PageID, v.At, v.Person, v.Path = 0, p.ID, d.now(), d.who.Name, p.Path()
+	if err := s.Publish(p, v.Files, v.Print, v.At); err != nil {
+		return err
+	}
 	return s.AddLiveVersion(&v)
 }
 
-// PutBack makes an earlier live version of a page the live page again, file by
-// file as it was; the draft stays as it is.
+// Outdated is the refusal to put back an earlier live version as it was, because of
+// what has happened to its pictures since. Its words and its arrangement can be put
+// back with the pictures of today: see [Desk.PutBackWords].
+type Outdated struct {
+	*Refusal
+	Version uint
+}
+
+// Unwrap returns the refusal.
+func (o *Outdated) Unwrap() error { return o.Refusal }
+
+// PutBack makes an earlier live version of a page the live page again, file by file as
+// it was; the draft stays as it is. Where a picture in it has gone since, was thrown
+// away, refused, veiled or swapped, it fails with an [*Outdated].
 func (d *Desk) PutBack(ctx context.Context, id, version uint) (Report, error) {
 	err := d.publishing(id, func(s *store.Store, p *store.Page) error {
 		v, err := s.LiveVersion(id, version)
 		if err != nil {
 			return missing(err, "That version")
 		}
+		if err := d.showable(s, v); err != nil {
+			return err
+		}
 		for i, f := range v.Files {
-			if !d.store.Blobs.Has(f.Hash) {
-				return refuse(Missing, "A picture of that version was thrown away for good.", "Publish the draft instead.")
-			}
-			if name, err := d.uncovered(s, f.Hash); err != nil {
-				return err
-			} else if name != "" {
-				return refuse(Bad, fmt.Sprintf("%s was veiled since: that version would show what is hidden now.", name), "Publish the draft instead; it has the veil.")
-			}
 			if f.Path == v.Path {
 				v.Files[i].Path = p.Path() // the page may have moved since
 			}
 		}
-		if err := s.Publish(p, v.Files, v.Print, d.now()); err != nil {
+		at := v.At
+		if err := d.keepLiveAs(s, p, v); err != nil {
 			return err
 		}
-		if err := d.keepLive(s, *p, v.Files, v.Print, nil); err != nil {
-			return err
-		}
-		return d.trace(s, p.Section, "Put back %s as it was on %s", p.Doc.Title, v.At.Format("2 Jan 2006, 15:04"))
+		return d.trace(s, p.Section, "Put back %s as it was on %s", p.Doc.Title, at.Format("2 Jan 2006, 15:04"))
 	})
 	if err != nil {
 		return Report{}, err
@@ -63,31 +81,93 @@ func (d *Desk) PutBack(ctx context.Context, id, version uint) (Report, error) {
 	return d.CheckLive(ctx, id)
 }
 
-// uncovered returns the name of a picture that a published file shows otherwise
-// than it is now, where it hides something by now or somebody on it said no; ""
-// where the file shows none such.
-func (d *Desk) uncovered(s *store.Store, hash string) (string, error) {
-	made, err := s.CutsByHash(hash)
-	if err != nil && !errors.Is(err, store.ErrNotFound) {
-		return "", err
+// showable refuses to show visitors the files of an earlier version again where one of
+// its pictures may not be shown like that any more.
+func (d *Desk) showable(s *store.Store, v store.LiveVersion) error {
+	var ids []uint
+	for _, f := range v.Files {
+		if !d.store.Blobs.Has(f.Hash) {
+			return &Outdated{refuse(Missing, "A file of that version is gone for good.", "Put back its words and arrangement instead, or publish the draft."), v.ID}
+		}
+		if f.PictureID != 0 {
+			ids = append(ids, f.PictureID)
+		}
 	}
-	name := ""
-	for _, c := range made {
-		p, err := s.Picture(c.PictureID)
-		if errors.Is(err, store.ErrNotFound) {
+	pictures, err := s.PicturesIn(ids)
+	if err != nil {
+		return err
+	}
+	var reasons []string
+	for _, f := range v.Files {
+		if f.PictureID == 0 {
 			continue
 		}
-		if err != nil {
-			return "", err
-		}
-		if d.isCurrent(p, c) {
-			return "", nil
-		}
-		if len(p.Work.Recipe.Veils()) > 0 || p.Work.Consent == store.ConsentRefused {
-			name = nameOr(p)
+		if why := d.sinceThen(f, pictures); why != "" {
+			reasons = addOnce(reasons, why)
 		}
 	}
-	return name, nil
+	if len(reasons) == 0 {
+		return nil
+	}
+	return &Outdated{refuse(Clash, "That version cannot be shown as it was: "+strings.Join(reasons, "; ")+".", "Put back its words and arrangement with the pictures of today, or publish the draft."), v.ID}
+}
+
+// sinceThen tells why a file that was live once may not be shown again: what has
+// happened to its picture since; "" where nothing speaks against it.
+func (d *Desk) sinceThen(f store.Published, pictures map[uint]store.Picture) string {
+	pic, there := pictures[f.PictureID]
+	name := nameOr(pic)
+	switch {
+	case !there:
+		return "a picture of it is gone for good"
+	case pic.Station == store.Bin:
+		return name + " was thrown away"
+	case f.Original == "" || f.Veils == nil:
+		return "nobody can tell any more what it hides on " + name
+	case f.Original != pic.OriginalHash:
+		return "another file has taken the place of " + name
+	case !hidesAllOf(f, pic):
+		return name + " was veiled since"
+	case len(consent.Binding(pic.Consents, pic.Work.Recipe.VeilIDs(), d.today())) > 0:
+		return "somebody on " + name + " said no, or their consent has ended"
+	}
+	return ""
+}
+
+// hidesAllOf reports whether a file was cut with every veil that its picture has now.
+func hidesAllOf(f store.Published, pic store.Picture) bool {
+	return !slices.ContainsFunc(hiding(pic), func(v string) bool { return !slices.Contains(f.Veils, v) })
+}
+
+// PutBackWords makes the words and the arrangement of an earlier live version the draft
+// of a page, with its pictures as they are today. Where one of them is gone or thrown
+// away, its place waits for another. Visitors see it when it is published.
+func (d *Desk) PutBackWords(id, version uint) error {
+	return d.onDraft(id, newest, func(s *store.Store, p *store.Page) error {
+		v, err := s.LiveVersion(id, version)
+		if err != nil {
+			return missing(err, "That version")
+		}
+		doc, err := page.Parse([]byte(v.Doc))
+		if err != nil {
+			return fmt.Errorf("the live version %d: %w", version, err)
+		}
+		pictures, err := s.PicturesIn(doc.Pictures())
+		if err != nil {
+			return err
+		}
+		for _, pic := range doc.Pictures() {
+			if now, there := pictures[pic]; !there || now.Station == store.Bin {
+				doc = doc.Without(pic)
+			}
+		}
+		p.Doc = doc
+		text := "Words and arrangement as they were live on " + v.At.Format("2 Jan 2006, 15:04")
+		if err := s.AddPageStep(p, text, d.who.Name, d.now()); err != nil {
+			return err
+		}
+		return d.trace(s, p.Section, "Page %s: %s", p.Doc.Title, text)
+	})
 }
 
 // TakePageOff takes a page off the site. Visitors who have its address are told so.
@@ -96,7 +176,7 @@ func (d *Desk) TakePageOff(id uint) error {
 		if !p.Live() {
 			return refuse(Bad, "The page is not live.", "Nothing was changed.")
 		}
-		if err := s.TakeOffline(p); err != nil {
+		if err := s.TakeOffline(p, d.now()); err != nil {
 			return err
 		}
 		return d.trace(s, p.Section, "Took %s off the site", p.Doc.Title)
@@ -138,11 +218,17 @@ func (d *Desk) Whereabouts(section, slug string) (moved, gone string, err error)
 	if err != nil {
 		return "", "", err
 	}
-	was, err := d.store.LiveVersions(p.ID)
-	if err != nil || len(was) == 0 || p.Live() {
+	if p.Live() {
+		return "", "", nil
+	}
+	was, err := d.store.NewestLive(p.ID)
+	if errors.Is(err, store.ErrNotFound) {
+		return "", "", nil
+	}
+	if err != nil {
 		return "", "", err
 	}
-	doc, err := page.Parse([]byte(was[0].Doc))
+	doc, err := page.Parse([]byte(was.Doc))
 	return "", doc.Title, err
 }
 
@@ -181,53 +267,48 @@ func (d *Desk) Changes(id uint) ([]Change, error) {
 	if err := d.mayLook(); err != nil {
 		return nil, err
 	}
-	p, err := d.store.Page(id)
-	if err != nil {
-		return nil, missing(err, "The page")
-	}
-	was, err := d.store.LiveVersions(id)
-	if err != nil || len(was) == 0 || !p.Live() {
+	n, err := d.snap(id)
+	if err != nil || !n.Live() {
 		return nil, err
 	}
-	before, err := page.Parse([]byte(was[0].Doc))
+	was, err := d.store.NewestLive(id)
+	if errors.Is(err, store.ErrNotFound) {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	before, err := page.Parse([]byte(was.Doc))
 	if err != nil {
 		return nil, fmt.Errorf("the live version of page %d: %w", id, err)
 	}
-	seen, err := d.cutsSeen(was[0])
-	if err != nil {
-		return nil, err
-	}
-	return d.withPictures(compareDocs(before, p.Doc), p.Doc, seen)
+	return n.withPictures(compareDocs(before, n.Doc), d.filesSeen(was)), nil
 }
 
-// cutsSeen are the cuts that visitors get of a live version, by picture.
-func (d *Desk) cutsSeen(v store.LiveVersion) (map[uint][]store.Cut, error) {
-	seen := map[uint][]store.Cut{}
+// filesSeen are the files that visitors get of a live version, by picture, the smallest
+// first.
+func (d *Desk) filesSeen(v store.LiveVersion) map[uint][]store.Published {
+	seen := map[uint][]store.Published{}
 	for _, f := range v.Files {
-		made, err := d.store.CutsByHash(f.Hash)
-		if errors.Is(err, store.ErrNotFound) {
-			continue
-		}
-		if err != nil {
-			return nil, err
-		}
-		for _, c := range made {
-			seen[c.PictureID] = append(seen[c.PictureID], c)
+		if f.PictureID != 0 {
+			seen[f.PictureID] = append(seen[f.PictureID], f)
 		}
 	}
-	for _, cuts := range seen { // the smallest first
-		slices.SortFunc(cuts, func(a, b store.Cut) int { return a.Width - b.Width })
+	for _, files := range seen {
+		slices.SortFunc(files, func(a, b store.Published) int {
+			return cmp.Compare(d.store.Blobs.Size(a.Hash), d.store.Blobs.Size(b.Hash))
+		})
 	}
-	return seen, nil
+	return seen
 }
 
 // withPictures adds what the pictures of changed blocks look like before and after,
 // and blocks where nothing but the picture has changed.
-func (d *Desk) withPictures(all []Change, now page.Doc, seen map[uint][]store.Cut) ([]Change, error) {
+func (n *snapshot) withPictures(all []Change, seen map[uint][]store.Published) []Change {
 	shown := func(b page.Block) string {
 		for _, at := range b.Holds() {
-			if cuts := seen[at.Picture]; len(cuts) > 0 {
-				return cuts[0].Hash
+			if files := seen[at.Picture]; len(files) > 0 {
+				return files[0].Hash
 			}
 		}
 		return ""
@@ -238,27 +319,28 @@ func (d *Desk) withPictures(all []Change, now page.Doc, seen map[uint][]store.Cu
 			continue
 		}
 		for _, at := range c.Block.Holds() {
-			if pic, err := d.store.Picture(at.Picture); err == nil {
+			if pic, ok := n.pictures[at.Picture]; ok {
 				all[i].Now = &pic
 				break
 			}
 		}
 	}
-	for _, s := range now.Stands(d.Rules()) {
-		if s.Waits() || slices.ContainsFunc(all, func(c Change) bool { return c.Block.ID == s.Block }) {
+	for _, s := range n.stands() {
+		if slices.ContainsFunc(all, func(c Change) bool { return c.Block.ID == s.Block }) {
 			continue
 		}
-		pic, err := d.store.Picture(s.Picture)
-		if err != nil {
-			return nil, err
-		}
-		key := d.cutKey(pic, s.Slot)
-		if cuts := seen[pic.ID]; len(cuts) > 0 && !slices.ContainsFunc(cuts, func(c store.Cut) bool { return c.Key == key }) {
-			b, _ := now.Block(s.Block)
-			all = append(all, Change{What: "picture", Block: b, Before: b, Was: cuts[0].Hash, Now: &pic})
+		pic := n.pictures[s.Picture]
+		key := cutKey(n.house.Rules, pic, s.Slot)
+		if files := seen[pic.ID]; !slices.ContainsFunc(files, func(f store.Published) bool { return f.CutKey == key }) {
+			b, _ := n.Doc.Block(s.Block)
+			c := Change{What: "picture", Block: b, Before: b, Now: &pic}
+			if len(files) > 0 {
+				c.Was = files[0].Hash
+			}
+			all = append(all, c)
 		}
 	}
-	return all, nil
+	return all
 }
 
 func compareDocs(before, now page.Doc) []Change {

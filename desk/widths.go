@@ -38,11 +38,14 @@ type Share struct {
 
 // Weights tells what the pictures of a page's draft weigh on each device.
 func (d *Desk) Weights(id uint) ([]Weight, error) {
-	p, err := d.ownPage(id)
+	if err := d.mayWorkOn(id); err != nil {
+		return nil, err
+	}
+	p, err := d.snap(id)
 	if err != nil {
 		return nil, err
 	}
-	r := d.Rules()
+	r := p.house.Rules
 	var all []Weight
 	for _, device := range []layout.Device{layout.Desktop, layout.Tablet, layout.Phone} {
 		w := Weight{Device: device.String(), Viewport: device.Viewport()}
@@ -50,11 +53,8 @@ func (d *Desk) Weights(id uint) ([]Weight, error) {
 			if at.Waits() || !at.Known {
 				continue
 			}
-			pic, err := d.store.Picture(at.Picture)
-			if err != nil {
-				return nil, missing(err, "A picture of the page")
-			}
-			cuts, err := d.cutsOf(pic, at.Slot)
+			pic := p.pictures[at.Picture]
+			cuts, err := d.cutsUnder(r, pic, at.Slot)
 			if err != nil {
 				return nil, err
 			}
@@ -91,14 +91,17 @@ func share(name string, shown float64, cuts []store.Cut) Share {
 // PagePreview is a page's draft as it would go live, with its cuts and files at their
 // addresses here; style is where its own measures are.
 func (d *Desk) PagePreview(id uint, style string) (SitePage, error) {
-	p, err := d.ownPage(id)
+	if err := d.mayWorkOn(id); err != nil {
+		return SitePage{}, err
+	}
+	p, err := d.snap(id)
 	if err != nil {
 		return SitePage{}, err
 	}
 	cut := func(_ store.Picture, c store.Cut) string { return "/cuts/" + c.Hash }
 	file := func(a page.Attachment) string { return fmt.Sprintf("/pages/%d/files/%s", id, a.Hash) }
 	var b bytes.Buffer
-	err = page.WriteHTML(&b, p.Doc, d.writing(cut, file))
+	err = page.WriteHTML(&b, p.Doc, d.writing(p, cut, file))
 	return SitePage{Title: p.Doc.Title, Section: p.Section, Main: template.HTML(b.String()), Style: style}, err //nolint:gosec // made and escaped by core/page
 }
 

@@ -19,6 +19,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/PuerkitoBio/goquery"
 	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
 	"github.com/go-rod/rod/lib/launcher"
@@ -133,9 +134,21 @@ func copySeed(t *testing.T, to string) {
 	}))
 }
 
+// seen is the state of a page that its screen shows, to be signed.
+func (h house) seen(t *testing.T, page int) string {
+	t.Helper()
+	res, err := h.client.Get(fmt.Sprintf("%s/pages/%d", h.app, page))
+	require.NoError(t, err)
+	defer res.Body.Close()
+	doc, err := goquery.NewDocumentFromReader(res.Body)
+	require.NoError(t, err)
+	return doc.Find("#page-screen").AttrOr("data-seen", "")
+}
+
 // house is a running Mivlet.
 type house struct {
 	app, site, data string
+	code            string       // that the first keeper is asked for
 	client          *http.Client // signed in
 	session         *http.Cookie
 }
@@ -161,6 +174,11 @@ func run(command, data string) (*exec.Cmd, house, error) {
 		}
 		if at, ok := strings.CutPrefix(lines.Text(), "Practice site "); ok {
 			h.site = strings.TrimSpace(at)
+		}
+	}
+	for command == "serve" && h.code == "" && lines.Scan() && !strings.HasPrefix(lines.Text(), "Ctrl-C") {
+		if _, code, ok := strings.Cut(lines.Text(), "/first?code="); ok {
+			h.code = code
 		}
 	}
 	if h.site == "" {
@@ -193,7 +211,7 @@ func start(t *testing.T, command string) house {
 	if command == "demo" {
 		h.signIn(t, "/sign-in/demo", url.Values{"person": {"1"}}) // the keeper
 	} else {
-		h.signIn(t, "/first", url.Values{"name": {"Ines Varrow"}, "login": {"ines"}, "password": {"four words in a row"}})
+		h.signIn(t, "/first", url.Values{"name": {"Ines Varrow"}, "login": {"ines"}, "password": {"four words in a row"}, "code": {h.code}})
 	}
 	h.hosts(t)
 	return h

@@ -107,8 +107,8 @@ func TestKilledInTheMiddle(t *testing.T) {
 			if err != nil {
 				break
 			}
-			version := doc.Find("#page-screen").AttrOr("data-version", "")
-			if res, err = h.client.PostForm(h.app+"/pages/2/publish", url.Values{"version": {version}}); err != nil {
+			seen := doc.Find("#page-screen").AttrOr("data-seen", "")
+			if res, err = h.client.PostForm(h.app+"/pages/2/publish", url.Values{"seen": {seen}}); err != nil {
 				break
 			}
 			res.Body.Close()

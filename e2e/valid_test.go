@@ -30,11 +30,7 @@ func publishAll(t *testing.T, h house) {
 	}
 	post("/pages/8/mend", url.Values{"block": {"k3"}, "do": {"set-level"}, "value": {"2"}})
 	for i := range demoPages {
-		version := "1"
-		if i == 7 {
-			version = "2"
-		}
-		post(fmt.Sprintf("/pages/%d/publish", i+1), url.Values{"version": {version}, "reason": {"They are looked at here."}})
+		post(fmt.Sprintf("/pages/%d/publish", i+1), url.Values{"seen": {h.seen(t, i+1)}, "reason": {"They are looked at here."}})
 	}
 }
 

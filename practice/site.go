@@ -34,15 +34,16 @@ type File struct {
 // Source is where the site gets what was published.
 type Source interface {
 	// Open opens what is published at a path. version, the beginning of a
-	// content hash, may be empty. It fails with an error that matches Missing.
+	// content hash, may be empty. It fails with an error that Missing knows.
 	Open(path, version string) (File, error)
 	// Links returns every live page.
 	Links() ([]Link, error)
 	// Whereabouts tells of a path where nothing is published: the path that it has
 	// moved to, or the title of the page that was taken off there.
 	Whereabouts(path string) (moved, gone string, err error)
-	// Missing reports whether an error means that nothing is published there.
-	Missing(error) bool
+	// Missing reports whether an error means that nothing is published there, and
+	// whether something was once.
+	Missing(error) (missing, gone bool)
 }
 
 // Link is a live page in the navigation.
@@ -74,7 +75,7 @@ type Site struct{ Rules func() rules.Rules }
 func (s Site) Handler(from Source) http.Handler {
 	r := chi.NewRouter()
 	seen := &visits{}
-	r.Use(middleware.Recoverer, harden)
+	r.Use(middleware.Recoverer, middleware.GetHead, harden)
 	r.Get("/visits", func(w http.ResponseWriter, req *http.Request) {
 		s.own(w, http.StatusOK, Page{Title: "What visitors fetched", Main: seen.list(req)})
 	})
@@ -141,18 +142,20 @@ func (s Site) serve(w http.ResponseWriter, r *http.Request, from Source) {
 	version := r.URL.Query().Get("v")
 	f, err := from.Open(at, version)
 	switch {
-	case err != nil && from.Missing(err):
-		s.nothing(w, r, from, at)
-		return
 	case err != nil:
+		if missing, gone := from.Missing(err); missing {
+			s.nothing(w, r, from, at, gone)
+			return
+		}
 		http.Error(w, "The site has a problem. Please try again.", http.StatusInternalServerError)
 		return
 	}
 	defer f.Close()
 	w.Header().Set("Content-Type", f.MediaType)
 	w.Header().Set("ETag", strconv.Quote(f.Tag[:16]))
-	if version != "" && strings.HasPrefix(f.Tag, version) || strings.Contains(path.Base(at), "-"+f.Tag[:8]+".") { // its address changes with it
-		w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")
+	if version != "" && strings.HasPrefix(f.Tag, version) || strings.Contains(path.Base(at), "-"+f.Tag[:16]+".") { // its address changes with it
+		// What is taken off the air must not stay with visitors for long.
+		w.Header().Set("Cache-Control", fmt.Sprintf("public, max-age=%d, immutable", s.Rules().Placing.CacheHours*3600))
 	} else {
 		w.Header().Set("Cache-Control", "no-cache")
 	}
@@ -161,13 +164,15 @@ func (s Site) serve(w http.ResponseWriter, r *http.Request, from Source) {
 
 // nothing answers where nothing is published: it leads on where the page has
 // moved, and is polite where it was taken off.
-func (s Site) nothing(w http.ResponseWriter, r *http.Request, from Source, at string) {
+func (s Site) nothing(w http.ResponseWriter, r *http.Request, from Source, at string, was bool) {
 	moved, gone, err := from.Whereabouts(at)
 	switch {
 	case err == nil && moved != "":
 		http.Redirect(w, r, moved, http.StatusMovedPermanently)
 	case err == nil && gone != "":
 		s.own(w, http.StatusGone, Page{Title: gone, Main: template.HTML("<h1>" + template.HTMLEscapeString(gone) + "</h1>\n<div class=\"flow\">\n<p>This page was taken off. Nothing is wrong with your browser. <a href=\"/\">What else there is</a></p>\n</div>\n")})
+	case was: // a file of a page
+		s.own(w, http.StatusGone, Page{Title: "Taken off", Main: "<h1>Taken off</h1>\n<div class=\"flow\">\n<p>What was here was taken off. <a href=\"/\">To the start</a></p>\n</div>\n"})
 	default:
 		s.own(w, http.StatusNotFound, Page{Title: "Nothing here", Main: "<h1>Nothing here</h1>\n<div class=\"flow\">\n<p>This page is not published, or it has moved. <a href=\"/\">To the start</a></p>\n</div>\n"})
 	}

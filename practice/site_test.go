@@ -50,7 +50,7 @@ func (w window) Whereabouts(path string) (moved, gone string, err error) {
 	return "", "", nil
 }
 
-func (w window) Missing(err error) bool { return errors.Is(err, errGone) }
+func (w window) Missing(err error) (missing, gone bool) { return errors.Is(err, errGone), false }
 
 func get(t *testing.T, h http.Handler, address string, headers ...string) *http.Response {
 	t.Helper()

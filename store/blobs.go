@@ -9,31 +9,39 @@ import (
 	"os"
 	"path/filepath"
 	"regexp"
+	"runtime"
+	"sync"
+	"time"
 )
 
 // Blobs keeps files named by the SHA-256 of their content. A file is written
-// under a temporary name, flushed and renamed, so that it is there whole or not
-// at all; the same content is kept once.
-type Blobs struct{ dir string }
+// under a temporary name, flushed and renamed, and its folder is flushed, too, so
+// that it is there whole or not at all; the same content is kept once.
+type Blobs struct {
+	dir string
+	mu  sync.Mutex // what is kept again is not taken away at the same moment
+}
 
 // ErrNoBlob means that no file has that hash.
 var ErrNoBlob = errors.New("no file with that content is kept")
 
 var hashForm = regexp.MustCompile(`^[0-9a-f]{64}$`)
 
+// incoming is the folder of files that are on their way in.
+const incoming = "tmp"
+
 func openBlobs(dir string) (*Blobs, error) {
-	if err := os.MkdirAll(filepath.Join(dir, "tmp"), 0o750); err != nil {
+	if err := os.MkdirAll(filepath.Join(dir, incoming), 0o700); err != nil {
 		return nil, err
 	}
-	b := &Blobs{dir}
-	return b, b.sweep()
+	return &Blobs{dir: dir}, nil
 }
 
-// sweep removes what a broken-off write has left.
-func (b *Blobs) sweep() error {
-	left, err := os.ReadDir(filepath.Join(b.dir, "tmp"))
+// dropBroken removes what broken-off writes have left. Nobody else may be writing.
+func (b *Blobs) dropBroken() error {
+	left, err := os.ReadDir(filepath.Join(b.dir, incoming))
 	for _, f := range left {
-		err = errors.Join(err, os.Remove(filepath.Join(b.dir, "tmp", f.Name())))
+		err = errors.Join(err, os.Remove(filepath.Join(b.dir, incoming, f.Name())))
 	}
 	return err
 }
@@ -49,7 +57,7 @@ type Incoming struct {
 
 // Receive streams r into a temporary file.
 func (b *Blobs) Receive(r io.Reader) (*Incoming, error) {
-	f, err := os.CreateTemp(filepath.Join(b.dir, "tmp"), "in-*")
+	f, err := os.CreateTemp(filepath.Join(b.dir, incoming), "in-*")
 	if err != nil {
 		return nil, err
 	}
@@ -66,23 +74,61 @@ func (b *Blobs) Receive(r io.Reader) (*Incoming, error) {
 	return in, nil
 }
 
-// Keep makes the file lasting.
+// Keep makes the file lasting. What is here already counts as kept just now, so
+// that no sweep takes it away before a record names it.
 func (in *Incoming) Keep() error {
-	to := in.blobs.path(in.Hash)
-	if _, err := os.Stat(to); err == nil {
+	if kept, err := in.blobs.again(in.Hash); kept || err != nil {
 		in.Discard()
-		return nil
+		return err
 	}
 	if err := in.Sync(); err != nil {
 		return err
 	}
-	if err := os.MkdirAll(filepath.Dir(to), 0o750); err != nil {
+	to := in.blobs.path(in.Hash)
+	if err := makeFolder(filepath.Dir(to)); err != nil {
 		return err
 	}
 	if err := os.Rename(in.Name(), to); err != nil {
 		return err
 	}
-	return in.Close()
+	return errors.Join(in.Close(), syncFolder(filepath.Dir(to)))
+}
+
+// again notes that a file that is kept was kept once more.
+func (b *Blobs) again(hash string) (bool, error) {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	now := time.Now()
+	err := os.Chtimes(b.path(hash), now, now)
+	if errors.Is(err, os.ErrNotExist) {
+		return false, nil
+	}
+	return err == nil, err
+}
+
+// makeFolder makes one folder that outlasts a power cut.
+func makeFolder(dir string) error {
+	err := os.Mkdir(dir, 0o700)
+	if errors.Is(err, os.ErrExist) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	return syncFolder(filepath.Dir(dir))
+}
+
+// syncFolder flushes the names in a folder to the disk. Where a system cannot do
+// that with a folder, it is left to the system.
+func syncFolder(dir string) error {
+	if runtime.GOOS == "windows" {
+		return nil
+	}
+	f, err := os.Open(dir)
+	if err != nil {
+		return err
+	}
+	return errors.Join(f.Sync(), f.Close())
 }
 
 // Discard forgets a file that was not kept.
@@ -118,8 +164,23 @@ func (b *Blobs) Open(hash string) (*os.File, error) {
 
 // Has reports whether a file is kept.
 func (b *Blobs) Has(hash string) bool {
+	if !hashForm.MatchString(hash) {
+		return false
+	}
 	_, err := os.Stat(b.path(hash))
 	return err == nil
+}
+
+// Size returns how many bytes a file has; 0 where it is not kept.
+func (b *Blobs) Size(hash string) int64 {
+	if !hashForm.MatchString(hash) {
+		return 0
+	}
+	info, err := os.Stat(b.path(hash))
+	if err != nil {
+		return 0
+	}
+	return info.Size()
 }
 
 func (b *Blobs) path(hash string) string { return filepath.Join(b.dir, hash[:2], hash) }

@@ -131,12 +131,65 @@ var migrations = []*gormigrate.Migration{
 	{ID: "0007-card-remembers-nothing", Migrate: statements(
 		`DROP TABLE taken_from_card`,
 	)},
+	{ID: "0008-traceable", Migrate: inOrder(statements(
+		`ALTER TABLE pictures ADD COLUMN version INTEGER NOT NULL DEFAULT 1`,
+		`ALTER TABLE pictures ADD COLUMN consents TEXT`,
+		`ALTER TABLE cuts ADD COLUMN made_at DATETIME`,
+		`CREATE INDEX cuts_hash ON cuts(hash)`,
+		`CREATE TABLE copies (
+			picture_id INTEGER NOT NULL REFERENCES pictures(id) ON DELETE CASCADE, purpose TEXT NOT NULL, n INTEGER NOT NULL,
+			key TEXT NOT NULL, hash TEXT NOT NULL, PRIMARY KEY (picture_id, purpose, n))`,
+		`ALTER TABLE pages ADD COLUMN differs INTEGER NOT NULL DEFAULT 0`,
+		`ALTER TABLE pages ADD COLUMN compared TEXT NOT NULL DEFAULT ''`,
+		`ALTER TABLE pages ADD COLUMN stops INTEGER NOT NULL DEFAULT 0`,
+		`ALTER TABLE pages ADD COLUMN warns INTEGER NOT NULL DEFAULT 0`,
+		`ALTER TABLE pages ADD COLUMN judged TEXT NOT NULL DEFAULT ''`,
+		`ALTER TABLE published RENAME TO published_before`,
+		`DROP INDEX published_page`,
+		`CREATE TABLE published (
+			page_id INTEGER NOT NULL REFERENCES pages(id) ON DELETE CASCADE, path TEXT NOT NULL, hash TEXT NOT NULL,
+			media_type TEXT NOT NULL, published_at DATETIME NOT NULL, picture_id INTEGER NOT NULL DEFAULT 0, picture_version INTEGER NOT NULL DEFAULT 0,
+			cut_key TEXT NOT NULL DEFAULT '', original TEXT NOT NULL DEFAULT '', veils TEXT,
+			PRIMARY KEY (page_id, path, hash))`,
+		`CREATE INDEX published_path ON published(path)`,
+		`CREATE INDEX published_hash ON published(hash)`,
+		`CREATE INDEX published_picture ON published(picture_id) WHERE picture_id > 0`,
+		`INSERT INTO published (page_id, path, hash, media_type, published_at, picture_id, cut_key)
+			SELECT page_id, path, hash, media_type, published_at,
+				COALESCE((SELECT picture_id FROM cuts WHERE cuts.hash = b.hash LIMIT 1), 0), COALESCE((SELECT key FROM cuts WHERE cuts.hash = b.hash LIMIT 1), '')
+			FROM published_before AS b`,
+		`DROP TABLE published_before`,
+		`CREATE TABLE gone (address TEXT PRIMARY KEY, at DATETIME NOT NULL)`,
+		`ALTER TABLE ruler_sheets ADD COLUMN source_hash TEXT NOT NULL DEFAULT ''`,
+		`ALTER TABLE trail ADD COLUMN picture_id INTEGER NOT NULL DEFAULT 0`,
+		`ALTER TABLE trail ADD COLUMN salt TEXT NOT NULL DEFAULT ''`,
+		`ALTER TABLE trail ADD COLUMN digest TEXT NOT NULL DEFAULT ''`,
+		`ALTER TABLE trail ADD COLUMN chain TEXT NOT NULL DEFAULT ''`,
+		`ALTER TABLE trail ADD COLUMN erased INTEGER NOT NULL DEFAULT 0`,
+		`CREATE INDEX trail_picture ON trail(picture_id) WHERE picture_id > 0`,
+		`CREATE TABLE trail_head (id INTEGER PRIMARY KEY, n INTEGER NOT NULL, chain TEXT NOT NULL)`,
+		`CREATE INDEX placed_page ON placed(page_id)`,
+		`CREATE INDEX page_steps_newest ON page_steps(page_id, id)`,
+		`DELETE FROM sessions`, // their tokens were kept as they are; everybody signs in once more
+	), chainTrail, consentOfEach, tracedLives)},
 }
 
 func statements(all ...string) gormigrate.MigrateFunc {
 	return func(tx *gorm.DB) error {
 		for _, sql := range all {
 			if err := tx.Exec(sql).Error; err != nil {
+				return err
+			}
+		}
+		return nil
+	}
+}
+
+// inOrder runs one after the other.
+func inOrder(all ...gormigrate.MigrateFunc) gormigrate.MigrateFunc {
+	return func(tx *gorm.DB) error {
+		for _, one := range all {
+			if err := one(tx); err != nil {
 				return err
 			}
 		}

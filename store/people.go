@@ -28,33 +28,33 @@ type Role struct {
 // People returns all people with their roles, by name.
 func (s *Store) People() ([]Person, error) {
 	var all []Person
-	return all, s.db.Preload("Roles").Order("keeper DESC, name").Find(&all).Error
+	return all, s.read.Preload("Roles").Order("keeper DESC, name").Find(&all).Error
 }
 
 // Person returns a person with their roles.
 func (s *Store) Person(id uint) (Person, error) {
 	var p Person
-	return p, found(s.db.Preload("Roles").First(&p, id).Error)
+	return p, found(s.read.Preload("Roles").First(&p, id).Error)
 }
 
 // PersonByLogin returns the person with a login.
 func (s *Store) PersonByLogin(login string) (Person, error) {
 	var p Person
-	return p, found(s.db.Preload("Roles").First(&p, "login = ?", login).Error)
+	return p, found(s.read.Preload("Roles").First(&p, "login = ?", login).Error)
 }
 
 // SavePerson keeps a person and replaces their roles. Call it in a transaction.
 func (s *Store) SavePerson(p *Person) error {
 	roles := p.Roles
-	if err := s.db.Omit("Roles").Save(p).Error; err != nil {
+	if err := s.write.Omit("Roles").Save(p).Error; err != nil {
 		return err
 	}
-	if err := s.db.Where("person_id = ?", p.ID).Delete(&Role{}).Error; err != nil {
+	if err := s.write.Where("person_id = ?", p.ID).Delete(&Role{}).Error; err != nil {
 		return err
 	}
 	for i := range roles {
 		roles[i].PersonID = p.ID
-		if err := s.db.Create(&roles[i]).Error; err != nil {
+		if err := s.write.Create(&roles[i]).Error; err != nil {
 			return err
 		}
 	}
@@ -64,5 +64,5 @@ func (s *Store) SavePerson(p *Person) error {
 // CountPeople returns how many people there are.
 func (s *Store) CountPeople() (int64, error) {
 	var n int64
-	return n, s.db.Model(&Person{}).Count(&n).Error
+	return n, s.read.Model(&Person{}).Count(&n).Error
 }

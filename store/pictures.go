@@ -1,8 +1,13 @@
 package store
 
 import (
+	"cmp"
+	"slices"
 	"time"
 
+	"gorm.io/gorm"
+
+	"mivlet/core/consent"
 	"mivlet/core/facts"
 	"mivlet/core/recipe"
 )
@@ -26,6 +31,7 @@ type Picture struct {
 	OriginalName        string      // what the file was called when it came
 	Facts               facts.Facts `gorm:"serializer:json"`
 	Station             Station
+	Version             int    // counts up with every change, whoever makes it
 	Step                int    // the step of the history that is shown
 	Work                Work   `gorm:"serializer:json"`
 	Name                string // Work.Name, for finding
@@ -52,17 +58,11 @@ type Picture struct {
 	Heavy        bool
 	Position     bool
 	Consent      string
-	ConsentUntil string // 2006-01-02; empty for no end
+	ConsentUntil string // the first day on which a consent ends, 2006-01-02; empty for none
 	Bytes        int64
-}
 
-// Consent is what is known of whoever may be seen.
-const (
-	ConsentUnknown = ""     // nobody has asked
-	ConsentNone    = "none" // nobody can be made out
-	ConsentGiven   = "given"
-	ConsentRefused = "refused"
-)
+	Consents []consent.Entry `gorm:"serializer:json"` // who is seen on it, and whether they may be
+}
 
 // Work is what an editor has decided about a picture.
 type Work struct {
@@ -71,15 +71,12 @@ type Work struct {
 	Name   string        `json:"name"`
 	Alt    string        `json:"alt"`
 
-	Caption      string `json:"caption,omitempty"`
-	LongAlt      string `json:"long_alt,omitempty"`
-	Credit       string `json:"credit,omitempty"`
-	Decorative   bool   `json:"decorative,omitempty"`
-	Reason       string `json:"reason,omitempty"` // why it is decorative
-	Consent      string `json:"consent,omitempty"`
-	ConsentUntil string `json:"consent_until,omitempty"` // 2006-01-02
-	ConsentNote  string `json:"consent_note,omitempty"`
-	Hidden       string `json:"hidden,omitempty"` // names that veils hide, parted by commas
+	Caption    string `json:"caption,omitempty"`
+	LongAlt    string `json:"long_alt,omitempty"`
+	Credit     string `json:"credit,omitempty"`
+	Decorative bool   `json:"decorative,omitempty"`
+	Reason     string `json:"reason,omitempty"` // why it is decorative
+	Hidden     string `json:"hidden,omitempty"` // names that veils hide, parted by commas
 
 	Also    []string         `json:"also,omitempty"`    // further slots that it is cut for
 	Budgets map[string]int64 `json:"budgets,omitempty"` // bytes of the largest cut, by slot, where it is not the slot's own
@@ -115,36 +112,38 @@ type Cut struct {
 	Bytes     int64
 	Quality   int
 	Why       string
+	MadeAt    time.Time
 }
 
 // AddPicture keeps a new picture and its step 0.
 func (s *Store) AddPicture(p *Picture) error {
 	p.follow()
-	if err := s.db.Create(p).Error; err != nil {
+	p.Version = 1
+	if err := s.write.Create(p).Error; err != nil {
 		return err
 	}
 	if err := s.indexAs(p, nil, nil); err != nil {
 		return err
 	}
-	return s.db.Create(&Step{PictureID: p.ID, Parent: -1, Text: "As it arrived", Work: p.Work, CreatedAt: p.CreatedAt}).Error
+	return s.write.Create(&Step{PictureID: p.ID, Parent: -1, Text: "As it arrived", Work: p.Work, CreatedAt: p.CreatedAt}).Error
 }
 
 // Picture returns the picture with a number.
 func (s *Store) Picture(id uint) (Picture, error) {
 	var p Picture
-	return p, found(s.db.First(&p, id).Error)
+	return p, found(s.read.First(&p, id).Error)
 }
 
 // PicturesAt returns the pictures at a station, newest first.
 func (s *Store) PicturesAt(at Station) ([]Picture, error) {
 	var ps []Picture
-	return ps, s.db.Where("station = ?", at).Order("id DESC").Find(&ps).Error
+	return ps, s.read.Where("station = ?", at).Order("id DESC").Find(&ps).Error
 }
 
 // PicturesOf returns the pictures of some sections at a station, newest first,
 // no more than most; without sections those of all.
 func (s *Store) PicturesOf(at Station, sections []string, most int) ([]Picture, error) {
-	q := s.db.Where("station = ?", at)
+	q := s.read.Where("station = ?", at)
 	if sections != nil {
 		q = q.Where("section IN ?", sections)
 	}
@@ -152,33 +151,94 @@ func (s *Store) PicturesOf(at Station, sections []string, most int) ([]Picture, 
 	return ps, q.Order("id DESC").Limit(most).Find(&ps).Error
 }
 
-// CountOf returns how many pictures of some sections are at a station.
-func (s *Store) CountOf(at Station, sections []string) (int64, error) {
-	q := s.db.Model(&Picture{}).Where("station = ?", at)
-	if sections != nil {
-		q = q.Where("section IN ?", sections)
+// PicturesIn returns those of some pictures that are there, by their numbers.
+func (s *Store) PicturesIn(ids []uint) (map[uint]Picture, error) {
+	var found []Picture
+	if err := s.inParts(ids, func(q *gorm.DB, some []uint) error {
+		var part []Picture
+		err := q.Find(&part, "id IN ?", some).Error
+		found = append(found, part...)
+		return err
+	}); err != nil {
+		return nil, err
 	}
-	var n int64
-	return n, q.Count(&n).Error
+	all := make(map[uint]Picture, len(found))
+	for _, p := range found {
+		all[p.ID] = p
+	}
+	return all, nil
+}
+
+// VersionsOf returns the versions of those of some pictures that are there.
+func (s *Store) VersionsOf(ids []uint) (map[uint]int, error) {
+	all := map[uint]int{}
+	err := s.inParts(ids, func(q *gorm.DB, some []uint) error {
+		var found []Picture
+		err := q.Select("id", "version").Find(&found, "id IN ?", some).Error
+		for _, p := range found {
+			all[p.ID] = p.Version
+		}
+		return err
+	})
+	return all, err
+}
+
+// mostAtOnce is how many numbers one statement names; SQLite takes 32,766.
+const mostAtOnce = 10_000
+
+// inParts asks for many records in statements of a size that the database takes.
+func (s *Store) inParts(ids []uint, ask func(*gorm.DB, []uint) error) error {
+	for some := range slices.Chunk(ids, mostAtOnce) {
+		if err := ask(s.read, some); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // PicturesByOriginal returns the pictures that were made from a file.
 func (s *Store) PicturesByOriginal(hash string) ([]Picture, error) {
 	var ps []Picture
-	return ps, s.db.Where("original_hash = ? OR arrived_hash = ?", hash, hash).Order("id").Find(&ps).Error
+	return ps, s.read.Where("original_hash = ? OR arrived_hash = ?", hash, hash).Order("id").Find(&ps).Error
+}
+
+// PicturesByOriginals returns the pictures that were made from some files, by those.
+func (s *Store) PicturesByOriginals(hashes []string) (map[string][]Picture, error) {
+	var found []Picture
+	for some := range slices.Chunk(hashes, mostAtOnce) {
+		var part []Picture
+		if err := s.read.Where("original_hash IN ? OR (arrived_hash <> '' AND arrived_hash IN ?)", some, some).Order("id").Find(&part).Error; err != nil {
+			return nil, err
+		}
+		found = append(found, part...)
+	}
+	all := map[string][]Picture{}
+	for _, p := range found {
+		for _, hash := range []string{p.OriginalHash, p.ArrivedHash} {
+			if hash != "" {
+				all[hash] = append(all[hash], p)
+			}
+		}
+	}
+	return all, nil
 }
 
 // NameTaken reports whether another picture of the section has a name.
 func (s *Store) NameTaken(section, name string, but uint) (bool, error) {
 	var n int64
-	err := s.db.Model(&Picture{}).Where("section = ? AND name = ? AND id <> ?", section, name, but).Count(&n).Error
+	err := s.read.Model(&Picture{}).Where("section = ? AND name = ? AND id <> ?", section, name, but).Count(&n).Error
 	return n > 0, err
 }
 
-// SavePicture writes a picture back.
+// SavePicture writes a picture back as its next version. Read it in the same
+// transaction. What pages show of it is worked out anew.
 func (s *Store) SavePicture(p *Picture) error {
 	p.follow()
-	if err := s.db.Save(p).Error; err != nil {
+	p.Version++
+	if err := s.write.Save(p).Error; err != nil {
+		return err
+	}
+	if err := s.unsettle("id IN (SELECT page_id FROM placed WHERE picture_id = ?)", p.ID); err != nil {
 		return err
 	}
 	return s.index(p)
@@ -189,7 +249,7 @@ func (p *Picture) follow() {
 	w := p.Work
 	p.Name, p.Described = w.Name, w.Decorative || w.Alt != ""
 	p.Position, p.Bytes = p.Facts.Position, p.Facts.Bytes
-	p.Consent, p.ConsentUntil = w.Consent, w.ConsentUntil
+	p.Consent, p.ConsentUntil = string(consent.Strictest(p.Consents)), consent.FirstEnd(p.Consents)
 	p.Shelved = p.Station == Bench || p.Station == Shelf
 	if p.Taken = ""; !p.Facts.Taken.IsZero() {
 		p.Taken = p.Facts.Taken.Format("2006-01-02T15:04:05")
@@ -197,31 +257,31 @@ func (p *Picture) follow() {
 }
 
 // SetPreview notes the working copy of a picture and its perceptual hash, and
-// nothing else: they may be ready while somebody works on it.
-func (s *Store) SetPreview(p Picture) error {
-	return s.db.Model(&Picture{}).Where("id = ?", p.ID).UpdateColumns(map[string]any{"preview_hash": p.PreviewHash, "twin_a": p.TwinA, "twin_b": p.TwinB, "twin_c": p.TwinC}).Error
+// nothing else: they may be ready while somebody works on it. It reports whether
+// the picture is still there with the original that they were made from.
+func (s *Store) SetPreview(p Picture) (bool, error) {
+	res := s.write.Model(&Picture{}).Where("id = ? AND original_hash = ?", p.ID, p.OriginalHash).
+		UpdateColumns(map[string]any{"preview_hash": p.PreviewHash, "twin_a": p.TwinA, "twin_b": p.TwinB, "twin_c": p.TwinC})
+	return res.RowsAffected > 0, res.Error
 }
 
-// SetLooks notes the copies of a picture that show a recipe.
-func (s *Store) SetLooks(id uint, key, thumb, look string) error {
-	return s.db.Model(&Picture{}).Where("id = ?", id).UpdateColumns(map[string]any{"look_key": key, "thumb_hash": thumb, "look_hash": look}).Error
-}
-
-// SetHeavy notes whether a cut of a picture is beyond its budget.
-func (s *Store) SetHeavy(id uint, heavy bool) error {
-	return s.db.Model(&Picture{}).Where("id = ?", id).UpdateColumn("heavy", heavy).Error
+// SetLooks notes the copies of a picture that show a recipe. It reports whether
+// the picture is still there.
+func (s *Store) SetLooks(p Picture) (bool, error) {
+	res := s.write.Model(&Picture{}).Where("id = ?", p.ID).UpdateColumns(map[string]any{"look_key": p.LookKey, "thumb_hash": p.ThumbHash, "look_hash": p.LookHash})
+	return res.RowsAffected > 0, res.Error
 }
 
 // AddStep writes a step that follows the one that is shown. Steps that were undone
 // are kept: they may be somebody else's.
 func (s *Store) AddStep(p *Picture, text, person string, at time.Time) error {
 	var last int
-	if err := s.db.Model(&Step{}).Where("picture_id = ?", p.ID).Select("COALESCE(MAX(seq), -1)").Scan(&last).Error; err != nil {
+	if err := s.read.Model(&Step{}).Where("picture_id = ?", p.ID).Select("COALESCE(MAX(seq), -1)").Scan(&last).Error; err != nil {
 		return err
 	}
 	from := p.Step
 	p.Step, p.UpdatedAt = last+1, at
-	if err := s.db.Create(&Step{PictureID: p.ID, Seq: p.Step, Parent: from, Text: text, Work: p.Work, Person: person, CreatedAt: at}).Error; err != nil {
+	if err := s.write.Create(&Step{PictureID: p.ID, Seq: p.Step, Parent: from, Text: text, Work: p.Work, Person: person, CreatedAt: at}).Error; err != nil {
 		return err
 	}
 	return s.SavePicture(p)
@@ -230,69 +290,113 @@ func (s *Store) AddStep(p *Picture, text, person string, at time.Time) error {
 // Steps returns the history of a picture, oldest first.
 func (s *Store) Steps(picture uint) ([]Step, error) {
 	var steps []Step
-	return steps, s.db.Where("picture_id = ?", picture).Order("seq").Find(&steps).Error
+	return steps, s.read.Where("picture_id = ?", picture).Order("seq").Find(&steps).Error
+}
+
+// StepsSince returns the steps of a picture from a number on, in the order they were made.
+func (s *Store) StepsSince(picture uint, seq int) ([]Step, error) {
+	var steps []Step
+	return steps, s.read.Where("picture_id = ? AND seq >= ?", picture, seq).Order("seq").Find(&steps).Error
 }
 
 // ForgetSteps forgets the steps of a picture before seq, which becomes the first.
+// Their numbers are not given again.
 func (s *Store) ForgetSteps(picture uint, seq int) error {
-	if err := s.db.Where("picture_id = ? AND seq < ?", picture, seq).Delete(&Step{}).Error; err != nil {
+	if err := s.write.Where("picture_id = ? AND seq < ?", picture, seq).Delete(&Step{}).Error; err != nil {
 		return err
 	}
-	first := map[string]any{"seq": 0, "parent": -1}
-	if err := s.db.Model(&Step{}).Where("picture_id = ? AND seq = ?", picture, seq).UpdateColumns(first).Error; err != nil {
-		return err
-	}
-	if err := s.db.Model(&Step{}).Where("picture_id = ? AND seq > 0 AND parent <= ?", picture, seq).UpdateColumn("parent", 0).Error; err != nil {
-		return err
-	}
-	return s.db.Model(&Picture{}).Where("id = ?", picture).UpdateColumn("step", 0).Error
+	return s.write.Model(&Step{}).Where("picture_id = ? AND seq = ?", picture, seq).UpdateColumn("parent", -1).Error
 }
 
 // Step returns one step of the history of a picture.
 func (s *Store) Step(picture uint, seq int) (Step, error) {
 	var step Step
-	return step, found(s.db.First(&step, "picture_id = ? AND seq = ?", picture, seq).Error)
+	return step, found(s.read.First(&step, "picture_id = ? AND seq = ?", picture, seq).Error)
 }
 
 // Cuts returns the cuts of a picture that were made with a key, in ascending
 // density.
 func (s *Store) Cuts(picture uint, key string) ([]Cut, error) {
 	var cuts []Cut
-	return cuts, s.db.Where("picture_id = ? AND key = ?", picture, key).Order("density").Find(&cuts).Error
+	return cuts, s.read.Where("picture_id = ? AND key = ?", picture, key).Order("density").Find(&cuts).Error
 }
 
-// AddCuts keeps cuts that were made.
-func (s *Store) AddCuts(cuts []Cut) error { return s.db.Create(&cuts).Error }
-
-// Count returns how many pictures are at a station.
-func (s *Store) Count(at Station) (int64, error) {
-	var n int64
-	return n, s.db.Model(&Picture{}).Where("station = ?", at).Count(&n).Error
+// AddCuts keeps cuts that were made of one picture, and whether one of them is
+// beyond its budget. It fails with [ErrNotFound] where the picture has gone.
+func (s *Store) AddCuts(cuts []Cut, heavy bool) error {
+	return s.Tx(func(s *Store) error {
+		id := cuts[0].PictureID
+		there := s.write.Model(&Picture{}).Where("id = ?", id).UpdateColumn("heavy", heavy)
+		if there.Error != nil || there.RowsAffected == 0 {
+			return cmp.Or(there.Error, ErrNotFound)
+		}
+		if err := s.write.Create(&cuts).Error; err != nil {
+			return err
+		}
+		return s.unjudge("id IN (SELECT page_id FROM placed WHERE picture_id = ?)", id)
+	})
 }
 
 // CountInSection returns how many pictures and pages a section has.
 func (s *Store) CountInSection(section string) (int64, error) {
 	var pictures, pages int64
-	if err := s.db.Model(&Picture{}).Where("section = ?", section).Count(&pictures).Error; err != nil {
+	if err := s.read.Model(&Picture{}).Where("section = ?", section).Count(&pictures).Error; err != nil {
 		return 0, err
 	}
-	err := s.db.Model(&Page{}).Where("section = ?", section).Count(&pages).Error
+	err := s.read.Model(&Page{}).Where("section = ?", section).Count(&pages).Error
 	return pictures + pages, err
 }
 
 // CutsByHash returns the cuts with a content: an original is none.
 func (s *Store) CutsByHash(hash string) ([]Cut, error) {
 	var cuts []Cut
-	return cuts, s.db.Where("hash = ?", hash).Find(&cuts).Error
+	return cuts, s.read.Where("hash = ?", hash).Find(&cuts).Error
+}
+
+// CutsIn returns the cuts of some pictures, in ascending density.
+func (s *Store) CutsIn(pictures []uint) (map[uint][]Cut, error) {
+	all := map[uint][]Cut{}
+	err := s.inParts(pictures, func(q *gorm.DB, some []uint) error {
+		var found []Cut
+		err := q.Where("picture_id IN ?", some).Order("density").Find(&found).Error
+		for _, c := range found {
+			all[c.PictureID] = append(all[c.PictureID], c)
+		}
+		return err
+	})
+	return all, err
+}
+
+// DropCuts forgets cuts.
+func (s *Store) DropCuts(ids []uint) error {
+	for some := range slices.Chunk(ids, mostAtOnce) {
+		if err := s.write.Delete(&Cut{}, "id IN ?", some).Error; err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // AllCuts returns every cut that was made of a picture, newest first.
 func (s *Store) AllCuts(picture uint) ([]Cut, error) {
 	var cuts []Cut
-	return cuts, s.db.Where("picture_id = ?", picture).Order("id DESC").Find(&cuts).Error
+	return cuts, s.read.Where("picture_id = ?", picture).Order("id DESC").Find(&cuts).Error
 }
 
 // SetStation moves a picture, and changes nothing else of it.
 func (s *Store) SetStation(id uint, to Station) error {
-	return s.db.Model(&Picture{}).Where("id = ?", id).UpdateColumns(map[string]any{"station": to, "shelved": to == Bench || to == Shelf}).Error
+	return s.write.Model(&Picture{}).Where("id = ?", id).UpdateColumns(map[string]any{"station": to, "shelved": to == Bench || to == Shelf}).Error
+}
+
+// CutsMadeBefore returns the cuts that were made before a moment, by picture.
+func (s *Store) CutsMadeBefore(at time.Time) (map[uint][]Cut, error) {
+	var found []Cut
+	if err := s.read.Where("made_at IS NULL OR made_at < ?", at).Find(&found).Error; err != nil {
+		return nil, err
+	}
+	all := map[uint][]Cut{}
+	for _, c := range found {
+		all[c.PictureID] = append(all[c.PictureID], c)
+	}
+	return all, nil
 }

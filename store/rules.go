@@ -28,14 +28,14 @@ func (v RulesVersion) Rules() (rules.Rules, error) { return rules.Parse([]byte(v
 
 // SaveRules keeps a version of the house rules; the newest one holds.
 func (s *Store) SaveRules(r rules.Rules, person, why string, at time.Time) error {
-	return s.db.Create(&RulesVersion{Doc: string(r.Encode()), Person: person, Why: why, CreatedAt: at}).Error
+	return s.write.Create(&RulesVersion{Doc: string(r.Encode()), Person: person, Why: why, CreatedAt: at}).Error
 }
 
 // Rules returns the house rules that hold with the number of their version, or
 // the ready-made ones as version 0.
 func (s *Store) Rules() (rules.Rules, uint, error) {
 	var v RulesVersion
-	err := s.db.Order("id DESC").First(&v).Error
+	err := s.read.Order("id DESC").First(&v).Error
 	if errors.Is(err, gorm.ErrRecordNotFound) {
 		return rules.Default(), 0, nil
 	}
@@ -49,13 +49,13 @@ func (s *Store) Rules() (rules.Rules, uint, error) {
 // RulesVersions returns all versions, newest first.
 func (s *Store) RulesVersions() ([]RulesVersion, error) {
 	var all []RulesVersion
-	return all, s.db.Order("id DESC").Find(&all).Error
+	return all, s.read.Order("id DESC").Find(&all).Error
 }
 
 // RulesVersion returns one version.
 func (s *Store) RulesVersion(id uint) (RulesVersion, error) {
 	var v RulesVersion
-	return v, found(s.db.First(&v, id).Error)
+	return v, found(s.read.First(&v, id).Error)
 }
 
 // RulesDraft is what one person is changing in the rules, not applied yet.
@@ -69,15 +69,21 @@ type RulesDraft struct {
 // RulesDraft returns a person's draft of the rules.
 func (s *Store) RulesDraft(person uint) (RulesDraft, error) {
 	var d RulesDraft
-	return d, found(s.db.First(&d, "person_id = ?", person).Error)
+	return d, found(s.read.First(&d, "person_id = ?", person).Error)
 }
 
 // SaveRulesDraft keeps a person's draft of the rules.
 func (s *Store) SaveRulesDraft(d RulesDraft) error {
-	return s.db.Clauses(clause.OnConflict{UpdateAll: true}).Create(&d).Error
+	return s.write.Clauses(clause.OnConflict{UpdateAll: true}).Create(&d).Error
 }
 
 // DropRulesDraft forgets a person's draft.
 func (s *Store) DropRulesDraft(person uint) error {
-	return s.db.Where("person_id = ?", person).Delete(&RulesDraft{}).Error
+	return s.write.Where("person_id = ?", person).Delete(&RulesDraft{}).Error
+}
+
+// RulesNumber returns the number of the version that holds; 0 for the ready-made ones.
+func (s *Store) RulesNumber() (uint, error) {
+	var n uint
+	return n, s.read.Model(&RulesVersion{}).Select("COALESCE(MAX(id), 0)").Scan(&n).Error
 }

@@ -11,7 +11,7 @@ import (
 
 // index brings what a picture is found by up to date.
 func (s *Store) index(p *Picture) error {
-	if err := s.db.Exec("DELETE FROM pictures_fts WHERE rowid = ?", p.ID).Error; err != nil {
+	if err := s.write.Exec("DELETE FROM pictures_fts WHERE rowid = ?", p.ID).Error; err != nil {
 		return err
 	}
 	tags, err := s.Tags(p.ID)
@@ -33,7 +33,7 @@ func (s *Store) indexAs(p *Picture, tags, former []string) error {
 	}
 	w := p.Work
 	words := strings.Join([]string{w.Alt, w.Caption, w.LongAlt, p.OriginalName}, " ")
-	return s.db.Exec("INSERT INTO pictures_fts (rowid, name, words, credit, tags, folder, former) VALUES (?, ?, ?, ?, ?, ?, ?)",
+	return s.write.Exec("INSERT INTO pictures_fts (rowid, name, words, credit, tags, folder, former) VALUES (?, ?, ?, ?, ?, ?, ?)",
 		p.ID, p.Name, words, w.Credit, strings.Join(tags, " "), p.Section+" "+p.Folder, strings.Join(former, " ")).Error
 }
 
@@ -98,7 +98,7 @@ func (s *Store) Shelf(q ShelfQuery) ([]Picture, int64, error) {
 		return nil, n, err
 	}
 	var found []Picture
-	if err := s.db.Find(&found, ids).Error; err != nil {
+	if err := s.read.Find(&found, ids).Error; err != nil {
 		return nil, n, err
 	}
 	slices.SortFunc(found, func(a, b Picture) int { return slices.Index(ids, a.ID) - slices.Index(ids, b.ID) })
@@ -107,7 +107,7 @@ func (s *Store) Shelf(q ShelfQuery) ([]Picture, int64, error) {
 
 // shelf narrows to what a query wants; ranked tells that words rank it.
 func (s *Store) shelf(q ShelfQuery) (db *gorm.DB, ranked bool) {
-	db = s.db.Model(&Picture{}).Where("pictures.shelved = 1")
+	db = s.read.Model(&Picture{}).Where("pictures.shelved = 1")
 	if match := Match(q.Text); match != "" {
 		db = db.Joins("JOIN pictures_fts ON pictures_fts.rowid = pictures.id").Where("pictures_fts MATCH ?", match)
 		ranked = q.Sort == ByRank || q.Sort == ""
@@ -176,7 +176,7 @@ type FolderCount struct {
 // Folders returns all folders, also empty ones, with their counts.
 func (s *Store) Folders() ([]FolderCount, error) {
 	var all []FolderCount
-	err := s.db.Raw(`SELECT section, path, SUM(n) AS n FROM (
+	err := s.read.Raw(`SELECT section, path, SUM(n) AS n FROM (
 		SELECT section, folder AS path, COUNT(*) AS n FROM pictures WHERE shelved = 1 GROUP BY section, folder
 		UNION ALL SELECT section, path, 0 FROM folders) GROUP BY section, path ORDER BY section, path`).Scan(&all).Error
 	return all, err
@@ -188,7 +188,7 @@ func (s *Store) AddFolder(section, path string) error {
 		if r != '/' {
 			continue
 		}
-		if err := s.db.Exec("INSERT OR IGNORE INTO folders (section, path) VALUES (?, ?)", section, path[:i]).Error; err != nil {
+		if err := s.write.Exec("INSERT OR IGNORE INTO folders (section, path) VALUES (?, ?)", section, path[:i]).Error; err != nil {
 			return err
 		}
 	}
@@ -198,26 +198,26 @@ func (s *Store) AddFolder(section, path string) error {
 // DropFolder takes an empty folder out; it reports whether it was empty.
 func (s *Store) DropFolder(section, path string) (bool, error) {
 	var n int64
-	err := s.db.Model(&Picture{}).Where("section = ? AND station <> ?", section, Bin).Where(inFolder("folder"), inside(path)...).Count(&n).Error
+	err := s.read.Model(&Picture{}).Where("section = ? AND station <> ?", section, Bin).Where(inFolder("folder"), inside(path)...).Count(&n).Error
 	if err != nil || n > 0 {
 		return false, err
 	}
-	return true, s.db.Exec("DELETE FROM folders WHERE section = ? AND "+inFolder("path"), append([]any{section}, inside(path)...)...).Error
+	return true, s.write.Exec("DELETE FROM folders WHERE section = ? AND "+inFolder("path"), append([]any{section}, inside(path)...)...).Error
 }
 
 // Tags returns the tags of a picture, in order.
 func (s *Store) Tags(id uint) ([]string, error) {
 	var tags []string
-	return tags, s.db.Table("tags").Where("picture_id = ?", id).Order("tag").Pluck("tag", &tags).Error
+	return tags, s.read.Table("tags").Where("picture_id = ?", id).Order("tag").Pluck("tag", &tags).Error
 }
 
 // SetTags replaces the tags of a picture.
 func (s *Store) SetTags(id uint, tags []string) error {
-	if err := s.db.Exec("DELETE FROM tags WHERE picture_id = ?", id).Error; err != nil {
+	if err := s.write.Exec("DELETE FROM tags WHERE picture_id = ?", id).Error; err != nil {
 		return err
 	}
 	for _, t := range tags {
-		if err := s.db.Exec("INSERT OR IGNORE INTO tags (picture_id, tag) VALUES (?, ?)", id, t).Error; err != nil {
+		if err := s.write.Exec("INSERT OR IGNORE INTO tags (picture_id, tag) VALUES (?, ?)", id, t).Error; err != nil {
 			return err
 		}
 	}
@@ -227,19 +227,19 @@ func (s *Store) SetTags(id uint, tags []string) error {
 // FormerNames returns the names a picture had before.
 func (s *Store) FormerNames(id uint) ([]string, error) {
 	var names []string
-	return names, s.db.Table("former_names").Where("picture_id = ?", id).Order("name").Pluck("name", &names).Error
+	return names, s.read.Table("former_names").Where("picture_id = ?", id).Order("name").Pluck("name", &names).Error
 }
 
 // AddFormerName keeps a name that a picture had, so that it is still found by it.
 func (s *Store) AddFormerName(id uint, section, name string) error {
-	return s.db.Exec("INSERT OR IGNORE INTO former_names (picture_id, section, name) VALUES (?, ?, ?)", id, section, name).Error
+	return s.write.Exec("INSERT OR IGNORE INTO former_names (picture_id, section, name) VALUES (?, ?, ?)", id, section, name).Error
 }
 
 // Brought returns the names of all who brought pictures in.
 func (s *Store) Brought() ([]string, error) {
 	var names []string
 	// Each name is one step in the index, however many pictures it has.
-	return names, s.db.Raw(`WITH RECURSIVE name(n) AS (
+	return names, s.read.Raw(`WITH RECURSIVE name(n) AS (
 		SELECT (SELECT MIN(person) FROM pictures WHERE shelved = 1 AND person > '')
 		UNION ALL SELECT (SELECT MIN(person) FROM pictures WHERE shelved = 1 AND person > n) FROM name WHERE n IS NOT NULL)
 		SELECT n FROM name WHERE n IS NOT NULL`).Scan(&names).Error
@@ -254,26 +254,27 @@ type Twins struct {
 // Twins returns the perceptual hashes of all pictures that are not in the bin.
 func (s *Store) Twins() ([]Twins, error) {
 	var all []Twins
-	return all, s.db.Model(&Picture{}).Where("station <> ? AND twin_a <> 0", Bin).Find(&all).Error
+	return all, s.read.Model(&Picture{}).Where("station <> ? AND twin_a <> 0", Bin).Find(&all).Error
 }
 
 // BinnedBefore returns the pictures that were deleted before a moment.
 func (s *Store) BinnedBefore(at time.Time) ([]Picture, error) {
 	var ps []Picture
-	return ps, s.db.Where("station = ? AND binned_at < ?", Bin, at).Find(&ps).Error
+	return ps, s.read.Where("station = ? AND binned_at < ?", Bin, at).Find(&ps).Error
 }
 
-// RemovePicture forgets a picture for good. Its files stay while others share
-// them.
+// RemovePicture forgets a picture for good. Its files stay while a record names them.
 func (s *Store) RemovePicture(id uint) error {
-	if err := s.db.Exec("DELETE FROM pictures_fts WHERE rowid = ?", id).Error; err != nil {
-		return err
+	for _, statement := range []string{"DELETE FROM pictures_fts WHERE rowid = ?", "DELETE FROM placed WHERE picture_id = ?", "UPDATE pictures SET variant_of = 0 WHERE variant_of = ?"} {
+		if err := s.write.Exec(statement, id).Error; err != nil {
+			return err
+		}
 	}
-	return s.db.Delete(&Picture{}, id).Error
+	return s.write.Delete(&Picture{}, id).Error
 }
 
 // OnShelf returns how many pictures the shelves hold.
 func (s *Store) OnShelf() (int64, error) {
 	var n int64
-	return n, s.db.Model(&Picture{}).Where("shelved = 1").Count(&n).Error
+	return n, s.read.Model(&Picture{}).Where("shelved = 1").Count(&n).Error
 }

@@ -167,9 +167,9 @@ func TestWritersWaitForEachOther(t *testing.T) {
 		})
 	}
 	wg.Wait()
-	n, err := s.Count(store.Arrivals)
+	n, err := s.Counts(nil)
 	require.NoError(t, err)
-	assert.EqualValues(t, 80, n)
+	assert.EqualValues(t, 80, n.Arrivals)
 }
 
 func TestRulesAreReadyMadeUntilTheHouseHasItsOwn(t *testing.T) {

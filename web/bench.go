@@ -12,6 +12,7 @@ import (
 	"mivlet/core/naming"
 	"mivlet/core/rules"
 	"mivlet/desk"
+	"mivlet/store"
 	"mivlet/web/drawing"
 )
 
@@ -26,9 +27,11 @@ type benchView struct {
 	Typed    string
 	Problems []naming.Problem
 	Mended   string
-	Pages    []desk.PageEntry // of the picture's section, to place it on
-	Again    []desk.PageEntry // live ones that visitors still see as they were
-	From     *desk.PageEntry  // the page that the bench was opened from
+	Clash    *desk.WordsClash // what somebody else wrote meanwhile
+	Exposed  []desk.Exposure  // live pages that show it otherwise than it may be shown now
+	Pages    []store.Page     // of the picture's section, to place it on
+	Again    []store.Page     // live ones that visitors still see as they were
+	From     *store.Page      // the page that the bench was opened from
 	Done     bool             // nothing in the batch lacks anything
 }
 
@@ -55,20 +58,24 @@ func (s *server) benchFirst(w http.ResponseWriter, r *http.Request) {
 	http.Redirect(w, r, fmt.Sprintf("/bench/%d", first.ID), http.StatusSeeOther)
 }
 
-func (s *server) bench(w http.ResponseWriter, r *http.Request) { s.showBench(w, r, nil) }
+func (s *server) bench(w http.ResponseWriter, r *http.Request) { s.showBench(w, r, nil, nil) }
 
 // showBench draws the bench as it is now, with what refused holds of a name
-// that was not taken.
-func (s *server) showBench(w http.ResponseWriter, r *http.Request, refused *desk.NameRefusal) {
+// that was not taken, and clash of words that somebody else had changed.
+func (s *server) showBench(w http.ResponseWriter, r *http.Request, refused *desk.NameRefusal, clash *desk.WordsClash) {
 	s.reads.reading(w)
 	b, err := s.at(r).Bench(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	v := benchView{Bench: b, Words: desk.WordsOf(b.Picture), Rules: s.at(r).Rules(), Typed: b.Work.Name, Screens: s.drawings(r, b.Figures)}
+	v := benchView{Bench: b, Clash: clash, Words: desk.WordsOf(b.Picture), Rules: s.at(r).Rules(), Typed: b.Work.Name, Screens: s.drawings(r, b.Figures)}
 	if refused != nil {
 		v.Typed, v.Problems, v.Mended = refused.Name, refused.Problems, refused.Proposal
+	}
+	if v.Exposed, err = s.at(r).Exposures(b.ID); err != nil {
+		s.fail(w, r, err)
+		return
 	}
 	pages, err := s.at(r).Pages()
 	if err != nil {
@@ -157,7 +164,7 @@ func (s *server) setWords(w http.ResponseWriter, r *http.Request) {
 		s.changed(w, r, &desk.Refusal{Kind: desk.Bad, What: "The words did not arrive whole.", Next: "What was there is kept: try again.", Err: err})
 		return
 	}
-	s.changed(w, r, s.at(r).SetWords(id(r), wordsForm(r)))
+	s.changed(w, r, s.at(r).SetWords(id(r), whole(r, "seen", noStep), wordsForm(r)))
 }
 
 // checkWords answers while somebody types.
@@ -187,16 +194,20 @@ func (s *server) makeCuts(w http.ResponseWriter, r *http.Request) {
 // changed shows the bench after an act, or why it was refused.
 func (s *server) changed(w http.ResponseWriter, r *http.Request, err error) {
 	var refused *desk.NameRefusal
-	if err != nil && !errors.As(err, &refused) {
+	var clash *desk.WordsClash
+	if err != nil && !errors.As(err, &refused) && !errors.As(err, &clash) {
 		s.fail(w, r, err)
 		return
 	}
-	if !fromHTMX(r) && refused == nil {
+	if !fromHTMX(r) && err == nil {
 		http.Redirect(w, r, fmt.Sprintf("/bench/%d", id(r)), http.StatusSeeOther)
 		return
 	}
-	s.showBench(w, r, refused)
+	s.showBench(w, r, refused, clash)
 }
+
+// noStep is no step of any history: a form that does not say what it showed.
+const noStep = -1 << 31
 
 // frameOf reads a frame from a form: source pixels of the upright original.
 func frameOf(r *http.Request) (image.Rectangle, error) {

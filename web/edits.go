@@ -66,15 +66,15 @@ func (s *server) trim(w http.ResponseWriter, r *http.Request) {
 	s.changed(w, r, s.at(r).TrimBorder(id(r)))
 }
 
-// setVeil draws a veil, or changes the one with a number.
+// setVeil draws a veil, or changes the one of a name.
 func (s *server) setVeil(w http.ResponseWriter, r *http.Request) {
 	v, err := veilOf(r)
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	if i := whole(r, "i", -1); i >= 0 {
-		s.changed(w, r, s.at(r).SetVeil(id(r), whole(r, "seen", -1), i, v))
+	if v.ID = r.FormValue("veil"); v.ID != "" {
+		s.changed(w, r, s.at(r).SetVeil(id(r), whole(r, "seen", noStep), v))
 		return
 	}
 	s.changed(w, r, s.at(r).Edit(id(r), recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
@@ -120,7 +120,7 @@ func (s *server) addVeils(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) dropVeil(w http.ResponseWriter, r *http.Request) {
-	s.changed(w, r, s.at(r).DropVeil(id(r), whole(r, "seen", -1), whole(r, "i", -1)))
+	s.changed(w, r, s.at(r).DropVeil(id(r), whole(r, "seen", noStep), r.FormValue("veil")))
 }
 
 func (s *server) repeatVeils(w http.ResponseWriter, r *http.Request) {

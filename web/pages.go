@@ -199,7 +199,7 @@ func (s *server) pageStep(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) publish(w http.ResponseWriter, r *http.Request) {
-	_, err := s.at(r).Publish(r.Context(), id(r), version(r), r.FormValue("reason"), s.opts.Layout)
+	_, err := s.at(r).Publish(r.Context(), id(r), desk.ParseSeen(r.FormValue("seen")), r.FormValue("reason"), s.opts.Layout)
 	s.pageChanged(w, r, err)
 }
 

@@ -2,8 +2,10 @@ package web
 
 import (
 	"bytes"
+	"context"
 	"embed"
 	"errors"
+	"fmt"
 	"html/template"
 	"io/fs"
 	"log/slog"
@@ -11,6 +13,7 @@ import (
 	"strings"
 
 	"mivlet/desk"
+	"mivlet/store"
 )
 
 //go:embed templates
@@ -43,7 +46,7 @@ func newViews() *views {
 type frame struct {
 	Title   string
 	Station string // the station that is lit
-	Counts  desk.Counts
+	Counts  store.Counts
 	House   string
 	Site    string
 	Who     desk.Person
@@ -97,9 +100,15 @@ type message struct {
 	Text string
 	Next string
 	Bad  bool
-	// Undo is an address that takes it back; empty where there is none.
-	Undo  string
+	// Offer is what can be done about it at once; its zero value is nothing.
+	Offer offer
+}
+
+// offer is an act that would mend what was refused.
+type offer struct {
 	Label string
+	To    string            // address that it is sent to
+	With  map[string]string // the fields that go along
 }
 
 var statusOf = map[desk.Kind]int{
@@ -125,11 +134,30 @@ func (s *server) fail(w http.ResponseWriter, r *http.Request, err error) {
 func told(r *http.Request, err error) (int, message) {
 	var refusal *desk.Refusal
 	if errors.As(err, &refusal) {
-		return statusOf[refusal.Kind], message{Text: refusal.What, Next: refusal.Next, Bad: true}
+		return statusOf[refusal.Kind], message{Text: refusal.What, Next: refusal.Next, Bad: true, Offer: offerFor(r, err)}
+	}
+	if errors.Is(err, context.Canceled) {
+		return statusGone, message{Text: "Nobody waited for the answer.", Next: "Nothing was changed.", Bad: true}
 	}
 	slog.Error("an act failed", "address", r.URL.Path, "error", err)
 	return http.StatusInternalServerError, message{Text: "That did not work, and it is Mivlet's fault.",
 		Next: "Nothing was changed. Try again; if it stays, tell whoever runs Mivlet.", Bad: true}
+}
+
+// statusGone is for those who have left before they were answered: they do not see it.
+const statusGone = 499
+
+// offerFor is what can be done about a refusal at once.
+func offerFor(r *http.Request, err error) offer {
+	var used *desk.OnPages
+	var outdated *desk.Outdated
+	switch {
+	case errors.As(err, &used):
+		return offer{"Take it off these pages, publish the live ones, and throw it away", fmt.Sprintf("/pictures/%d/throw-away-from", used.Picture), nil}
+	case errors.As(err, &outdated):
+		return offer{"Put back words and arrangement, with today’s pictures", fmt.Sprintf("/pages/%d/put-back-words", id(r)), map[string]string{"live": fmt.Sprint(outdated.Version)}}
+	}
+	return offer{}
 }
 
 func fromHTMX(r *http.Request) bool { return r.Header.Get("HX-Request") == "true" }

@@ -20,6 +20,7 @@ type Options struct {
 	ContentCSS func() []byte // styles a page's content, as on the site
 	Enlarge    []byte        // the site's script for enlarged pictures
 	Sessions   scs.Store     // where sessions are kept; in memory where nil
+	TLS        bool          // whoever asks does so over TLS: cookies go over nothing else
 	// Ending is closed when the house closes: lines that stay open end then. One
 	// that is nil never closes.
 	Ending <-chan struct{}
@@ -38,9 +39,9 @@ const formLimit = 1 << 20
 
 // Handler returns the interface on a desk.
 func Handler(d *desk.Desk, o Options) http.Handler {
-	s := &server{house: d, sessions: newSessions(o.Sessions), views: newViews(), opts: o}
+	s := &server{house: d, sessions: newSessions(o.Sessions, o.TLS), views: newViews(), opts: o}
 	r := chi.NewRouter()
-	r.Use(middleware.Recoverer, harden, http.NewCrossOriginProtection().Handler)
+	r.Use(middleware.Recoverer, middleware.GetHead, harden, http.NewCrossOriginProtection().Handler)
 
 	r.Get("/static/*", s.static)
 	r.Get("/content.css", s.contentCSS)
@@ -83,6 +84,10 @@ func (s *server) workRoutes(r chi.Router) {
 		s.arrivalsRoutes(r)
 		s.shelvesRoutes(r)
 		r.Post("/pictures/{id}/throw-away", s.throwAway)
+		r.Post("/pictures/{id}/throw-away-from", s.throwAwayFrom)
+		r.Post("/pictures/{id}/withdraw", s.withdraw)
+		r.Post("/pictures/{id}/erase", s.erase)
+		r.Get("/pictures/{id}/original", s.original)
 		r.Post("/pictures/{id}/bring-back", s.bringBack)
 
 		r.Get("/bench", s.benchFirst)
@@ -93,6 +98,8 @@ func (s *server) workRoutes(r chi.Router) {
 			r.Post("/frame", s.setFrame)
 			r.Post("/name", s.setName)
 			r.Post("/words", s.setWords)
+			r.Post("/seen", s.setConsent)
+			r.Post("/seen/drop", s.dropConsent)
 			r.Get("/words", s.checkWords)
 			r.Post("/step", s.goTo)
 			r.Post("/cuts", s.makeCuts)

@@ -2,6 +2,8 @@ package web
 
 import (
 	"context"
+	"encoding/json"
+	"fmt"
 	"net"
 	"net/http"
 	"net/url"
@@ -17,17 +19,56 @@ import (
 
 // newSessions keeps sessions for two weeks, and ends one that nobody used for
 // four days.
-func newSessions(store scs.Store) *scs.SessionManager {
+func newSessions(store scs.Store, secure bool) *scs.SessionManager {
 	m := scs.New()
+	m.Codec = numbers{}
 	m.Lifetime = 14 * 24 * time.Hour
 	m.IdleTimeout = 4 * 24 * time.Hour
 	m.Cookie.Name = "mivlet"
+	if secure { // bound to this very host and to TLS (RFC 6265bis, 4.1.3.2, memory)
+		m.Cookie.Name, m.Cookie.Secure = "__Host-mivlet", true
+	}
 	m.Cookie.SameSite = http.SameSiteLaxMode
 	m.Store = store
 	if store == nil {
 		m.Store = memstore.New()
 	}
 	return m
+}
+
+// numbers writes what a session holds, which is numbers alone, always in the same form:
+// one that has not changed can be told from one that has.
+type numbers struct{}
+
+type numbersForm struct {
+	Deadline time.Time      `json:"deadline"`
+	Values   map[string]int `json:"values"`
+}
+
+// Encode writes a session.
+func (numbers) Encode(deadline time.Time, values map[string]any) ([]byte, error) {
+	f := numbersForm{deadline.UTC(), map[string]int{}}
+	for k, v := range values {
+		n, ok := v.(int)
+		if !ok {
+			return nil, fmt.Errorf("a session holds numbers, and %s is none", k)
+		}
+		f.Values[k] = n
+	}
+	return json.Marshal(f)
+}
+
+// Decode reads a session.
+func (numbers) Decode(data []byte) (time.Time, map[string]any, error) {
+	var f numbersForm
+	if err := json.Unmarshal(data, &f); err != nil {
+		return time.Time{}, nil, err
+	}
+	values := make(map[string]any, len(f.Values))
+	for k, n := range f.Values {
+		values[k] = n
+	}
+	return f.Deadline, values, nil
 }
 
 type deskKey struct{}
@@ -47,7 +88,7 @@ func (s *server) identify(next http.Handler) http.Handler {
 				who = p
 			}
 		}
-		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), deskKey{}, s.house.As(who))))
+		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), deskKey{}, s.house.As(who).In(r.Context()))))
 	})
 }
 
@@ -56,7 +97,7 @@ func (s *server) at(r *http.Request) *desk.Desk {
 	if d, ok := r.Context().Value(deskKey{}).(*desk.Desk); ok {
 		return d
 	}
-	return s.house.As(desk.Person{})
+	return s.house.As(desk.Person{}).In(r.Context())
 }
 
 // signedIn leads those whom nobody knows to the door. A request that carries
@@ -92,7 +133,8 @@ type doorView struct {
 	Name   string
 	Next   string
 	Wrong  string
-	First  bool // nobody has an account yet
+	First  bool   // nobody has an account yet
+	Code   string // that the console told
 }
 
 func (s *server) door(w http.ResponseWriter, r *http.Request) {
@@ -188,13 +230,13 @@ func (s *server) first(w http.ResponseWriter, r *http.Request) {
 	case !needs:
 		http.Redirect(w, r, "/sign-in", http.StatusSeeOther)
 	default:
-		s.showDoor(w, r, http.StatusOK, doorView{First: true})
+		s.showDoor(w, r, http.StatusOK, doorView{First: true, Code: r.FormValue("code")})
 	}
 }
 
 func (s *server) firstKeeper(w http.ResponseWriter, r *http.Request) {
-	v := doorView{First: true, Name: r.FormValue("name"), Login: r.FormValue("login")}
-	who, err := s.at(r).FirstKeeper(v.Name, v.Login, r.FormValue("password"))
+	v := doorView{First: true, Name: r.FormValue("name"), Login: r.FormValue("login"), Code: r.FormValue("code")}
+	who, err := s.at(r).FirstKeeper(v.Name, v.Login, r.FormValue("password"), v.Code, fromWhere(r))
 	if err != nil {
 		status, m := told(r, err)
 		v.Wrong = m.Text + " " + m.Next

@@ -2,7 +2,9 @@ package web
 
 import (
 	"cmp"
+	"errors"
 	"fmt"
+	"mime"
 	"net/http"
 	"net/url"
 	"strings"
@@ -200,6 +202,49 @@ func (s *server) throwSeveral(w http.ResponseWriter, r *http.Request) {
 	s.shelvesChanged(w, r, nil)
 }
 
+// throwAwayFrom takes a picture off all pages first.
+func (s *server) throwAwayFrom(w http.ResponseWriter, r *http.Request) {
+	if err := s.at(r).ThrowAwayFrom(r.Context(), id(r), s.opts.Layout); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.goOn(w, r, "/arrivals")
+}
+
+// withdraw takes a picture off the air.
+func (s *server) withdraw(w http.ResponseWriter, r *http.Request) {
+	if err := s.at(r).Withdraw(r.Context(), id(r)); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.goOn(w, r, fmt.Sprintf("/pictures/%d", id(r)))
+}
+
+// erase takes a picture away for good and shows the receipt.
+func (s *server) erase(w http.ResponseWriter, r *http.Request) {
+	receipt, err := s.at(r).Erase(r.Context(), id(r), desk.Erasing{Why: r.FormValue("why"), Variants: r.FormValue("variants") != "", Names: r.FormValue("names") != ""})
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	if fromHTMX(r) {
+		w.Header().Set("HX-Retarget", "#main")
+		w.Header().Set("HX-Reswap", "innerHTML")
+	}
+	s.screen(w, r, "receipt", "Erased", "shelves", receipt)
+}
+
+// original gives the untouched original to take along.
+func (s *server) original(w http.ResponseWriter, r *http.Request) {
+	if r.Method == http.MethodHead { // nothing is taken along
+		w.WriteHeader(http.StatusNoContent)
+		return
+	}
+	f, name, err := s.at(r).OpenOriginal(id(r))
+	w.Header().Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name}))
+	s.serveFile(w, r, f, err, "private, no-store")
+}
+
 func (s *server) addFolder(w http.ResponseWriter, r *http.Request) {
 	folder := strings.Trim(r.FormValue("folder")+"/"+r.FormValue("name"), "/")
 	s.shelvesChanged(w, r, s.at(r).AddFolder(r.FormValue("section"), folder))
@@ -229,18 +274,40 @@ func (s *server) shelvesChanged(w http.ResponseWriter, r *http.Request, err erro
 // cardView is a picture's card.
 type cardView struct {
 	desk.PictureCard
-	Rules rules.Rules
-	Words desk.Words
-	Swap  []string // what wants a look after another file took its place
+	Rules   rules.Rules
+	Words   desk.Words
+	Swap    []string // what wants a look after another file took its place
+	Clash   *desk.WordsClash
+	Exposed []desk.Exposure // live pages that show it otherwise than it may be shown now
+	Again   []store.Page    // those of them that publishing again mends
+	Keeper  bool
 }
 
-func (s *server) pictureCard(w http.ResponseWriter, r *http.Request) {
+func (s *server) pictureCard(w http.ResponseWriter, r *http.Request) { s.showCard(w, r, nil) }
+
+// showCard draws a picture's card, with what somebody else wrote meanwhile.
+func (s *server) showCard(w http.ResponseWriter, r *http.Request, clash *desk.WordsClash) {
 	c, err := s.at(r).PictureCard(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	v := cardView{PictureCard: c, Rules: s.at(r).Rules(), Words: desk.WordsOf(c.Picture), Swap: r.URL.Query()["note"]}
+	v := cardView{PictureCard: c, Clash: clash, Rules: s.at(r).Rules(), Words: desk.WordsOf(c.Picture), Swap: r.URL.Query()["note"], Keeper: s.at(r).Who().Keeper}
+	if c.CanWork {
+		if v.Exposed, err = s.at(r).Exposures(c.ID); err != nil {
+			s.fail(w, r, err)
+			return
+		}
+	}
+	for _, e := range v.Exposed {
+		if e.Differs && s.at(r).Who().CanPublish(e.Section) {
+			v.Again = append(v.Again, e.Page)
+		}
+	}
+	if clash != nil && fromHTMX(r) {
+		w.Header().Set("HX-Retarget", "#main")
+		w.Header().Set("HX-Reswap", "innerHTML")
+	}
 	s.screen(w, r, "card", cmp.Or(c.Name, c.OriginalName), "shelves", v)
 }
 
@@ -263,7 +330,12 @@ func (s *server) setTags(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) setCardWords(w http.ResponseWriter, r *http.Request) {
-	err := s.at(r).SetWords(id(r), wordsForm(r))
+	err := s.at(r).SetWords(id(r), whole(r, "seen", noStep), wordsForm(r))
+	var clash *desk.WordsClash
+	if errors.As(err, &clash) {
+		s.showCard(w, r, clash)
+		return
+	}
 	r.Form.Set("back", fmt.Sprintf("/pictures/%d", id(r)))
 	s.shelvesChanged(w, r, err)
 }
@@ -271,7 +343,7 @@ func (s *server) setCardWords(w http.ResponseWriter, r *http.Request) {
 // wordsForm reads what is said with a picture from a form.
 func wordsForm(r *http.Request) desk.Words {
 	return desk.Words{Alt: r.FormValue("alt"), Decorative: r.FormValue("decorative") != "", Reason: r.FormValue("reason"), Caption: r.FormValue("caption"), LongAlt: r.FormValue("long"),
-		Credit: r.FormValue("credit"), Consent: r.FormValue("consent"), ConsentUntil: r.FormValue("until"), ConsentNote: r.FormValue("note"), Hidden: r.FormValue("hidden")}
+		Credit: r.FormValue("credit"), Hidden: r.FormValue("hidden")}
 }
 
 // swap gives a picture another file, streamed.

@@ -23,6 +23,7 @@ func (s *server) stationRoutes(r chi.Router) {
 	r.Post("/hand-over", s.handOver)
 	r.Post("/duplicate", s.duplicatePage)
 	r.Post("/put-back", s.putBack)
+	r.Post("/put-back-words", s.putBackWords)
 	r.Post("/offline", s.takePageOff)
 	r.Get("/widths", s.widths)
 	r.Get("/preview", s.pagePreview)
@@ -130,6 +131,10 @@ func (s *server) handOver(w http.ResponseWriter, r *http.Request) {
 func (s *server) putBack(w http.ResponseWriter, r *http.Request) {
 	_, err := s.at(r).PutBack(r.Context(), id(r), number(r.FormValue("live")))
 	s.pageChanged(w, r, err)
+}
+
+func (s *server) putBackWords(w http.ResponseWriter, r *http.Request) {
+	s.pageChanged(w, r, s.at(r).PutBackWords(id(r), number(r.FormValue("live"))))
 }
 
 func (s *server) takePageOff(w http.ResponseWriter, r *http.Request) {

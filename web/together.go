@@ -38,6 +38,9 @@ func (s *server) tellOf(w http.ResponseWriter, r *http.Request, visit *desk.Visi
 	tick := time.NewTicker(breath)
 	defer tick.Stop()
 	for {
+		if ended, err := visit.Ended(); ended || err != nil {
+			return
+		}
 		now, err := state()
 		if err != nil {
 			return

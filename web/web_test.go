@@ -185,7 +185,7 @@ func TestRefusalsTellTheirReasonAndStatus(t *testing.T) {
 		"/bench/5/slot":      {url.Values{"slot": {"poster"}}, http.StatusUnprocessableEntity},
 		"/bench/5/frame":     {url.Values{"x": {"NaN"}, "y": {"0"}, "w": {"5"}, "h": {"5"}}, http.StatusUnprocessableEntity},
 		"/bench/999/words":   {url.Values{"alt": {"x"}}, http.StatusNotFound},
-		"/pages/1/publish":   {url.Values{"version": {"99"}}, http.StatusConflict},
+		"/pages/1/publish":   {url.Values{"seen": {"99.1"}}, http.StatusConflict},
 		"/arrivals/send":     {url.Values{}, http.StatusUnprocessableEntity},
 		"/pages/1/insert":    {url.Values{"version": {"1"}, "gap": {"0"}}, http.StatusUnprocessableEntity},
 		"/pages/1/placement": {url.Values{"version": {"1"}, "slot": {"column"}, "block": {"zz"}}, http.StatusNotFound},
@@ -206,12 +206,21 @@ func TestAFormMayNotBeHuge(t *testing.T) {
 func TestWordsAreEscaped(t *testing.T) {
 	srv := app(t)
 	evil := `"><script>alert(1)</script>`
-	post(t, srv.URL+"/bench/5/words", url.Values{"alt": {evil}})
+	post(t, srv.URL+"/bench/5/words", url.Values{"alt": {evil}, "seen": {shownStep(t, srv.URL)}})
 	_, body := get(t, srv.URL+"/bench/5")
 	assert.NotContains(t, string(body), "<script>alert")
 	doc, err := goquery.NewDocumentFromReader(bytes.NewReader(body))
 	require.NoError(t, err)
 	assert.Equal(t, evil, doc.Find("#alt").Text())
+}
+
+// shownStep is the step of picture 5 that its screen shows.
+func shownStep(t *testing.T, app string) string {
+	t.Helper()
+	_, body := get(t, app+"/bench/5")
+	doc, err := goquery.NewDocumentFromReader(bytes.NewReader(body))
+	require.NoError(t, err)
+	return doc.Find("#tools").AttrOr("data-step", "")
 }
 
 func TestAnEmptyFormForgetsNothing(t *testing.T) {

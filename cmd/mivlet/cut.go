@@ -53,7 +53,7 @@ type cutLine struct {
 
 func cutCommand() *cobra.Command {
 	limits := rules.Default().Limits
-	o := cutting{limits: raster.Limits{Side: limits.Side, Pixels: limits.Pixels}}
+	o := cutting{limits: raster.Limits{Side: limits.Side, Pixels: limits.Pixels, Frames: limits.Frames, FramePixels: limits.FramePixels}}
 	cmd := &cobra.Command{
 		Use: "cut FILE...", Short: "Cut pictures for a place", Args: usageArgs(cobra.MinimumNArgs(1)),
 		RunE: func(cmd *cobra.Command, files []string) error {

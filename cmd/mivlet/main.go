@@ -43,6 +43,7 @@ func run(ctx context.Context, args []string, stdout, stderr io.Writer) int {
 	}
 	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return usage{err} })
 	root.AddCommand(demoCommand(), serveCommand(), factsCommand(), cutCommand(), nameCommand())
+	root.AddCommand(keepCommands()...)
 	root.SetArgs(args)
 	root.SetOut(stdout)
 	root.SetErr(stderr)

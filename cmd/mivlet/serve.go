@@ -19,6 +19,7 @@ import (
 
 	"mivlet/demo"
 	"mivlet/desk"
+	"mivlet/internal/hosts"
 	"mivlet/practice"
 	"mivlet/store"
 	"mivlet/web"
@@ -27,6 +28,10 @@ import (
 // serving is what both demo and serve are told.
 type serving struct {
 	addr, siteAddr, data string
+	hosts                []string // names that are answered besides those of this machine
+	cert, key            string   // files, for TLS
+	behindTLS            bool     // a proxy speaks TLS for it
+	memory               string   // most memory, such as 2GB
 }
 
 // The usual addresses: Mivlet, and the practice site on an origin of its own.
@@ -39,6 +44,11 @@ func (o *serving) flags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&o.addr, "addr", "", "address of Mivlet (default "+usualAddr+", or a free port)")
 	cmd.Flags().StringVar(&o.siteAddr, "site-addr", "", "address of the practice site (default "+usualSite+", or a free port)")
 	cmd.Flags().StringVar(&o.data, "data", "", "folder where everything is kept")
+	cmd.Flags().StringSliceVar(&o.hosts, "host", nil, "names or addresses that are answered besides this machine's own, such as mivlet.club.example")
+	cmd.Flags().StringVar(&o.cert, "cert", "", "certificate file, to be served over TLS")
+	cmd.Flags().StringVar(&o.key, "key", "", "key file of the certificate")
+	cmd.Flags().BoolVar(&o.behindTLS, "behind-tls", false, "a proxy in front of it speaks TLS: cookies go over nothing else")
+	cmd.Flags().StringVar(&o.memory, "memory", "", "most memory it aims to take, such as 2GB (default three quarters of the machine's or the container's)")
 }
 
 func demoCommand() *cobra.Command {
@@ -77,14 +87,18 @@ func serveCommand() *cobra.Command {
 
 // run serves until ctx ends, then lets requests finish.
 func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err error) {
+	if (o.cert == "") != (o.key == "") {
+		return usage{errors.New("--cert and --key go together")}
+	}
+	memory, err := limitMemory(o.memory)
+	if err != nil {
+		return usage{err}
+	}
 	kept, err := store.Open(o.data)
 	if err != nil {
 		return err
 	}
 	defer func() { err = errors.Join(err, kept.Close()) }()
-	if err := kept.Sessions().Sweep(); err != nil {
-		return err
-	}
 	var live []uint
 	if withDemo {
 		if live, err = fillOnce(kept); err != nil {
@@ -109,24 +123,35 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 			return err
 		}
 	}
-	d, err := desk.New(kept, desk.Options{SiteURL: "http://" + public.Addr().String(), Demo: withDemo, Card: card})
+	d, err := desk.New(kept, desk.Options{SiteURL: "http://" + public.Addr().String(), Demo: withDemo, Card: card, Decoding: decodingShare(memory)})
 	if err != nil {
 		return err
 	}
 	site := practice.Site{Rules: d.Rules}
 	ending := make(chan struct{})
-	app := server(web.Handler(d, web.Options{Layout: layout(site), ContentCSS: site.ContentCSS, Enlarge: practice.Enlarge, Sessions: kept.Sessions(), Ending: ending}))
+	both := newServers()
+	app := both.add(hosts.Check(o.hosts, web.Handler(d, web.Options{Layout: layout(site), ContentCSS: site.ContentCSS, Enlarge: practice.Enlarge, Sessions: kept.Sessions(), TLS: o.cert != "" || o.behindTLS, Ending: ending})))
 	app.RegisterOnShutdown(func() { close(ending) })
-	visitors := server(site.Handler(shopWindow{d}))
+	visitors := both.add(hosts.Check(o.hosts, site.Handler(shopWindow{d})))
 	ended := make(chan error, 2)
-	go func() { ended <- app.Serve(main) }()
+	scheme := "http"
+	if o.cert != "" {
+		scheme = "https"
+		go func() { ended <- app.ServeTLS(main, o.cert, o.key) }()
+	} else {
+		go func() { ended <- app.Serve(main) }()
+	}
 	go func() { ended <- visitors.Serve(public) }()
 
 	folder, err := filepath.Abs(o.data)
 	if err != nil {
 		folder = o.data
 	}
-	fmt.Fprintf(out, "Mivlet         http://%s\nPractice site  http://%s\nKept in        %s\nCtrl-C ends it.\n", main.Addr(), public.Addr(), folder)
+	fmt.Fprintf(out, "Mivlet         %s://%s\nPractice site  http://%s\nKept in        %s\n", scheme, main.Addr(), public.Addr(), folder)
+	if needs, err := d.NeedsKeeper(); err == nil && needs {
+		fmt.Fprintf(out, "First keeper   %s://%s/first?code=%s\n", scheme, main.Addr(), d.FirstCode())
+	}
+	fmt.Fprintln(out, "Ctrl-C ends it.")
 	beside, stop := context.WithCancel(ctx)
 	prepared := prepare(beside, d, site, live)
 
@@ -136,9 +161,10 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	case err = <-ended:
 	}
 	stop()
-	patience, cancel := context.WithTimeout(context.Background(), 10*time.Second)
-	defer cancel()
-	err = errors.Join(err, app.Shutdown(patience), visitors.Shutdown(patience))
+	if errors.Is(err, http.ErrServerClosed) {
+		err = nil
+	}
+	err = errors.Join(err, both.end())
 	// Nothing may write into the folder once the store is closed.
 	prepared.Wait()
 	d.EndJobs()
@@ -163,17 +189,17 @@ func prepare(ctx context.Context, d *desk.Desk, site practice.Site, pages []uint
 			slog.Error(what, "error", err)
 		}
 	}
-	both.Go(func() {
-		tell("the previews could not be made", d.Warm(ctx))
-		_, err := d.EmptyBin()
-		tell("the bin could not be emptied", err)
-	})
+	both.Go(func() { tell("the previews could not be made", d.In(ctx).Warm(ctx)) })
+	both.Go(func() { d.Upkeep(ctx, 24*time.Hour) })
 	both.Go(func() {
 		for _, id := range pages {
 			if ctx.Err() != nil {
 				return
 			}
-			_, err := d.Publish(ctx, id, 1, "", layout(site))
+			p, err := d.Page(id)
+			if err == nil {
+				_, err = d.In(ctx).Publish(ctx, id, p.Seen, "", layout(site))
+			}
 			tell("a demo page could not go live", err)
 		}
 	})
@@ -205,12 +231,6 @@ func listen(asked, usual string) (net.Listener, error) {
 	return net.Listen("tcp", net.JoinHostPort(host, "0"))
 }
 
-// server bounds how long a visitor may keep a line busy.
-func server(h http.Handler) *http.Server {
-	return &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute,
-		WriteTimeout: 2 * time.Minute, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}
-}
-
 // shopWindow lets the practice site see what the desk has published.
 type shopWindow struct{ desk *desk.Desk }
 
@@ -236,4 +256,7 @@ func (w shopWindow) Whereabouts(path string) (moved, gone string, err error) {
 	return w.desk.Whereabouts(section, slug)
 }
 
-func (w shopWindow) Missing(err error) bool { return errors.Is(err, store.ErrNotFound) }
+func (w shopWindow) Missing(err error) (missing, gone bool) {
+	gone = errors.Is(err, desk.Gone)
+	return gone || errors.Is(err, store.ErrNotFound), gone
+}

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"strings"
 
+	"mivlet/core/consent"
 	"mivlet/core/facts"
 	"mivlet/core/recipe"
 	"mivlet/core/rules"
@@ -41,9 +42,8 @@ type Work struct {
 	Name    string
 	Said    words.Said // its words, and those around it
 	Section string
-	Consent string // "", "none", "given" or "refused"
-	Until   string // last day of the consent, 2006-01-02; empty for no end
-	Today   string // 2006-01-02
+	Seen    []consent.Entry // who is seen on it, and whether they may be
+	Today   string          // 2006-01-02
 	Credit  string
 	House   rules.Rules
 }
@@ -62,18 +62,43 @@ func Check(w Work) []Finding {
 	return append(fs, checkConsent(w)...)
 }
 
-// checkConsent stops a picture of somebody who said no and is not hidden.
+// checkConsent stops a picture of somebody who said no, or whose consent has ended, and
+// whom no veil is said to cover. It names nobody: findings are read by many.
 func checkConsent(w Work) []Finding {
-	veiled := len(w.Recipe.View(w.Facts.Upright()).Veils) > 0
-	switch {
-	case w.Consent == "refused" && !veiled:
-		return []Finding{{words.Stop, Hide, "Somebody who can be seen said no. Hide them with a veil, or take another picture. (house rules)", ""}}
-	case w.Consent == "given" && w.Until != "" && w.Until < w.Today && !veiled:
-		return []Finding{{words.Stop, Hide, "They agreed until " + w.Until + ", and that is over. Ask again, hide them with a veil, or take another picture. (house rules)", ""}}
-	case w.Consent == "" && w.House.Words.ConsentAsked:
-		return []Finding{{words.Warn, Describe, "Note who may be seen: nobody can be made out, they agreed, or they said no. (house rules)", ""}}
+	var refused, ended, unasked int
+	veils := w.Recipe.VeilIDs()
+	for _, e := range consent.Binding(w.Seen, veils, w.Today) {
+		if e.State == consent.Refused {
+			refused++
+		} else {
+			ended++
+		}
 	}
-	return nil
+	for _, e := range w.Seen {
+		if e.State == consent.Unasked && !e.Covered(veils) {
+			unasked++
+		}
+	}
+	var fs []Finding
+	told := func(n int, level words.Level, step Step, format string) {
+		if n > 0 {
+			fs = append(fs, Finding{level, step, fmt.Sprintf(format, people(n)), ""})
+		}
+	}
+	told(refused, words.Stop, Hide, "%s on it said no, and no veil is said to cover them. Say which veil does, draw one, or take another picture. (house rules)")
+	told(ended, words.Stop, Hide, "%s on it agreed until a day that has come. Ask again, say which veil covers them, or take another picture. (house rules)")
+	told(unasked, words.Warn, Describe, "%s on it: nobody has asked them yet whether they may be shown. (house rules)")
+	if len(w.Seen) == 0 && w.House.Words.ConsentAsked {
+		fs = append(fs, Finding{words.Warn, Describe, "Note who is seen on it, or that nobody can be recognised. (house rules)", ""})
+	}
+	return fs
+}
+
+func people(n int) string {
+	if n == 1 {
+		return "One person"
+	}
+	return fmt.Sprintf("%d people", n)
 }
 
 // CheckFit returns the findings about slot and frame alone.

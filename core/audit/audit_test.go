@@ -2,6 +2,9 @@ package audit_test
 
 import (
 	"image"
+	"mivlet/core/consent"
+	"mivlet/core/recipe"
+	"mivlet/core/veil"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -40,11 +43,16 @@ func TestFindings(t *testing.T) {
 		"frame below 1":       {frame(600), words.Stop, audit.Frame},
 		"frame below 1.5":     {frame(900), words.Warn, audit.Frame},
 		"alt begins oddly":    {func(w *audit.Work) { w.Said.Alt = "Photo of a junior in a boat" }, words.Hint, audit.Describe},
-		"refused, not hidden": {func(w *audit.Work) { w.Consent = "refused" }, words.Stop, audit.Hide},
-		"consent is over":     {func(w *audit.Work) { w.Consent, w.Until, w.Today = "given", "2026-08-31", "2026-09-01" }, words.Stop, audit.Hide},
-		"no credit":           {func(w *audit.Work) { w.House.Words.CreditAsked = true }, words.Warn, audit.Describe},
-		"consent not asked":   {func(w *audit.Work) { w.House.Words.ConsentAsked = true }, words.Warn, audit.Describe},
-		"section forgotten":   {func(w *audit.Work) { w.Name = "first-launch" }, words.Stop, audit.Name},
+		"refused, not hidden": {seen(consent.Entry{State: consent.Refused}), words.Stop, audit.Hide},
+		"refused, another is hidden": {func(w *audit.Work) {
+			w.Recipe.Edits = append(w.Recipe.Edits, recipe.Edit{Op: recipe.OpVeil, Veil: &veil.Veil{ID: "a", Shape: veil.Rect, Bounds: image.Rect(0, 0, 90, 90), Style: veil.Soft, Cells: 1}})
+			w.Seen = []consent.Entry{{State: consent.Refused, Veils: []string{"b"}}}
+		}, words.Stop, audit.Hide},
+		"consent ends today": {seen(consent.Entry{State: consent.Allowed, Until: "2026-09-01"}), words.Stop, audit.Hide},
+		"not asked":          {seen(consent.Entry{State: consent.Unasked}), words.Warn, audit.Describe},
+		"no credit":          {func(w *audit.Work) { w.House.Words.CreditAsked = true }, words.Warn, audit.Describe},
+		"consent not asked":  {func(w *audit.Work) { w.House.Words.ConsentAsked = true }, words.Warn, audit.Describe},
+		"section forgotten":  {func(w *audit.Work) { w.Name = "first-launch" }, words.Stop, audit.Name},
 	} {
 		w := work(t)
 		c.change(&w)
@@ -54,6 +62,10 @@ func TestFindings(t *testing.T) {
 		}
 		assert.Equal(t, c.level == words.Stop, len(audit.Stops(audit.Check(w))) > 0, name)
 	}
+}
+
+func seen(e consent.Entry) func(*audit.Work) {
+	return func(w *audit.Work) { w.Seen, w.Today = []consent.Entry{e}, "2026-09-01" }
 }
 
 func frame(width int) func(*audit.Work) {

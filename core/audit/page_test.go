@@ -2,6 +2,7 @@ package audit_test
 
 import (
 	"encoding/json"
+	"mivlet/core/consent"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -72,7 +73,9 @@ func TestEveryFindingOfAPageIsRaisedAndMended(t *testing.T) {
 			p.Doc.Blocks = append(p.Doc.Blocks, page.Block{ID: "c", Kind: page.Band, Band: &page.Frame{Pattern: "three"}},
 				page.Block{ID: "d", Kind: page.Picture, Placement: &page.Placement{Picture: 1, Slot: "half", Side: page.None}})
 		}, level: words.Warn, block: "d", do: audit.SetWidth},
-		"refused, no veil": {raise: func(p *audit.Page) { pic(p, 1, func(w *audit.Work) { w.Consent = "refused" }) }, level: words.Stop, block: "a",
+		"refused, no veil": {raise: func(p *audit.Page) {
+			pic(p, 1, func(w *audit.Work) { w.Seen = []consent.Entry{{State: consent.Refused}} })
+		}, level: words.Stop, block: "a",
 			mend: func(p *audit.Page) { at(p, 2).Picture = 2; at(p, 3).Picture = 2 }},
 		"a camera's name": {raise: func(p *audit.Page) { pic(p, 2, func(w *audit.Work) { w.Name = "DSC_0417" }) }, level: words.Stop, block: "b",
 			mend: func(p *audit.Page) { pic(p, 2, func(w *audit.Work) { w.Name = "juniors-second-launch" }) }},

@@ -15,6 +15,13 @@ var camera = regexp.MustCompile(`(?i)^(?:[a-z_]{3,4}_?\d{3,6}|p\d{7}|img[-_ ]?\d
 // reserved are names that widely used systems refuse, with any extension.
 var reserved = regexp.MustCompile(`(?i)^(?:con|prn|aux|nul|com[1-9]|lpt[1-9])$`)
 
+// Reserved reports whether a file name means a device on some widely used systems,
+// whatever its extension, so that no file of that name could be kept there.
+func Reserved(name string) bool {
+	base, _, _ := strings.Cut(name, ".")
+	return reserved.MatchString(strings.TrimSpace(base))
+}
+
 // small words carry nothing at the end of a shortened name.
 var small = map[string]bool{
 	"a": true, "an": true, "the": true, "of": true, "in": true, "on": true, "at": true, "and": true, "with": true,

@@ -159,6 +159,36 @@ func (d Doc) Pictures() []uint {
 	return all
 }
 
+// Without returns the page with the places of a picture empty: they wait for another.
+func (d Doc) Without(picture uint) Doc {
+	d.Blocks = slices.Clone(d.Blocks)
+	for i, b := range d.Blocks {
+		for n, p := range b.Holds() {
+			if p.Picture == picture {
+				p.Picture, p.Alt, p.Decorative = 0, "", false
+				b, _ = b.WithPlacement(n, p) // there is one at n
+			}
+		}
+		d.Blocks[i] = b
+	}
+	return d
+}
+
+// Forgetting returns the page with the places of a picture empty, and nothing left of
+// what was said of it there.
+func (d Doc) Forgetting(picture uint) Doc {
+	d.Blocks = slices.Clone(d.Blocks)
+	for i, b := range d.Blocks {
+		for n, p := range b.Holds() {
+			if p.Picture == picture {
+				b, _ = b.WithPlacement(n, Placement{Slot: p.Slot, Side: p.Side, Rule: p.Rule}) // there is one at n
+			}
+		}
+		d.Blocks[i] = b
+	}
+	return d
+}
+
 func (d Doc) index(id string) int {
 	return slices.IndexFunc(d.Blocks, func(b Block) bool { return b.ID == id })
 }

@@ -26,7 +26,7 @@ type Animation struct {
 // PNG, each drawn on what the last one left, as a viewer shows it (GIF89a
 // specification, 23: the disposal methods).
 func DecodeAnimation(file io.ReadSeeker, f facts.Facts, limits Limits) (*Animation, error) {
-	if err := limits.checkFrames(f); err != nil {
+	if err := limits.CheckFrames(f); err != nil {
 		return nil, err
 	}
 	in := srgb

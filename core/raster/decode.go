@@ -62,7 +62,7 @@ func Decode(file io.ReadSeeker, f facts.Facts, limits Limits) (*Source, error) {
 // DecodeFor reads a picture that will be brought down to no more than wanted,
 // as it is to be seen; nothing wanted means all pixels.
 func DecodeFor(file io.ReadSeeker, f facts.Facts, limits Limits, wanted fit.Size) (*Source, error) {
-	if err := limits.check(f); err != nil {
+	if err := limits.CheckStill(f); err != nil {
 		return nil, err
 	}
 	if f.CutOff {

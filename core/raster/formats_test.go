@@ -265,10 +265,19 @@ func TestFilesThatLie(t *testing.T) {
 	}
 	frames := facts.Facts{MediaType: "image/gif", Stored: fit.Size{W: 1000, H: 1000}, Frames: 500, Bytes: 1000}
 	var limit *raster.LimitError
-	_, err := raster.DecodeAnimation(bytes.NewReader(nil), frames, tight)
-	require.ErrorAs(t, err, &limit)
-	assert.Equal(t, "pixels of all frames", limit.What)
-	assert.ErrorContains(t, err, "500000000")
+	for limits, what := range map[raster.Limits]string{
+		{FramePixels: 499_999_999}:   "pixels of all frames",
+		{Frames: 499}:                "frames",
+		{Memory: 1_999_999_999}:      "memory",
+		{Pixels: 999_999}:            "pixels",
+		{Pixels: 1_000_000, Side: 9}: "side",
+	} {
+		_, err := raster.DecodeAnimation(bytes.NewReader(nil), frames, limits)
+		require.ErrorAs(t, err, &limit, "%+v", limits)
+		assert.Equal(t, what, limit.What)
+	}
+	_, err := raster.DecodeAnimation(bytes.NewReader(nil), frames, raster.Limits{FramePixels: 500_000_000, Frames: 500, Memory: 2_000_000_000})
+	assert.NotErrorAs(t, err, &limit, "just what is allowed")
 }
 
 func knownKind(t *testing.T, err error, format string, args ...any) {

@@ -123,6 +123,9 @@ func (r Recipe) With(e Edit, source fit.Size) (Recipe, error) {
 		return r, fmt.Errorf("the frame from %d,%d to %d,%d leaves the picture of %d × %d pixels",
 			f.Min.X, f.Min.Y, f.Max.X, f.Max.Y, source.W, source.H)
 	}
+	if e.Op == OpVeil && r.veilAt(e.Veil.ID) >= 0 {
+		return r, fmt.Errorf("the veil %q is drawn already", e.Veil.ID)
+	}
 	edits := slices.DeleteFunc(slices.Clone(r.Edits), func(old Edit) bool { return e.Op.replaces() && old.Op == e.Op })
 	if e.Op == OpFrame && e.rect() == source.Rect() || e.Op == OpStraighten && e.Degrees == 0 {
 		return Recipe{edits}, nil // the whole picture, as it was: no edit

@@ -2,6 +2,7 @@ package rules
 
 import (
 	"bytes"
+	"cmp"
 	_ "embed" // the schema
 	"encoding/json"
 	"errors"
@@ -58,6 +59,7 @@ func Parse(data []byte) (Rules, error) {
 	if err := json.Unmarshal(data, &r); err != nil {
 		return Rules{}, Faults{{"", err.Error()}}
 	}
+	r = r.completed()
 	if faults := r.Check(); len(faults) > 0 {
 		return Rules{}, faults
 	}
@@ -68,7 +70,17 @@ func Parse(data []byte) (Rules, error) {
 func ParseDraft(data []byte) (Rules, error) {
 	var r Rules
 	err := json.Unmarshal(data, &r)
-	return r.Resolved(), err
+	return r.completed().Resolved(), err
+}
+
+// completed fills in what documents of earlier days do not say yet, as a new house has
+// it.
+func (r Rules) completed() Rules {
+	usual := Default()
+	r.Limits.Frames = cmp.Or(r.Limits.Frames, usual.Limits.Frames)
+	r.Limits.FramePixels = cmp.Or(r.Limits.FramePixels, usual.Limits.FramePixels)
+	r.Placing.CacheHours = cmp.Or(r.Placing.CacheHours, usual.Placing.CacheHours)
+	return r
 }
 
 // Encode writes the document, indented, as people read it.

@@ -52,6 +52,9 @@ type Limits struct {
 	Side    int   `json:"side"`     // longest side in pixels
 	Pixels  int64 `json:"pixels"`   // most pixels altogether
 	BinDays int   `json:"bin_days"` // how long the bin keeps what was deleted
+	// Of an animation.
+	Frames      int   `json:"frames"`       // most frames
+	FramePixels int64 `json:"frame_pixels"` // most pixels of all frames together
 }
 
 // Link is where a picture on a page leads.
@@ -70,10 +73,11 @@ type Placing struct {
 	Line       int      `json:"line"`        // width of the line around it, CSS px
 	LineColour string   `json:"line_colour"` // such as #444444
 	Link       Link     `json:"link"`
-	Enlarged   int      `json:"enlarged"` // longest side of the enlarged picture, CSS px
-	Keep       []string `json:"keep"`     // words that may stay inside a cut: "credit", "alt"
-	Inline     bool     `json:"inline"`   // styles go into the HTML, for pages that live elsewhere
-	CutMark    string   `json:"cut_mark"` // what changes an address with its content: "query" or "suffix"
+	Enlarged   int      `json:"enlarged"`    // longest side of the enlarged picture, CSS px
+	Keep       []string `json:"keep"`        // words that may stay inside a cut: "credit", "alt"
+	Inline     bool     `json:"inline"`      // styles go into the HTML, for pages that live elsewhere
+	CutMark    string   `json:"cut_mark"`    // what changes an address with its content: "query" or "suffix"
+	CacheHours int      `json:"cache_hours"` // how long browsers may keep a picture without asking again
 }
 
 // Words are the rules for texts that go with a picture.

@@ -79,6 +79,7 @@ const LeastCell = 8
 
 // Veil is one hidden region, in pixels of the upright original.
 type Veil struct {
+	ID     string          `json:"id,omitempty"` // stays with the veil for life; empty where nobody keeps it
 	Shape  Shape           `json:"shape"`
 	Bounds image.Rectangle `json:"bounds"`           // of a rect or an ellipse
 	Points []image.Point   `json:"points,omitempty"` // of a polygon, in order

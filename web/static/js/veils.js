@@ -83,7 +83,7 @@ function asSaid(i) {
 
 // keep sends a veil: a fresh one as usual for its shape, or the chosen one with
 // what its line in the list says.
-function keep(s, fresh) { post('veil', fresh ? { ...words(s), ...usual(s) } : { ...words(s), i: chosen, ...asSaid(chosen) }); }
+function keep(s, fresh) { post('veil', fresh ? { ...words(s), ...usual(s) } : { ...words(s), veil: s.ID, ...asSaid(chosen) }); }
 
 // preview shows what a veil will look like while it is in the hand.
 function preview(i, fresh) { lookAt({ ...words(shapes[i]), ...(fresh ? usual(shapes[i]) : asSaid(i)), i: fresh ? -1 : i }); }
@@ -208,6 +208,7 @@ document.addEventListener('click', (e) => {
 // copy draws a veil once more, beside itself.
 function copy(i) {
   const was = shapes[i], s = structuredClone(was);
+  delete s.ID; // the copy is given its own
   const dx = was.X + 2.2 * was.W <= W ? 1.2 * was.W : -1.2 * was.W;
   moveTo(s, was, inside(was.X + dx, W - was.W) - was.X, 0);
   chosen = shapes.push(s) - 1;
@@ -241,7 +242,7 @@ stage.addEventListener('keydown', (e) => {
   if (e.key === 'Delete' || e.key === 'Backspace') {
     e.preventDefault();
     chosen = -1;
-    post('veil/drop', { i });
+    post('veil/drop', { veil: shapes[i].ID });
   }
   if (e.key === 'v') { e.preventDefault(); copy(Number(i)); }
   if (!way) return;

@@ -1,0 +1,105 @@
+package desk
+
+import (
+	"context"
+	"log/slog"
+	"slices"
+	"time"
+
+	"mivlet/core/rules"
+	"mivlet/store"
+)
+
+// graceForFiles is how long a file that no record names is kept: whoever made it names
+// it in a record before then.
+const graceForFiles = 24 * time.Hour
+
+// graceForCuts is how long a cut is kept that nothing shows any more: an undone step
+// may want it back.
+const graceForCuts = 7 * 24 * time.Hour
+
+// Upkeep does what keeps the house in order: at once, and then every day until ctx
+// ends. It empties the bin of what has been there too long, forgets sessions that have
+// ended and cuts that nothing shows any more, and takes files away that no record names.
+func (d *Desk) Upkeep(ctx context.Context, every time.Duration) {
+	tick := time.NewTicker(every)
+	defer tick.Stop()
+	for {
+		if err := d.Tidy(); err != nil && ctx.Err() == nil {
+			slog.Error("the daily tidying failed", "error", err)
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-tick.C:
+		}
+	}
+}
+
+// Tidy does the daily work once. What fails does not keep the rest from being done.
+func (d *Desk) Tidy() error {
+	if err := d.mayKeep(); err != nil {
+		return err
+	}
+	_, err := d.EmptyBin()
+	if bad := d.store.Sessions().Sweep(); bad != nil {
+		err = bad
+	}
+	if bad := d.dropOldCuts(); bad != nil {
+		err = bad
+	}
+	won, bad := d.store.Sweep(time.Now().Add(-d.grace))
+	if bad != nil {
+		return bad
+	}
+	if won.Files > 0 {
+		slog.Info("files that nothing refers to were taken away", "files", won.Files, "bytes", won.Bytes)
+	}
+	return err
+}
+
+// dropOldCuts forgets the cuts that show no picture as it is now, neither for a slot
+// nor where it stands. What visitors get of them stays with what is live.
+func (d *Desk) dropOldCuts() error {
+	before := d.now().Add(-graceForCuts)
+	return d.store.Tx(func(s *store.Store) error {
+		old, err := s.CutsMadeBefore(before)
+		if err != nil || len(old) == 0 {
+			return err
+		}
+		var ids []uint
+		for id := range old {
+			ids = append(ids, id)
+		}
+		pictures, err := s.PicturesIn(ids)
+		if err != nil {
+			return err
+		}
+		pages, err := s.Pages()
+		if err != nil {
+			return err
+		}
+		r := d.Rules()
+		slots := map[uint][]rules.Slot{} // that a picture stands in
+		for _, p := range pages {
+			for _, at := range p.Doc.Stands(r) {
+				slots[at.Picture] = append(slots[at.Picture], at.Slot)
+			}
+		}
+		var gone []uint
+		for id, cuts := range old {
+			pic := pictures[id]
+			usual := append(slices.Clone(r.Slots), enlarged(r))
+			current := map[string]bool{}
+			for _, slot := range append(usual, slots[id]...) {
+				current[cutKey(r, pic, slot)] = true
+			}
+			for _, c := range cuts {
+				if !current[c.Key] {
+					gone = append(gone, c.ID)
+				}
+			}
+		}
+		return s.DropCuts(gone)
+	})
+}

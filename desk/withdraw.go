@@ -1,0 +1,224 @@
+package desk
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"io"
+	"path"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/PuerkitoBio/goquery"
+
+	"mivlet/store"
+)
+
+// Exposure is a live page that shows a picture otherwise than it may be shown by now.
+type Exposure struct {
+	store.Page
+	Why string // what has happened to the picture since
+}
+
+// Exposures tells which live pages still show a picture as it may not be shown any
+// more: without a veil that was drawn since, from a file that was swapped since, or
+// though somebody on it has said no since.
+func (d *Desk) Exposures(id uint) ([]Exposure, error) {
+	pic, err := d.mine(d.store, id)
+	if err != nil {
+		return nil, err
+	}
+	files, err := d.store.Showing(id)
+	if err != nil || len(files) == 0 {
+		return nil, err
+	}
+	why := map[uint]string{}
+	var ids []uint
+	for _, f := range files {
+		if f.Veils == nil && len(pic.Work.Recipe.Veils()) == 0 { // made before veils were recorded, and there is none
+			f.Veils, f.Original = []string{}, pic.OriginalHash
+		}
+		if w := d.sinceThen(f, map[uint]store.Picture{id: pic}); w != "" && why[f.PageID] == "" {
+			why[f.PageID] = w
+			ids = append(ids, f.PageID)
+		}
+	}
+	pages, err := d.store.PagesIn(ids)
+	if err != nil {
+		return nil, err
+	}
+	var all []Exposure
+	for _, p := range pages {
+		all = append(all, Exposure{p, why[p.ID]})
+	}
+	return all, nil
+}
+
+// Withdraw takes a picture off the air at once: on every live page a neutral space of
+// its size stands in its place, and its addresses answer that it is gone, until the
+// pages are published again. Whoever works on the picture may do it, on the pages of
+// other sections, too.
+func (d *Desk) Withdraw(ctx context.Context, id uint) error {
+	var pages []uint
+	err := d.stirring(id, func(s *store.Store) error {
+		pic, err := d.mine(s, id)
+		if err != nil {
+			return err
+		}
+		if pages, err = d.withdraw(s, id, "was taken off the air", false); err != nil {
+			return err
+		}
+		if len(pages) == 0 {
+			return refuse(Bad, "No live page shows this picture.", "Nothing was changed.")
+		}
+		return d.tracePicture(s, pic, "Took %s off the air: a neutral space stands on %s", nameOr(pic), count(len(pages), "live page"))
+	})
+	if err != nil {
+		return err
+	}
+	return d.lookAgain(ctx, pages)
+}
+
+// lookAgain checks pages whose live versions have changed.
+func (d *Desk) lookAgain(ctx context.Context, pages []uint) error {
+	for _, p := range pages {
+		d.stir(pageRoom(p))
+		if _, err := d.CheckLive(ctx, p); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// withdraw puts a neutral space in the place of a picture on every live page, and
+// returns their numbers. With erase nothing stays of what was said of it there either.
+func (d *Desk) withdraw(s *store.Store, id uint, what string, erase bool) ([]uint, error) {
+	files, err := s.Showing(id)
+	if err != nil {
+		return nil, err
+	}
+	var ids []uint
+	for _, f := range files {
+		if !slices.Contains(ids, f.PageID) {
+			ids = append(ids, f.PageID)
+		}
+	}
+	pages, err := s.PagesIn(ids)
+	if err != nil {
+		return nil, err
+	}
+	for _, p := range pages {
+		live, err := s.NewestLive(p.ID)
+		if err != nil {
+			return nil, err
+		}
+		if live.Files, err = d.neutralised(s, p, id, erase); err != nil {
+			return nil, fmt.Errorf("the live page %s: %w", p.Path(), err)
+		}
+		live.Print, live.Signed = "", "" // it is not what anybody signed
+		if err := d.keepLiveAs(s, &p, live); err != nil {
+			return nil, err
+		}
+		if err := d.trace(s, p.Section, "A picture on %s %s", p.Doc.Title, what); err != nil {
+			return nil, err
+		}
+	}
+	return ids, nil
+}
+
+// neutralised are the files of a live page with neutral spaces in the place of a
+// picture.
+func (d *Desk) neutralised(s *store.Store, p store.Page, picture uint, erase bool) ([]store.Published, error) {
+	before, err := s.FilesOf(p.ID)
+	if err != nil {
+		return nil, err
+	}
+	addresses := map[string]bool{}
+	var html store.Published
+	var files []store.Published
+	for _, f := range before {
+		switch {
+		case f.Path == p.Path():
+			html = f
+		case f.PictureID == picture:
+			addresses[f.Path] = true
+		default:
+			files = append(files, f)
+		}
+	}
+	blob, err := d.store.Blobs.Open(html.Hash)
+	if err != nil {
+		return nil, err
+	}
+	defer blob.Close()
+	spaces := neutral{desk: d, section: p.Section, addresses: addresses, at: places{}, erase: erase}
+	written, err := spaces.rewrite(blob)
+	if err != nil {
+		return nil, err
+	}
+	if html.Hash, err = d.store.Blobs.Put(bytes.NewReader(written)); err != nil {
+		return nil, err
+	}
+	for _, f := range spaces.files {
+		if !slices.ContainsFunc(files, func(o store.Published) bool { return o.Path == f.Path && o.Hash == f.Hash }) {
+			files = append(files, f)
+		}
+	}
+	return append([]store.Published{html}, files...), nil
+}
+
+// neutral writes neutral spaces in the place of the pictures at some addresses.
+type neutral struct {
+	desk      *Desk
+	section   string
+	addresses map[string]bool // paths, without a mark
+	erase     bool            // captions go, too
+	at        places
+	files     []store.Published
+}
+
+// spaceWords is what those hear who cannot see that a space is empty.
+const spaceWords = "This picture was taken off."
+
+func (n *neutral) rewrite(page io.Reader) ([]byte, error) {
+	doc, err := goquery.NewDocumentFromReader(page)
+	if err != nil {
+		return nil, err
+	}
+	var bad error
+	doc.Find("img").Each(func(_ int, img *goquery.Selection) {
+		from, _, _ := strings.Cut(img.AttrOr("src", ""), "?")
+		if !n.addresses[from] || bad != nil {
+			return
+		}
+		w, h := max(1, atoi(img.AttrOr("width", "4"))), max(1, atoi(img.AttrOr("height", "3")))
+		var address string
+		if address, bad = n.space(w, h); bad != nil {
+			return
+		}
+		img.SetAttr("src", address).SetAttr("alt", spaceWords).SetAttr("width", strconv.Itoa(w)).SetAttr("height", strconv.Itoa(h))
+		img.RemoveAttr("srcset").RemoveAttr("sizes")
+		if n.erase {
+			img.Closest("figure").Find("figcaption").Remove()
+		}
+	})
+	if bad != nil {
+		return nil, bad
+	}
+	var b bytes.Buffer
+	err = goquery.Render(&b, doc.Selection)
+	return b.Bytes(), err
+}
+
+// space makes the file of a neutral space and returns its address.
+func (n *neutral) space(w, h int) (string, error) {
+	drawing := fmt.Sprintf(`<svg xmlns="http://www.w3.org/2000/svg" width="%d" height="%d" viewBox="0 0 %[1]d %[2]d"><rect width="%[1]d" height="%[2]d" fill="#e4e0d6"/></svg>`, w, h)
+	hash, err := n.desk.store.Blobs.Put(strings.NewReader(drawing))
+	if err != nil {
+		return "", err
+	}
+	at, address := n.at.addressed(n.desk.Rules(), path.Join("/", n.section, fmt.Sprintf("taken-off-%d-%d.svg", w, h)), filed{hash, 0})
+	n.files = append(n.files, store.Published{Path: at, Hash: hash, MediaType: "image/svg+xml"})
+	return address, nil
+}

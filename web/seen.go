@@ -1,0 +1,73 @@
+package web
+
+import (
+	"net/http"
+
+	"mivlet/core/consent"
+	"mivlet/desk"
+)
+
+// seenView is one person on a picture, as the bench lists them.
+type seenView struct {
+	consent.Entry
+	Mark    string
+	Covered bool
+	Ended   bool
+}
+
+// Persons lists who is noted to be seen on the picture.
+func (v benchView) Persons() []seenView {
+	var all []seenView
+	veils := v.Work.Recipe.VeilIDs()
+	for _, e := range v.Consents {
+		all = append(all, seenView{e, desk.ConsentMark(e), e.Covered(veils), e.Ended(v.Today)})
+	}
+	return all
+}
+
+// NobodySeen is what the form for a further person begins with.
+func (benchView) NobodySeen() consent.Entry { return consent.Entry{State: consent.Refused} }
+
+// Covers reports whether a veil is said to cover the person.
+func (v seenView) Covers(veil string) bool {
+	for _, id := range v.Veils {
+		if id == veil {
+			return true
+		}
+	}
+	return false
+}
+
+// Binds reports whether the entry keeps the picture from going live.
+func (v seenView) Binds() bool { return (v.State == consent.Refused || v.Ended) && !v.Covered }
+
+// Title says in a few words what is known of the person.
+func (v seenView) Title() string {
+	switch {
+	case v.State == consent.Nobody:
+		return "Nobody can be recognised"
+	case v.State == consent.Refused && v.Covered:
+		return v.Whom + ": said no, and is covered"
+	case v.State == consent.Refused:
+		return v.Whom + ": said no"
+	case v.State == consent.Unasked:
+		return v.Whom + ": not asked yet"
+	case v.Ended:
+		return v.Whom + ": agreed until " + v.Until
+	}
+	return v.Whom + ": agreed"
+}
+
+// setConsent notes who is seen, or changes a note.
+func (s *server) setConsent(w http.ResponseWriter, r *http.Request) {
+	if err := r.ParseForm(); err != nil {
+		s.fail(w, r, &desk.Refusal{Kind: desk.Bad, What: "That form did not arrive whole.", Next: "Send it again.", Err: err})
+		return
+	}
+	e := consent.Entry{ID: r.FormValue("entry"), Whom: r.FormValue("whom"), State: consent.State(r.FormValue("state")), Until: r.FormValue("until"), Note: r.FormValue("note"), Veils: r.Form["veil"]}
+	s.changed(w, r, s.at(r).SetConsent(id(r), r.FormValue("mark"), e, r.FormValue("why")))
+}
+
+func (s *server) dropConsent(w http.ResponseWriter, r *http.Request) {
+	s.changed(w, r, s.at(r).DropConsent(id(r), r.FormValue("entry"), r.FormValue("mark"), r.FormValue("why")))
+}
