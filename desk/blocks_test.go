@@ -294,7 +294,7 @@ func TestPuttingBackUncoversNothing(t *testing.T) {
 	lives, err := b.Lives(b.page)
 	require.NoError(t, err)
 	_, err = b.PutBack(ctx, b.page, lives[1].ID)
-	refusal(t, err, desk.Clash, "juniors-boat was veiled since")
+	refusal(t, err, desk.Clash, "a veil was drawn on juniors-boat since")
 	_, err = b.PutBack(ctx, b.page, lives[0].ID)
 	assert.NoError(t, err, "the version with the veil may be")
 }

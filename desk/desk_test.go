@@ -13,9 +13,12 @@ import (
 	"net/http/httptest"
 	"os"
 	"path/filepath"
+	"strings"
+	"sync"
 	"testing"
 	"time"
 
+	"github.com/PuerkitoBio/goquery"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -33,11 +36,28 @@ type bench struct {
 	t     *testing.T
 	store *store.Store
 	dir   string
+	mu    sync.Mutex // over now
 	now   time.Time
 	page  uint
+	// tamper changes what the site serves; nil where it serves what was published.
+	tamper func(path string, data []byte) []byte
+}
+
+// clock goes on by a second each time it is looked at.
+func (b *bench) clock() time.Time {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	b.now = b.now.Add(time.Second)
+	return b.now
 }
 
 func fresh(t *testing.T) *bench {
+	t.Helper()
+	return freshWith(t, func(*desk.Options) {})
+}
+
+// freshWith is fresh with other options.
+func freshWith(t *testing.T, set func(*desk.Options)) *bench {
 	t.Helper()
 	b := &bench{t: t, dir: t.TempDir(), now: time.Date(2026, 11, 2, 12, 0, 0, 0, time.UTC)}
 	var err error
@@ -49,7 +69,9 @@ func fresh(t *testing.T) *bench {
 	require.NoError(t, b.store.SaveRules(r, "Ines", "to begin with", b.now))
 	site := httptest.NewServer(http.HandlerFunc(b.serve))
 	t.Cleanup(site.Close)
-	b.Desk, err = desk.New(b.store, desk.Options{SiteURL: site.URL, Now: func() time.Time { b.now = b.now.Add(time.Second); return b.now }})
+	o := desk.Options{SiteURL: site.URL, Now: b.clock}
+	set(&o)
+	b.Desk, err = desk.New(b.store, o)
 	require.NoError(t, err)
 	t.Cleanup(b.EndJobs)
 	p := store.Page{Section: "juniors", Slug: "autumn", Version: 1, UpdatedAt: b.now, Doc: page.Doc{Version: page.Version, Title: "Autumn",
@@ -73,13 +95,21 @@ func describe(d *desk.Desk, id uint, alt string) error {
 // serve is the least site there can be.
 func (b *bench) serve(w http.ResponseWriter, r *http.Request) {
 	f, err := b.Published(r.URL.Path, r.URL.Query().Get("v"))
-	if err != nil {
+	switch {
+	case errors.Is(err, desk.Gone):
+		w.WriteHeader(http.StatusGone)
+		return
+	case err != nil:
 		http.NotFound(w, r)
 		return
 	}
 	defer f.Close()
 	w.Header().Set("Content-Type", f.MediaType)
-	_, _ = io.Copy(w, f)
+	data, _ := io.ReadAll(f)
+	if b.tamper != nil {
+		data = b.tamper(r.URL.Path, data)
+	}
+	_, _ = w.Write(data)
 }
 
 func plainLayout(w io.Writer, p desk.SitePage) error {
@@ -130,11 +160,48 @@ func (b *bench) place(picture uint) string {
 	return block
 }
 
+// placeIn places a picture in a slot.
+func (b *bench) placeIn(picture uint, slot string) string {
+	b.t.Helper()
+	block, err := b.Insert(b.page, page.Behind("a"), page.Placement{Picture: picture, Slot: slot})
+	require.NoError(b.t, err)
+	return block
+}
+
 func (b *bench) view() desk.PageView {
 	b.t.Helper()
 	v, err := b.Page(b.page)
 	require.NoError(b.t, err)
 	return v
+}
+
+// publish signs the page as it is now and publishes it.
+func (b *bench) publish() desk.Report {
+	b.t.Helper()
+	report, err := b.Publish(context.Background(), b.page, b.view().Seen, "", plainLayout)
+	require.NoError(b.t, err)
+	return report
+}
+
+// images are the pictures of the live page, in reading order.
+func (b *bench) images() []*goquery.Selection {
+	b.t.Helper()
+	doc, err := goquery.NewDocumentFromReader(strings.NewReader(b.livePage()))
+	require.NoError(b.t, err)
+	var all []*goquery.Selection
+	doc.Find("main figure img").Each(func(_ int, s *goquery.Selection) { all = append(all, s) })
+	return all
+}
+
+// visit fetches an address of the site.
+func (b *bench) visit(address string) (status int, data []byte) {
+	b.t.Helper()
+	res, err := http.Get(b.SiteURL() + address)
+	require.NoError(b.t, err)
+	defer res.Body.Close()
+	data, err = io.ReadAll(res.Body)
+	require.NoError(b.t, err)
+	return res.StatusCode, data
 }
 
 // veils are the names of the veils of a picture.

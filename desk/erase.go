@@ -48,6 +48,7 @@ type erasing struct {
 	pages    []uint   // that ever showed them
 	reached  map[string]int
 	left     []string
+	seen     time.Time // when visitors could get them last; zero for never
 }
 
 // Erase takes a picture away for good, at once, with all that was made of it: its
@@ -84,7 +85,7 @@ func (d *Desk) Erase(ctx context.Context, id uint, o Erasing) (Receipt, error) {
 				return err
 			}
 		}
-		if err := d.outOfReach(s, &e, len(live) > 0); err != nil {
+		if err := d.outOfReach(s, &e); err != nil {
 			return err
 		}
 		receipt.Reached, receipt.Left = e.inWords(), e.left
@@ -144,7 +145,25 @@ func (d *Desk) gather(s *store.Store, id uint, e *erasing) error {
 	}
 	slices.Sort(e.pages)
 	e.pages = slices.Compact(e.pages)
+	for _, page := range e.pages {
+		lives, err := s.WholeLiveVersions(page)
+		if err != nil {
+			return err
+		}
+		end := d.now() // of the newest version, as far as anybody knows
+		for _, v := range lives {
+			if slices.ContainsFunc(v.Files, e.shows) && end.After(e.seen) {
+				e.seen = end
+			}
+			end = v.At
+		}
+	}
 	return nil
+}
+
+// shows reports whether a published file shows one of the pictures.
+func (e *erasing) shows(f store.Published) bool {
+	return slices.ContainsFunc(e.pictures, func(p store.Picture) bool { return p.ID == f.PictureID })
 }
 
 // gatherWords finds all names that a picture ever had, and all words that were said
@@ -314,9 +333,9 @@ func (d *Desk) forgetInTrail(s *store.Store, e *erasing) error {
 }
 
 // outOfReach tells what is beyond erasing: copies with visitors, and backups.
-func (d *Desk) outOfReach(s *store.Store, e *erasing, live bool) error {
-	if live {
-		until := d.now().Add(time.Duration(d.Rules().Placing.CacheHours) * time.Hour)
+func (d *Desk) outOfReach(s *store.Store, e *erasing) error {
+	until := e.seen.Add(time.Duration(d.Rules().Placing.CacheHours) * time.Hour)
+	if until.After(d.now()) {
 		e.left = append(e.left, "copies that visitors' browsers keep, until "+until.Format("2 Jan 2006, 15:04")+", and whatever visitors have saved themselves")
 	}
 	backups, err := s.BackupsSince(e.pictures[0].CreatedAt)

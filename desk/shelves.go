@@ -61,6 +61,7 @@ type PictureCard struct {
 	Tags     []string
 	Former   []string
 	CanWork  bool
+	Today    string // 2006-01-02
 }
 
 // PictureCard returns the card of a picture. What its original shows and how it came to
@@ -70,7 +71,7 @@ func (d *Desk) PictureCard(id uint) (PictureCard, error) {
 	if err != nil {
 		return PictureCard{}, err
 	}
-	c := PictureCard{Item: d.item(p), CanWork: d.who.CanWork(p.Section), Slots: map[string]string{}}
+	c := PictureCard{Item: d.item(p), CanWork: d.who.CanWork(p.Section), Today: d.today(), Slots: map[string]string{}}
 	c.Section, _ = d.Rules().Section(p.Section)
 	for _, slot := range d.Rules().Slots {
 		c.Slots[d.cutKey(p, slot)] = slot.Title

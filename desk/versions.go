@@ -102,7 +102,10 @@ func (d *Desk) showable(s *store.Store, v store.LiveVersion) error {
 		if f.PictureID == 0 {
 			continue
 		}
-		if why := d.sinceThen(f, pictures); why != "" {
+		pic, there := pictures[f.PictureID]
+		if !there {
+			reasons = addOnce(reasons, "a picture of it is gone for good")
+		} else if why := d.sinceThen(f, pic, nameOr(pic)); why != "" {
 			reasons = addOnce(reasons, why)
 		}
 	}
@@ -112,22 +115,19 @@ func (d *Desk) showable(s *store.Store, v store.LiveVersion) error {
 	return &Outdated{refuse(Clash, "That version cannot be shown as it was: "+strings.Join(reasons, "; ")+".", "Put back its words and arrangement with the pictures of today, or publish the draft."), v.ID}
 }
 
-// sinceThen tells why a file that was live once may not be shown again: what has
-// happened to its picture since; "" where nothing speaks against it.
-func (d *Desk) sinceThen(f store.Published, pictures map[uint]store.Picture) string {
-	pic, there := pictures[f.PictureID]
-	name := nameOr(pic)
+// sinceThen tells why a file that is or was live may not be shown by now: what has
+// happened since to its picture, which is called name; "" where nothing speaks against
+// it.
+func (d *Desk) sinceThen(f store.Published, pic store.Picture, name string) string {
 	switch {
-	case !there:
-		return "a picture of it is gone for good"
 	case pic.Station == store.Bin:
 		return name + " was thrown away"
 	case f.Original == "" || f.Veils == nil:
-		return "nobody can tell any more what it hides on " + name
+		return "nobody can tell any more what was hidden on " + name
 	case f.Original != pic.OriginalHash:
-		return "another file has taken the place of " + name
+		return "another file was swapped in for " + name
 	case !hidesAllOf(f, pic):
-		return name + " was veiled since"
+		return "a veil was drawn on " + name + " since"
 	case len(consent.Binding(pic.Consents, pic.Work.Recipe.VeilIDs(), d.today())) > 0:
 		return "somebody on " + name + " said no, or their consent has ended"
 	}

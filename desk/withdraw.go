@@ -39,7 +39,7 @@ func (d *Desk) Exposures(id uint) ([]Exposure, error) {
 		if f.Veils == nil && len(pic.Work.Recipe.Veils()) == 0 { // made before veils were recorded, and there is none
 			f.Veils, f.Original = []string{}, pic.OriginalHash
 		}
-		if w := d.sinceThen(f, map[uint]store.Picture{id: pic}); w != "" && why[f.PageID] == "" {
+		if w := d.sinceThen(f, pic, "it"); w != "" && why[f.PageID] == "" {
 			why[f.PageID] = w
 			ids = append(ids, f.PageID)
 		}
@@ -92,7 +92,8 @@ func (d *Desk) lookAgain(ctx context.Context, pages []uint) error {
 }
 
 // withdraw puts a neutral space in the place of a picture on every live page, and
-// returns their numbers. With erase nothing stays of what was said of it there either.
+// returns their numbers. With erase nothing stands there, and nothing stays of what was
+// said of it there.
 func (d *Desk) withdraw(s *store.Store, id uint, what string, erase bool) ([]uint, error) {
 	files, err := s.Showing(id)
 	if err != nil {
@@ -104,11 +105,21 @@ func (d *Desk) withdraw(s *store.Store, id uint, what string, erase bool) ([]uin
 			ids = append(ids, f.PageID)
 		}
 	}
+	if erase { // also where a neutral space stands for it already
+		if ids, err = s.PagesThatShowed(id); err != nil {
+			return nil, err
+		}
+	}
 	pages, err := s.PagesIn(ids)
 	if err != nil {
 		return nil, err
 	}
+	ids = nil
 	for _, p := range pages {
+		if !p.Live() {
+			continue
+		}
+		ids = append(ids, p.ID)
 		live, err := s.NewestLive(p.ID)
 		if err != nil {
 			return nil, err
@@ -152,7 +163,7 @@ func (d *Desk) neutralised(s *store.Store, p store.Page, picture uint, erase boo
 		return nil, err
 	}
 	defer blob.Close()
-	spaces := neutral{desk: d, section: p.Section, addresses: addresses, at: places{}, erase: erase}
+	spaces := neutral{desk: d, picture: picture, section: p.Section, addresses: addresses, at: places{}, erase: erase}
 	written, err := spaces.rewrite(blob)
 	if err != nil {
 		return nil, err
@@ -171,12 +182,16 @@ func (d *Desk) neutralised(s *store.Store, p store.Page, picture uint, erase boo
 // neutral writes neutral spaces in the place of the pictures at some addresses.
 type neutral struct {
 	desk      *Desk
+	picture   uint
 	section   string
 	addresses map[string]bool // paths, without a mark
-	erase     bool            // captions go, too
+	erase     bool            // nothing stands in their place, and captions go, too
 	at        places
 	files     []store.Published
 }
+
+// spaceFor is the attribute that tells which picture a space stands for, by its number.
+const spaceFor = "data-space"
 
 // spaceWords is what those hear who cannot see that a space is empty.
 const spaceWords = "This picture was taken off."
@@ -189,7 +204,12 @@ func (n *neutral) rewrite(page io.Reader) ([]byte, error) {
 	var bad error
 	doc.Find("img").Each(func(_ int, img *goquery.Selection) {
 		from, _, _ := strings.Cut(img.AttrOr("src", ""), "?")
-		if !n.addresses[from] || bad != nil {
+		number := strconv.FormatUint(uint64(n.picture), 10)
+		if !n.addresses[from] && img.AttrOr(spaceFor, "") != number || bad != nil {
+			return
+		}
+		if n.erase {
+			img.Closest("figure, .large").Remove()
 			return
 		}
 		w, h := max(1, atoi(img.AttrOr("width", "4"))), max(1, atoi(img.AttrOr("height", "3")))
@@ -197,11 +217,8 @@ func (n *neutral) rewrite(page io.Reader) ([]byte, error) {
 		if address, bad = n.space(w, h); bad != nil {
 			return
 		}
-		img.SetAttr("src", address).SetAttr("alt", spaceWords).SetAttr("width", strconv.Itoa(w)).SetAttr("height", strconv.Itoa(h))
+		img.SetAttr(spaceFor, number).SetAttr("src", address).SetAttr("alt", spaceWords).SetAttr("width", strconv.Itoa(w)).SetAttr("height", strconv.Itoa(h))
 		img.RemoveAttr("srcset").RemoveAttr("sizes")
-		if n.erase {
-			img.Closest("figure").Find("figcaption").Remove()
-		}
 	})
 	if bad != nil {
 		return nil, bad

@@ -5,6 +5,7 @@ import (
 
 	"mivlet/core/consent"
 	"mivlet/desk"
+	"mivlet/store"
 )
 
 // seenView is one person on a picture, as the bench lists them.
@@ -16,13 +17,31 @@ type seenView struct {
 }
 
 // Persons lists who is noted to be seen on the picture.
-func (v benchView) Persons() []seenView {
+func (v benchView) Persons() []seenView { return persons(v.Picture, v.Today) }
+
+// Persons lists them on the card.
+func (v cardView) Persons() []seenView { return persons(v.Picture, v.Today) }
+
+func persons(p store.Picture, today string) []seenView {
 	var all []seenView
-	veils := v.Work.Recipe.VeilIDs()
-	for _, e := range v.Consents {
-		all = append(all, seenView{e, desk.ConsentMark(e), e.Covered(veils), e.Ended(v.Today)})
+	veils := p.Work.Recipe.VeilIDs()
+	for _, e := range p.Consents {
+		all = append(all, seenView{e, desk.ConsentMark(e), e.Covered(veils), e.Ended(today)})
 	}
 	return all
+}
+
+// SeenMark is the mark of the step: stop where somebody keeps the picture from going
+// live, hint while nobody is noted.
+func (v benchView) SeenMark() string {
+	mark := "hint"
+	for _, one := range v.Persons() {
+		if one.Binds() {
+			return "stop"
+		}
+		mark = "ok"
+	}
+	return mark
 }
 
 // NobodySeen is what the form for a further person begins with.

@@ -222,6 +222,10 @@ func (s *server) withdraw(w http.ResponseWriter, r *http.Request) {
 
 // erase takes a picture away for good and shows the receipt.
 func (s *server) erase(w http.ResponseWriter, r *http.Request) {
+	if r.FormValue("sure") == "" {
+		s.fail(w, r, &desk.Refusal{Kind: desk.Bad, What: "Nothing brings back what is erased.", Next: "Tick that you know, then erase it."})
+		return
+	}
 	receipt, err := s.at(r).Erase(r.Context(), id(r), desk.Erasing{Why: r.FormValue("why"), Variants: r.FormValue("variants") != "", Names: r.FormValue("names") != ""})
 	if err != nil {
 		s.fail(w, r, err)
