@@ -59,3 +59,5 @@ func holding(t *testing.T, dir string, what []byte) []string {
 	}))
 	return found
 }
+
+func bytesOf(data []byte) io.Reader { return bytes.NewReader(data) }

@@ -12,6 +12,7 @@ import (
 
 	"github.com/PuerkitoBio/goquery"
 
+	"mivlet/core/page"
 	"mivlet/store"
 )
 
@@ -196,8 +197,8 @@ const spaceFor = "data-space"
 // spaceWords is what those hear who cannot see that a space is empty.
 const spaceWords = "This picture was taken off."
 
-func (n *neutral) rewrite(page io.Reader) ([]byte, error) {
-	doc, err := goquery.NewDocumentFromReader(page)
+func (n *neutral) rewrite(before io.Reader) ([]byte, error) {
+	doc, err := goquery.NewDocumentFromReader(before)
 	if err != nil {
 		return nil, err
 	}
@@ -225,7 +226,7 @@ func (n *neutral) rewrite(page io.Reader) ([]byte, error) {
 	}
 	var b bytes.Buffer
 	err = goquery.Render(&b, doc.Selection)
-	return b.Bytes(), err
+	return []byte(page.PlainVoid(b.String())), err
 }
 
 // space makes the file of a neutral space and returns its address.

@@ -44,10 +44,10 @@ func TextHTML(source string) string {
 }
 
 // CleanHTML takes out of HTML what acts, what styles and what frames, and keeps
-// the rest. A page has its title as its only first heading, so others become
+// the rest, well-formed: see [Rewrite]. A page has its title as its only first heading, so others become
 // second ones.
 func CleanHTML(source string) string {
-	return headed.ReplaceAllStringFunc(clean.Sanitize(second.Replace(source)), func(th string) string {
+	return headed.ReplaceAllStringFunc(Rewrite(clean.Sanitize(second.Replace(source))), func(th string) string {
 		if strings.Contains(th, "scope=") {
 			return th
 		}
