@@ -9,8 +9,8 @@ import (
 
 // boxStructure reads the properties of an AVIF or HEIC still from its boxes
 // (ISO/IEC 14496-12 and 23008-12, memory): size, depth, turn, mirror and
-// profile. Of several sizes the largest is the picture, the others are tiles
-// or thumbnails.
+// profile. Where a file does not say which of several pictures is meant, it is the
+// largest.
 func boxStructure(rs io.ReadSeeker) (s structure, err error) {
 	r, err := newReader(rs)
 	if err != nil {
@@ -38,6 +38,7 @@ func boxStructure(rs io.ReadSeeker) (s structure, err error) {
 				return s, err
 			}
 			turn, mirror := 0, -1
+			s.items = newItems()
 			s.walkBoxes(body[min(4, len(body)):], &turn, &mirror, 0)
 			s.Turn = boxTurn(turn, mirror)
 			n -= int64(len(body))
@@ -51,7 +52,10 @@ func boxStructure(rs io.ReadSeeker) (s structure, err error) {
 		return s, errors.New("no size in its boxes")
 	}
 	s.Frames, s.Loop, s.Model = 1, 1, "RGB"
-	return s, nil
+	if said := s.items.size(); !said.Empty() {
+		s.Size = said
+	}
+	return s, s.items.check(rs)
 }
 
 // walkBoxes reads the properties among boxes, and those inside them.
@@ -65,11 +69,24 @@ func (s *structure) walkBoxes(b []byte, turn, mirror *int, depth int) {
 		body := b[8:n]
 		switch {
 		case kind == "iprp" || kind == "ipco":
+			if kind == "ipco" {
+				s.items.readProperties(body)
+			}
 			s.walkBoxes(body, turn, mirror, depth+1)
 		case kind == "ispe" && len(body) >= 12:
 			if size := (fit.Size{W: int(be.Uint32(body[4:])), H: int(be.Uint32(body[8:]))}); size.W*size.H > s.Size.W*s.Size.H {
 				s.Size = size
 			}
+		case kind == "pitm":
+			s.items.readPrimary(body)
+		case kind == "iinf":
+			s.items.readInfo(body)
+		case kind == "iloc":
+			s.items.readLocations(body)
+		case kind == "idat":
+			s.items.inside = body
+		case kind == "ipma":
+			s.items.readOwners(body)
 		case kind == "pixi" && len(body) >= 6:
 			s.Depth = max(s.Depth, int(body[5]))
 		case kind == "irot" && len(body) >= 1:

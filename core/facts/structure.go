@@ -26,7 +26,8 @@ type structure struct {
 	CutOff   bool          // the file is shorter than it says
 	XMP      []byte        // words in a place that the metadata library does not look at
 
-	controls int // heads of frames that were met in a PNG
+	items    *items // of a box file
+	controls int    // heads of frames that were met in a PNG
 }
 
 // readers read the skeleton of each type that is known.

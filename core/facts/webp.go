@@ -33,6 +33,13 @@ func webpStructure(rs io.ReadSeeker) (s structure, err error) {
 		if err := s.readWebP(kind, body); err != nil {
 			return s, err
 		}
+		if kind == "ANMF" && want == 16 {
+			read, err := webpFrame(r, body, n-16)
+			if err != nil {
+				return s, err
+			}
+			want += read
+		}
 		if (kind == "VP8 " || kind == "VP8L") && s.Frames == 0 {
 			break // a still: nothing after the pixels matters
 		}
@@ -82,6 +89,40 @@ func (s *structure) pixelsOf(size fit.Size) error {
 	}
 	s.Size = size
 	return nil
+}
+
+// webpFrame compares the size that the head of a frame says with the one of the pixels
+// inside (RFC 9649, 2.7.1.1), and returns how many bytes of the frame it has read.
+func webpFrame(r *reader, head []byte, left int64) (read int64, err error) {
+	said := fit.Size{W: 1 + uint24(head[6:]), H: 1 + uint24(head[9:])}
+	for left-read >= 18 {
+		b, err := r.take(8)
+		if err != nil {
+			return read, nil // cut off: told elsewhere
+		}
+		read += 8
+		kind, n := string(b[:4]), int64(le.Uint32(b[4:]))
+		if kind == "VP8 " || kind == "VP8L" {
+			pixels, err := r.take(10)
+			if err != nil {
+				return read, nil
+			}
+			read += 10
+			var inner structure
+			if err := inner.readWebP(kind, pixels); err != nil {
+				return read, err
+			}
+			if inner.Size != said {
+				return read, fmt.Errorf("%w: %d × %d and %d × %d", errSizes, inner.Size.W, inner.Size.H, said.W, said.H)
+			}
+			return read, nil
+		}
+		if n+n%2 > left-read || r.skip(n+n%2) != nil {
+			return read, nil
+		}
+		read += n + n%2
+	}
+	return read, nil
 }
 
 func uint24(b []byte) int { return int(b[0]) | int(b[1])<<8 | int(b[2])<<16 }
