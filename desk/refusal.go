@@ -60,6 +60,12 @@ func (d *Desk) refuseFile(name string, err error) error {
 		return &Refusal{Bad, fmt.Sprintf("%s is not a picture: its content is %s.", name, plainType(kind.MediaType)), taken, err}
 	case errors.As(err, &kind):
 		return &Refusal{Bad, fmt.Sprintf("%s is a picture of a kind that is not taken (%s).", name, kind.MediaType), taken, err}
+	case errors.As(err, &limit) && limit.What == "frames":
+		return &Refusal{TooMuch, fmt.Sprintf("%s has %d frames. That is more than the house takes (at most %d).", name, limit.Value, limit.Limit), "Make a shorter one of it and bring that.", err}
+	case errors.As(err, &limit) && limit.What == "memory":
+		return &Refusal{TooMuch, fmt.Sprintf("%s takes %d MB of memory when it is opened, and this machine gives %d MB.", name, limit.Value/1_000_000, limit.Limit/1_000_000), "Make a smaller copy of it and bring that.", err}
+	case errors.As(err, &limit) && limit.What == "pixels of all frames":
+		return &Refusal{TooMuch, fmt.Sprintf("All frames of %s together have %d megapixels. That is more than the house takes (at most %d).", name, limit.Value/1_000_000, limit.Limit/1_000_000), "Make a smaller or a shorter one of it and bring that.", err}
 	case errors.As(err, &limit):
 		return &Refusal{TooMuch, fmt.Sprintf("%s says that it measures %d × %d pixels. That is more than the house takes (%s).",
 			name, limit.Size.W, limit.Size.H, d.limitWords(limit.What)), "Make a smaller copy of it and bring that.", err}

@@ -229,7 +229,7 @@ func useCases(b *bench, picture, doomed uint) map[string]struct {
 
 // notUseCases are methods that do nothing to the house's things, or check a
 // right of their own kind.
-var notUseCases = []string{"As", "Who", "Rules", "SiteURL", "TooLarge", "TooSmallFor", "Sides", "Warm", "EndJobs", "Propose", "DemoSignIn", "SignOutEverywhere", "In", "Upkeep", "FirstCode"}
+var notUseCases = []string{"As", "Who", "Rules", "SiteURL", "TooLarge", "TooSmallFor", "Sides", "Warm", "EndJobs", "Propose", "DemoSignIn", "SignOutEverywhere", "In", "Upkeep", "FirstCode", "DecodingNow"}
 
 // The whole matrix: every use case as everybody, refused or not exactly as the
 // roles say.

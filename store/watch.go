@@ -5,6 +5,7 @@ import (
 	"sync/atomic"
 	"time"
 
+	"gorm.io/gorm"
 	"gorm.io/gorm/logger"
 )
 
@@ -23,6 +24,17 @@ func (s *Store) Watch(see Watcher) {
 		return
 	}
 	s.watched.by.Store(&see)
+}
+
+// OpenConnections returns how many connections to the records are open.
+func (s *Store) OpenConnections() int {
+	n := 0
+	for _, db := range []*gorm.DB{s.read, s.write} {
+		if pool, err := db.DB(); err == nil {
+			n += pool.Stats().OpenConnections
+		}
+	}
+	return n
 }
 
 // watch shows the statements of one pool. What goes wrong is told by the errors, not

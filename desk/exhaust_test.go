@@ -1,0 +1,240 @@
+package desk_test
+
+import (
+	"bytes"
+	"compress/zlib"
+	"context"
+	"encoding/binary"
+	"fmt"
+	"hash/crc32"
+	"image"
+	"image/color"
+	"image/gif"
+	"runtime"
+	"strings"
+	"sync"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"mivlet/core/page"
+	"mivlet/desk"
+	"mivlet/store"
+)
+
+// deepPNG is a PNG of 16 bits for each of four channels that packs to nearly nothing.
+func deepPNG(w, h int) []byte {
+	var out bytes.Buffer
+	out.WriteString("\x89PNG\r\n\x1a\n")
+	chunk := func(kind string, body []byte) {
+		_ = binary.Write(&out, binary.BigEndian, uint32(len(body)))
+		out.WriteString(kind)
+		out.Write(body)
+		_ = binary.Write(&out, binary.BigEndian, crc32.ChecksumIEEE(append([]byte(kind), body...)))
+	}
+	head := binary.BigEndian.AppendUint32(binary.BigEndian.AppendUint32(nil, uint32(w)), uint32(h))
+	chunk("IHDR", append(head, 16, 6, 0, 0, 0))
+	var packed bytes.Buffer
+	z := zlib.NewWriter(&packed)
+	row := make([]byte, 1+8*w)
+	for range h {
+		_, _ = z.Write(row)
+	}
+	_ = z.Close()
+	chunk("IDAT", packed.Bytes())
+	chunk("IEND", nil)
+	return out.Bytes()
+}
+
+// manyFrames is a GIF of small frames.
+func manyFrames(n int) []byte {
+	g := gif.GIF{}
+	for range n {
+		g.Image = append(g.Image, image.NewPaletted(image.Rect(0, 0, 8, 8), color.Palette{color.White, color.Black}))
+		g.Delay = append(g.Delay, 2)
+	}
+	var b bytes.Buffer
+	if err := gif.EncodeAll(&b, &g); err != nil {
+		panic(err)
+	}
+	return b.Bytes()
+}
+
+// What would take more memory or time than the house gives is refused by its head, with
+// its reason, and nothing of it is kept.
+func TestFilesThatWouldExhaustTheMachine(t *testing.T) {
+	b := freshWith(t, func(o *desk.Options) { o.Decoding = 64 << 20 })
+	for name, c := range map[string]struct {
+		data []byte
+		why  string
+	}{
+		"a PNG of 0.1 MB that takes 200 MB": {deepPNG(5000, 5000), "takes 200 MB of memory when it is opened"},
+		"a GIF of 30,000 frames":            {manyFrames(30_000), "has 30000 frames"},
+		"62 bytes of GIF":                   {[]byte("GIF89a\xff\xff\xff\xff\x80\x00\x00\x00\x00\x00\xff\xff\xff,\x00\x00\x00\x00\xff\xff\xff\xff\x00\x02\x16\x8c-\x99\x87*\x1c\xdc3\xa0\x02u\xec\x95\xfa\xa8\xde`\x8c\x04\x91L\x01\x00;"), "65535 × 65535"},
+	} {
+		begun := allocatedSoFar()
+		_, err := b.Arrive("bomb", bytes.NewReader(c.data), "juniors")
+		refusal(t, err, desk.TooMuch, c.why)
+		assert.Less(t, allocatedSoFar()-begun, uint64(32<<20), "%s: refused by its head", name)
+	}
+	assert.Empty(t, filesOf(t, b.dir))
+}
+
+func allocatedSoFar() uint64 {
+	var m runtime.MemStats
+	runtime.ReadMemStats(&m)
+	return m.TotalAlloc
+}
+
+// However many want pixels at once, of stages, tiles, thumbnails and cuts, no more is
+// decoded at the same time than the budget gives.
+func TestOneBudgetForAllDecoding(t *testing.T) {
+	const budget = 40 << 20
+	b := freshWith(t, func(o *desk.Options) { o.Decoding = budget })
+	var ids []uint
+	for n := range 3 { // each takes 16 MB
+		ids = append(ids, b.arrive(fmt.Sprintf("%d.png", n), deepPNG(1400+n, 1400)).ID)
+	}
+	require.NoError(t, b.Send(ids, desk.Assignment{Slot: "thumb", Section: "juniors"}))
+	var most atomic.Int64
+	stop := make(chan struct{})
+	var watch, work sync.WaitGroup
+	watch.Go(func() {
+		for {
+			select {
+			case <-stop:
+				return
+			default:
+				most.Store(max(most.Load(), b.DecodingNow()))
+				runtime.Gosched()
+			}
+		}
+	})
+	for _, id := range ids {
+		for n := range 4 {
+			work.Go(func() { f, err := b.Tile(id, 0, n, 0); closeIf(f, err) })
+			work.Go(func() { f, err := b.Stage(id, -1); closeIf(f, err) })
+			work.Go(func() { _, _ = b.MakeCuts(id, []string{"thumb", "side", "half", "link"}[n]) })
+		}
+	}
+	work.Wait()
+	close(stop)
+	watch.Wait()
+	assert.Positive(t, most.Load())
+	assert.LessOrEqual(t, most.Load(), int64(budget))
+	assert.Zero(t, b.DecodingNow(), "all of it was given back")
+}
+
+func closeIf(f desk.Shown, err error) {
+	if err == nil {
+		f.Close()
+	}
+}
+
+// Who does not wait for the answer any more takes no room and no time.
+func TestWorkThatNobodyWaitsForEnds(t *testing.T) {
+	b := freshWith(t, func(o *desk.Options) { o.Decoding = 64 << 20 })
+	id := b.arrive("a.png", deepPNG(1400, 1400)).ID
+	require.NoError(t, b.Send([]uint{id}, desk.Assignment{Slot: "thumb", Section: "juniors"}))
+	gone, leave := context.WithCancel(t.Context())
+	leave()
+	_, err := b.In(gone).Tile(id, 0, 0, 0)
+	assert.ErrorIs(t, err, context.Canceled)
+	_, err = b.In(gone).Arrive("b.png", bytes.NewReader(deepPNG(1401, 1400)), "juniors")
+	assert.ErrorIs(t, err, context.Canceled)
+	f, err := b.Tile(id, 0, 0, 0)
+	require.NoError(t, err, "others go on")
+	f.Close()
+	assert.Zero(t, b.DecodingNow())
+}
+
+// Sixty at once do not get past the slowdown: a try is counted before it is checked, and
+// only a few are checked at the same time.
+func TestManySignInsAtOnce(t *testing.T) {
+	now := time.Date(2026, 11, 2, 12, 0, 0, 0, time.UTC)
+	b := freshWith(t, func(o *desk.Options) { o.Now = func() time.Time { return now } })
+	_, err := b.FirstKeeper("Ines", "ines", "four words in a row", b.FirstCode(), "here")
+	require.NoError(t, err)
+	var wrong, later atomic.Int64
+	var wg sync.WaitGroup
+	for n := range 60 {
+		wg.Go(func() {
+			_, err := b.SignIn("ines", fmt.Sprint("guess number ", n), fmt.Sprint("address ", n))
+			if r, ok := asRefusal(err); ok && r.Kind == desk.TooSoon {
+				later.Add(1)
+			} else if ok {
+				wrong.Add(1)
+			}
+		})
+	}
+	wg.Wait()
+	assert.LessOrEqual(t, wrong.Load(), int64(3), "three are free, the others wait")
+	assert.Equal(t, int64(60), wrong.Load()+later.Load())
+	trail, err := b.Trail(store.TrailFilter{Most: 10})
+	require.NoError(t, err)
+	assert.Contains(t, trail[0].What, "A sign-in failed: ines, from address")
+	assert.Less(t, b.store.OpenConnections(), 16, "however many ask, a few read and one writes")
+
+	// The same on changing a password.
+	now = now.Add(time.Hour)
+	who, err := b.SignIn("ines", "four words in a row", "here")
+	require.NoError(t, err)
+	refused := 0
+	for range 10 {
+		_, err := b.As(who).SetOwnPassword("a guess", "four other words in a row")
+		if r, ok := asRefusal(err); ok && r.Kind == desk.TooSoon {
+			refused++
+		}
+	}
+	assert.Greater(t, refused, 3)
+}
+
+// An address that a whole school shares is not closed because one person guesses there.
+func TestASharedAddressStaysOpen(t *testing.T) {
+	b := fresh(t)
+	keeper, err := b.FirstKeeper("Ines", "ines", "four words in a row", b.FirstCode(), "school")
+	require.NoError(t, err)
+	_, err = b.As(keeper).SaveAccount(desk.Account{Name: "Odo", Login: "odo", Password: "a paddle on the lake"})
+	require.NoError(t, err)
+	for range 200 { // one guesses on, at one account
+		_, _ = b.SignIn("ines", "a guess", "school")
+	}
+	_, err = b.SignIn("odo", "a paddle on the lake", "school")
+	require.NoError(t, err)
+	for n := range 100 { // and then at many
+		_, _ = b.SignIn(fmt.Sprint("nobody", n), "a guess", "school")
+	}
+	_, err = b.SignIn("somebody", "a guess", "school")
+	refusal(t, err, desk.TooSoon, "Wait")
+	_, err = b.SignIn("odo", "a paddle on the lake", "school")
+	assert.NoError(t, err, "who has signed in from there goes on to")
+}
+
+// Names and texts of any length, with signs that nobody sees, are cleaned or refused,
+// and names that mean devices never become addresses.
+func TestOddNamesAndTexts(t *testing.T) {
+	b := fresh(t)
+	long := b.arrive(strings.Repeat("x", 9000)+".jpg", photo(400, 300, 1))
+	assert.Less(t, len(long.OriginalName), 300)
+	assert.True(t, strings.HasSuffix(long.OriginalName, ".jpg"))
+	odd := b.arrive("photo\u202egpj.exe\x00\x07.jpg", photo(400, 300, 2))
+	assert.Equal(t, "photogpj.exe.jpg", odd.OriginalName)
+	refusal(t, describe(b.Desk, odd.ID, strings.Repeat("word ", 2000)), desk.TooMuch, "5000 is the most")
+	id, err := b.NewPage("juniors", "CON\u202e", "empty")
+	require.NoError(t, err)
+	v, err := b.Page(id)
+	require.NoError(t, err)
+	assert.Equal(t, "/juniors/con-page", v.Path())
+	block, err := b.AddFile(id, page.Gap{}, "aux.csv", strings.NewReader("a,b\n1,2\n"))
+	require.NoError(t, err)
+	v, err = b.Page(id)
+	require.NoError(t, err)
+	file, _ := v.Doc.Block(block)
+	assert.Equal(t, "aux-file.csv", file.File.Name)
+	refusal(t, b.BeAt(b.page, strings.Repeat("a", 5000)), desk.Missing, "no such place")
+	require.NoError(t, b.BeAt(b.page, "a"))
+	require.NoError(t, b.BeAt(b.page, ""))
+}
