@@ -24,13 +24,14 @@ type Bench struct {
 	Frame    image.Rectangle
 	Figures  Figures
 	Findings []audit.Finding
-	Proposal naming.Proposal // the name the house would give it
+	Proposal naming.Proposal // the name the house would give it, where its own does not do
 	Steps    []store.Step
 	Strip    []Item
 	Boxes    []BoxLook       // what the exact boxes of the house take of it
 	More     []Figures       // of the further slots that it is cut for
 	Stands   map[string]bool // the slots in which a picture that moves would stand still
 	Today    string          // 2006-01-02
+	Exposed  []Exposure      // live pages that show it otherwise than it may be shown now
 }
 
 // Item is a picture in the strip or in the tray.
@@ -68,13 +69,18 @@ func (d *Desk) Bench(id uint) (Bench, error) {
 	}
 	b.Today = d.today()
 	b.Findings = audit.Check(d.work(p))
-	if b.Proposal, err = d.Propose(p, p.Work.Name); err != nil {
-		return b, err
+	if p.Work.Name == "" || len(audit.At(b.Findings, audit.Name)) > 0 {
+		if b.Proposal, err = d.Propose(p, p.Work.Name); err != nil {
+			return b, err
+		}
 	}
 	if b.Figures, err = d.figures(p); err != nil {
 		return b, err
 	}
 	b.Boxes, b.Stands = d.boxes(p), d.standsIn(p)
+	if b.Exposed, err = d.exposures(p); err != nil {
+		return b, err
+	}
 	for _, also := range p.Work.Also {
 		f, err := d.figuresFor(p, also)
 		if err != nil {

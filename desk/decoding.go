@@ -57,11 +57,12 @@ func (b *decodingBudget) take(ctx context.Context, cost int64) (done func(), err
 	}, nil
 }
 
-// In returns the same desk for work that somebody waits for as long as ctx lasts.
-func (d *Desk) In(ctx context.Context) *Desk { return &Desk{d.house, d.who, ctx} }
+// In returns the same desk for work that somebody waits for as long as ctx lasts, such as
+// one request.
+func (d *Desk) In(ctx context.Context) *Desk { return &Desk{d.house, d.who, ctx, new(bool)} }
 
 // beside returns the same desk for work that goes on when its request has ended.
-func (d *Desk) beside() *Desk { return d.In(context.WithoutCancel(d.ctx)) }
+func (d *Desk) beside() *Desk { return &Desk{d.house, d.who, context.WithoutCancel(d.ctx), nil} }
 
 // shared does work that several may want at the same time once for all of them. Where
 // whoever began it goes away, one of the others does it.

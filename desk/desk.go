@@ -25,8 +25,9 @@ import (
 // is safe for concurrent use.
 type Desk struct {
 	*house
-	who Person
-	ctx context.Context // of whoever waits for the work; see In
+	who     Person
+	ctx     context.Context // of whoever waits for the work; see In
+	settled *bool           // what is kept of every page was worked out in this request; nil where there is none
 }
 
 // house is what all desks share.
@@ -86,11 +87,11 @@ func New(s *store.Store, o Options) (*Desk, error) {
 		return nil, err
 	}
 	h.rules.Store(&version{r, number})
-	return &Desk{h, theHouse, context.Background()}, nil
+	return &Desk{h, theHouse, context.Background(), nil}, nil
 }
 
 // As returns the desk of another person.
-func (d *Desk) As(p Person) *Desk { return &Desk{d.house, p, d.ctx} }
+func (d *Desk) As(p Person) *Desk { return &Desk{d.house, p, d.ctx, nil} }
 
 // Who returns whose desk it is.
 func (d *Desk) Who() Person { return d.who }

@@ -17,7 +17,7 @@ func (d *Desk) cutImage(n *snapshot, s page.Stand, address func(store.Picture, s
 		return page.Image{}, refuse(Bad, fmt.Sprintf("There is no slot %q any more.", s.Placement.Slot), "Choose another one for the picture.")
 	}
 	at := func(c store.Cut) string { return address(pic, c) }
-	cuts, err := d.cutsUnder(r, pic, s.Slot)
+	cuts, err := d.cutsFor(n, pic, s.Slot)
 	if err != nil {
 		return page.Image{}, err
 	}
@@ -26,7 +26,7 @@ func (d *Desk) cutImage(n *snapshot, s page.Stand, address func(store.Picture, s
 		m.Sizes = fmt.Sprintf("%dpx", cuts[0].CSSWidth)
 	}
 	if s.Link.Leads(r) == rules.EnlargeLink {
-		large, err := d.cutsUnder(r, pic, enlarged(r))
+		large, err := d.cutsFor(n, pic, enlarged(r))
 		if err != nil {
 			return m, err
 		}
@@ -34,6 +34,14 @@ func (d *Desk) cutImage(n *snapshot, s page.Stand, address func(store.Picture, s
 		m.Large = &l
 	}
 	return m, nil
+}
+
+// cutsFor are the cuts of a picture for a slot as a snapshot has them, or made now.
+func (d *Desk) cutsFor(n *snapshot, pic store.Picture, slot rules.Slot) ([]store.Cut, error) {
+	if made := n.madeFor(pic, slot); len(made) > 0 {
+		return made, nil
+	}
+	return d.cutsUnder(n.house.Rules, pic, slot)
 }
 
 // enlarged is the slot of a picture that was opened over its page: as large as the

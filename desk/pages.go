@@ -22,10 +22,22 @@ func (d *Desk) Pages() ([]store.Page, error) {
 	return d.store.Pages()
 }
 
+// PageTitles returns all pages by their titles, and whether they show a picture.
+func (d *Desk) PageTitles(picture uint) ([]store.PageTitle, error) {
+	if err := d.mayLook(); err != nil {
+		return nil, err
+	}
+	if err := d.settle(false); err != nil {
+		return nil, err
+	}
+	return d.store.PageTitles(picture)
+}
+
 // PageView is a page on its screen.
 type PageView struct {
 	store.Page
-	Seen     Seen // what whoever looks at it would sign
+	Seen     Seen     // what whoever looks at it would sign
+	Changes  []Change // what publishing it would change for visitors
 	Blocks   []BlockView
 	Findings []PageFinding
 	Report   *Report // of the last publishing
@@ -90,6 +102,9 @@ func (d *Desk) Page(id uint) (PageView, error) {
 	v := PageView{Page: n.Page, Seen: n.seen()}
 	v.Differs = n.differs()
 	v.Blocks, v.Findings = d.blocks(n)
+	if v.Changes, err = d.changes(n); err != nil {
+		return v, err
+	}
 	if v.Steps, err = d.store.PageSteps(id); err != nil {
 		return v, err
 	}
@@ -195,27 +210,30 @@ func inOne(a, b []uint) []uint {
 // restation moves pictures to the shelf while a page has them, and back to the
 // bench when none does.
 func restation(s *store.Store, ids []uint) error {
-	pictures, err := s.PicturesIn(ids)
-	if err != nil {
-		return err
+	if len(ids) == 0 {
+		return nil
 	}
-	placed, err := s.PlacedAmong(ids)
+	standing, err := s.StandingOf(ids)
 	if err != nil {
 		return err
 	}
 	for _, id := range ids {
-		pic, there := pictures[id]
-		if !there || pic.Station == store.Bin {
-			if placed[id] {
+		now, there := standing[id]
+		if !there || now.Station == store.Bin {
+			placed, err := s.IsPlaced(id)
+			if err != nil {
+				return err
+			}
+			if placed {
 				return refuse(Missing, "A picture that stood there was thrown away.", "Nothing was changed; place another one.")
 			}
 			continue
 		}
 		want := store.Bench
-		if placed[id] && pic.Work.Name != "" { // who has no name is still worked on
+		if now.Placed && now.Name != "" { // who has no name is still worked on
 			want = store.Shelf
 		}
-		if pic.Station != want {
+		if now.Station != want {
 			if err := s.SetStation(id, want); err != nil {
 				return err
 			}

@@ -136,10 +136,12 @@ func (d *Desk) sectionTitle(code string) string {
 
 // trace writes into the trail who did what.
 func (d *Desk) trace(s *store.Store, section, what string, args ...any) error {
+	d.unsettled()
 	return s.AddTrace(store.Trace{At: d.now(), PersonID: d.who.ID, Person: d.who.Name, Section: section, What: fmt.Sprintf(what, args...)})
 }
 
 // tracePicture is trace for what was done with a picture.
 func (d *Desk) tracePicture(s *store.Store, p store.Picture, what string, args ...any) error {
+	d.unsettled()
 	return s.AddTrace(store.Trace{At: d.now(), PersonID: d.who.ID, Person: d.who.Name, Section: p.Section, PictureID: p.ID, What: fmt.Sprintf(what, args...)})
 }

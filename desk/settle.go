@@ -12,6 +12,27 @@ import (
 // findings the sign-off has. Whatever is written marks the pages that it concerns, so
 // that most times there is nothing to do, however large the house is.
 func (d *Desk) settle(judged bool) error {
+	if d.settled != nil && *d.settled && !judged {
+		return nil // in this very request
+	}
+	if err := d.settleNow(judged); err != nil {
+		return err
+	}
+	if d.settled != nil {
+		*d.settled = true
+	}
+	return nil
+}
+
+// unsettled says that something was written in this request, so that what is kept of the
+// pages may have to be worked out once more.
+func (d *Desk) unsettled() {
+	if d.settled != nil {
+		*d.settled = false
+	}
+}
+
+func (d *Desk) settleNow(judged bool) error {
 	compared, findings := d.settledUnder()
 	if !judged {
 		findings = ""
@@ -25,7 +46,12 @@ func (d *Desk) settle(judged bool) error {
 		if err != nil || len(due) == 0 {
 			return err
 		}
-		all, err := d.snapshots(s, due)
+		var all []*snapshot
+		if judged {
+			all, err = d.snapshots(s, due)
+		} else {
+			all, err = d.bare(s, due, *d.rules.Load())
+		}
 		if err != nil {
 			return err
 		}

@@ -55,6 +55,31 @@ func (d *Desk) snapshots(s *store.Store, pages []store.Page) ([]*snapshot, error
 	if err != nil {
 		return nil, err
 	}
+	all, err := d.bare(s, pages, house)
+	if err != nil || len(all) == 0 {
+		return nil, err
+	}
+	var ids []uint
+	for _, n := range all {
+		ids = append(ids, slices.Collect(maps.Keys(n.pictures))...)
+	}
+	slices.Sort(ids)
+	cuts, err := s.CutsIn(slices.Compact(ids))
+	if err != nil {
+		return nil, err
+	}
+	var site siteMap
+	if site.live, site.moved, err = s.LivePaths(); err != nil {
+		return nil, err
+	}
+	for _, n := range all {
+		n.cuts, n.site = cuts, site
+	}
+	return all, nil
+}
+
+// bare takes snapshots with no more than it takes to tell what stands for a page.
+func (d *Desk) bare(s *store.Store, pages []store.Page, house version) ([]*snapshot, error) {
 	var ids []uint
 	seen := map[uint]bool{}
 	for _, p := range pages {
@@ -69,17 +94,9 @@ func (d *Desk) snapshots(s *store.Store, pages []store.Page) ([]*snapshot, error
 	if err != nil {
 		return nil, err
 	}
-	cuts, err := s.CutsIn(ids)
-	if err != nil {
-		return nil, err
-	}
-	var site siteMap
-	if site.live, site.moved, err = s.LivePaths(); err != nil {
-		return nil, err
-	}
 	all := make([]*snapshot, len(pages))
 	for i, p := range pages {
-		all[i] = &snapshot{Page: p, house: house, pictures: map[uint]store.Picture{}, cuts: cuts, site: site, today: d.today()}
+		all[i] = &snapshot{Page: p, house: house, pictures: map[uint]store.Picture{}, today: d.today()}
 		for _, id := range p.Doc.Pictures() {
 			pic, ok := pictures[id]
 			if !ok {

@@ -260,18 +260,20 @@ type Change struct {
 	Now    *store.Picture // what they would see; nil where nothing
 }
 
-// Changes tells what publishing a page would change for visitors: the blocks that
+// Changes tells what publishing a page would change for visitors.
+func (d *Desk) Changes(id uint) ([]Change, error) {
+	v, err := d.Page(id)
+	return v.Changes, err
+}
+
+// changes tells what publishing a page would change for visitors: the blocks that
 // were added, taken off and changed since it last went live, and the pictures that
 // look otherwise now.
-func (d *Desk) Changes(id uint) ([]Change, error) {
-	if err := d.mayLook(); err != nil {
-		return nil, err
+func (d *Desk) changes(n *snapshot) ([]Change, error) {
+	if !n.Live() {
+		return nil, nil
 	}
-	n, err := d.snap(id)
-	if err != nil || !n.Live() {
-		return nil, err
-	}
-	was, err := d.store.NewestLive(id)
+	was, err := d.store.NewestLive(n.ID)
 	if errors.Is(err, store.ErrNotFound) {
 		return nil, nil
 	}
@@ -280,7 +282,7 @@ func (d *Desk) Changes(id uint) ([]Change, error) {
 	}
 	before, err := page.Parse([]byte(was.Doc))
 	if err != nil {
-		return nil, fmt.Errorf("the live version of page %d: %w", id, err)
+		return nil, fmt.Errorf("the live version of page %d: %w", n.ID, err)
 	}
 	return n.withPictures(compareDocs(before, n.Doc), d.filesSeen(was)), nil
 }

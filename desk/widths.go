@@ -54,7 +54,7 @@ func (d *Desk) Weights(id uint) ([]Weight, error) {
 				continue
 			}
 			pic := p.pictures[at.Picture]
-			cuts, err := d.cutsUnder(r, pic, at.Slot)
+			cuts, err := d.cutsFor(p, pic, at.Slot)
 			if err != nil {
 				return nil, err
 			}

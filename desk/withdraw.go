@@ -30,7 +30,11 @@ func (d *Desk) Exposures(id uint) ([]Exposure, error) {
 	if err != nil {
 		return nil, err
 	}
-	files, err := d.store.Showing(id)
+	return d.exposures(pic)
+}
+
+func (d *Desk) exposures(pic store.Picture) ([]Exposure, error) {
+	files, err := d.store.Showing(pic.ID)
 	if err != nil || len(files) == 0 {
 		return nil, err
 	}

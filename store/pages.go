@@ -1,6 +1,7 @@
 package store
 
 import (
+	"encoding/json"
 	"errors"
 	"slices"
 	"time"
@@ -83,18 +84,17 @@ func (s *Store) Pages() ([]Page, error) {
 
 // AddPageStep writes a new draft of a page as a step that follows the one that is
 // shown; steps that were undone are kept. It fails with ErrStale where the page is
-// no longer at the version that the draft was made from.
+// no longer at the version that the draft was made from. Call it in a transaction.
 func (s *Store) AddPageStep(p *Page, text, person string, at time.Time) error {
-	var last int
-	if err := s.read.Model(&PageStep{}).Where("page_id = ?", p.ID).Select("COALESCE(MAX(seq), -1)").Scan(&last).Error; err != nil {
+	doc, err := json.Marshal(p.Doc)
+	if err != nil {
 		return err
 	}
-	from := p.Step
-	p.Step = last + 1
-	if err := s.saveDraft(p, at); err != nil {
+	if err := s.write.Raw("INSERT INTO page_steps (page_id, seq, parent, text, doc, person, created_at) SELECT ?, COALESCE(MAX(seq), -1) + 1, ?, ?, ?, ?, ? FROM page_steps WHERE page_id = ? RETURNING seq",
+		p.ID, p.Step, text, string(doc), person, at, p.ID).Scan(&p.Step).Error; err != nil {
 		return err
 	}
-	return s.write.Create(&PageStep{PageID: p.ID, Seq: p.Step, Parent: from, Text: text, Doc: p.Doc, Person: person, CreatedAt: at}).Error
+	return s.saveDraft(p, at)
 }
 
 // ShowPageStep makes a step of the history the draft.
@@ -160,18 +160,36 @@ type placed struct{ PageID, PictureID uint }
 // TableName is the table it is kept in.
 func (placed) TableName() string { return "placed" }
 
-// PlacedAmong returns those of some pictures that stand on a draft.
-func (s *Store) PlacedAmong(pictures []uint) (map[uint]bool, error) {
-	on := map[uint]bool{}
+// Standing is where a picture is in the order of the work.
+type Standing struct {
+	Station Station
+	Name    string
+	Placed  bool // it stands on a draft
+}
+
+// StandingOf returns where those of some pictures stand that are there.
+func (s *Store) StandingOf(pictures []uint) (map[uint]Standing, error) {
+	all := map[uint]Standing{}
 	err := s.inParts(pictures, func(q *gorm.DB, some []uint) error {
-		var ids []uint
-		err := q.Model(&placed{}).Where("picture_id IN ?", some).Distinct().Pluck("picture_id", &ids).Error
-		for _, id := range ids {
-			on[id] = true
+		var rows []struct {
+			ID uint
+			Standing
+		}
+		err := q.Model(&Picture{}).Select("id, station, name, EXISTS (SELECT 1 FROM placed WHERE placed.picture_id = pictures.id) AS placed").Where("id IN ?", some).Scan(&rows).Error
+		for _, r := range rows {
+			all[r.ID] = r.Standing
 		}
 		return err
 	})
-	return on, err
+	return all, err
+}
+
+// IsPlaced reports whether a number of a picture stands on a draft, also where there is no
+// such picture.
+func (s *Store) IsPlaced(picture uint) (bool, error) {
+	var n int64
+	err := s.read.Model(&placed{}).Where("picture_id = ?", picture).Count(&n).Error
+	return n > 0, err
 }
 
 // PagesWith returns the pages that a picture stands on.

@@ -31,10 +31,26 @@ func (s *Store) People() ([]Person, error) {
 	return all, s.read.Preload("Roles").Order("keeper DESC, name").Find(&all).Error
 }
 
-// Person returns a person with their roles.
+// Person returns a person with their roles, in one statement: every request asks.
 func (s *Store) Person(id uint) (Person, error) {
-	var p Person
-	return p, found(s.read.Preload("Roles").First(&p, id).Error)
+	var rows []struct {
+		Person
+		Section, Role *string
+	}
+	err := s.read.Raw("SELECT people.*, roles.section, roles.role FROM people LEFT JOIN roles ON roles.person_id = people.id WHERE people.id = ? ORDER BY roles.section", id).Scan(&rows).Error
+	if err == nil && len(rows) == 0 {
+		err = ErrNotFound
+	}
+	if err != nil {
+		return Person{}, err
+	}
+	p := rows[0].Person
+	for _, r := range rows {
+		if r.Section != nil && r.Role != nil {
+			p.Roles = append(p.Roles, Role{p.ID, *r.Section, *r.Role})
+		}
+	}
+	return p, nil
 }
 
 // PersonByLogin returns the person with a login.

@@ -2,6 +2,7 @@ package store
 
 import (
 	"cmp"
+	"encoding/json"
 	"slices"
 	"time"
 
@@ -122,7 +123,7 @@ func (s *Store) AddPicture(p *Picture) error {
 	if err := s.write.Create(p).Error; err != nil {
 		return err
 	}
-	if err := s.indexAs(p, nil, nil); err != nil {
+	if err := s.indexAs(p, "", ""); err != nil {
 		return err
 	}
 	return s.write.Create(&Step{PictureID: p.ID, Parent: -1, Text: "As it arrived", Work: p.Work, CreatedAt: p.CreatedAt}).Error
@@ -275,13 +276,13 @@ func (s *Store) SetLooks(p Picture) (bool, error) {
 // AddStep writes a step that follows the one that is shown. Steps that were undone
 // are kept: they may be somebody else's.
 func (s *Store) AddStep(p *Picture, text, person string, at time.Time) error {
-	var last int
-	if err := s.read.Model(&Step{}).Where("picture_id = ?", p.ID).Select("COALESCE(MAX(seq), -1)").Scan(&last).Error; err != nil {
+	work, err := json.Marshal(p.Work)
+	if err != nil {
 		return err
 	}
-	from := p.Step
-	p.Step, p.UpdatedAt = last+1, at
-	if err := s.write.Create(&Step{PictureID: p.ID, Seq: p.Step, Parent: from, Text: text, Work: p.Work, Person: person, CreatedAt: at}).Error; err != nil {
+	p.UpdatedAt = at
+	if err := s.write.Raw("INSERT INTO steps (picture_id, seq, parent, text, work, person, created_at) SELECT ?, COALESCE(MAX(seq), -1) + 1, ?, ?, ?, ?, ? FROM steps WHERE picture_id = ? RETURNING seq",
+		p.ID, p.Step, text, string(work), person, at, p.ID).Scan(&p.Step).Error; err != nil {
 		return err
 	}
 	return s.SavePicture(p)

@@ -163,18 +163,16 @@ func (s *Store) Showing(pictures ...uint) ([]Published, error) {
 // LivePaths returns every path that something is published at, and where old
 // addresses of live pages lead.
 func (s *Store) LivePaths() (live map[string]bool, moved map[string]string, err error) {
-	var paths []string
-	if err := s.read.Model(&Published{}).Distinct().Pluck("path", &paths).Error; err != nil {
-		return nil, nil, err
-	}
-	live, moved = make(map[string]bool, len(paths)), map[string]string{}
-	for _, p := range paths {
-		live[p] = true
-	}
 	var rows []struct{ Path, Section, Slug string }
-	err = s.read.Raw("SELECT redirects.path, pages.section, pages.slug FROM redirects JOIN pages ON pages.id = redirects.page_id WHERE pages.live_version > 0").Scan(&rows).Error
+	err = s.read.Raw(`SELECT DISTINCT path, '' AS section, '' AS slug FROM published
+		UNION ALL SELECT redirects.path, pages.section, pages.slug FROM redirects JOIN pages ON pages.id = redirects.page_id WHERE pages.live_version > 0`).Scan(&rows).Error
+	live, moved = make(map[string]bool, len(rows)), map[string]string{}
 	for _, r := range rows {
-		moved[r.Path] = Page{Section: r.Section, Slug: r.Slug}.Path()
+		if r.Slug == "" {
+			live[r.Path] = true
+		} else {
+			moved[r.Path] = Page{Section: r.Section, Slug: r.Slug}.Path()
+		}
 	}
 	return live, moved, err
 }

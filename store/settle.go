@@ -87,6 +87,25 @@ func (s *Store) Counts(sections []string) (Counts, error) {
 	return c, err
 }
 
+// PageTitle is a page in a short list.
+type PageTitle struct {
+	ID      uint
+	Section string
+	Slug    string
+	Title   string
+	Live    bool
+	Differs bool
+	Shows   bool // its draft shows the picture that was asked for
+}
+
+// PageTitles returns all pages by their titles, in the order of their addresses, and
+// whether their drafts show a picture.
+func (s *Store) PageTitles(picture uint) ([]PageTitle, error) {
+	var all []PageTitle
+	return all, s.read.Raw(`SELECT id, section, slug, json_extract(doc, '$.title') AS title, live_version > 0 AS live, differs,
+		EXISTS (SELECT 1 FROM placed WHERE placed.page_id = pages.id AND placed.picture_id = ?) AS shows FROM pages ORDER BY section, slug`, picture).Scan(&all).Error
+}
+
 // ChangedPages returns the live pages whose drafts differ from what visitors see.
 func (s *Store) ChangedPages() ([]Page, error) {
 	var all []Page

@@ -14,27 +14,25 @@ func (s *Store) index(p *Picture) error {
 	if err := s.write.Exec("DELETE FROM pictures_fts WHERE rowid = ?", p.ID).Error; err != nil {
 		return err
 	}
-	tags, err := s.Tags(p.ID)
+	var also struct{ Tags, Former string }
+	err := s.read.Raw(`SELECT COALESCE((SELECT group_concat(tag, ' ') FROM tags WHERE picture_id = @id), '') AS tags,
+		COALESCE((SELECT group_concat(name, ' ') FROM former_names WHERE picture_id = @id), '') AS former`, map[string]any{"id": p.ID}).Scan(&also).Error
 	if err != nil {
 		return err
 	}
-	former, err := s.FormerNames(p.ID)
-	if err != nil {
-		return err
-	}
-	return s.indexAs(p, tags, former)
+	return s.indexAs(p, also.Tags, also.Former)
 }
 
 // indexAs indexes a picture that is not in the index, with its tags and former
 // names. What waits or lies in the bin is not found.
-func (s *Store) indexAs(p *Picture, tags, former []string) error {
+func (s *Store) indexAs(p *Picture, tags, former string) error {
 	if !p.Shelved {
 		return nil
 	}
 	w := p.Work
 	words := strings.Join([]string{w.Alt, w.Caption, w.LongAlt, p.OriginalName}, " ")
 	return s.write.Exec("INSERT INTO pictures_fts (rowid, name, words, credit, tags, folder, former) VALUES (?, ?, ?, ?, ?, ?, ?)",
-		p.ID, p.Name, words, w.Credit, strings.Join(tags, " "), p.Section+" "+p.Folder, strings.Join(former, " ")).Error
+		p.ID, p.Name, words, w.Credit, tags, p.Section+" "+p.Folder, former).Error
 }
 
 // Reindex is index for a picture whose tags or former names have changed.

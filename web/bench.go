@@ -27,12 +27,11 @@ type benchView struct {
 	Typed    string
 	Problems []naming.Problem
 	Mended   string
-	Clash    *desk.WordsClash // what somebody else wrote meanwhile
-	Exposed  []desk.Exposure  // live pages that show it otherwise than it may be shown now
-	Pages    []store.Page     // of the picture's section, to place it on
-	Again    []store.Page     // live ones that visitors still see as they were
-	From     *store.Page      // the page that the bench was opened from
-	Done     bool             // nothing in the batch lacks anything
+	Clash    *desk.WordsClash  // what somebody else wrote meanwhile
+	Pages    []store.PageTitle // of the picture's section, to place it on
+	Again    []store.PageTitle // live ones that visitors still see as they were
+	From     *store.PageTitle  // the page that the bench was opened from
+	Done     bool              // nothing in the batch lacks anything
 }
 
 // IsAlso reports whether the picture is cut for a further slot.
@@ -73,17 +72,13 @@ func (s *server) showBench(w http.ResponseWriter, r *http.Request, refused *desk
 	if refused != nil {
 		v.Typed, v.Problems, v.Mended = refused.Name, refused.Problems, refused.Proposal
 	}
-	if v.Exposed, err = s.at(r).Exposures(b.ID); err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	pages, err := s.at(r).Pages()
+	pages, err := s.at(r).PageTitles(b.ID)
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
 	for _, p := range pages {
-		if p.Differs && p.Shows(b.ID) && s.at(r).Who().CanPublish(p.Section) {
+		if p.Live && p.Differs && p.Shows && s.at(r).Who().CanPublish(p.Section) {
 			v.Again = append(v.Again, p)
 		}
 	}

@@ -43,11 +43,10 @@ type pageView struct {
 	// What whoever is signed in may do here.
 	CanWork, CanPublish bool
 
-	Write   string          // the block whose words are being written
-	Clash   *desk.TextClash // what somebody else wrote there meanwhile
-	Changes []desk.Change   // what publishing would change for visitors
-	Lives   []liveView
-	Own     []rules.Section // that it can be handed over to
+	Write string          // the block whose words are being written
+	Clash *desk.TextClash // what somebody else wrote there meanwhile
+	Lives []liveView
+	Own   []rules.Section // that it can be handed over to
 }
 
 // liveView is a version that visitors got, with who signed for it.
@@ -167,9 +166,6 @@ func (s *server) fillPage(r *http.Request, v *pageView) (err error) {
 		if v.Picked, err = d.InTray(picture); err != nil {
 			return err
 		}
-	}
-	if v.Changes, err = d.Changes(v.ID); err != nil {
-		return err
 	}
 	lives, err := d.Lives(v.ID)
 	for _, l := range lives {
