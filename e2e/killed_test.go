@@ -1,12 +1,16 @@
 package e2e
 
 import (
+	"bytes"
 	"fmt"
 	"math/rand/v2"
 	"net/http"
 	"net/url"
+	"os"
+	"os/exec"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -25,6 +29,51 @@ func killable(t *testing.T, data string) (h house, kill func()) {
 	t.Cleanup(kill)
 	h.signIn(t, "/sign-in/demo", url.Values{"person": {"1"}})
 	return h, kill
+}
+
+// sound holds a data folder against the program's own check of it.
+func sound(t *testing.T, data string) {
+	t.Helper()
+	out, err := exec.Command(program, "verify", "--data", data).CombinedOutput()
+	assert.NoError(t, err, "%s", out)
+	assert.Contains(t, string(out), "0 faults")
+}
+
+// Ended in the middle of much work, the program finishes or gives up what it had begun,
+// and ends well.
+func TestEndingUnderLoad(t *testing.T) {
+	t.Parallel()
+	data := t.TempDir()
+	copySeed(t, data)
+	cmd, h, err := run("demo", data)
+	require.NoError(t, err)
+	h.signIn(t, "/sign-in/demo", url.Values{"person": {"1"}})
+	photo, err := os.ReadFile(demoPicture(t, "DSC_0417.JPG"))
+	require.NoError(t, err)
+	var busy sync.WaitGroup
+	var begun atomic.Int64
+	for range 12 {
+		busy.Go(func() {
+			for n := 0; ; n++ {
+				req, err := http.NewRequest(http.MethodPost, h.app+"/arrivals", bytes.NewReader(photo))
+				if err != nil {
+					return
+				}
+				req.Header.Set("X-File-Name", "again.jpg")
+				begun.Add(1)
+				res, err := h.client.Do(req)
+				if err != nil {
+					return // it does not answer any more
+				}
+				res.Body.Close()
+			}
+		})
+	}
+	require.Eventually(t, func() bool { return begun.Load() > 14 }, patience, 10*time.Millisecond, "all are at work")
+	require.NoError(t, cmd.Process.Signal(os.Interrupt))
+	assert.NoError(t, cmd.Wait(), "it ends with 0")
+	busy.Wait()
+	sound(t, data)
 }
 
 // Killed at any moment while words are kept and the page is published: every text
@@ -114,6 +163,7 @@ func TestKilledInTheMiddle(t *testing.T) {
 			res.Body.Close()
 		}
 		kill()
+		sound(t, data)
 		h, kill = killable(t, data)
 	}
 	assert.Greater(t, n, 6, "something was written")

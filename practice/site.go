@@ -22,6 +22,7 @@ import (
 
 	"mivlet/core/page"
 	"mivlet/core/rules"
+	"mivlet/internal/head"
 )
 
 // File is one published file.
@@ -75,7 +76,7 @@ type Site struct{ Rules func() rules.Rules }
 func (s Site) Handler(from Source) http.Handler {
 	r := chi.NewRouter()
 	seen := &visits{}
-	r.Use(middleware.Recoverer, middleware.GetHead, harden)
+	r.Use(middleware.Recoverer, head.AsGet, harden)
 	r.Get("/visits", func(w http.ResponseWriter, req *http.Request) {
 		s.own(w, http.StatusOK, Page{Title: "What visitors fetched", Main: seen.list(req)})
 	})

@@ -77,6 +77,19 @@ func TestVisitorsGetWhatWasPublishedWithRealCaching(t *testing.T) {
 	assert.Contains(t, page.Header.Get("Content-Security-Policy"), "default-src 'none'")
 }
 
+// Pictures are kept by browsers for as long as the house says, a day where it says
+// nothing, so that what is taken off the air is not shown for a year (RFC 9111, 5.2.2.1).
+func TestHowLongBrowsersKeepAPicture(t *testing.T) {
+	files := window{"/juniors/a-640.jpg": "jpeg"}
+	for hours, want := range map[int]string{24: "public, max-age=86400, immutable", 1: "public, max-age=3600, immutable"} {
+		r := rules.Default()
+		r.Placing.CacheHours = hours
+		h := practice.Site{Rules: func() rules.Rules { return r }}.Handler(files)
+		assert.Equal(t, want, get(t, h, "/juniors/a-640.jpg?v=01234567").Header.Get("Cache-Control"))
+	}
+	assert.Equal(t, 24, rules.Default().Placing.CacheHours)
+}
+
 func TestNothingElseIsServed(t *testing.T) {
 	h := practice.Site{Rules: rules.Default}.Handler(window{})
 	for _, at := range []string{"/juniors/", "/juniors", "/../mivlet.db", "/files/ab/abcd", "/%2e%2e/mivlet.db"} {

@@ -12,6 +12,7 @@ import (
 	"github.com/go-chi/chi/v5/middleware"
 
 	"mivlet/desk"
+	"mivlet/internal/head"
 )
 
 // Options are what the interface needs besides a desk.
@@ -41,7 +42,7 @@ const formLimit = 1 << 20
 func Handler(d *desk.Desk, o Options) http.Handler {
 	s := &server{house: d, sessions: newSessions(o.Sessions, o.TLS), views: newViews(), opts: o}
 	r := chi.NewRouter()
-	r.Use(middleware.Recoverer, middleware.GetHead, harden, http.NewCrossOriginProtection().Handler)
+	r.Use(middleware.Recoverer, head.AsGet, harden, http.NewCrossOriginProtection().Handler)
 
 	r.Get("/static/*", s.static)
 	r.Get("/content.css", s.contentCSS)

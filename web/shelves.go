@@ -240,10 +240,6 @@ func (s *server) erase(w http.ResponseWriter, r *http.Request) {
 
 // original gives the untouched original to take along.
 func (s *server) original(w http.ResponseWriter, r *http.Request) {
-	if r.Method == http.MethodHead { // nothing is taken along
-		w.WriteHeader(http.StatusNoContent)
-		return
-	}
 	f, name, err := s.at(r).OpenOriginal(id(r))
 	w.Header().Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name}))
 	s.serveFile(w, r, f, err, "private, no-store")

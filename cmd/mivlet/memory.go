@@ -43,10 +43,10 @@ func readBytes(text string) (int64, error) {
 			continue
 		}
 		n, err := strconv.ParseFloat(strings.TrimSpace(digits), 64)
-		if err != nil || n*float64(u.bytes) < leastMemory || n*float64(u.bytes) > 1<<50 {
-			break
+		if most := n * float64(u.bytes); err == nil && most >= leastMemory && most <= 1<<50 {
+			return int64(most), nil
 		}
-		return int64(n * float64(u.bytes)), nil
+		break
 	}
 	return 0, fmt.Errorf("%q is no amount of memory: give one such as 800MB or 2GB, 268MB at least", text)
 }

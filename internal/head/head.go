@@ -1,0 +1,16 @@
+// Package head answers HEAD like GET, without the body (RFC 9110, 9.3.2).
+package head
+
+import "net/http"
+
+// AsGet hands a HEAD request on as the GET that it asks about. The server leaves the body
+// out by itself, as it knows what was asked.
+func AsGet(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if r.Method == http.MethodHead {
+			r = r.WithContext(r.Context()) // a copy
+			r.Method = http.MethodGet
+		}
+		next.ServeHTTP(w, r)
+	})
+}

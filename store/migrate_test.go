@@ -1,0 +1,75 @@
+package store
+
+import (
+	"path/filepath"
+	"testing"
+	"time"
+
+	"github.com/go-gormigrate/gormigrate/v2"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"mivlet/core/consent"
+)
+
+// A house of an earlier version is brought up to date: the one note about consent becomes
+// an entry that no veil covers until somebody says so, veils get names, what is live stays
+// live and is traced, the trail becomes a chain, and everybody signs in once more.
+func TestAHouseOfEarlierDays(t *testing.T) {
+	dir := t.TempDir()
+	db, err := connect(filepath.Join(dir, DatabaseName)+writing, 1, &watch{&watched{}, true})
+	require.NoError(t, err)
+	before := migrations[:len(migrations)-1]
+	require.Equal(t, "0007-card-remembers-nothing", before[len(before)-1].ID)
+	options := *gormigrate.DefaultOptions
+	options.UseTransaction = true
+	require.NoError(t, gormigrate.New(db, &options, before).Migrate())
+	work := `{"recipe":{"version":1,"edits":[{"op":"turn","degrees":90},{"op":"veil","veil":{"shape":"rect","bounds":{"Min":{"X":0,"Y":0},"Max":{"X":90,"Y":90}},"style":"soft","cells":1}}]},"slot":"column","name":"juniors-boat","alt":"A boat","consent":"refused","consent_until":"2027-01-01","consent_note":"by letter"}`
+	for _, statement := range []string{
+		`INSERT INTO pictures (id, section, original_hash, original_name, facts, station, step, work, name, created_at, updated_at, consent) VALUES (1, 'juniors', 'o', 'a.jpg', '{}', 'bench', 0, '` + work + `', 'juniors-boat', '2026-11-02 12:00:00', '2026-11-02 12:00:00', 'refused')`,
+		`INSERT INTO steps (picture_id, seq, text, work, created_at) VALUES (1, 0, 'As it arrived', '` + work + `', '2026-11-02 12:00:00')`,
+		`INSERT INTO cuts (picture_id, key, density, effective, css_width, width, height, hash, media_type, bytes, quality, why) VALUES (1, 'k', 1, 1, 640, 640, 400, 'c', 'image/jpeg', 1, 80, '')`,
+		`INSERT INTO pages (id, section, slug, doc, version, step, live_version, updated_at) VALUES (1, 'juniors', 'autumn', '{"version":2,"title":"Autumn","blocks":[]}', 1, 0, 1, '2026-11-02 12:00:00')`,
+		`INSERT INTO published (path, page_id, hash, media_type, published_at) VALUES ('/juniors/a.jpg', 1, 'c', 'image/jpeg', '2026-11-02 12:00:00')`,
+		`INSERT INTO live_versions (page_id, at, person, path, doc, files, print) VALUES (1, '2026-11-02 12:00:00', 'Ines', '/juniors/autumn', '{"version":2,"title":"Autumn","blocks":[]}', '[{"Path":"/juniors/a.jpg","PageID":1,"Hash":"c","MediaType":"image/jpeg"}]', 'p')`,
+		`INSERT INTO trail (at, person_id, person, what) VALUES ('2026-11-02 12:00:00.123456789+00:00', 1, 'Ines', 'Published Autumn'), ('2026-11-02 13:00:00+00:00', 1, 'Ines', 'Signed in')`,
+		`INSERT INTO sessions (token, data, expiry) VALUES ('plain', 'x', 9999999999)`,
+	} {
+		require.NoError(t, db.Exec(statement).Error, statement)
+	}
+	pool, err := db.DB()
+	require.NoError(t, err)
+	require.NoError(t, pool.Close())
+
+	s, err := Open(dir)
+	require.NoError(t, err)
+	defer s.Close()
+	p, err := s.Picture(1)
+	require.NoError(t, err)
+	require.Len(t, p.Consents, 1)
+	assert.Equal(t, consent.Refused, p.Consents[0].State)
+	assert.Equal(t, "by letter", p.Consents[0].Note)
+	assert.Equal(t, []string{"veil1"}, p.Work.Recipe.VeilIDs())
+	assert.Len(t, p.Work.Recipe.Edits, 2)
+	assert.Equal(t, "A boat", p.Work.Alt)
+	assert.Len(t, consent.Binding(p.Consents, p.Work.Recipe.VeilIDs(), "2026-11-02"), 1)
+	step, err := s.Step(1, 0)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"veil1"}, step.Work.Recipe.VeilIDs())
+	f, err := s.PublishedAt("/juniors/a.jpg", "")
+	require.NoError(t, err)
+	assert.Equal(t, "k", f.CutKey)
+	assert.EqualValues(t, 1, f.PictureID)
+	assert.Nil(t, f.Veils, "nobody knows what it hides")
+	v, err := s.NewestLive(1)
+	require.NoError(t, err)
+	assert.EqualValues(t, 1, v.Files[0].PictureID)
+	require.NoError(t, s.AddTrace(Trace{At: time.Now(), What: "afterwards"}))
+	faults, err := s.CheckTrail()
+	require.NoError(t, err)
+	assert.Empty(t, faults)
+	_, ok, err := s.Sessions().Find("plain")
+	require.NoError(t, err)
+	assert.False(t, ok)
+	require.NoError(t, s.SavePicture(&p))
+}
