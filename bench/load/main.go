@@ -5,6 +5,7 @@
 //
 //	go build -o mivlet ./cmd/mivlet
 //	go run ./bench/load ./mivlet [./another-mivlet ...]
+//	go run ./bench/load -attacks ./mivlet
 package main
 
 import (
@@ -40,7 +41,12 @@ var (
 func main() {
 	flag.Parse()
 	for _, program := range flag.Args() {
-		if err := measure(program); err != nil {
+		do := measure
+		if *attacks {
+			fmt.Println(program)
+			do = attack
+		}
+		if err := do(program); err != nil {
 			fmt.Fprintf(os.Stderr, "%s: %v\n", program, err)
 			os.Exit(1)
 		}
@@ -59,19 +65,11 @@ func measure(program string) error {
 		return err
 	}
 	defer os.RemoveAll(dir)
-	cmd := exec.Command(program, "demo", "--data", dir, "--addr", "127.0.0.1:0", "--site-addr", "127.0.0.1:0")
-	out, err := cmd.StdoutPipe()
+	cmd, h, err := start(program, dir)
 	if err != nil {
 		return err
 	}
-	if err := cmd.Start(); err != nil {
-		return err
-	}
-	defer func() { _ = cmd.Process.Signal(os.Interrupt); _ = cmd.Wait() }()
-	h, err := find(out)
-	if err != nil {
-		return err
-	}
+	defer end(cmd)
 	picture, page, err := h.layOut()
 	if err != nil {
 		return fmt.Errorf("the house could not be laid out: %w", err)
@@ -84,6 +82,25 @@ func measure(program string) error {
 		h.ask(screen.name, screen.at)
 	}
 	return nil
+}
+
+// start runs a program with its demo in a folder.
+func start(program, dir string) (*exec.Cmd, house, error) {
+	cmd := exec.Command(program, "demo", "--data", dir, "--addr", "127.0.0.1:0", "--site-addr", "127.0.0.1:0")
+	out, err := cmd.StdoutPipe()
+	if err != nil {
+		return nil, house{}, err
+	}
+	if err := cmd.Start(); err != nil {
+		return nil, house{}, err
+	}
+	h, err := find(out)
+	return cmd, h, err
+}
+
+func end(cmd *exec.Cmd) {
+	_ = cmd.Process.Signal(os.Interrupt)
+	_ = cmd.Wait()
 }
 
 // find reads the addresses that the program tells.

@@ -189,15 +189,46 @@ func greyAdder(m *image.Gray, in *space) rowAdder {
 	}
 }
 
+// premultiplied reads one pixel without making a value of it on the heap, where the kind
+// of picture can.
+func premultiplied(m image.Image) func(x, y int) color.RGBA64 {
+	if fast, ok := m.(image.RGBA64Image); ok {
+		return fast.RGBA64At
+	}
+	return func(x, y int) color.RGBA64 {
+		r, g, b, a := m.At(x, y).RGBA()
+		return color.RGBA64{R: uint16(r), G: uint16(g), B: uint16(b), A: uint16(a)}
+	}
+}
+
+// straight is premultiplied for colours that their alpha does not change.
+func straight(m image.Image) func(x, y int) color.NRGBA64 {
+	if deep, ok := m.(*image.NRGBA64); ok {
+		return deep.NRGBA64At
+	}
+	at := premultiplied(m)
+	return func(x, y int) color.NRGBA64 {
+		c := at(x, y)
+		switch c.A {
+		case 0:
+			return color.NRGBA64{}
+		case 0xFFFF:
+			return color.NRGBA64{R: c.R, G: c.G, B: c.B, A: c.A}
+		}
+		over := func(v uint16) uint16 { return uint16(uint32(v) * 0xFFFF / uint32(c.A)) } // as color.NRGBA64Model has it
+		return color.NRGBA64{R: over(c.R), G: over(c.G), B: over(c.B), A: c.A}
+	}
+}
+
 func anyOpaqueAdder(m image.Image, in *space) rowAdder {
-	o := m.Bounds().Min
+	o, at := m.Bounds().Min, premultiplied(m)
 	return func(acc []float32, y, x0, x1, k int) {
 		i, n := 0, 0
 		for x := x0; x < x1; x++ {
-			r, g, b, _ := m.At(o.X+x, o.Y+y).RGBA()
-			acc[i] += light16(in.light[0], r)
-			acc[i+1] += light16(in.light[1], g)
-			acc[i+2] += light16(in.light[2], b)
+			c := at(o.X+x, o.Y+y)
+			acc[i] += light16(in.light[0], uint32(c.R))
+			acc[i+1] += light16(in.light[1], uint32(c.G))
+			acc[i+2] += light16(in.light[2], uint32(c.B))
 			if n++; n == k {
 				i, n = i+3, 0
 			}
@@ -206,11 +237,11 @@ func anyOpaqueAdder(m image.Image, in *space) rowAdder {
 }
 
 func anyAlphaAdder(m image.Image, in *space) rowAdder {
-	o := m.Bounds().Min
+	o, at := m.Bounds().Min, straight(m)
 	return func(acc []float32, y, x0, x1, k int) {
 		i, n := 0, 0
 		for x := x0; x < x1; x++ {
-			p := color.NRGBA64Model.Convert(m.At(o.X+x, o.Y+y)).(color.NRGBA64)
+			p := at(o.X+x, o.Y+y)
 			a := float32(p.A) / 65535
 			acc[i] += a * light16(in.light[0], uint32(p.R))
 			acc[i+1] += a * light16(in.light[1], uint32(p.G))
