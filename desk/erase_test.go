@@ -3,6 +3,8 @@ package desk_test
 import (
 	"bytes"
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
 	"io"
 	"os"
 	"path/filepath"
@@ -168,40 +170,53 @@ func TestWhatErasingLeavesIsTold(t *testing.T) {
 
 // What nothing refers to is swept away, and nothing else, however much goes on beside.
 func TestSweepingBesideWorkThatGoesOn(t *testing.T) {
-	b := freshWith(t, func(o *desk.Options) { o.Grace = 2 * time.Second })
-	var wg sync.WaitGroup
-	stop := make(chan struct{})
-	wg.Go(func() {
+	b := freshWith(t, func(o *desk.Options) { o.Grace = time.Hour })
+	// What arrives lay there already, left over since long: the very thing a sweep takes.
+	leftOver := func(file []byte) {
+		hash := sha256.Sum256(file)
+		name := hex.EncodeToString(hash[:])
+		path, old := filepath.Join(b.dir, "files", name[:2], name), time.Now().AddDate(0, 0, -100)
+		assert.NoError(t, os.MkdirAll(filepath.Dir(path), 0o700))
+		assert.NoError(t, os.WriteFile(path+".left", file, 0o600))
+		assert.NoError(t, os.Chtimes(path+".left", old, old))
+		assert.NoError(t, os.Rename(path+".left", path))
+	}
+	var work, sweep sync.WaitGroup
+	ended := make(chan struct{})
+	sweeps := 0
+	sweep.Go(func() {
 		for {
+			assert.NoError(t, b.Tidy())
+			sweeps++
 			select {
-			case <-stop:
+			case <-ended:
 				return
 			default:
-				assert.NoError(t, b.Tidy())
 			}
 		}
 	})
 	for n := range 3 {
-		wg.Go(func() {
-			for i := range 3 {
-				a, err := b.Arrive("a.jpg", bytes.NewReader(photo(400, 300, uint64(i%2))), "juniors") // the same file again and again
+		work.Go(func() {
+			for i := range 4 {
+				file := photo(400, 300, uint64(4*n+i))
+				leftOver(file)
+				a, err := b.Arrive("a.jpg", bytes.NewReader(file), "juniors")
 				if !assert.NoError(t, err) {
 					return
 				}
 				assert.NoError(t, b.Send([]uint{a.ID}, desk.Assignment{Slot: "thumb", Section: "juniors"}))
 				_, err = b.MakeCuts(a.ID, "thumb")
 				assert.NoError(t, err)
-				_, err = b.SwapFile(a.ID, "b.jpg", bytes.NewReader(photo(400, 300, uint64(100+n))))
+				_, err = b.SwapFile(a.ID, "b.jpg", bytes.NewReader(photo(400, 300, uint64(100+n)))) // one content of several pictures
 				assert.NoError(t, err)
 				assert.NoError(t, b.ThrowAway(a.ID))
 			}
 		})
 	}
-	go func() { time.Sleep(10 * time.Millisecond); wg.Wait() }()
-	done := make(chan struct{})
-	go func() { defer close(done); wg.Wait() }()
-	close(stop)
-	<-done
+	work.Wait()
+	close(ended)
+	sweep.Wait()
+	t.Logf("swept %d times beside the work", sweeps)
 	b.whole()
 	// Thrown away long enough ago, everything of them goes.
 	b.mu.Lock()
