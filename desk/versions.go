@@ -128,10 +128,22 @@ func (d *Desk) sinceThen(f store.Published, pic store.Picture, name string) stri
 		return "another file was swapped in for " + name
 	case !hidesAllOf(f, pic):
 		return "a veil was drawn on " + name + " since"
-	case len(consent.Binding(pic.Consents, pic.Work.Recipe.VeilIDs(), d.today())) > 0:
-		return "somebody on " + name + " said no, or their consent has ended"
 	}
-	return ""
+	return d.mayNotBeSeen(pic, name)
+}
+
+// mayNotBeSeen tells who on a picture, which is called name, may not be seen by now and
+// is covered by no veil; "" where that is nobody.
+func (d *Desk) mayNotBeSeen(pic store.Picture, name string) string {
+	binding := consent.Binding(pic.Consents, pic.Work.Recipe.VeilIDs(), d.today())
+	switch {
+	case len(binding) == 0:
+		return ""
+	case slices.ContainsFunc(binding, func(e consent.Entry) bool { return e.State == consent.Refused }):
+		return "somebody on " + name + " said no"
+	default:
+		return "the consent of somebody on " + name + " has ended"
+	}
 }
 
 // hidesAllOf reports whether a file was cut with every veil that its picture has now.

@@ -95,6 +95,14 @@ func TestScreenshots(t *testing.T) {
 	hit(t, p, ".keep-reading .primary", "Keep")
 	waitText(t, p, ".kept-list", "Middle column")
 	shoot(p, "ruler")
+	p.MustNavigate(h.app + "/bench/" + numbered(t, h, "eight boats")).MustWaitLoad()
+	atHand(t, p)
+	click(p, "#seen-new > summary")
+	p.MustElement("#seen-form [name=whom]").MustInput("number 7, on the left")
+	click(p, "#seen-form .button")
+	waitText(t, p, ".exposed", "somebody on it said no")
+	p.MustElement(".seen-one").MustEval(`() => { this.open = true; document.getElementById('seen-new').open = false; document.getElementById('step-seen').scrollIntoView({ block: 'end' }) }`)
+	shoot(p, "who-is-seen")
 }
 
 // shootBench remakes the pictures of the Bench's own views: veils and proposals,

@@ -22,6 +22,7 @@ var functions = template.FuncMap{
 	"bytes":   fit.Weight,
 	"seconds": secondsText,
 	"day":     dayText,
+	"dated":   datedText,
 	"density": func(d float64) string { return strings.TrimSuffix(fmt.Sprintf("%.1f", d), ".0") },
 	"mega":    megapixels,
 	"saving":  saving,
@@ -124,6 +125,14 @@ func pairs(all ...string) [][2]string {
 		list = append(list, [2]string{all[i], all[i+1]})
 	}
 	return list
+}
+
+// datedText writes a day that is kept as 2006-01-02 as people write it.
+func datedText(day string) string {
+	if t, err := time.Parse(time.DateOnly, day); err == nil {
+		return t.Format("2 Jan 2006")
+	}
+	return day
 }
 
 // dayText writes a moment; it takes one that may be missing, too.
