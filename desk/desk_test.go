@@ -96,7 +96,7 @@ func describe(d *desk.Desk, id uint, alt string) error {
 func (b *bench) serve(w http.ResponseWriter, r *http.Request) {
 	f, err := b.Published(r.URL.Path, r.URL.Query().Get("v"))
 	switch {
-	case errors.Is(err, desk.Gone):
+	case errors.Is(err, desk.ErrGone):
 		w.WriteHeader(http.StatusGone)
 		return
 	case err != nil:

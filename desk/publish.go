@@ -199,17 +199,17 @@ func nameOr(p store.Picture) string {
 	return cmp.Or(p.Work.Name, p.OriginalName)
 }
 
-// Gone means that something was published at an address once, and is no more.
-var Gone = errors.New("it was taken off")
+// ErrGone means that something was published at an address once, and is no more.
+var ErrGone = errors.New("it was taken off")
 
 // Published opens what visitors get at a path. mark, the beginning of a content hash,
-// tells which content is meant and may be empty. It fails with [Gone] where there was
+// tells which content is meant and may be empty. It fails with [ErrGone] where there was
 // something once, else with [store.ErrNotFound]; it never gives another file.
 func (d *Desk) Published(at, mark string) (Shown, error) {
 	f, err := d.store.PublishedAt(at, mark)
 	if errors.Is(err, store.ErrNotFound) {
 		if was, bad := d.store.WasPublished(at, mark); bad != nil || was {
-			return Shown{}, cmp.Or(bad, Gone)
+			return Shown{}, cmp.Or(bad, ErrGone)
 		}
 	}
 	if err != nil {

@@ -257,6 +257,6 @@ func (w shopWindow) Whereabouts(path string) (moved, gone string, err error) {
 }
 
 func (w shopWindow) Missing(err error) (missing, gone bool) {
-	gone = errors.Is(err, desk.Gone)
+	gone = errors.Is(err, desk.ErrGone)
 	return gone || errors.Is(err, store.ErrNotFound), gone
 }

@@ -213,7 +213,7 @@ func straight(m image.Image) func(x, y int) color.NRGBA64 {
 		case 0:
 			return color.NRGBA64{}
 		case 0xFFFF:
-			return color.NRGBA64{R: c.R, G: c.G, B: c.B, A: c.A}
+			return color.NRGBA64(c) // opaque: both are the same
 		}
 		over := func(v uint16) uint16 { return uint16(uint32(v) * 0xFFFF / uint32(c.A)) } // as color.NRGBA64Model has it
 		return color.NRGBA64{R: over(c.R), G: over(c.G), B: over(c.B), A: c.A}
