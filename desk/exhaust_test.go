@@ -2,14 +2,8 @@ package desk_test
 
 import (
 	"bytes"
-	"compress/zlib"
 	"context"
-	"encoding/binary"
 	"fmt"
-	"hash/crc32"
-	"image"
-	"image/color"
-	"image/gif"
 	"runtime"
 	"strings"
 	"sync"
@@ -22,46 +16,9 @@ import (
 
 	"mivlet/core/page"
 	"mivlet/desk"
+	"mivlet/internal/heavy"
 	"mivlet/store"
 )
-
-// deepPNG is a PNG of 16 bits for each of four channels that packs to nearly nothing.
-func deepPNG(w, h int) []byte {
-	var out bytes.Buffer
-	out.WriteString("\x89PNG\r\n\x1a\n")
-	chunk := func(kind string, body []byte) {
-		_ = binary.Write(&out, binary.BigEndian, uint32(len(body)))
-		out.WriteString(kind)
-		out.Write(body)
-		_ = binary.Write(&out, binary.BigEndian, crc32.ChecksumIEEE(append([]byte(kind), body...)))
-	}
-	head := binary.BigEndian.AppendUint32(binary.BigEndian.AppendUint32(nil, uint32(w)), uint32(h))
-	chunk("IHDR", append(head, 16, 6, 0, 0, 0))
-	var packed bytes.Buffer
-	z := zlib.NewWriter(&packed)
-	row := make([]byte, 1+8*w)
-	for range h {
-		_, _ = z.Write(row)
-	}
-	_ = z.Close()
-	chunk("IDAT", packed.Bytes())
-	chunk("IEND", nil)
-	return out.Bytes()
-}
-
-// manyFrames is a GIF of small frames.
-func manyFrames(n int) []byte {
-	g := gif.GIF{}
-	for range n {
-		g.Image = append(g.Image, image.NewPaletted(image.Rect(0, 0, 8, 8), color.Palette{color.White, color.Black}))
-		g.Delay = append(g.Delay, 2)
-	}
-	var b bytes.Buffer
-	if err := gif.EncodeAll(&b, &g); err != nil {
-		panic(err)
-	}
-	return b.Bytes()
-}
 
 // What would take more memory or time than the house gives is refused by its head, with
 // its reason, and nothing of it is kept.
@@ -71,8 +28,8 @@ func TestFilesThatWouldExhaustTheMachine(t *testing.T) {
 		data []byte
 		why  string
 	}{
-		"a PNG of 0.1 MB that takes 200 MB": {deepPNG(5000, 5000), "takes 200 MB of memory when it is opened"},
-		"a GIF of 30,000 frames":            {manyFrames(30_000), "has 30000 frames"},
+		"a PNG of 0.1 MB that takes 200 MB": {heavy.DeepPNG(5000, 5000), "takes 200 MB of memory when it is opened"},
+		"a GIF of 30,000 frames":            {heavy.ManyFrames(30_000, 8), "has 30000 frames"},
 		"62 bytes of GIF":                   {[]byte("GIF89a\xff\xff\xff\xff\x80\x00\x00\x00\x00\x00\xff\xff\xff,\x00\x00\x00\x00\xff\xff\xff\xff\x00\x02\x16\x8c-\x99\x87*\x1c\xdc3\xa0\x02u\xec\x95\xfa\xa8\xde`\x8c\x04\x91L\x01\x00;"), "65535 × 65535"},
 	} {
 		begun := allocatedSoFar()
@@ -99,7 +56,7 @@ func TestOneBudgetForAllDecoding(t *testing.T) {
 	b := freshWith(t, func(o *desk.Options) { o.Decoding = budget })
 	var ids []uint
 	for n := range 3 {
-		ids = append(ids, b.arrive(fmt.Sprintf("%d.png", n), deepPNG(side+n, side)).ID)
+		ids = append(ids, b.arrive(fmt.Sprintf("%d.png", n), heavy.DeepPNG(side+n, side)).ID)
 	}
 	require.NoError(t, b.Send(ids, desk.Assignment{Slot: "thumb", Section: "juniors"}))
 	var most atomic.Int64
@@ -140,13 +97,13 @@ func closeIf(f desk.Shown, err error) {
 // Who does not wait for the answer any more takes no room and no time.
 func TestWorkThatNobodyWaitsForEnds(t *testing.T) {
 	b := freshWith(t, func(o *desk.Options) { o.Decoding = 64 << 20 })
-	id := b.arrive("a.png", deepPNG(1400, 1400)).ID
+	id := b.arrive("a.png", heavy.DeepPNG(1400, 1400)).ID
 	require.NoError(t, b.Send([]uint{id}, desk.Assignment{Slot: "thumb", Section: "juniors"}))
 	gone, leave := context.WithCancel(t.Context())
 	leave()
 	_, err := b.In(gone).Tile(id, 0, 0, 0)
 	assert.ErrorIs(t, err, context.Canceled)
-	_, err = b.In(gone).Arrive("b.png", bytes.NewReader(deepPNG(1401, 1400)), "juniors")
+	_, err = b.In(gone).Arrive("b.png", bytes.NewReader(heavy.DeepPNG(1401, 1400)), "juniors")
 	assert.ErrorIs(t, err, context.Canceled)
 	f, err := b.Tile(id, 0, 0, 0)
 	require.NoError(t, err, "others go on")

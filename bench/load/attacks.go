@@ -2,14 +2,8 @@ package main
 
 import (
 	"bytes"
-	"compress/zlib"
-	"encoding/binary"
 	"flag"
 	"fmt"
-	"hash/crc32"
-	"image"
-	"image/color"
-	"image/gif"
 	"io"
 	"net/http"
 	"net/url"
@@ -18,6 +12,8 @@ import (
 	"strings"
 	"sync"
 	"time"
+
+	"mivlet/internal/heavy"
 )
 
 var attacks = flag.Bool("attacks", false, "measure files and sign-ins that would exhaust the machine instead")
@@ -29,18 +25,18 @@ func attack(program string) error {
 		name string
 		do   func(h house) string
 	}{
-		{"a PNG of 0.9 MB, 120 megapixels of 16 bits", func(h house) string { return h.send("deep.png", deepPNG(15_000, 8_000)) }},
+		{"a PNG of 0.9 MB, 120 megapixels of 16 bits", func(h house) string { return h.send("deep.png", heavy.DeepPNG(15_000, 8_000)) }},
 		{"three of them, 60 megapixels each, with a tile of each at once", func(h house) string {
 			var all sync.WaitGroup
 			for n := range 3 {
 				all.Go(func() {
-					h.send(fmt.Sprintf("deep%d.png", n), deepPNG(10_000+n, 6_000))
+					h.send(fmt.Sprintf("deep%d.png", n), heavy.DeepPNG(10_000+n, 6_000))
 				})
 			}
 			all.Wait()
 			return "sent"
 		}},
-		{"a GIF of 30,000 frames", func(h house) string { return h.send("many.gif", manyFrames(30_000)) }},
+		{"a GIF of 30,000 frames", func(h house) string { return h.send("many.gif", heavy.ManyFrames(30_000, 60)) }},
 		{"60 sign-ins at once", func(h house) string {
 			var all sync.WaitGroup
 			tried := map[int]int{}
@@ -119,42 +115,4 @@ func peak(cmd *exec.Cmd) int {
 	kilo := 0
 	_, _ = fmt.Sscan(rest, &kilo)
 	return kilo / 1000
-}
-
-// deepPNG is a PNG of 16 bits for each of four channels that packs to nearly nothing.
-func deepPNG(w, h int) []byte {
-	var out bytes.Buffer
-	out.WriteString("\x89PNG\r\n\x1a\n")
-	chunk := func(kind string, body []byte) {
-		_ = binary.Write(&out, binary.BigEndian, uint32(len(body)))
-		out.WriteString(kind)
-		out.Write(body)
-		_ = binary.Write(&out, binary.BigEndian, crc32.ChecksumIEEE(append([]byte(kind), body...)))
-	}
-	head := binary.BigEndian.AppendUint32(binary.BigEndian.AppendUint32(nil, uint32(w)), uint32(h))
-	chunk("IHDR", append(head, 16, 6, 0, 0, 0))
-	var packed bytes.Buffer
-	z := zlib.NewWriter(&packed)
-	row := make([]byte, 1+8*w)
-	for range h {
-		_, _ = z.Write(row)
-	}
-	_ = z.Close()
-	chunk("IDAT", packed.Bytes())
-	chunk("IEND", nil)
-	return out.Bytes()
-}
-
-// manyFrames is a GIF of small frames.
-func manyFrames(n int) []byte {
-	g := gif.GIF{}
-	for range n {
-		g.Image = append(g.Image, image.NewPaletted(image.Rect(0, 0, 60, 60), color.Palette{color.White, color.Black}))
-		g.Delay = append(g.Delay, 2)
-	}
-	var b bytes.Buffer
-	if err := gif.EncodeAll(&b, &g); err != nil {
-		panic(err)
-	}
-	return b.Bytes()
 }
