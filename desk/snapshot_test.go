@@ -9,6 +9,7 @@ import (
 	"strings"
 	"sync"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -412,6 +413,11 @@ func TestWhatMayBePutBack(t *testing.T) {
 		}, "another file was swapped in"},
 		"a refusal":         {func(b *bench, picture uint) { b.refuses(picture, "the one in red") }, "said no"},
 		"a covered refusal": {func(b *bench, picture uint) { b.refuses(picture, "the one in red", b.veils(picture)[0]) }, ""},
+		"a consent that has ended": {func(b *bench, picture uint) {
+			until := b.now.AddDate(0, 0, 2)
+			require.NoError(b.t, b.SetConsent(picture, "", consent.Entry{Whom: "the one in red", State: consent.Allowed, Until: until.Format(time.DateOnly)}, ""))
+			b.now = until
+		}, "the consent of somebody on juniors-boat has ended"},
 		"thrown away": {func(b *bench, picture uint) {
 			require.NoError(b.t, b.ThrowAwayFrom(b.t.Context(), picture, plainLayout))
 		}, "thrown away"},

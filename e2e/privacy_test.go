@@ -54,6 +54,7 @@ func TestARefusalFromTheBenchToTheLivePage(t *testing.T) {
 	click(p, "#seen-form .button")
 	waitText(t, p, ".exposed", "Where things hang, though somebody on it said no")
 	waitText(t, p, ".seen-list summary", "the one by the door: said no")
+	assert.True(t, p.MustEval(`() => { document.getElementById('step-seen').scrollIntoView(); const r = document.querySelector('.exposed').getBoundingClientRect(); return r.top >= 0 && r.bottom <= innerHeight && document.getElementById('step-fit').getBoundingClientRect().top < 0 }`).Bool(), "what visitors still see is told in sight of where the answer was noted")
 	click(p, ".exposed .acts > :last-child")
 	waitFor(t, p, `location.pathname === '/pictures/`+picture+`' && document.querySelector('.exposed') === null`)
 
