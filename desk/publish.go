@@ -118,11 +118,7 @@ func (d *Desk) goLive(s *store.Store, r release, signed Seen) error {
 func (d *Desk) pageFiles(n *snapshot, layout Layout) ([]store.Published, error) {
 	var files []store.Published
 	at := places{}
-	note := func(f store.Published) {
-		if !slices.ContainsFunc(files, func(o store.Published) bool { return o.Path == f.Path && o.Hash == f.Hash }) {
-			files = append(files, f)
-		}
-	}
+	note := func(f store.Published) { files = withFile(files, f) }
 	r := n.house.Rules
 	how := d.writing(n, func(pic store.Picture, c store.Cut) string {
 		path, address := at.addressed(r, cutPath(pic, c), filed{c.Hash, pic.ID})
@@ -157,6 +153,14 @@ func (d *Desk) pageFiles(n *snapshot, layout Layout) ([]store.Published, error) 
 		return nil, err
 	}
 	return append([]store.Published{{Path: n.Path(), Hash: hash, MediaType: pageType}}, files...), nil
+}
+
+// withFile adds a file to those of a page, unless it is among them.
+func withFile(files []store.Published, f store.Published) []store.Published {
+	if slices.ContainsFunc(files, func(o store.Published) bool { return o.Path == f.Path && o.Hash == f.Hash }) {
+		return files
+	}
+	return append(files, f)
 }
 
 // pageType is the media type of a page.

@@ -177,9 +177,7 @@ func (d *Desk) neutralised(s *store.Store, p store.Page, picture uint, erase boo
 		return nil, err
 	}
 	for _, f := range spaces.files {
-		if !slices.ContainsFunc(files, func(o store.Published) bool { return o.Path == f.Path && o.Hash == f.Hash }) {
-			files = append(files, f)
-		}
+		files = withFile(files, f)
 	}
 	return append([]store.Published{html}, files...), nil
 }

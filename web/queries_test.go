@@ -9,7 +9,6 @@ import (
 	"image/jpeg"
 	"io"
 	"net/http"
-	"net/http/cookiejar"
 	"net/http/httptest"
 	"net/url"
 	"strings"
@@ -24,10 +23,7 @@ import (
 	"mivlet/core/fit"
 	"mivlet/core/page"
 	"mivlet/core/rules"
-	"mivlet/desk"
-	"mivlet/practice"
 	"mivlet/store"
-	"mivlet/web"
 )
 
 // houseOf lays a house out: so many live pages with eight pictures each, twenty pictures
@@ -94,13 +90,9 @@ func TestScreensDoNotGrowWithTheHouse(t *testing.T) {
 		s, err := store.Open(t.TempDir())
 		require.NoError(t, err)
 		houseOf(t, s, size)
-		d, err := desk.New(s, desk.Options{SiteURL: "http://127.0.0.1:1", Demo: true})
-		require.NoError(t, err)
-		site := practice.Site{Rules: d.Rules}
-		srv := httptest.NewServer(web.Handler(d, web.Options{Sessions: s.Sessions(), Layout: func(w io.Writer, p desk.SitePage) error { return site.Write(w, practice.Page(p)) }, ContentCSS: site.ContentCSS}))
-		jar, err := cookiejar.New(nil)
-		require.NoError(t, err)
-		client := &http.Client{Jar: jar, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+		h, d := interfaceTo(t, s, s.Sessions())
+		srv := httptest.NewServer(h)
+		client := newClient(t)
 		ask := func(name string, res *http.Response, err error) {
 			require.NoError(t, err)
 			defer res.Body.Close()

@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"io"
 	"net/http"
-	"net/http/cookiejar"
 	"net/http/httptest"
 	"net/url"
 	"strings"
@@ -18,7 +17,6 @@ import (
 
 	"mivlet/demo"
 	"mivlet/desk"
-	"mivlet/practice"
 	"mivlet/store"
 	"mivlet/web"
 )
@@ -46,16 +44,11 @@ func TestEveryRouteAsksWhoItIs(t *testing.T) {
 	require.NoError(t, err)
 	arrived, err := s.PicturesOf(store.Arrivals, []string{"juniors"}, 1)
 	require.NoError(t, err)
-	d, err := desk.New(s, desk.Options{SiteURL: "http://127.0.0.1:1", Demo: true})
-	require.NoError(t, err)
+	h, d := interfaceTo(t, s, nil)
 	t.Cleanup(d.EndJobs)
-	site := practice.Site{Rules: d.Rules}
-	h := web.Handler(d, web.Options{Layout: func(w io.Writer, p desk.SitePage) error { return site.Write(w, practice.Page(p)) }, ContentCSS: site.ContentCSS})
 	srv := httptest.NewServer(h)
 	t.Cleanup(srv.Close)
-	jar, err := cookiejar.New(nil)
-	require.NoError(t, err)
-	client := &http.Client{Jar: jar, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+	client := newClient(t)
 	ask := func(method, at string) (*http.Response, []byte) {
 		req, err := http.NewRequest(method, srv.URL+at, strings.NewReader(""))
 		require.NoError(t, err)

@@ -16,6 +16,7 @@ import (
 	"time"
 
 	"github.com/PuerkitoBio/goquery"
+	"github.com/alexedwards/scs/v2"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -34,17 +35,30 @@ func app(t *testing.T) *httptest.Server {
 	t.Cleanup(func() { _ = s.Close() })
 	_, err = demo.Fill(s, time.Now())
 	require.NoError(t, err)
-	d, err := desk.New(s, desk.Options{SiteURL: "http://127.0.0.1:1", Demo: true})
-	require.NoError(t, err)
+	h, d := interfaceTo(t, s, nil)
 	t.Cleanup(d.EndJobs)
-	site := practice.Site{Rules: d.Rules}
-	srv := httptest.NewServer(web.Handler(d, web.Options{Layout: func(w io.Writer, p desk.SitePage) error { return site.Write(w, practice.Page(p)) }, ContentCSS: site.ContentCSS}))
+	srv := httptest.NewServer(h)
 	t.Cleanup(srv.Close)
-	jar, err := cookiejar.New(nil)
-	require.NoError(t, err)
-	client = &http.Client{Jar: jar, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+	client = newClient(t)
 	signInAs(t, srv.URL, 1) // the keeper
 	return srv
+}
+
+// interfaceTo is the interface to a house, and the desk behind it.
+func interfaceTo(t *testing.T, s *store.Store, sessions scs.Store) (http.Handler, *desk.Desk) {
+	t.Helper()
+	d, err := desk.New(s, desk.Options{SiteURL: "http://127.0.0.1:1", Demo: true})
+	require.NoError(t, err)
+	site := practice.Site{Rules: d.Rules}
+	return web.Handler(d, web.Options{Sessions: sessions, Layout: func(w io.Writer, p desk.SitePage) error { return site.Write(w, practice.Page(p)) }, ContentCSS: site.ContentCSS}), d
+}
+
+// newClient keeps its own cookies and follows no redirect.
+func newClient(t *testing.T) *http.Client {
+	t.Helper()
+	jar, err := cookiejar.New(nil)
+	require.NoError(t, err)
+	return &http.Client{Jar: jar, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
 }
 
 // client asks as whoever signed in last.

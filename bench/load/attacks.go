@@ -65,16 +65,11 @@ func attack(program string) error {
 }
 
 func measureAttack(program, name string, do func(h house) string) error {
-	dir, err := os.MkdirTemp("", "mivlet-attack-")
+	cmd, h, stop, err := onFreshHouse(program)
 	if err != nil {
 		return err
 	}
-	defer os.RemoveAll(dir)
-	cmd, h, err := start(program, dir)
-	if err != nil {
-		return err
-	}
-	defer end(cmd)
+	defer stop()
 	if _, err := h.post("/sign-in/demo", url.Values{"person": {"1"}}); err != nil {
 		return err
 	}

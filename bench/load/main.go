@@ -60,16 +60,11 @@ type house struct {
 }
 
 func measure(program string) error {
-	dir, err := os.MkdirTemp("", "mivlet-load-")
+	_, h, stop, err := onFreshHouse(program)
 	if err != nil {
 		return err
 	}
-	defer os.RemoveAll(dir)
-	cmd, h, err := start(program, dir)
-	if err != nil {
-		return err
-	}
-	defer end(cmd)
+	defer stop()
 	picture, page, err := h.layOut()
 	if err != nil {
 		return fmt.Errorf("the house could not be laid out: %w", err)
@@ -82,6 +77,19 @@ func measure(program string) error {
 		h.ask(screen.name, screen.at)
 	}
 	return nil
+}
+
+// onFreshHouse runs a program with its demo in a folder of its own; stop ends it and takes
+// the folder away.
+func onFreshHouse(program string) (cmd *exec.Cmd, h house, stop func(), err error) {
+	dir, err := os.MkdirTemp("", "mivlet-load-")
+	if err != nil {
+		return nil, house{}, nil, err
+	}
+	if cmd, h, err = start(program, dir); err != nil {
+		return nil, house{}, nil, errors.Join(err, os.RemoveAll(dir))
+	}
+	return cmd, h, func() { end(cmd); _ = os.RemoveAll(dir) }, nil
 }
 
 // start runs a program with its demo in a folder.
