@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"mivlet/core/page"
+	"mivlet/core/words"
 	"mivlet/store"
 )
 
@@ -66,7 +67,7 @@ func useNames(uses []Use) string {
 			names = append(names, u.Doc.Title)
 		}
 	}
-	return inWords(names)
+	return words.Listed(names)
 }
 
 // ThrowAway puts a picture that no page uses into the bin, from where BringBack takes

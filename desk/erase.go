@@ -31,7 +31,7 @@ type Receipt struct {
 
 // String is the receipt as the trail keeps it.
 func (r Receipt) String() string {
-	text := fmt.Sprintf("Erased picture number %d: %s.", r.Number, inWords(r.Reached))
+	text := fmt.Sprintf("Erased picture number %d: %s.", r.Number, words.Listed(r.Reached))
 	if len(r.Left) > 0 {
 		text += " Not reached: " + strings.Join(r.Left, "; ") + "."
 	}

@@ -9,7 +9,6 @@ import (
 	"html/template"
 	"io"
 	"slices"
-	"strings"
 
 	"mivlet/core/page"
 	"mivlet/core/veil"
@@ -272,12 +271,4 @@ func (d *Desk) PublishChanged(showing uint, layout Layout) (*Job, error) {
 		return nil, refuse(Bad, "Nothing wants publishing again.", "Visitors see the pages that you publish as they are.")
 	}
 	return d.startJob("Publishing again", tasks), nil
-}
-
-// inWords lists names: a, b and c.
-func inWords(names []string) string {
-	if len(names) < 2 {
-		return strings.Join(names, "")
-	}
-	return strings.Join(names[:len(names)-1], ", ") + " and " + names[len(names)-1]
 }

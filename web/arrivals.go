@@ -11,6 +11,7 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"mivlet/core/rules"
+	"mivlet/core/words"
 	"mivlet/desk"
 	"mivlet/store"
 )
@@ -40,7 +41,7 @@ func (v arrivalView) TooSmallFor() string {
 	for i, slot := range v.TooSmall {
 		names[i] = slot.Title
 	}
-	return listed(names)
+	return words.Listed(names)
 }
 
 func (s *server) arrivalsRoutes(r chi.Router) {

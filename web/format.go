@@ -181,12 +181,4 @@ func listText(v any) string {
 }
 
 // takenText lists the types that the house takes.
-func takenText(r rules.Rules) string { return listed(r.Taken()) }
-
-// listed strings names together as one reads them: a, b and c.
-func listed(names []string) string {
-	if len(names) < 2 {
-		return strings.Join(names, "")
-	}
-	return strings.Join(names[:len(names)-1], ", ") + " and " + names[len(names)-1]
-}
+func takenText(r rules.Rules) string { return words.Listed(r.Taken()) }

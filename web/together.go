@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"mivlet/core/words"
 	"mivlet/desk"
 )
 
@@ -78,5 +79,5 @@ func othersText(others []desk.Other) string {
 	case 1:
 		return names[0] + " is here, too"
 	}
-	return listed(names) + " are here, too"
+	return words.Listed(names) + " are here, too"
 }
