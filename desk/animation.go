@@ -55,7 +55,7 @@ func (d *Desk) standsIn(p store.Picture) map[string]bool {
 // stageMotion is the working copy of a picture that moves, with veils on all its
 // frames.
 func (d *Desk) stageMotion(p store.Picture, veils []veil.Veil) (Shown, error) {
-	key := fingerprint(8, "motion", p.OriginalHash, veils)
+	key := fingerprint(8, "motion", lookVersion, p.OriginalHash, veils)
 	hashes, err := d.copies(p, "stage", key, func() ([]string, error) {
 		a, done, err := d.animation(p)
 		if err != nil {
@@ -151,7 +151,7 @@ func (d *Desk) frameThumbs(p store.Picture, shown []int) ([]string, error) {
 	var hashes []string
 	for _, n := range shown {
 		f := a.Frames[min(n, len(a.Frames)-1)]
-		hash, err := d.keepForScreen(f.Do(raster.WorkFor(view, fit.Cut{Source: view.Frame, Size: size})))
+		hash, err := d.keepForScreen(f.Do(raster.WorkFor(view, fit.Cut{Source: view.Frame, Size: size}).At(n)))
 		if err != nil {
 			return nil, err
 		}

@@ -25,7 +25,7 @@ func TestAnAnimationOnTheBench(t *testing.T) {
 	id := b.arrive("paddle-stroke.gif", data).ID
 	require.NoError(t, b.Send([]uint{id}, desk.Assignment{Slot: "side", Section: "juniors"}))
 	v := box(20, 20, 120, 60)
-	v.Style = veil.Solid
+	v.Style = veil.Colour
 	require.NoError(t, b.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
 	stage, err := b.Stage(id, -1)
 	require.NoError(t, err)

@@ -3,6 +3,7 @@ package desk
 import (
 	"bytes"
 	"cmp"
+	"crypto/rand"
 	"fmt"
 	"io"
 	"path"
@@ -81,7 +82,7 @@ func (d *Desk) receive(name string, r io.Reader) (*store.Incoming, error) {
 
 // take decodes a file that the house takes, and keeps it with its previews.
 func (d *Desk) take(in *store.Incoming, name, section string, known facts.Facts, kind rules.Type) (store.Picture, error) {
-	p := store.Picture{Section: section, OriginalHash: in.Hash, OriginalName: name, Facts: known, Station: store.Arrivals, Person: d.who.Name}
+	p := store.Picture{Section: section, OriginalHash: in.Hash, OriginalName: name, Facts: known, Station: store.Arrivals, Person: d.who.Name, Secret: rand.Text()}
 	if known.KeepsMotion() {
 		if err := d.limits().CheckFrames(known); err != nil {
 			return p, d.refuseFile(name, err)
@@ -114,11 +115,12 @@ func (d *Desk) take(in *store.Incoming, name, section string, known facts.Facts,
 		}
 	}
 	d.sources.put(p.OriginalHash, src)
-	if err := d.makePreview(&p, src); err != nil {
+	small, err := d.makePreview(&p, src)
+	if err != nil {
 		return p, err
 	}
 	done()
-	if p.ThumbHash, err = d.makeLook(p, thumbSide); err != nil {
+	if p.ThumbHash, err = d.lookOf(p, small, thumbSide); err != nil {
 		return p, err
 	}
 	p.LookKey = LookKey(p)

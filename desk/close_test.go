@@ -3,7 +3,6 @@ package desk_test
 import (
 	"bytes"
 	"image"
-	"image/png"
 	"io"
 	"os"
 	"testing"
@@ -14,8 +13,6 @@ import (
 	"mivlet/core/facts"
 	"mivlet/core/fit"
 	"mivlet/core/raster"
-	"mivlet/core/recipe"
-	"mivlet/core/veil"
 	"mivlet/desk"
 )
 
@@ -65,57 +62,6 @@ func TestTilesAreTheOriginalsPixels(t *testing.T) {
 	refusal(t, err, desk.Missing, "no such tile")
 	_, err = b.Tile(id, 9, 0, 0)
 	refusal(t, err, desk.Missing, "no such tile")
-}
-
-// What lies under a veil comes to the screen by no tile, stage or look either: a
-// picture that differs under the veil alone gives the same pixels.
-func TestTilesAndLooksShowNothingVeiled(t *testing.T) {
-	b := fresh(t)
-	hidden := image.Rect(640, 320, 960, 640)
-	ids := make([]uint, 2)
-	for i, flip := range []bool{false, true} {
-		m := image.NewRGBA(image.Rect(0, 0, 1600, 960))
-		for at := range m.Pix {
-			m.Pix[at] = 255
-		}
-		for y := hidden.Min.Y; y < hidden.Max.Y; y++ {
-			for x := hidden.Min.X; x < hidden.Max.X; x++ {
-				if (x/8+y/8)%2 == 0 == flip { // two checkerboards with the same averages
-					copy(m.Pix[m.PixOffset(x, y):], []byte{0, 0, 0, 255})
-				}
-			}
-		}
-		var file bytes.Buffer
-		require.NoError(t, png.Encode(&file, m))
-		ids[i] = b.arrive("board.png", file.Bytes()).ID
-		require.NoError(t, b.Send([]uint{ids[i]}, desk.Assignment{Slot: "column", Section: "juniors"}))
-	}
-	v := veil.Veil{Shape: veil.Rect, Bounds: hidden, Style: veil.Soft, Cells: 2, Reason: veil.Number}
-	look := func(id uint) [][]byte {
-		var all [][]byte
-		keep := func(f desk.Shown, err error) {
-			require.NoError(t, err)
-			defer f.Close()
-			data, err := io.ReadAll(f)
-			require.NoError(t, err)
-			all = append(all, data)
-		}
-		f, part, err := b.VeilLook(id, -1, v)
-		keep(f, err)
-		assert.True(t, hidden.In(part), "the look covers all of the veil: %v", part)
-		require.NoError(t, b.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
-		keep(b.Stage(id, -1))
-		keep(b.Tile(id, 0, 1, 0))
-		keep(b.Tile(id, 0, 1, 1))
-		keep(b.PlainCut(id, ""))
-		return all
-	}
-	assert.Equal(t, look(ids[0]), look(ids[1]))
-	bare, err := b.Stage(ids[0], 0)
-	require.NoError(t, err)
-	covered, err := b.Stage(ids[0], -1)
-	require.NoError(t, err)
-	assert.Less(t, raster.SSIM(pixelsOf(t, bare).Image(), pixelsOf(t, covered).Image()), 0.95, "the veil in the hand is left out")
 }
 
 // The slider's cut is the cut that is kept: byte by byte, once the budget is.

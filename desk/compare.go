@@ -135,7 +135,7 @@ func (d *Desk) plainPixels(p store.Picture, slot rules.Slot) (image.Image, error
 		return nil, err
 	}
 	defer done()
-	m := src.Do(raster.WorkFor(p.Work.Recipe.View(p.Facts.Upright()), c))
+	m := src.Do(raster.WorkFor(p.Work.Recipe.View(p.Facts.Upright()), c).At(p.Work.Still))
 	d.plain.key, d.plain.pixels = key, m
 	return m, nil
 }

@@ -131,7 +131,7 @@ func (d *Desk) encoder(p store.Picture, slot rules.Slot) (encode func(raster.Wor
 	options := optionsFor(slot)
 	if !moves(p, slot) {
 		src, done, err := d.still(p)
-		return func(w raster.Work) (raster.Encoded, error) { return raster.Encode(src.Do(w), options) }, done, err
+		return func(w raster.Work) (raster.Encoded, error) { return raster.Encode(src.Do(w.At(p.Work.Still)), options) }, done, err
 	}
 	if len(options.Allowed) > 0 && !slices.Contains(options.Allowed, raster.WebP) {
 		options.Format = raster.GIF

@@ -14,11 +14,17 @@ import (
 // Edit does one edit to a picture: a turn, a flip, a straightening, a focus, a
 // frame or a veil. A veil is given a name.
 func (d *Desk) Edit(id uint, e recipe.Edit) error {
-	if e.Op == recipe.OpVeil && e.Veil != nil {
-		e.Veil = named(*e.Veil)
+	if e.Op != recipe.OpVeil || e.Veil == nil {
+		return d.recipe(id, e.Describe(), func(p store.Picture) (recipe.Recipe, error) {
+			return p.Work.Recipe.With(e, p.Facts.Upright())
+		})
+	}
+	drawn, err := d.readyVeils(id, []veil.Veil{*named(*e.Veil)})
+	if err != nil {
+		return err
 	}
 	return d.recipe(id, e.Describe(), func(p store.Picture) (recipe.Recipe, error) {
-		return p.Work.Recipe.With(e, p.Facts.Upright())
+		return p.Work.Recipe.WithVeils(drawn.of(p), p.Facts.Upright())
 	})
 }
 
@@ -52,23 +58,33 @@ func (d *Desk) recipe(id uint, text string, act func(store.Picture) (recipe.Reci
 // SetVeil changes the veil of v's name: its place, style, strength or reason. seen is
 // the step that the screen showed, or [Newest].
 func (d *Desk) SetVeil(id uint, seen int, v veil.Veil) error {
-	return d.veil(id, seen, v.ID, fmt.Sprintf("%s, %s", v.Style, veil.Left(v.Style, v.Cells)), func(r recipe.Recipe) (recipe.Recipe, error) { return r.SetVeil(v) })
+	drawn, err := d.readyVeils(id, []veil.Veil{v})
+	if err != nil {
+		return err
+	}
+	return d.veil(id, seen, v.ID, string(v.Style), func(p store.Picture) (recipe.Recipe, error) {
+		now := drawn.of(p)[0]
+		if was, ok := p.Work.Recipe.Veil(v.ID); ok {
+			now = keeping(now, was)
+		}
+		return p.Work.Recipe.SetVeil(now)
+	})
 }
 
 // DropVeil takes the veil of a name off a picture. seen is the step that the screen
 // showed, or [Newest].
 func (d *Desk) DropVeil(id uint, seen int, name string) error {
-	return d.veil(id, seen, name, "taken off", func(r recipe.Recipe) (recipe.Recipe, error) { return r.DropVeil(name) })
+	return d.veil(id, seen, name, "taken off", func(p store.Picture) (recipe.Recipe, error) { return p.Work.Recipe.DropVeil(name) })
 }
 
 // veil changes one veil of a picture that is as somebody saw it, as one step.
-func (d *Desk) veil(id uint, seen int, name, text string, act func(recipe.Recipe) (recipe.Recipe, error)) error {
+func (d *Desk) veil(id uint, seen int, name, text string, act func(store.Picture) (recipe.Recipe, error)) error {
 	return d.changeIn(id, func(s *store.Store, p *store.Picture) (string, error) {
 		if _, err := d.asSeen(s, *p, seen, name); err != nil {
 			return "", err
 		}
 		n := slices.Index(p.Work.Recipe.VeilIDs(), name) + 1
-		r, err := act(p.Work.Recipe)
+		r, err := act(*p)
 		if err != nil {
 			return "", &Refusal{Bad, sentence(err), "The picture is as it was before.", err}
 		}
@@ -98,8 +114,12 @@ func (d *Desk) RepeatVeils(id uint) (int, error) {
 		if p.ID == id || p.Facts.Upright() != from.Facts.Upright() || len(p.Work.Recipe.Veils()) > 0 {
 			continue
 		}
-		err := d.recipe(p.ID, fmt.Sprintf("The veils of %s repeated", nameOr(from)), func(p store.Picture) (recipe.Recipe, error) {
-			return p.Work.Recipe.WithVeils(namedAll(veils), p.Facts.Upright())
+		drawn, err := d.readyVeils(p.ID, namedAll(veils))
+		if err != nil {
+			return n, err
+		}
+		err = d.recipe(p.ID, fmt.Sprintf("The veils of %s repeated", nameOr(from)), func(p store.Picture) (recipe.Recipe, error) {
+			return p.Work.Recipe.WithVeils(drawn.of(p), p.Facts.Upright())
 		})
 		if err != nil {
 			return n, err

@@ -19,7 +19,7 @@ func TestTurningMovesFrameAndVeilsAlong(t *testing.T) {
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1) // 1600 × 1000
 	require.NoError(t, b.SetFrame(id, image.Rect(100, 100, 1100, 900)))
-	face := veil.Veil{Shape: veil.Ellipse, Bounds: image.Rect(300, 200, 500, 450), Style: veil.Soft, Cells: 4, Reason: veil.Face}
+	face := veil.Veil{Shape: veil.Ellipse, Bounds: image.Rect(300, 200, 500, 450), Style: veil.Figure, Cells: 4, Reason: veil.Face}
 	require.NoError(t, b.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &face}))
 	require.NoError(t, b.Edit(id, recipe.Edit{Op: recipe.OpTurn, Degrees: 90}))
 	v, err := b.Bench(id)
@@ -36,20 +36,24 @@ func TestTurningMovesFrameAndVeilsAlong(t *testing.T) {
 func TestVeilsAreChangedTakenOffAndUndone(t *testing.T) {
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1)
-	v := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(100, 100, 400, 200), Style: veil.Soft, Cells: 1, Reason: veil.Number}
+	v := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(100, 100, 400, 200), Style: veil.Cover, Reason: veil.Number}
 	require.NoError(t, b.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
 	v.ID = b.veils(id)[0]
-	v.Style, v.Cells = veil.Blocks, 3
+	v.Style, v.Reason, v.Cells = veil.Figure, veil.Face, 3
 	require.NoError(t, b.SetVeil(id, desk.Newest, v))
 	got, err := b.Bench(id)
 	require.NoError(t, err)
-	assert.Equal(t, []veil.Veil{v}, got.Work.Recipe.Veils())
-	assert.Equal(t, "Veil 1: blocks, 3 cells across: someone, not who", got.Steps[len(got.Steps)-1].Text)
+	kept := got.Work.Recipe.Veils()[0]
+	require.NotNil(t, kept.Told, "its coarse colours are sampled once")
+	assert.Equal(t, 18, kept.Patches(), "six by three")
+	kept.Told = nil
+	assert.Equal(t, v, kept)
+	assert.Equal(t, "Veil 1: figure", got.Steps[len(got.Steps)-1].Text)
 	other := v
 	other.ID = "nobody"
 	refusal(t, b.SetVeil(id, desk.Newest, other), desk.Clash, "taken this veil off")
 	v.Cells = 40
-	refusal(t, b.SetVeil(id, desk.Newest, v), desk.Bad, "1 to 6 cells")
+	refusal(t, b.SetVeil(id, desk.Newest, v), desk.Bad, "1 to 4 coarse colours")
 	require.NoError(t, b.DropVeil(id, desk.Newest, v.ID))
 	require.NoError(t, b.GoTo(id, got.Step))
 	got, err = b.Bench(id)
@@ -69,7 +73,7 @@ func TestVeilsAreRepeatedOverTheBatch(t *testing.T) {
 	require.NoError(t, b.Send(ids, desk.Assignment{Slot: "thumb", Section: "juniors"}))
 	_, err := b.RepeatVeils(ids[0])
 	refusal(t, err, desk.Bad, "no veil to repeat")
-	v := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(10, 10, 200, 60), Style: veil.Solid, Cells: 1, Reason: veil.Name}
+	v := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(10, 10, 200, 60), Style: veil.Colour, Reason: veil.Name}
 	require.NoError(t, b.Edit(ids[0], recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
 	n, err := b.RepeatVeils(ids[0])
 	require.NoError(t, err)

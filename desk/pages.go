@@ -22,6 +22,15 @@ func (d *Desk) Pages() ([]store.Page, error) {
 	return d.store.Pages()
 }
 
+// AveragedPages returns the live pages on which what is hidden can be guessed back, as
+// they went live when veils were averages. They want publishing before all else.
+func (d *Desk) AveragedPages() ([]store.PageTitle, error) {
+	if err := d.mayLook(); err != nil {
+		return nil, err
+	}
+	return d.store.AveragedPages()
+}
+
 // PageTitles returns all pages by their titles, and whether they show a picture.
 func (d *Desk) PageTitles(picture uint) ([]store.PageTitle, error) {
 	if err := d.mayLook(); err != nil {

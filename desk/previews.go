@@ -25,7 +25,11 @@ const (
 // source returns the decoded original of a picture. It is decoded at most once at a
 // time; done says that whoever asked has no more use for it.
 func (d *Desk) source(p store.Picture) (s *raster.Source, done func(), err error) {
-	return d.decoded(p.OriginalHash, &p.Facts)
+	s, done, err = d.decoded(p.OriginalHash, &p.Facts)
+	if err == nil && p.Converted != "" {
+		s = s.CameAs(p.Converted)
+	}
+	return s, done, err
 }
 
 // preview returns the decoded working copy of a picture.
@@ -34,7 +38,11 @@ func (d *Desk) preview(p store.Picture) (s *raster.Source, done func(), err erro
 	if err != nil {
 		return nil, nil, err
 	}
-	return d.decoded(p.PreviewHash, nil)
+	s, done, err = d.decoded(p.PreviewHash, nil)
+	if err == nil {
+		s = s.CopyOf(p.Facts.Upright(), p.Facts.MediaType, p.Converted)
+	}
+	return s, done, err
 }
 
 // decoded returns a kept file as pixels. known are its facts; nil has them read from
@@ -88,7 +96,7 @@ func (d *Desk) withPreviews(p store.Picture) (store.Picture, error) {
 			return p, err
 		}
 		defer done()
-		err = d.makePreview(&p, s)
+		_, err = d.makePreview(&p, s)
 		return p, err
 	})
 	if err != nil {
@@ -128,18 +136,17 @@ func (d *Desk) Warm(ctx context.Context) error {
 }
 
 // makePreview makes the working copy of a picture, and its perceptual hash, from
-// its decoded original.
-func (d *Desk) makePreview(p *store.Picture, s *raster.Source) error {
+// its decoded original. The copy is returned as it was before it was kept.
+func (d *Desk) makePreview(p *store.Picture, s *raster.Source) (*raster.Source, error) {
 	size := CopySize(s.Upright())
 	small := s.Glance(size)
-	hash, err := d.keepForScreen(small.Image())
+	hash, err := d.keepCopy(small.Image(), p.Facts)
 	if err != nil {
-		return err
+		return nil, err
 	}
-	d.sources.put(hash, small)
 	h := twin.Of(small.Glance(fit.Inside(size, fit.Size{W: 160, H: 160})).Image())
 	p.PreviewHash, p.TwinA, p.TwinB, p.TwinC = hash, int64(h[0]), int64(h[1]), int64(h[2])
-	return nil
+	return small, nil
 }
 
 // CopySize is the size of the working copy of a picture.
@@ -148,6 +155,16 @@ func CopySize(whole fit.Size) fit.Size {
 		return fit.Inside(whole, fit.Size{W: previewSide, H: previewSide})
 	}
 	return whole
+}
+
+// keepCopy keeps a working copy in a file of a kind that follows from that of the
+// original alone, whatever it shows: what is hidden must not choose it.
+func (d *Desk) keepCopy(m image.Image, original facts.Facts) (string, error) {
+	data, err := raster.EncodeCopy(m, original)
+	if err != nil {
+		return "", err
+	}
+	return d.store.Blobs.Put(bytes.NewReader(data))
 }
 
 // keepForScreen keeps pixels as a file that a screen can show.
@@ -162,15 +179,15 @@ func (d *Desk) keepForScreen(m image.Image) (string, error) {
 // LookKey stands for what a picture looks like at the moment: its original and
 // its recipe. It changes with either, so that a copy can be cached for good.
 func LookKey(p store.Picture) string {
-	return fingerprint(8, lookVersion, p.OriginalHash, p.Work.Recipe)
+	return fingerprint(8, lookVersion, p.Secret, p.OriginalHash, p.Work.Recipe)
 }
 
-const lookVersion = 1
+const lookVersion = 2
 
 // StageKey stands for what lies on the stage: the original with its veils. A frame
 // or a turn does not change it.
 func StageKey(p store.Picture) string {
-	return fingerprint(8, lookVersion, p.OriginalHash, p.Work.Recipe.Veils())
+	return fingerprint(8, lookVersion, p.Secret, p.OriginalHash, p.Work.Recipe.Veils())
 }
 
 // withLook returns p with a copy that shows its recipe, veils included: the
@@ -204,6 +221,10 @@ func (d *Desk) makeLook(p store.Picture, side int) (string, error) {
 		return "", err
 	}
 	defer done()
+	return d.lookOf(p, src, side)
+}
+
+func (d *Desk) lookOf(p store.Picture, src *raster.Source, side int) (string, error) {
 	view := p.Work.Recipe.View(p.Facts.Upright()).Scaled(p.Facts.Upright(), src.Upright())
 	seen := fit.SizeOf(view.Seen())
 	size := seen

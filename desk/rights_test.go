@@ -77,6 +77,7 @@ func useCases(b *bench, picture, doomed uint) map[string]struct {
 		"Measured":      {work, func(d *desk.Desk) error { _, err := d.Measured(picture, image.Rectangle{}, ""); return err }},
 		"CheckLive":     {look, func(d *desk.Desk) error { _, err := d.CheckLive(ctx, b.page); return err }},
 		"LivePages":     {look, func(d *desk.Desk) error { _, err := d.LivePages(); return err }},
+		"AveragedPages": {look, func(d *desk.Desk) error { _, err := d.AveragedPages(); return err }},
 		"PageTitles":    {look, func(d *desk.Desk) error { _, err := d.PageTitles(picture); return err }},
 		"Pages":         {look, func(d *desk.Desk) error { _, err := d.Pages(); return err }},
 		"Page":          {look, func(d *desk.Desk) error { _, err := d.Page(b.page); return err }},

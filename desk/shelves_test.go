@@ -349,7 +349,7 @@ func TestNobodyElseSeesWhatAVeilHides(t *testing.T) {
 	region := image.Rect(400, 300, 1200, 700)
 	p, err := b.store.Picture(id)
 	require.NoError(t, err)
-	p.Work.Recipe, err = p.Work.Recipe.With(recipe.Edit{Op: recipe.OpVeil, Veil: &veil.Veil{Shape: veil.Rect, Bounds: region, Style: veil.Solid, Cells: 1}}, p.Facts.Upright())
+	p.Work.Recipe, err = p.Work.Recipe.With(recipe.Edit{Op: recipe.OpVeil, Veil: &veil.Veil{Shape: veil.Rect, Bounds: region, Style: veil.Colour}}, p.Facts.Upright())
 	require.NoError(t, err)
 	require.NoError(t, b.store.AddStep(&p, "Hidden", "Ines", b.now))
 	after, err := b.MakeCuts(id, "column")

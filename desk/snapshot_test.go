@@ -59,7 +59,7 @@ func (s *seam) watch(_ string, writing bool) {
 func TestAChangeAtEverySeamOfPublishing(t *testing.T) {
 	changes := map[string]func(b *bench, picture uint, n int){
 		"a veil": func(b *bench, picture uint, n int) {
-			v := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(4*n%240, 20, 4*n%240+60, 80), Style: veil.Solid, Cells: 1}
+			v := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(4*n%240, 20, 4*n%240+60, 80), Style: veil.Colour}
 			assert.NoError(b.t, b.Edit(picture, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
 		},
 		"another file": func(b *bench, picture uint, n int) {

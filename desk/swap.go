@@ -73,6 +73,7 @@ func carry(r recipe.Recipe, from, to fit.Size) (recipe.Recipe, []string) {
 			notes = addOnce(notes, "Look at the frame: it was carried over.")
 		case recipe.OpVeil:
 			v := e.Veil.Scaled(scale)
+			v.Told = nil // what it told was of the old file
 			e.Veil = &v
 			notes = addOnce(notes, "Look at the veils: they stand where they stood in the old file.")
 		}

@@ -179,7 +179,11 @@ func kindOf(text string) (kind string, reason veil.Reason) {
 
 // AddVeils draws several veils on a picture, as one step.
 func (d *Desk) AddVeils(id uint, veils []veil.Veil) error {
+	drawn, err := d.readyVeils(id, namedAll(veils))
+	if err != nil {
+		return err
+	}
 	return d.recipe(id, "Hidden: "+count(len(veils), "line"), func(p store.Picture) (recipe.Recipe, error) {
-		return p.Work.Recipe.WithVeils(namedAll(veils), p.Facts.Upright())
+		return p.Work.Recipe.WithVeils(drawn.of(p), p.Facts.Upright())
 	})
 }

@@ -26,7 +26,7 @@ func TestLinesOfTextAreProposed(t *testing.T) {
 		kinds[l.Kind]++
 		reasons[l.Reason]++
 		if l.Kind != "text" {
-			veils = append(veils, veil.Veil{Shape: veil.Rect, Bounds: l.Bounds, Style: veil.Soft, Cells: 1, Reason: l.Reason})
+			veils = append(veils, veil.Veil{Shape: veil.Rect, Bounds: l.Bounds, Style: veil.Cover, Reason: l.Reason})
 		}
 	}
 	assert.GreaterOrEqual(t, kinds["number"], 6, "six telephone numbers")

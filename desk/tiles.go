@@ -2,6 +2,7 @@ package desk
 
 import (
 	"bytes"
+	"cmp"
 	"image"
 	"io"
 
@@ -80,13 +81,17 @@ func (d *Desk) VeilLook(id uint, i int, v veil.Veil) (f Shown, part image.Rectan
 	defer done()
 	whole, small := p.Facts.Upright(), src.Upright()
 	veils := p.Work.Recipe.Veils()
+	if v.Style == veil.Colour {
+		v.Fill = cmp.Or(v.Fill, d.Rules().Hiding.Colour)
+	}
+	v.Told = src.Told(v.Scaled(fit.ScaleOf(whole, small)), []byte(p.Secret)) // near to what the original will tell
 	if i >= 0 && i < len(veils) {
 		veils[i] = v
 	} else {
 		veils = append(veils, v)
 	}
 	down := fit.ScaleOf(whole, small)
-	on := v.Scaled(down).Reach().Intersect(small.Rect())
+	on := src.VeilReach(v.Scaled(down))
 	if on.Empty() {
 		return f, part, refuse(Bad, "The veil lies outside the picture.", "Draw it on the picture.")
 	}

@@ -30,7 +30,7 @@ func (b *bench) two() (ines, odo *desk.Desk) {
 }
 
 func box(x, y, w, h int) veil.Veil {
-	return veil.Veil{Shape: veil.Rect, Bounds: image.Rect(x, y, x+w, y+h), Style: veil.Soft, Cells: 1, Reason: veil.Number}
+	return veil.Veil{Shape: veil.Rect, Bounds: image.Rect(x, y, x+w, y+h), Style: veil.Cover, Reason: veil.Number}
 }
 
 // Whoever opens a picture sees who else has it open, and hears of every step.

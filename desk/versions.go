@@ -122,6 +122,8 @@ func (d *Desk) sinceThen(f store.Published, pic store.Picture, name string) stri
 	switch {
 	case pic.Station == store.Bin:
 		return name + " was thrown away"
+	case f.Averaged:
+		return "what is hidden on " + name + " went live as averages, which can be guessed back"
 	case f.Original == "" || f.Veils == nil:
 		return "nobody can tell any more what was hidden on " + name
 	case f.Original != pic.OriginalHash:

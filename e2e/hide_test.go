@@ -57,11 +57,11 @@ func TestVeilsAreDrawnByHand(t *testing.T) {
 	assert.Equal(t, "rect", got.Shape)
 	assert.InDelta(t, 500, got.X, 12)
 	assert.InDelta(t, 950, got.W, 24)
-	waitText(t, p, ".veil-list", "1 across: not one letter")
+	waitText(t, p, ".veil-list", "Tells nothing: filled from what lies around it.")
 
 	calm(t, p)
-	p.MustElement(".veil-list [name=style]").MustSelect("solid")
-	waitText(t, p, ".veil-list", "one colour: something was here")
+	p.MustElement(".veil-list [name=style]").MustSelect("colour")
+	waitText(t, p, ".veil-list", "Tells nothing: one colour stands here.")
 	calm(t, p)
 	focus(t, p, ".veil")
 	require.NoError(t, p.Keyboard.Type(input.ArrowRight))
@@ -90,11 +90,11 @@ func TestAnAnswerRedrawsWhatItWasSentFrom(t *testing.T) {
 	p.MustEval(`() => {
 		const style = document.querySelector('.veil-list [name=style]');
 		style.focus();
-		style.value = 'solid';
+		style.value = 'colour';
 		style.dispatchEvent(new Event('change', { bubbles: true }));
 		htmx.ajax('GET', '/arrivals/count', { swap: 'none', source: '#figures' });
 	}`)
-	waitText(t, p, ".veil-list", "one colour: something was here")
+	waitText(t, p, ".veil-list", "Tells nothing: one colour stands here.")
 }
 
 func jsonOf(v float64) string {

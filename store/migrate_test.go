@@ -2,6 +2,7 @@ package store
 
 import (
 	"path/filepath"
+	"slices"
 	"testing"
 	"time"
 
@@ -10,7 +11,14 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"mivlet/core/consent"
+	"mivlet/core/veil"
 )
+
+// upTo are the migrations as far as one.
+func upTo(id string) []*gormigrate.Migration {
+	at := slices.IndexFunc(migrations, func(m *gormigrate.Migration) bool { return m.ID == id })
+	return migrations[:at+1]
+}
 
 // A house of an earlier version is brought up to date: the one note about consent becomes
 // an entry that no veil covers until somebody says so, veils get names, what is live stays
@@ -19,8 +27,7 @@ func TestAHouseOfEarlierDays(t *testing.T) {
 	dir := t.TempDir()
 	db, err := connect(filepath.Join(dir, DatabaseName)+writing, 1, &watch{&watched{}, true})
 	require.NoError(t, err)
-	before := migrations[:len(migrations)-1]
-	require.Equal(t, "0007-card-remembers-nothing", before[len(before)-1].ID)
+	before := upTo("0007-card-remembers-nothing")
 	options := *gormigrate.DefaultOptions
 	options.UseTransaction = true
 	require.NoError(t, gormigrate.New(db, &options, before).Migrate())
@@ -61,6 +68,15 @@ func TestAHouseOfEarlierDays(t *testing.T) {
 	assert.Equal(t, "k", f.CutKey)
 	assert.EqualValues(t, 1, f.PictureID)
 	assert.Nil(t, f.Veils, "nobody knows what it hides")
+	assert.True(t, f.Averaged, "its veil may be an average")
+	assert.NotEmpty(t, p.Secret)
+	first, err := s.AveragedPages()
+	require.NoError(t, err)
+	require.Len(t, first, 1)
+	assert.Equal(t, "Autumn", first[0].Title)
+	drawn := p.Work.Recipe.Veils()[0]
+	assert.Equal(t, veil.Cover, drawn.Style, "what was averaged is filled from around it")
+	assert.NoError(t, drawn.Check())
 	v, err := s.NewestLive(1)
 	require.NoError(t, err)
 	assert.EqualValues(t, 1, v.Files[0].PictureID)

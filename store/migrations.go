@@ -172,6 +172,17 @@ var migrations = []*gormigrate.Migration{
 		`CREATE INDEX page_steps_newest ON page_steps(page_id, id)`,
 		`DELETE FROM sessions`, // their tokens were kept as they are; everybody signs in once more
 	), chainTrail, consentOfEach, tracedLives)},
+	{ID: "0009-veils-tell-nothing", Migrate: inOrder(statements(
+		`ALTER TABLE pictures ADD COLUMN secret TEXT NOT NULL DEFAULT ''`,
+		`UPDATE pictures SET secret = lower(hex(randomblob(16)))`,
+		`UPDATE pictures SET secret = (SELECT secret FROM pictures AS first WHERE first.id = pictures.variant_of) WHERE variant_of IN (SELECT id FROM pictures)`,
+		// Veils that are averages of what they hide can be guessed back: what went live
+		// with one, or nobody knows with what, is to go live anew.
+		`ALTER TABLE published ADD COLUMN averaged INTEGER NOT NULL DEFAULT 0`,
+		`UPDATE published SET averaged = 1 WHERE picture_id > 0 AND (length(veils) > 4 OR
+			veils IS NULL AND picture_id IN (SELECT id FROM pictures WHERE instr(work, '"op":"veil"') > 0))`,
+		`UPDATE pages SET compared = '', judged = '' WHERE id IN (SELECT page_id FROM published WHERE averaged = 1)`,
+	), averagedLives)},
 }
 
 func statements(all ...string) gormigrate.MigrateFunc {

@@ -32,6 +32,7 @@ type Picture struct {
 	OriginalName        string      // what the file was called when it came
 	Facts               facts.Facts `gorm:"serializer:json"`
 	Station             Station
+	Secret              string `json:"-"` // random, of this picture and its variants: what it keys tells nothing of the original
 	Version             int    // counts up with every change, whoever makes it
 	Step                int    // the step of the history that is shown
 	Work                Work   `gorm:"serializer:json"`

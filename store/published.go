@@ -24,6 +24,7 @@ type Published struct {
 	CutKey         string   // of the cut
 	Original       string   // hash of the file that it was cut from
 	Veils          []string `gorm:"serializer:json"` // stand for the veils that it was cut with; see desk
+	Averaged       bool     // it was cut when veils were averages of what they hid, which can be guessed back
 }
 
 // TableName is the table the published files are kept in.
@@ -241,4 +242,12 @@ type LiveTitle struct{ Section, Slug, Title string }
 func (s *Store) LiveTitles() ([]LiveTitle, error) {
 	var all []LiveTitle
 	return all, s.read.Raw("SELECT section, slug, json_extract(doc, '$.title') AS title FROM pages WHERE live_version > 0 ORDER BY section, slug").Scan(&all).Error
+}
+
+// AveragedPages returns the live pages whose files were cut when veils were averages of
+// what they hid.
+func (s *Store) AveragedPages() ([]PageTitle, error) {
+	var all []PageTitle
+	return all, s.read.Raw(`SELECT id, section, slug, json_extract(doc, '$.title') AS title, 1 AS live, differs FROM pages
+		WHERE live_version > 0 AND id IN (SELECT page_id FROM published WHERE averaged = 1) ORDER BY section, slug`).Scan(&all).Error
 }

@@ -22,7 +22,7 @@ type veilView struct {
 func (v benchView) Veils() []veilView {
 	var all []veilView
 	for i, one := range v.Work.Recipe.Veils() {
-		all = append(all, veilView{one, i, veil.Left(one.Style, one.Cells)})
+		all = append(all, veilView{one, i, one.Says()})
 	}
 	return all
 }
@@ -51,10 +51,16 @@ func (v benchView) VeilData() (string, error) {
 func (benchView) Reasons() []veil.Reason { return veil.Reasons }
 
 // Styles lists how a veil can be drawn.
-func (benchView) Styles() []veil.Style { return []veil.Style{veil.Soft, veil.Blocks, veil.Solid} }
+func (benchView) Styles() []veil.Style { return veil.Styles }
 
-// MostCells is the most cells across a veil.
-func (benchView) MostCells() int { return veil.MostCells }
+// Colours lists how many coarse colours a figure can keep along its shorter side.
+func (benchView) Colours() []int {
+	all := make([]int, veil.MostCells+1)
+	for i := range all {
+		all[i] = i
+	}
+	return all
+}
 
 // Seen is the size of the picture as it is turned, in source pixels.
 func (v benchView) Seen() fit.Size { return v.Work.Recipe.View(v.Source).Turn.Turned(v.Source) }

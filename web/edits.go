@@ -23,6 +23,8 @@ func (s *server) editRoutes(r chi.Router) {
 	r.Post("/trim", s.trim)
 	r.Post("/veil", s.setVeil)
 	r.Post("/veil/drop", s.dropVeil)
+	r.Post("/veil/follow", s.followVeil)
+	r.Post("/veil/stand", s.standVeil)
 	r.Post("/veil/repeat", s.repeatVeils)
 	r.Post("/veils", s.addVeils)
 }
@@ -110,7 +112,7 @@ func (s *server) addVeils(w http.ResponseWriter, r *http.Request) {
 			}
 			n[i], _ = strconv.Atoi(f[i])
 		}
-		v := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(n[0], n[1], n[0]+n[2], n[1]+n[3]), Style: veil.Soft, Cells: 1, Reason: veil.Other}
+		v := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(n[0], n[1], n[0]+n[2], n[1]+n[3]), Style: veil.Cover, Letters: n[3], Reason: veil.Other}
 		if len(f) == 5 && slices.Contains(veil.Reasons, veil.Reason(f[4])) {
 			v.Reason = veil.Reason(f[4])
 		}
@@ -121,6 +123,17 @@ func (s *server) addVeils(w http.ResponseWriter, r *http.Request) {
 
 func (s *server) dropVeil(w http.ResponseWriter, r *http.Request) {
 	s.changed(w, r, s.at(r).DropVeil(id(r), whole(r, "seen", noStep), r.FormValue("veil")))
+}
+
+// followVeil says where a veil stands from a frame on; frames are counted from 1 here.
+func (s *server) followVeil(w http.ResponseWriter, r *http.Request) {
+	x, y := whole(r, "x", 0), whole(r, "y", 0)
+	at := image.Rect(x, y, x+whole(r, "w", 0), y+whole(r, "h", 0))
+	s.changed(w, r, s.at(r).FollowVeil(id(r), whole(r, "seen", noStep), r.FormValue("veil"), whole(r, "frame", 0)-1, at))
+}
+
+func (s *server) standVeil(w http.ResponseWriter, r *http.Request) {
+	s.changed(w, r, s.at(r).StandVeil(id(r), whole(r, "seen", noStep), r.FormValue("veil")))
 }
 
 func (s *server) repeatVeils(w http.ResponseWriter, r *http.Request) {

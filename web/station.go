@@ -15,6 +15,7 @@ import (
 	"mivlet/core/page"
 	"mivlet/core/rules"
 	"mivlet/desk"
+	"mivlet/store"
 )
 
 // stationRoutes are what is done with a whole page.
@@ -42,6 +43,7 @@ type pagesView struct {
 	Findings     string // "", stop, warn or none
 	Sort         string // "" by section, or newest
 	Shown, Count int
+	First        []store.PageTitle // live pages on which what is hidden can be guessed back
 }
 
 // pageGroup is some pages under a heading.
@@ -57,8 +59,13 @@ func (s *server) pages(w http.ResponseWriter, r *http.Request) {
 		s.fail(w, r, err)
 		return
 	}
+	first, err := s.at(r).AveragedPages()
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
 	house := s.at(r).Rules()
-	v := pagesView{Own: ownSections(house, s.at(r).Who()), All: house.Sections, Arrangements: page.Arrangements, Count: len(lines),
+	v := pagesView{First: first, Own: ownSections(house, s.at(r).Who()), All: house.Sections, Arrangements: page.Arrangements, Count: len(lines),
 		Section: r.FormValue("section"), State: r.FormValue("state"), Findings: r.FormValue("findings"), Sort: r.FormValue("sort")}
 	lines = slices.DeleteFunc(lines, func(l desk.PageLine) bool { return !v.wants(l) })
 	v.Shown = len(lines)

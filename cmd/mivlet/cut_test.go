@@ -135,7 +135,7 @@ func TestEditsOnTheCommandLine(t *testing.T) {
 		"cropped":    {[]string{"--width", "300", "--crop", "100,200,600,400"}, 300, 200, "jpeg"},
 		"turned":     {[]string{"--width", "300", "--turn", "90", "--flip", "h"}, 300, 240, "jpeg"},
 		"straight":   {[]string{"--width", "300", "--straighten", "-2.5"}, 300, 0, "jpeg"},
-		"veiled":     {[]string{"--width", "300", "--veil", "ellipse:500,400,300,300:blocks:4", "--veil", "rect:0,0,50,50"}, 300, 375, "jpeg"},
+		"veiled":     {[]string{"--width", "300", "--veil", "ellipse:500,400,300,300:figure", "--veil", "rect:0,0,50,50"}, 300, 375, "jpeg"},
 		"as WebP":    {[]string{"--width", "300", "--format", "webp"}, 300, 375, "webp"},
 		"as PNG":     {[]string{"--width", "100", "--format", "png"}, 100, 125, "png"},
 		"buffered":   {[]string{"--width", "300", "--buffer", "50"}, 350, 438, "jpeg"},
@@ -159,7 +159,7 @@ func TestEditsOnTheCommandLine(t *testing.T) {
 func TestWrongEditsAreWrongUsage(t *testing.T) {
 	for _, args := range [][]string{
 		{"--crop", "1,2,3"}, {"--crop", "a,2,3,4"}, {"--turn", "45"}, {"--flip", "x"}, {"--straighten", "40"}, {"--focus", "2,0"},
-		{"--veil", "star:1,2,3,4"}, {"--veil", "rect:1,2,3,4:fog"}, {"--veil", "rect:1,2,3,4:soft:99"}, {"--veil", "rect"}, {"--format", "bmp"}, {"--quality", "101"},
+		{"--veil", "star:1,2,3,4"}, {"--veil", "rect:1,2,3,4:fog"}, {"--veil", "rect:1,2,3,4:cover:99"}, {"--veil", "rect"}, {"--format", "bmp"}, {"--quality", "101"},
 	} {
 		code, _, errs := call(t, append([]string{"cut", photo, "--width", "300", "-o", t.TempDir()}, args...)...)
 		assert.Equal(t, 2, code, "%v: %s", args, errs)

@@ -44,7 +44,7 @@ func (c *cutFlags) add(f *pflag.FlagSet) {
 	f.IntVar(&c.turn, "turn", 0, "turn clockwise by 90, 180 or 270 degrees")
 	f.StringVar(&c.flip, "flip", "", "mirror left-right (h) or top-bottom (v)")
 	f.Float64Var(&c.straighten, "straighten", 0, "turn clockwise by −15 to 15 degrees, with the largest upright frame inside")
-	f.StringArrayVar(&c.veils, "veil", nil, "hide SHAPE:X,Y,W,H[:STYLE[:CELLS]], rect or ellipse; soft, blocks or solid; repeatable")
+	f.StringArrayVar(&c.veils, "veil", nil, "hide SHAPE:X,Y,W,H[:STYLE], rect or ellipse; cover (filled from around it), colour or figure; repeatable")
 	f.StringVar(&c.format, "format", "auto", "auto, jpeg, png, gif or webp")
 	f.IntVar(&c.quality, "quality", 0, "fixed quality from 1 to 100; without it the lowest that looks the same")
 	f.Int64Var(&c.maxBytes, "max-bytes", 0, "most bytes of a cut")
@@ -141,25 +141,20 @@ func (c *cutFlags) parseEdits() ([]recipe.Edit, error) {
 	return edits, nil
 }
 
-// parseVeil reads SHAPE:X,Y,W,H[:STYLE[:CELLS]]. Without a style it is soft;
-// without cells one across, which leaves nothing of a line of text.
+// parseVeil reads SHAPE:X,Y,W,H[:STYLE]. Without a style it is a cover, which tells
+// nothing of what it hides.
 func parseVeil(s string) (recipe.Edit, error) {
 	parts := strings.Split(s, ":")
-	if len(parts) < 2 || len(parts) > 4 {
-		return recipe.Edit{}, errors.New("a veil is SHAPE:X,Y,W,H[:STYLE[:CELLS]]")
+	if len(parts) < 2 || len(parts) > 3 {
+		return recipe.Edit{}, errors.New("a veil is SHAPE:X,Y,W,H[:STYLE]")
 	}
 	n, err := numbers(parts[1], 4)
 	if err != nil {
 		return recipe.Edit{}, err
 	}
-	v := veil.Veil{Shape: veil.Shape(parts[0]), Bounds: image.Rect(int(n[0]), int(n[1]), int(n[0]+n[2]), int(n[1]+n[3])), Style: veil.Soft, Cells: 1}
+	v := veil.Veil{Shape: veil.Shape(parts[0]), Bounds: image.Rect(int(n[0]), int(n[1]), int(n[0]+n[2]), int(n[1]+n[3])), Style: veil.Cover}
 	if len(parts) > 2 {
 		v.Style = veil.Style(parts[2])
-	}
-	if len(parts) > 3 {
-		if v.Cells, err = strconv.Atoi(parts[3]); err != nil {
-			return recipe.Edit{}, fmt.Errorf("%q is no number of cells", parts[3])
-		}
 	}
 	if v.Shape == veil.Polygon {
 		return recipe.Edit{}, errors.New("here a veil is a rect or an ellipse")

@@ -45,7 +45,7 @@ func TestFindings(t *testing.T) {
 		"alt begins oddly":    {func(w *audit.Work) { w.Said.Alt = "Photo of a junior in a boat" }, words.Hint, audit.Describe},
 		"refused, not hidden": {seen(consent.Entry{State: consent.Refused}), words.Stop, audit.Hide},
 		"refused, another is hidden": {func(w *audit.Work) {
-			w.Recipe.Edits = append(w.Recipe.Edits, recipe.Edit{Op: recipe.OpVeil, Veil: &veil.Veil{ID: "a", Shape: veil.Rect, Bounds: image.Rect(0, 0, 90, 90), Style: veil.Soft, Cells: 1}})
+			w.Recipe.Edits = append(w.Recipe.Edits, recipe.Edit{Op: recipe.OpVeil, Veil: &veil.Veil{ID: "a", Shape: veil.Rect, Bounds: image.Rect(0, 0, 90, 90), Style: veil.Cover}})
 			w.Seen = []consent.Entry{{State: consent.Refused, Veils: []string{"b"}}}
 		}, words.Stop, audit.Hide},
 		"consent ends today": {seen(consent.Entry{State: consent.Allowed, Until: "2026-09-01"}), words.Stop, audit.Hide},

@@ -66,6 +66,18 @@ func (o Orientation) RectToStored(r image.Rectangle, stored fit.Size) image.Rect
 	return image.Rect(min(a.X, b.X), min(a.Y, b.Y), max(a.X, b.X)+1, max(a.Y, b.Y)+1)
 }
 
+// ToUpright maps a stored pixel to where it is seen: what [Orientation.ToStored] undoes.
+func (o Orientation) ToUpright(p image.Point, stored fit.Size) image.Point {
+	back := o
+	switch o {
+	case Turn90Clockwise:
+		back = Turn90AntiClocks
+	case Turn90AntiClocks:
+		back = Turn90Clockwise
+	}
+	return back.ToStored(p, o.Turned(stored))
+}
+
 // turns are the orientations as matrices that carry stored directions (x to the
 // right, y down) to upright ones.
 var turns = [9][4]int{

@@ -53,7 +53,7 @@ func DecodeAnimation(file io.ReadSeeker, f facts.Facts, limits Limits) (*Animati
 		return nil, r.judge(err)
 	}
 	for _, s := range a.Frames {
-		s.space = in
+		s.space, s.traces = in, tracesOf(f.MediaType, s.pixels)
 	}
 	a.Loop = f.Loop
 	return a, nil
@@ -116,7 +116,7 @@ func clone(m *image.NRGBA) *image.NRGBA {
 func (a *Animation) Encode(w Work, o Options) (Encoded, error) {
 	frames := make([]image.Image, len(a.Frames))
 	for i, s := range a.Frames {
-		frames[i] = s.Do(w)
+		frames[i] = s.Do(w.At(i))
 	}
 	switch o.Format {
 	case GIF:

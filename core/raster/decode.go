@@ -11,6 +11,7 @@ import (
 
 	"mivlet/core/facts"
 	"mivlet/core/fit"
+	"mivlet/core/veil"
 )
 
 // ErrCutOff means that the file ends before the picture does.
@@ -24,6 +25,7 @@ type Source struct {
 	orientation facts.Orientation
 	opaque      bool
 	space       *space
+	traces      veil.Traces
 }
 
 // FromImage returns a source of pixels that are decoded already, upright and in
@@ -90,7 +92,7 @@ func DecodeFor(file io.ReadSeeker, f facts.Facts, limits Limits, wanted fit.Size
 	if got := fit.SizeOf(m.Bounds()); got != f.Stored && f.MediaType != "image/heic" {
 		return nil, fmt.Errorf("%w: its pixels measure %d × %d, and it says %d × %d", facts.ErrDamaged, got.W, got.H, f.Stored.W, f.Stored.H)
 	}
-	s := &Source{pixels: m, stored: fit.SizeOf(m.Bounds()), orientation: f.Orientation, opaque: true, space: in}
+	s := &Source{pixels: m, stored: fit.SizeOf(m.Bounds()), orientation: f.Orientation, opaque: true, space: in, traces: tracesOf(f.MediaType, m)}
 	if o, ok := m.(interface{ Opaque() bool }); ok {
 		s.opaque = o.Opaque()
 	}

@@ -245,6 +245,18 @@ func EncodeForScreen(m image.Image) ([]byte, error) {
 	return b.Bytes(), err
 }
 
+// EncodeCopy writes a working copy for the screen: a JPEG where the original is of a type
+// that loses something and has no transparency, else a PNG. What it shows does not choose.
+func EncodeCopy(m image.Image, original facts.Facts) ([]byte, error) {
+	var b bytes.Buffer
+	if lossy(original.MediaType) && !original.Alpha {
+		err := jpeg.Encode(&b, m, &jpeg.Options{Quality: 82})
+		return b.Bytes(), err
+	}
+	err := (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&b, m)
+	return b.Bytes(), err
+}
+
 func encodePNG(m image.Image, why string) (Encoded, error) {
 	if p := palette(m); p != nil {
 		m = p

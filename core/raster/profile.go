@@ -203,3 +203,40 @@ func (s *space) toSRGB(line []float32, n int) {
 		line[2] = m[6]*r + m[7]*g + m[8]*b
 	}
 }
+
+// ofSRGB is what an sRGB colour is in the space's own linear light.
+func (s *space) ofSRGB(c [3]uint8) [3]float32 {
+	l := [3]float32{toLinear[c[0]], toLinear[c[1]], toLinear[c[2]]}
+	if s.mix == nil {
+		return l
+	}
+	var m [9]float64
+	for i, v := range s.mix {
+		m[i] = float64(v)
+	}
+	back, ok := inverse(m)
+	if !ok {
+		return l
+	}
+	var out [3]float32
+	for r := range out {
+		out[r] = float32(back[3*r]*float64(l[0]) + back[3*r+1]*float64(l[1]) + back[3*r+2]*float64(l[2]))
+	}
+	return out
+}
+
+// codes is what a pixel of the space's own linear light is in sRGB code values, from
+// 0 to 1. Of premultiplied light with alpha it is the colour itself.
+func (s *space) codes(px []float32) [3]float64 {
+	line := append([]float32(nil), px...)
+	s.toSRGB(line, len(line))
+	over := float32(1)
+	if len(line) == 4 && line[3] > 0 {
+		over = line[3]
+	}
+	var out [3]float64
+	for c := range out {
+		out[c] = encoded(min(max(float64(line[c]/over), 0), 1))
+	}
+	return out
+}

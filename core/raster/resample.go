@@ -77,8 +77,9 @@ type shrink struct {
 
 // resample brings a part of the stored pixels down to size.
 func (s *Source) resample(from image.Rectangle, size fit.Size, least float64, veils []veil.Veil) image.Image {
-	out, ch, set := blank(size, s.opaque)
-	add := adder(s.pixels, s.opaque, s.space)
+	solid := s.opaqueBeside(veils)
+	out, ch, set := blank(size, solid)
+	add := adder(s.pixels, solid, s.space)
 	p := &shrink{add: add, in: s.space, from: from, size: size, ch: ch, veils: s.layers(veils, ch, add), setPixels: set,
 		kx: max(1, int(float64(from.Dx())/float64(size.W)/least)), ky: max(1, int(float64(from.Dy())/float64(size.H)/least))}
 	p.rw, p.rh = (from.Dx()+p.kx-1)/p.kx, (from.Dy()+p.ky-1)/p.ky

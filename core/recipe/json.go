@@ -3,33 +3,54 @@ package recipe
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
+
+	"mivlet/core/veil"
 )
 
-// Version is the version of the JSON form that this package writes.
-const Version = 1
+// The versions of the JSON form. A recipe with veils is written as the newer one: in the
+// older one veils were averages of what they hid, which can be guessed back.
+const (
+	versionAveraged = 1
+	Version         = 2
+)
 
 type form struct {
 	Version int    `json:"version"`
 	Edits   []Edit `json:"edits"`
 }
 
-// MarshalJSON writes the versioned form.
+// MarshalJSON writes the versioned form. One without veils is as it always was, so that
+// nothing that was made from it is taken for something else.
 func (r Recipe) MarshalJSON() ([]byte, error) {
-	edits := r.Edits
-	if edits == nil {
-		edits = []Edit{}
+	f := form{versionAveraged, r.Edits}
+	if f.Edits == nil {
+		f.Edits = []Edit{}
 	}
-	return json.Marshal(form{Version, edits})
+	if slices.ContainsFunc(r.Edits, func(e Edit) bool { return e.Op == OpVeil }) {
+		f.Version = Version
+	}
+	return json.Marshal(f)
 }
 
-// UnmarshalJSON reads the versioned form. It refuses versions and edits it does
-// not know rather than showing a picture with a step left out.
+// UnmarshalJSON reads the versioned form; veils of the older version become those that
+// stand for them now. It refuses versions and edits it does not know rather than showing
+// a picture with a step left out.
 func (r *Recipe) UnmarshalJSON(data []byte) error {
 	var f form
 	if err := json.Unmarshal(data, &f); err != nil {
 		return err
 	}
-	if f.Version != Version {
+	switch f.Version {
+	case versionAveraged:
+		for i, e := range f.Edits {
+			if e.Veil != nil {
+				now := veil.Upgraded(*e.Veil, string(e.Veil.Style))
+				f.Edits[i].Veil = &now
+			}
+		}
+	case Version:
+	default:
 		return fmt.Errorf("recipe version %d is not known", f.Version)
 	}
 	for i, e := range f.Edits {

@@ -104,7 +104,7 @@ func (e Edit) Describe() string {
 	case OpFocus:
 		return fmt.Sprintf("Focus at %.0f %% across, %.0f %% down", 100*e.FocusX, 100*e.FocusY)
 	case OpVeil:
-		return fmt.Sprintf("Hidden: %s, %s, %d across", e.Veil.Shape, e.Veil.Style, e.Veil.Cells)
+		return fmt.Sprintf("Hidden: %s, %s", e.Veil.Shape, e.Veil.Style)
 	}
 	return "Unknown edit"
 }

@@ -46,8 +46,8 @@ func TestWhatIsNoEditIsRefused(t *testing.T) {
 	for _, bad := range []recipe.Edit{
 		{Op: recipe.OpFrame, X: -1, Width: 10, Height: 10}, {Op: recipe.OpFrame, X: 5990, Width: 11, Height: 10}, {Op: recipe.OpFrame, Width: 0, Height: 80},
 		{Op: recipe.OpTurn, Degrees: 45}, {Op: recipe.OpFlip, Axis: "d"}, {Op: recipe.OpStraighten, Degrees: 16}, {Op: recipe.OpStraighten, Degrees: math.NaN()},
-		{Op: recipe.OpFocus, FocusX: 1.1}, {Op: recipe.OpVeil}, {Op: recipe.OpVeil, Veil: &veil.Veil{Shape: veil.Rect, Style: veil.Soft, Cells: 3}},
-		{Op: recipe.OpVeil, Veil: &veil.Veil{Shape: veil.Rect, Style: veil.Soft, Cells: 40, Bounds: image.Rect(0, 0, 9, 9)}}, {Op: "melt"},
+		{Op: recipe.OpFocus, FocusX: 1.1}, {Op: recipe.OpVeil}, {Op: recipe.OpVeil, Veil: &veil.Veil{Shape: veil.Rect, Style: veil.Cover}},
+		{Op: recipe.OpVeil, Veil: &veil.Veil{Shape: veil.Rect, Style: veil.Figure, Cells: 40, Bounds: image.Rect(0, 0, 9, 9)}}, {Op: "melt"},
 	} {
 		r, err := recipe.Recipe{}.With(bad, source)
 		assert.Error(t, err, "%+v", bad)
@@ -114,7 +114,7 @@ func anyEdit(t *rapid.T) recipe.Edit {
 	case recipe.OpFocus:
 		return recipe.Edit{Op: recipe.OpFocus, FocusX: rapid.Float64Range(0, 1).Draw(t, "fx"), FocusY: rapid.Float64Range(0, 1).Draw(t, "fy")}
 	case recipe.OpVeil:
-		return recipe.Edit{Op: recipe.OpVeil, Veil: &veil.Veil{Shape: veil.Ellipse, Bounds: image.Rect(x, y, x+20, y+15), Style: veil.Blocks, Cells: rapid.IntRange(1, 6).Draw(t, "cells")}}
+		return recipe.Edit{Op: recipe.OpVeil, Veil: &veil.Veil{Shape: veil.Ellipse, Bounds: image.Rect(x, y, x+20, y+15), Style: rapid.SampledFrom(veil.Styles).Draw(t, "style")}}
 	}
 	return recipe.Edit{Op: recipe.OpFrame, X: x, Y: y, Width: rapid.IntRange(1, 6000-x).Draw(t, "w"), Height: rapid.IntRange(1, 4000-y).Draw(t, "h")}
 }

@@ -60,7 +60,13 @@ func (r Rules) Check() Faults {
 	c.limits(r)
 	c.naming(r)
 	c.sections(r.Sections)
+	c.hiding(r.Hiding)
 	return c.faults
+}
+
+func (c *checker) hiding(h Hiding) {
+	c.must(h.Colour == "" || colour.MatchString(h.Colour), "/hiding/colour", "a colour is written as #rrggbb, such as #8a8f8c, not %q", h.Colour)
+	c.must(len(h.Watch) <= 2000, "/hiding/watch", "2,000 words are watched for at most, not %d", len(h.Watch))
 }
 
 func (c *checker) page(p Frame) {

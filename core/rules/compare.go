@@ -184,6 +184,7 @@ var fieldWords = map[string]string{
 	"line_colour": "colour of the line", "link": "link", "enlarged": "enlarged size", "keep": "what may stay inside a cut", "inline": "styles inside the HTML",
 	"cut_mark": "how addresses change", "joiner": "joiner", "case": "letters", "longest": "longest name", "never": "words never wanted", "required": "required", "form": "form", "start": "first number",
 	"language": "language", "longest_alt": "longest alt text", "longest_caption": "longest caption", "credit_asked": "credit asked", "consent_asked": "consent asked",
+	"colour": "colour of veils", "leave_face": "faces are not looked for", "faces_stop": "uncovered faces stop", "watch": "words to watch for",
 	"sign": "sign", "folder": "folder", "phone": "on phones", "tablet": "on tablets", "desktop": "on desktops", "patterns": "patterns", "slots": "slots", "types": "types", "sections": "sections", "parts": "parts",
 }
 
@@ -206,7 +207,7 @@ func inWords(path string, versions ...Rules) string {
 	case len(steps) > 2 && steps[1] == "parts":
 		lead, rest = "Part "+steps[2]+" of names", steps[3:]
 	case len(steps) > 1:
-		lead, rest = map[string]string{"limits": "Limits", "placing": "Placing", "naming": "Names", "words": "Words"}[steps[0]], steps[1:]
+		lead, rest = map[string]string{"limits": "Limits", "placing": "Placing", "naming": "Names", "words": "Words", "hiding": "Hiding"}[steps[0]], steps[1:]
 	}
 	var words []string
 	for _, s := range rest {

@@ -23,6 +23,7 @@ type Rules struct {
 	Placing  Placing           `json:"placing"`
 	Naming   naming.Convention `json:"naming"`
 	Words    Words             `json:"words"`
+	Hiding   Hiding            `json:"hiding,omitzero"`
 	Sections []Section         `json:"sections"`
 }
 
@@ -87,6 +88,14 @@ type Words struct {
 	LongestCaption int    `json:"longest_caption"`
 	CreditAsked    bool   `json:"credit_asked"`
 	ConsentAsked   bool   `json:"consent_asked"` // who may be seen must be noted
+}
+
+// Hiding says how what is private is found and hidden.
+type Hiding struct {
+	Colour    string   `json:"colour,omitempty"`     // of veils of one colour, such as #8a8f8c; empty is a grey
+	LeaveFace bool     `json:"leave_face,omitempty"` // faces are not looked for
+	FacesStop bool     `json:"faces_stop,omitempty"` // an uncovered face in a picture that nobody was asked about stops it
+	Watch     []string `json:"watch,omitempty"`      // words to watch for: names of people of the house, streets
 }
 
 // Section is a department, team or year group.

@@ -6,126 +6,167 @@ import (
 )
 
 // Rows gives one row of a picture in linear light: the pixels from x0 to x1 of
-// row y, ch channels each (with alpha: premultiplied), into dst.
+// row y, with as many channels as the canvas has (with alpha: premultiplied).
 type Rows func(dst []float32, y, x0, x1 int)
 
-// Layer is a veil made ready for one picture: the averages of its cells and the
-// region they are drawn to. It holds nothing else of the picture.
+// Canvas is a decoded picture that veils are drawn on.
+type Canvas struct {
+	Bounds   image.Rectangle
+	Channels int // 3, or 4 with alpha
+	Traces   Traces
+	Light    func([3]uint8) [3]float32  // what an sRGB colour is in the picture's own linear light
+	SRGB     func([]float32) [3]float64 // and back: code values from 0 to 1
+}
+
+// light is an sRGB colour with all channels of the canvas.
+func (on Canvas) light(c [3]uint8) []float32 {
+	px := []float32{0, 0, 0, 1}[:on.Channels]
+	l := on.Light(c)
+	copy(px, l[:])
+	return px
+}
+
+// Layer is a group of veils that touch, made ready for one picture. It holds nothing
+// of what they hide.
 type Layer struct {
-	veil       Veil
-	box        image.Rectangle // of the region, inside the picture
-	cols, rows int
-	ch         int
-	cells      []float32 // ch values a cell
-	rim        float64   // width of the feathered rim outside, in pixels
+	regions []region
+	ground  *ground
+	colours [][]float32 // by region: of a colour; nil for others
+	told    [][]float32 // by region: the light of its coarse colours; nil for none
+	reach   image.Rectangle
+	ch      int
 }
 
-// steps is how finely light is told apart when it is averaged: whole numbers
-// add up without rounding, so that the average depends on the sum alone.
-const steps = 1 << 16
-
-// Make averages the cells of v over a picture of the given bounds. It gives nil
-// where the veil lies outside the picture.
-func Make(v Veil, bounds image.Rectangle, ch int, read Rows) *Layer {
-	l := &Layer{veil: v, box: v.Box().Intersect(bounds), ch: ch}
-	if l.box.Empty() {
-		return nil
+// Make makes veils ready for a picture. Those that overlap or touch act as one. What
+// lies outside the picture hides nothing.
+func Make(veils []Veil, on Canvas, read Rows) []*Layer {
+	var all []region
+	for _, v := range veils {
+		if r := v.region(on.Bounds, on.Traces); !r.box.Empty() {
+			all = append(all, r)
+		}
 	}
-	w, h := l.box.Dx(), l.box.Dy()
-	short := min(w, h)
-	cells := max(1, min(v.Cells, MostCells, short/LeastCell))
-	if v.Style == Solid {
-		l.cols, l.rows = 1, 1
-	} else {
-		side := float64(short) / float64(cells)
-		l.cols, l.rows = max(1, int(math.Round(float64(w)/side))), max(1, int(math.Round(float64(h)/side)))
+	var layers []*Layer
+	for _, group := range touching(all) {
+		l := &Layer{regions: group, ground: newGround(group, all, on, read), ch: on.Channels}
+		for _, r := range group {
+			l.reach = l.reach.Union(r.reach())
+			var colour []float32
+			if r.veil.Style == Colour {
+				c, _ := rgb(r.veil.Fill)
+				colour = on.light(c)
+			}
+			l.colours, l.told = append(l.colours, colour), append(l.told, r.veil.Told.light(on))
+		}
+		layers = append(layers, l)
 	}
-	l.rim = rim(short)
-	l.average(read)
-	return l
+	return layers
 }
 
-// average fills the cells. Only pixels inside the region count.
-func (l *Layer) average(read Rows) {
-	sums := make([]uint64, l.cols*l.rows*l.ch)
-	counts := make([]uint64, l.cols*l.rows)
-	all, n := make([]uint64, l.ch), uint64(0)
-	line := make([]float32, l.box.Dx()*l.ch)
-	for y := l.box.Min.Y; y < l.box.Max.Y; y++ {
-		read(line, y, l.box.Min.X, l.box.Max.X)
-		row := (y - l.box.Min.Y) * l.rows / l.box.Dy()
-		for x := range l.box.Dx() {
-			if l.veil.outside(l.box.Min.X+x, y) > 0 {
+// touching parts regions into groups that reach into each other.
+func touching(all []region) [][]region {
+	var groups [][]region
+	for _, r := range all {
+		group := []region{r}
+		rest := groups[:0:0]
+		for _, g := range groups {
+			if !reaches(g, r) {
+				rest = append(rest, g)
 				continue
 			}
-			cell := row*l.cols + x*l.cols/l.box.Dx()
-			for c := range l.ch {
-				v := uint64(math.Round(float64(line[x*l.ch+c]) * steps))
-				sums[cell*l.ch+c] += v
-				all[c] += v
-			}
-			counts[cell]++
-			n++
+			group = append(g, group...)
 		}
+		groups = append(rest, group)
 	}
-	l.cells = make([]float32, len(sums))
-	for i := range sums {
-		sum, count := sums[i], counts[i/l.ch]
-		if count == 0 {
-			sum, count = all[i%l.ch], max(n, 1) // a corner that the outline leaves out
-		}
-		l.cells[i] = float32(float64(sum/count) / steps)
-	}
+	return groups
 }
 
-// Touches reports whether the veil or its rim reaches a row.
-func (l *Layer) Touches(y int) bool {
-	rim := int(math.Ceil(l.rim))
-	return y >= l.box.Min.Y-rim && y < l.box.Max.Y+rim
+func reaches(group []region, r region) bool {
+	for _, o := range group {
+		if o.reach().Overlaps(r.reach()) {
+			return true
+		}
+	}
+	return false
 }
 
-// Draw hides the region in one row of light: the pixels from x0 on. Inside the
-// region nothing of the picture stays; the rim outside fades into it.
+// Touches reports whether a veil or its rim reaches a row.
+func (l *Layer) Touches(y int) bool { return y >= l.reach.Min.Y && y < l.reach.Max.Y }
+
+// Draw hides the regions in one row of light: the pixels from x0 on. Inside a region
+// nothing of the picture stays; the rim outside fades into it.
 func (l *Layer) Draw(line []float32, y, x0 int) {
-	rim := int(math.Ceil(l.rim))
-	from := max(x0, l.box.Min.X-rim)
-	to := min(x0+len(line)/l.ch, l.box.Max.X+rim)
+	from, to := max(x0, l.reach.Min.X), min(x0+len(line)/l.ch, l.reach.Max.X)
+	covers := make([]float32, len(l.regions))
+	ground := make([]float32, l.ch)
 	for x := from; x < to; x++ {
-		out := l.veil.outside(x, y)
-		if out >= l.rim {
+		most := float32(0)
+		for i := range l.regions {
+			covers[i] = l.regions[i].cover(x, y)
+			most = max(most, covers[i])
+		}
+		if most == 0 {
 			continue
 		}
-		cover := float32(1)
-		if out > 0 {
-			cover = float32(1 - out/l.rim)
-		}
 		px := line[(x-x0)*l.ch : (x-x0+1)*l.ch]
-		for c := range px {
-			v := l.light(x, y, c)
-			if cover == 1 {
-				px[c] = v
-			} else {
-				px[c] += cover * (v - px[c])
+		l.ground.at(ground, x, y)
+		mix(px, ground, most)
+		for i, c := range covers {
+			switch {
+			case c == 0:
+			case l.regions[i].veil.Style == Colour:
+				mix(px, l.colours[i], c)
+			case l.regions[i].veil.Style == Figure:
+				l.figure(px, ground, i, x, y, c)
 			}
 		}
 	}
 }
 
-// light is what the cells give at a pixel.
-func (l *Layer) light(x, y, c int) float32 {
-	fx := (float64(x-l.box.Min.X)+0.5)*float64(l.cols)/float64(l.box.Dx()) - 0.5
-	fy := (float64(y-l.box.Min.Y)+0.5)*float64(l.rows)/float64(l.box.Dy()) - 0.5
-	if l.veil.Style != Soft {
-		return l.cell(int(math.Floor(fx+0.5)), int(math.Floor(fy+0.5)), c)
+// mix covers px with v. What is covered wholly leaves nothing, whatever it was.
+func mix(px, v []float32, cover float32) {
+	if cover >= 1 {
+		copy(px, v)
+		return
 	}
-	ix, iy := math.Floor(fx), math.Floor(fy)
-	tx, ty := float32(fx-ix), float32(fy-iy)
-	a, b := l.cell(int(ix), int(iy), c), l.cell(int(ix)+1, int(iy), c)
-	d, e := l.cell(int(ix), int(iy)+1, c), l.cell(int(ix)+1, int(iy)+1, c)
-	return (a*(1-tx)+b*tx)*(1-ty) + (d*(1-tx)+e*tx)*ty
+	for c := range px {
+		px[c] += cover * (v[c] - px[c])
+	}
 }
 
-func (l *Layer) cell(col, row, c int) float32 {
-	col, row = min(max(col, 0), l.cols-1), min(max(row, 0), l.rows-1)
-	return l.cells[(row*l.cols+col)*l.ch+c]
+// figure draws the soft shape that stands for somebody, and the coarse colours that
+// were kept. Both follow from the outline, the ground and what the veil tells.
+func (l *Layer) figure(px, ground []float32, i, x, y int, cover float32) {
+	v := l.regions[i].veil
+	b := v.Box()
+	nx := (float64(x)+0.5-float64(b.Min.X))/float64(b.Dx())*2 - 1
+	ny := (float64(y)+0.5-float64(b.Min.Y))/float64(b.Dy())*2 - 1
+	r := float32(math.Hypot(nx, ny))
+	if l.told[i] != nil {
+		t := v.Told
+		told := make([]float32, l.ch)
+		blend(told, l.told[i], t.Cols, t.Rows, float32(nx+1)/2*float32(t.Cols)-0.5, float32(ny+1)/2*float32(t.Rows)-0.5)
+		mix(px, told, cover*0.85*smooth(1.05, 0.7, r))
+		return
+	}
+	sum := float32(0)
+	for c := range 3 {
+		sum += ground[c]
+	}
+	tone := make([]float32, l.ch)
+	copy(tone, ground)
+	for c := range 3 {
+		if sum > 0.5 { // a light ground
+			tone[c] *= 0.5
+		} else {
+			tone[c] += 0.07
+		}
+	}
+	mix(px, tone, cover*smooth(1, 0.45, r))
+}
+
+// smooth rises from 0 at from to 1 at to, without corners.
+func smooth(from, to, v float32) float32 {
+	t := min(max((v-from)/(to-from), 0), 1)
+	return t * t * (3 - 2*t)
 }

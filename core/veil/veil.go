@@ -1,17 +1,23 @@
 // Package veil hides a region of a picture so that nobody can bring it back.
 //
-// Small blurs and mosaics over text can be read (Hill, Zhou, Saul, Shacham,
-// PoPETs 2016(4)) and blurred faces recognised (McPherson, Shokri, Shmatikov,
-// arXiv:1609.00408). A veil therefore limits information, not sharpness: the
-// region is reduced to a few averaged cells, and only those averages are drawn
-// back. Two pictures whose cells have the same averages give the same veiled
-// picture, to the last bit; that is the whole of what gets through.
+// Averages of what is hidden can be guessed back: whoever knows the font draws
+// every candidate, averages it the same way and compares (Hill, Zhou, Saul,
+// Shacham, "On the (In)effectiveness of Mosaicing and Blurring as Tools for
+// Document Redaction", PoPETs 2016(4)), and blurred faces are recognised
+// (McPherson, Shokri, Shmatikov, arXiv:1609.00408). A veil therefore reads no
+// pixel of what it hides: the region, grown by as far as its traces reach, is
+// filled from a ring around it. Two pictures that differ only inside the region
+// give the same veiled picture, to the last bit.
+//
+// One kind may tell a little, where an editor asks for it: a figure with a few
+// coarse colours, sampled once with noise of a secret and kept with the veil.
+// What they tell at most is [Veil.Bits].
 package veil
 
 import (
+	"encoding/hex"
 	"fmt"
 	"image"
-	"math"
 	"slices"
 
 	"mivlet/core/fit"
@@ -27,15 +33,18 @@ const (
 	Polygon Shape = "polygon"
 )
 
-// Style is how the averages are drawn back.
+// Style is what is drawn where something is hidden.
 type Style string
 
-// The styles: a smooth blend, flat squares, one colour.
+// The styles.
 const (
-	Soft   Style = "soft"
-	Blocks Style = "blocks"
-	Solid  Style = "solid"
+	Cover  Style = "cover"  // filled smoothly from what lies around it
+	Colour Style = "colour" // one colour that the house has chosen
+	Figure Style = "figure" // a soft shape that says: somebody stands here
 )
+
+// Styles lists them in the order they are offered.
+var Styles = []Style{Cover, Colour, Figure}
 
 // Reason is what a veil hides.
 type Reason string
@@ -43,39 +52,31 @@ type Reason string
 // The reasons.
 const (
 	Face   Reason = "face"
+	Person Reason = "person"
 	Number Reason = "number"
 	Name   Reason = "name"
 	Plate  Reason = "plate"
+	Screen Reason = "screen"
 	Other  Reason = "other"
 )
 
 // Reasons lists them in the order they are offered.
-var Reasons = []Reason{Face, Number, Name, Plate, Other}
+var Reasons = []Reason{Face, Person, Number, Name, Plate, Screen, Other}
 
-// Left says in plain words what a number of cells across leaves of a region.
-func Left(s Style, cells int) string {
-	switch {
-	case s == Solid:
-		return "one colour: something was here"
-	case cells <= TextCells:
-		return fmt.Sprintf("%d across: not one letter", cells)
-	case cells <= 4:
-		return fmt.Sprintf("%d cells across: someone, not who", cells)
+// OfText reports whether what is hidden for the reason can be read.
+func (r Reason) OfText() bool { return r != Face && r != Person }
+
+// Usual is the style that a fresh veil has for a reason. No hidden pixel enters
+// any of them.
+func Usual(r Reason) Style {
+	if r.OfText() {
+		return Cover
 	}
-	return fmt.Sprintf("%d cells across: someone, their hair and clothes", cells)
+	return Figure
 }
 
-// MostCells is the most cells along the shorter side: six across a face still
-// show that somebody is there, not who.
-const MostCells = 6
-
-// TextCells is the most cells across a line of text: with two, not one letter
-// is left (held against a program that reads text).
-const TextCells = 2
-
-// LeastCell is the least side of a cell, in source pixels: a small region gets
-// fewer cells rather than smaller ones.
-const LeastCell = 8
+// Grey is the colour of a veil where the house has chosen none, as HTML writes it.
+const Grey = "#8a8f8c"
 
 // Veil is one hidden region, in pixels of the upright original.
 type Veil struct {
@@ -84,8 +85,22 @@ type Veil struct {
 	Bounds image.Rectangle `json:"bounds"`           // of a rect or an ellipse
 	Points []image.Point   `json:"points,omitempty"` // of a polygon, in order
 	Style  Style           `json:"style"`
-	Cells  int             `json:"cells"` // along the shorter side: 1 for a line of text, 3 to 6 for a face
 	Reason Reason          `json:"reason,omitempty"`
+	// Letters is the height of the text that is hidden, in pixels; 0 where nobody
+	// measured it.
+	Letters int    `json:"letters,omitempty"`
+	Fill    string `json:"fill,omitempty"`  // of a colour, #rrggbb
+	Cells   int    `json:"cells,omitempty"` // of a figure: coarse colours along the shorter side, 0 to [MostCells]
+	Told    *Told  `json:"told,omitempty"`  // the coarse colours themselves, once they are sampled
+	Path    []Spot `json:"path,omitempty"`  // where it stands in the frames of an animation, in their order
+
+	margin float64 // how far what is hidden reaches over the outline; 0 until it is worked out
+}
+
+// Spot is where a veil stands from one frame of an animation on.
+type Spot struct {
+	Frame  int             `json:"frame"` // counted from 0
+	Bounds image.Rectangle `json:"bounds"`
 }
 
 // Check refuses a veil that hides nothing or tells too much.
@@ -93,19 +108,63 @@ func (v Veil) Check() error {
 	switch {
 	case v.Shape != Rect && v.Shape != Ellipse && v.Shape != Polygon:
 		return fmt.Errorf("a veil has the shape rect, ellipse or polygon, not %q", v.Shape)
-	case v.Style != Soft && v.Style != Blocks && v.Style != Solid:
-		return fmt.Errorf("a veil has the style soft, blocks or solid, not %q", v.Style)
-	case v.Cells < 1 || v.Cells > MostCells:
-		return fmt.Errorf("a veil has 1 to %d cells along its shorter side, not %d", MostCells, v.Cells)
+	case !slices.Contains(Styles, v.Style):
+		return fmt.Errorf("a veil has the style cover, colour or figure, not %q", v.Style)
+	case v.Reason != "" && !slices.Contains(Reasons, v.Reason):
+		return fmt.Errorf("a veil cannot hide a %q", v.Reason)
 	case v.Shape == Polygon && len(v.Points) < 3:
-		return fmt.Errorf("a polygon needs three points, not %d", len(v.Points))
+		return fmt.Errorf("an outline needs three points, not %d", len(v.Points))
 	case v.Box().Empty():
 		return fmt.Errorf("a veil of %d × %d pixels hides nothing", v.Box().Dx(), v.Box().Dy())
+	case v.Letters < 0:
+		return fmt.Errorf("text is not %d pixels high", v.Letters)
 	}
-	return nil
+	if v.Style == Colour {
+		if _, err := rgb(v.Fill); err != nil {
+			return err
+		}
+	}
+	for i, s := range v.Path {
+		if s.Bounds.Empty() || s.Frame < 0 || i > 0 && s.Frame <= v.Path[i-1].Frame {
+			return fmt.Errorf("the places of a veil follow its frames, and none is empty: see place %d", i+1)
+		}
+	}
+	return v.checkColours()
 }
 
-// Box returns the smallest rectangle around the region.
+func (v Veil) checkColours() error {
+	switch {
+	case v.Cells == 0 && v.Told == nil:
+		return nil
+	case v.Style != Figure:
+		return fmt.Errorf("only a figure may keep coarse colours, not a %s", v.Style)
+	case v.Reason.OfText() && v.Reason != "":
+		return fmt.Errorf("coarse colours are for faces and people: a %s could be guessed from them", v.Reason)
+	case v.Cells < 1 || v.Cells > MostCells:
+		return fmt.Errorf("a figure has 1 to %d coarse colours along its shorter side, not %d", MostCells, v.Cells)
+	}
+	return v.Told.check()
+}
+
+// rgb reads a colour as HTML writes it, or nothing as [Grey].
+func rgb(s string) ([3]uint8, error) {
+	if s == "" {
+		s = Grey
+	}
+	b, err := hex.DecodeString(s[1:])
+	if err != nil || s[0] != '#' || len(b) != 3 {
+		return [3]uint8{}, fmt.Errorf("%q is no colour: write it as #rrggbb, such as %s", s, Grey)
+	}
+	return [3]uint8(b), nil
+}
+
+// CheckColour refuses what is no colour for a veil: #rrggbb, or nothing for [Grey].
+func CheckColour(s string) error {
+	_, err := rgb(s)
+	return err
+}
+
+// Box returns the smallest rectangle around the outline.
 func (v Veil) Box() image.Rectangle {
 	if v.Shape != Polygon {
 		return v.Bounds
@@ -122,25 +181,20 @@ func (v Veil) Box() image.Rectangle {
 	return b
 }
 
-// Reach is the rectangle around all that the veil changes, its rim included.
-func (v Veil) Reach() image.Rectangle {
-	b := v.Box()
-	return b.Inset(-int(math.Ceil(rim(min(b.Dx(), b.Dy())))))
-}
-
-// rim is the width of the feathered rim around a region with a shorter side, in
-// pixels.
-func rim(short int) float64 { return math.Max(2, float64(short)/30) }
-
 // Scaled returns the veil as it lies on a copy of another size: outwards, as that
 // must not show the rim of what is hidden.
 func (v Veil) Scaled(s fit.Scale) Veil {
+	v.margin = v.Margin() * max(s.X, s.Y)
 	if !v.Bounds.Empty() {
 		v.Bounds = s.Outward(v.Bounds)
 	}
 	v.Points = slices.Clone(v.Points)
 	for i, p := range v.Points {
 		v.Points[i] = s.Point(p)
+	}
+	v.Path = slices.Clone(v.Path)
+	for i := range v.Path {
+		v.Path[i].Bounds = s.Outward(v.Path[i].Bounds)
 	}
 	return v
 }
@@ -149,59 +203,22 @@ func (v Veil) Scaled(s fit.Scale) Veil {
 // by turning and mirroring.
 func (v Veil) Map(to func(image.Point) image.Point) Veil {
 	if !v.Bounds.Empty() {
-		a, b := to(v.Bounds.Min), to(v.Bounds.Max.Sub(image.Pt(1, 1)))
-		v.Bounds = image.Rect(min(a.X, b.X), min(a.Y, b.Y), max(a.X, b.X)+1, max(a.Y, b.Y)+1)
+		v.Bounds = mapped(v.Bounds, to)
 	}
 	points := make([]image.Point, len(v.Points))
 	for i, p := range v.Points {
 		points[i] = to(p)
 	}
 	v.Points = points
+	v.Path = slices.Clone(v.Path)
+	for i := range v.Path {
+		v.Path[i].Bounds = mapped(v.Path[i].Bounds, to)
+	}
+	v.Told = v.Told.mapped(to)
 	return v
 }
 
-// outside returns how far the middle of a pixel lies outside the region, in
-// pixels; 0 or less is inside.
-func (v Veil) outside(x, y int) float64 {
-	px, py := float64(x)+0.5, float64(y)+0.5
-	b := v.Bounds
-	switch v.Shape {
-	case Ellipse:
-		rx, ry := float64(b.Dx())/2, float64(b.Dy())/2
-		nx, ny := (px-float64(b.Min.X)-rx)/rx, (py-float64(b.Min.Y)-ry)/ry
-		return (math.Hypot(nx, ny) - 1) * math.Min(rx, ry)
-	case Polygon:
-		return outsidePolygon(v.Points, px, py)
-	}
-	dx := math.Max(float64(b.Min.X)-px, px-float64(b.Max.X))
-	dy := math.Max(float64(b.Min.Y)-py, py-float64(b.Max.Y))
-	if dx <= 0 && dy <= 0 {
-		return math.Max(dx, dy)
-	}
-	return math.Hypot(math.Max(dx, 0), math.Max(dy, 0))
-}
-
-func outsidePolygon(points []image.Point, x, y float64) float64 {
-	inside, near := false, math.Inf(1)
-	for i, j := 0, len(points)-1; i < len(points); j, i = i, i+1 {
-		ax, ay := float64(points[i].X), float64(points[i].Y)
-		bx, by := float64(points[j].X), float64(points[j].Y)
-		if (ay > y) != (by > y) && x < (bx-ax)*(y-ay)/(by-ay)+ax {
-			inside = !inside
-		}
-		near = math.Min(near, toSegment(x, y, ax, ay, bx, by))
-	}
-	if inside {
-		return -near
-	}
-	return near
-}
-
-func toSegment(x, y, ax, ay, bx, by float64) float64 {
-	dx, dy := bx-ax, by-ay
-	t := 0.0
-	if l := dx*dx + dy*dy; l > 0 {
-		t = math.Min(1, math.Max(0, ((x-ax)*dx+(y-ay)*dy)/l))
-	}
-	return math.Hypot(x-ax-t*dx, y-ay-t*dy)
+func mapped(r image.Rectangle, to func(image.Point) image.Point) image.Rectangle {
+	a, b := to(r.Min), to(r.Max.Sub(image.Pt(1, 1)))
+	return image.Rect(min(a.X, b.X), min(a.Y, b.Y), max(a.X, b.X)+1, max(a.Y, b.Y)+1)
 }

@@ -71,13 +71,13 @@ function words(s) {
 }
 
 // usual is how a fresh veil hides what its shape is mostly drawn around.
-const usual = (s) => (s.Shape === 'rect' ? { reason: 'number', style: 'soft', cells: 1 } : { reason: 'face', style: 'soft', cells: 4 });
+const usual = (s) => (s.Shape === 'rect' ? { reason: 'number', style: 'cover' } : { reason: 'face', style: 'figure' });
 
 // asSaid is what the line of a veil says of it.
 function asSaid(i) {
   const line = document.querySelector(`.veil-list [data-i="${i}"]`);
   if (!line) return usual(shapes[i]);
-  const say = (name) => line.querySelector(`[name=${name}]`).value;
+  const say = (name) => line.querySelector(`[name=${name}]`)?.value ?? 0;
   return { reason: say('reason'), style: say('style'), cells: say('cells') };
 }
 

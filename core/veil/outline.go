@@ -1,0 +1,56 @@
+package veil
+
+import (
+	"image"
+	"math"
+)
+
+// outside returns how far the middle of a pixel lies outside the outline, in
+// pixels, and never more than it does; 0 or less is inside.
+func (v Veil) outside(x, y int) float64 {
+	px, py := float64(x)+0.5, float64(y)+0.5
+	switch v.Shape {
+	case Ellipse:
+		b := v.Bounds
+		rx, ry := float64(b.Dx())/2, float64(b.Dy())/2
+		nx, ny := (px-float64(b.Min.X)-rx)/rx, (py-float64(b.Min.Y)-ry)/ry
+		return (math.Hypot(nx, ny) - 1) * math.Min(rx, ry)
+	case Polygon:
+		return outsidePolygon(v.Points, px, py)
+	}
+	return outsideRect(v.Bounds, px, py)
+}
+
+func outsideRect(b image.Rectangle, px, py float64) float64 {
+	dx := math.Max(float64(b.Min.X)-px, px-float64(b.Max.X))
+	dy := math.Max(float64(b.Min.Y)-py, py-float64(b.Max.Y))
+	if dx <= 0 && dy <= 0 {
+		return math.Max(dx, dy)
+	}
+	return math.Hypot(math.Max(dx, 0), math.Max(dy, 0))
+}
+
+func outsidePolygon(points []image.Point, x, y float64) float64 {
+	inside, near := false, math.Inf(1)
+	for i, j := 0, len(points)-1; i < len(points); j, i = i, i+1 {
+		ax, ay := float64(points[i].X), float64(points[i].Y)
+		bx, by := float64(points[j].X), float64(points[j].Y)
+		if (ay > y) != (by > y) && x < (bx-ax)*(y-ay)/(by-ay)+ax {
+			inside = !inside
+		}
+		near = math.Min(near, toSegment(x, y, ax, ay, bx, by))
+	}
+	if inside {
+		return -near
+	}
+	return near
+}
+
+func toSegment(x, y, ax, ay, bx, by float64) float64 {
+	dx, dy := bx-ax, by-ay
+	t := 0.0
+	if l := dx*dx + dy*dy; l > 0 {
+		t = math.Min(1, math.Max(0, ((x-ax)*dx+(y-ay)*dy)/l))
+	}
+	return math.Hypot(x-ax-t*dx, y-ay-t*dy)
+}

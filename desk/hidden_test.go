@@ -1,0 +1,222 @@
+package desk_test
+
+import (
+	"bytes"
+	"fmt"
+	"image"
+	"image/color"
+	"image/draw"
+	"image/jpeg"
+	"image/png"
+	"io"
+	"io/fs"
+	"math/rand/v2"
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"mivlet/core/fit"
+	"mivlet/core/raster"
+	"mivlet/core/recipe"
+	"mivlet/core/veil"
+	"mivlet/desk"
+	"mivlet/store"
+)
+
+// hiddenAt is where the two scenes of a picture differ, in pixels.
+var hiddenAt = image.Rect(640, 320, 960, 400)
+
+// scene is a picture with something written at hiddenAt; which says what.
+func scene(which int) *image.RGBA {
+	noise := rand.New(rand.NewPCG(3, 3))
+	m := image.NewRGBA(image.Rect(0, 0, 1800, 960))
+	for i := range m.Pix {
+		m.Pix[i] = uint8(180+noise.IntN(20)) | 3*uint8(i%4/3)*85
+	}
+	for x := hiddenAt.Min.X; x < hiddenAt.Max.X; x += 20 {
+		stroke := image.Rect(x, hiddenAt.Min.Y, x+4+which*9, hiddenAt.Max.Y)
+		draw.Draw(m, stroke, image.NewUniform(color.RGBA{20, uint8(which * 200), 40, 255}), image.Point{}, draw.Src)
+	}
+	return m
+}
+
+// filesLive are the files that visitors get of the page.
+func (b *bench) filesLive() []store.Published {
+	b.t.Helper()
+	files, err := b.store.FilesOf(b.page)
+	require.NoError(b.t, err)
+	return files
+}
+
+// found is how many pictures the shelves give for some words.
+func found(t *testing.T, b *bench, words string) int64 {
+	t.Helper()
+	v, err := b.Shelves(store.ShelfQuery{Text: words})
+	require.NoError(t, err)
+	return v.All
+}
+
+// ways brings a picture into a fresh house, hides hiddenAt and gathers all bytes that
+// come out of it for anybody but those who may see what is hidden, each by its way.
+func ways(t *testing.T, file []byte, name string, v veil.Veil) map[string][]byte {
+	b := fresh(t)
+	out := map[string][]byte{}
+	kept := func(way string) func(desk.Shown, error) {
+		return func(f desk.Shown, err error) {
+			t.Helper()
+			require.NoError(t, err, way)
+			defer f.Close()
+			data, err := io.ReadAll(f)
+			require.NoError(t, err)
+			out[way] = data
+		}
+	}
+	id := b.arrive(name, file).ID
+	require.NoError(t, b.Send([]uint{id}, desk.Assignment{Slot: "column", Section: "juniors"}))
+	require.NoError(t, b.SetName(id, "juniors-board"))
+	require.NoError(t, describe(b.Desk, id, "A board with names"))
+	inHand, part, err := b.VeilLook(id, -1, v)
+	kept("a veil in the hand")(inHand, err)
+	assert.True(t, hiddenAt.In(part), "the look covers all of the veil: %v", part)
+	require.NoError(t, b.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
+
+	kept("stage")(b.Stage(id, -1))
+	for level := range 3 {
+		for row := range 2 >> level {
+			for col := range 4 >> level {
+				kept(fmt.Sprint("tile ", level, col, row))(b.Tile(id, level, col, row))
+			}
+		}
+	}
+	thumb, _, err := b.Thumb(id)
+	kept("thumbnail")(thumb, err)
+	look, _, err := b.Look(id)
+	kept("look")(look, err)
+	kept("before encoding")(b.PlainCut(id, ""))
+	trial, err := b.TryCut(id, "", 40_000)
+	kept("trial")(trial.Shown, err)
+	for _, slot := range b.Rules().Slots {
+		cuts, err := b.MakeCuts(id, slot.ID)
+		require.NoError(t, err)
+		for _, c := range cuts {
+			kept(fmt.Sprint("cut for ", slot.ID, c.Density))(b.OpenCut(c.Hash))
+		}
+	}
+	require.NoError(t, b.Edit(id, recipe.Edit{Op: recipe.OpStraighten, Degrees: 3}))
+	look, _, err = b.Look(id)
+	kept("look, straightened")(look, err)
+	require.NoError(t, b.Edit(id, recipe.Edit{Op: recipe.OpStraighten}))
+
+	block := b.placeIn(id, "side")
+	b.place(id)
+	require.NotEmpty(t, block)
+	assert.True(t, b.publish().OK())
+	for n, f := range b.filesLive() {
+		kept(fmt.Sprint("live file ", n))(b.Published(f.Path, store.Mark(f.Hash)))
+		out["live addresses"] = append(out["live addresses"], f.Path...)
+	}
+	var zip bytes.Buffer
+	require.NoError(t, b.PageArchive(&zip, b.page, desk.Dressing{}))
+	for at, data := range picturesIn(t, zip.Bytes()) {
+		out["zip "+at] = data
+	}
+	trail, err := b.store.Trail(store.TrailFilter{})
+	require.NoError(t, err)
+	for _, line := range trail {
+		out["trail"] = append(out["trail"], line.What...)
+	}
+	got, err := b.Bench(id)
+	require.NoError(t, err)
+	for _, s := range got.Steps {
+		out["history"] = append(out["history"], s.Text...)
+	}
+	out["found by words"] = fmt.Append(nil, found(t, b, "board"), found(t, b, "01632"))
+	return out
+}
+
+// The definition of hiding: what comes out does not depend on what is hidden, bit for bit,
+// whichever way it takes.
+func TestWhateverIsHiddenAllWaysOutAreTheSame(t *testing.T) {
+	encode := map[string]func(io.Writer, image.Image) error{
+		"board.png": png.Encode,
+		"board.jpg": func(w io.Writer, m image.Image) error { return jpeg.Encode(w, m, &jpeg.Options{Quality: 88}) },
+	}
+	for name, write := range encode {
+		t.Run(name, func(t *testing.T) {
+			v := veil.Veil{Shape: veil.Rect, Bounds: hiddenAt, Style: veil.Cover, Reason: veil.Number}
+			var both [2]map[string][]byte
+			for i := range both {
+				var file bytes.Buffer
+				require.NoError(t, write(&file, scene(i)))
+				both[i] = ways(t, file.Bytes(), name, v)
+			}
+			require.Greater(t, len(both[0]), 30)
+			for way, data := range both[0] {
+				assert.NotEmpty(t, data, way)
+				other, there := both[1][way]
+				assert.True(t, there, "%s is a way of one scene alone", way)
+				assert.True(t, bytes.Equal(data, other), "%s tells the scenes apart", way)
+			}
+			assert.Len(t, both[1], len(both[0]))
+		})
+	}
+}
+
+// What is left out of the stage while it is in the hand shows that the test above can fail.
+func TestTheStageLeavesOutTheVeilInTheHand(t *testing.T) {
+	b := fresh(t)
+	var file bytes.Buffer
+	require.NoError(t, png.Encode(&file, scene(1)))
+	id := b.arrive("board.png", file.Bytes()).ID
+	require.NoError(t, b.Send([]uint{id}, desk.Assignment{Slot: "column", Section: "juniors"}))
+	require.NoError(t, b.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &veil.Veil{Shape: veil.Rect, Bounds: hiddenAt, Style: veil.Cover}}))
+	bare, err := b.Stage(id, 0)
+	require.NoError(t, err)
+	covered, err := b.Stage(id, -1)
+	require.NoError(t, err)
+	at := func(f desk.Shown) image.Image {
+		s := pixelsOf(t, f)
+		down := fit.ScaleOf(fit.Size{W: 1800, H: 960}, s.Upright())
+		return s.Cut(down.Rect(hiddenAt), fit.Size{W: 160, H: 40})
+	}
+	assert.Less(t, raster.SSIM(at(bare), at(covered)), 0.5)
+}
+
+// A backup holds the originals, for those who keep the house. Of what visitors get it
+// holds the same, whatever is hidden.
+func TestBackupsOfLiveFilesTellNothing(t *testing.T) {
+	var live [2]map[string]bool
+	for i := range live {
+		b := fresh(t)
+		var file bytes.Buffer
+		require.NoError(t, png.Encode(&file, scene(i)))
+		id := b.arrive("board.png", file.Bytes()).ID
+		require.NoError(t, b.Send([]uint{id}, desk.Assignment{Slot: "column", Section: "juniors"}))
+		require.NoError(t, b.SetName(id, "juniors-board"))
+		require.NoError(t, describe(b.Desk, id, "A board with names"))
+		require.NoError(t, b.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &veil.Veil{Shape: veil.Rect, Bounds: hiddenAt, Style: veil.Cover}}))
+		b.place(id)
+		b.publish()
+		to := filepath.Join(t.TempDir(), "copy")
+		_, err := store.Backup(b.dir, to, "", b.now)
+		require.NoError(t, err)
+		live[i] = map[string]bool{}
+		require.NoError(t, filepath.WalkDir(to, func(at string, e fs.DirEntry, err error) error {
+			if err != nil || e.IsDir() {
+				return err
+			}
+			data, err := os.ReadFile(at)
+			for _, f := range b.filesLive() {
+				if hashOf(data) == f.Hash {
+					live[i][f.Path+f.Hash] = true
+				}
+			}
+			return err
+		}))
+		require.NotEmpty(t, live[i])
+	}
+	assert.Equal(t, live[0], live[1])
+}
