@@ -69,7 +69,7 @@ func (s *Source) CopyOf(whole fit.Size, mediaTypes ...string) *Source {
 	scale := float64(s.Upright().W) / float64(whole.W)
 	reach := lobes + 1 // of the kernel and of what is averaged before it, in pixels of the copy
 	if slices.ContainsFunc(mediaTypes, lossy) {
-		reach += int(math.Ceil(2 * farTraces * scale))
+		reach += int(math.Ceil(float64(len(mediaTypes)) * farTraces * scale))
 	}
 	c.traces = veil.Traces{Block: image.Pt(16, 16), Reach: reach}
 	return &c
@@ -151,4 +151,3 @@ func (w Work) At(frame int) Work {
 	w.Veils = veil.AllAt(w.Veils, frame)
 	return w
 }
-

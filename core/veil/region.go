@@ -19,7 +19,7 @@ type Traces struct {
 // How far a region reaches over its outline, in pixels of the original.
 const (
 	leastMargin = 4
-	mostLetters = 64 // the height of text that is supposed where nobody measured it, at most
+	mostLetters = 32 // the height of text that is supposed where nobody measured it, at most
 )
 
 // Margin is how far the region reaches over the outline before traces are counted,

@@ -47,8 +47,10 @@ func TestWhatHidesNothingOrTellsTooMuchIsRefused(t *testing.T) {
 // canvas is a plain picture in light of three channels.
 func canvas(w, h int, traces veil.Traces) veil.Canvas {
 	return veil.Canvas{Bounds: image.Rect(0, 0, w, h), Channels: 3, Traces: traces,
-		Light: func(c [3]uint8) [3]float32 { return [3]float32{float32(c[0]) / 255, float32(c[1]) / 255, float32(c[2]) / 255} },
-		SRGB:  func(px []float32) [3]float64 { return [3]float64{float64(px[0]), float64(px[1]), float64(px[2])} }}
+		Light: func(c [3]uint8) [3]float32 {
+			return [3]float32{float32(c[0]) / 255, float32(c[1]) / 255, float32(c[2]) / 255}
+		},
+		SRGB: func(px []float32) [3]float64 { return [3]float64{float64(px[0]), float64(px[1]), float64(px[2])} }}
 }
 
 func drawn(on veil.Canvas, read veil.Rows, veils ...veil.Veil) []float32 {

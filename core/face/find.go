@@ -1,0 +1,171 @@
+package face
+
+import (
+	"cmp"
+	"image"
+	"image/draw"
+	"math"
+	"slices"
+
+	scaled "golang.org/x/image/draw"
+)
+
+// The picture is looked at in several sizes, from Widest down, and in each for faces of
+// the sizes that the net knows best. Most faces are seen in several looks.
+const (
+	// Widest is the longest side of a picture that is looked at, in pixels; larger ones
+	// are brought down to it before.
+	Widest    = 2400
+	narrowest = 200
+	smallest  = 30.0  // side of a face in a look, in its pixels
+	largest   = 300.0 //
+	sideways  = 0.707 // between two halves there is one look more
+)
+
+// What is taken for a face.
+const (
+	least   = 0.2 // of one look that counts at all
+	enough  = 0.9 // of all looks together
+	atOnce  = 0.8 // of a single look
+	sameBox = 0.35
+)
+
+// resized is a smaller picture, blended from the four nearest pixels.
+func resized(m *image.RGBA, by float64) *image.RGBA {
+	w, h := max(1, int(float64(m.Rect.Dx())*by)), max(1, int(float64(m.Rect.Dy())*by))
+	out := image.NewRGBA(image.Rect(0, 0, w, h))
+	scaled.BiLinear.Scale(out, out.Rect, m, m.Rect, scaled.Src, nil)
+	return out
+}
+
+// Find returns the faces in a picture, from left to right.
+func Find(m image.Image) []Face {
+	at := onRGBA(m)
+	if at.Rect.Empty() {
+		return nil
+	}
+	var all []found
+	scale, n := 1.0, 0
+	see := func(m *image.RGBA, scale float64) {
+		for _, f := range seen(m, scale) {
+			f.look = n
+			all = append(all, f)
+		}
+		n++
+	}
+	for max(at.Rect.Dx(), at.Rect.Dy()) <= Widest/3 { // small faces in a small picture
+		at, scale = doubled(at), scale/2
+	}
+	for {
+		see(at, scale)
+		if max(at.Rect.Dx(), at.Rect.Dy()) <= Widest/2 {
+			between := resized(at, sideways)
+			see(between, scale*float64(at.Rect.Dx())/float64(between.Rect.Dx()))
+		}
+		if max(at.Rect.Dx(), at.Rect.Dy())/2 < narrowest {
+			break
+		}
+		at, scale = halved(at), scale*2
+	}
+	var faces []Face
+	for _, f := range agreed(all) {
+		b := image.Rect(int(math.Floor(f.x0)), int(math.Floor(f.y0)), int(math.Ceil(f.x1)), int(math.Ceil(f.y1))).Add(m.Bounds().Min).Intersect(m.Bounds())
+		if !b.Empty() {
+			faces = append(faces, Face{b, f.score})
+		}
+	}
+	slices.SortFunc(faces, func(a, b Face) int {
+		return cmp.Or(cmp.Compare(a.Bounds.Min.X, b.Bounds.Min.X), cmp.Compare(a.Bounds.Min.Y, b.Bounds.Min.Y))
+	})
+	return faces
+}
+
+// seen are the faces of one look, in pixels of the whole picture.
+func seen(at *image.RGBA, scale float64) []found {
+	var all []found
+	for _, f := range look(at, least) {
+		if side := math.Sqrt(f.area()); side >= smallest && side <= largest {
+			all = append(all, found{f.x0 * scale, f.y0 * scale, f.x1 * scale, f.y1 * scale, f.score, 0})
+		}
+	}
+	return all
+}
+
+// agreed returns what enough looks took for a face, each once, with how sure all looks
+// together are.
+func agreed(all []found) []found {
+	slices.SortStableFunc(all, func(a, b found) int { return cmp.Compare(b.score, a.score) })
+	var groups [][]found
+	for _, f := range all {
+		at := slices.IndexFunc(groups, func(g []found) bool { return shared(g[0], f) > sameBox })
+		if at < 0 {
+			groups = append(groups, []found{f})
+		} else if !slices.ContainsFunc(groups[at], func(o found) bool { return o.look == f.look }) {
+			groups[at] = append(groups[at], f)
+		}
+	}
+	var sure []found
+	for _, g := range groups {
+		sum, unsure := 0.0, 1.0
+		for _, f := range g {
+			sum, unsure = sum+f.score, unsure*(1-f.score)
+		}
+		if sum < enough && g[0].score < atOnce {
+			continue
+		}
+		g[0].score = 1 - unsure
+		sure = append(sure, g[0])
+	}
+	slices.SortStableFunc(sure, func(a, b found) int { return cmp.Compare(b.score, a.score) })
+	var kept []found
+	for _, f := range sure {
+		if !slices.ContainsFunc(kept, func(k found) bool { return inCommon(k, f) > 0.5*min(k.area(), f.area()) }) {
+			kept = append(kept, f)
+		}
+	}
+	return kept
+}
+
+// onRGBA returns a picture that begins at 0, 0 as bytes.
+func onRGBA(m image.Image) *image.RGBA {
+	if r, ok := m.(*image.RGBA); ok && r.Rect.Min == (image.Point{}) {
+		return r
+	}
+	r := image.NewRGBA(image.Rect(0, 0, m.Bounds().Dx(), m.Bounds().Dy()))
+	draw.Draw(r, r.Rect, m, m.Bounds().Min, draw.Src)
+	return r
+}
+
+// halved is a picture at half its size.
+func halved(m *image.RGBA) *image.RGBA {
+	out := image.NewRGBA(image.Rect(0, 0, max(1, m.Rect.Dx()/2), max(1, m.Rect.Dy()/2)))
+	for y := range out.Rect.Dy() {
+		top := m.Pix[2*y*m.Stride:]
+		low := m.Pix[min(2*y+1, m.Rect.Dy()-1)*m.Stride:]
+		row := out.Pix[y*out.Stride:][:4*out.Rect.Dx()]
+		for i := range row {
+			at := i/4*8 + i%4
+			next := min(at+4, 4*(m.Rect.Dx()-1)+i%4)
+			row[i] = uint8((int(top[at]) + int(top[next]) + int(low[at]) + int(low[next]) + 2) / 4)
+		}
+	}
+	return out
+}
+
+// doubled is a picture at twice its size, with neighbours blended.
+func doubled(m *image.RGBA) *image.RGBA {
+	w, h := m.Rect.Dx(), m.Rect.Dy()
+	out := image.NewRGBA(image.Rect(0, 0, 2*w, 2*h))
+	for y := range 2 * h {
+		near, far := y/2, min(max(y/2+y%2*2-1, 0), h-1)
+		a, b := m.Pix[near*m.Stride:], m.Pix[far*m.Stride:]
+		row := out.Pix[y*out.Stride:]
+		for x := range 2 * w {
+			p, q := 4*(x/2), 4*min(max(x/2+x%2*2-1, 0), w-1)
+			for c := range 4 {
+				row[4*x+c] = uint8((9*int(a[p+c]) + 3*int(a[q+c]) + 3*int(b[p+c]) + int(b[q+c]) + 8) / 16)
+			}
+		}
+	}
+	return out
+}

@@ -1,0 +1,100 @@
+package face
+
+import (
+	"bytes"
+	"encoding/json"
+	"image"
+	"math/rand/v2"
+	"os"
+	"path/filepath"
+	"strconv"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	scaled "golang.org/x/image/draw"
+
+	"mivlet/internal/reference"
+)
+
+// One look finds what the package finds that the weights come from: boxes within two
+// pixels, and as sure of them to a hundredth.
+func TestOneLookAgainstThePackage(t *testing.T) {
+	const side = 416
+	for _, n := range []int{1, 6} {
+		m := image.NewRGBA(image.Rect(0, 0, side, side))
+		photo := sample(t, n)
+		scaled.ApproxBiLinear.Scale(m, m.Rect, photo, photo.Bounds(), scaled.Src, nil)
+		var raw bytes.Buffer
+		for i := 0; i < len(m.Pix); i += 4 {
+			raw.Write(m.Pix[i : i+3])
+		}
+		name := filepath.Join(t.TempDir(), "pixels")
+		require.NoError(t, os.WriteFile(name, raw.Bytes(), 0o600))
+		var want [][5]float64
+		require.NoError(t, json.Unmarshal([]byte(reference.Output(t, "node", "reference/find.mjs", name, strconv.Itoa(side))), &want))
+		got := look(m, 0.2)
+		require.Len(t, got, len(want), "sample %d", n)
+		require.NotEmpty(t, want)
+		for i, w := range want {
+			assert.InDelta(t, w[0], got[i].score, 0.01)
+			assert.InDelta(t, w[1], got[i].x0, 2)
+			assert.InDelta(t, w[2], got[i].y0, 2)
+			assert.InDelta(t, w[1]+w[3], got[i].x1, 2)
+			assert.InDelta(t, w[2]+w[4], got[i].y1, 2)
+		}
+	}
+}
+
+// Plain Go works out what the registers do, for every number of pixels at the end of a row.
+func TestPlainGoAgrees(t *testing.T) {
+	if !wide {
+		t.Skip("this processor has no wide registers: everything is plain Go")
+	}
+	dice := rand.New(rand.NewPCG(1, 2))
+	values := func(n int) []float32 {
+		v := make([]float32, n)
+		for i := range v {
+			v[i] = float32(dice.NormFloat64())
+		}
+		return v
+	}
+	const taps = 27
+	l := layer{in: 3, out: 32, across: values(taps * 32), bias: values(32)}
+	for w := 1; w < 12; w++ {
+		from := values(w * taps)
+		made, plain := make([]float32, w*l.out), make([]float32, 2*l.out)
+		l.mix(made, from, w)
+		for x := range w {
+			l.mixTwo(plain, from[x*taps:][:taps], from[x*taps:][:taps])
+			for c := range l.out {
+				require.InDelta(t, plain[c], made[x*l.out+c], 1e-4, "pixel %d of %d", x, w)
+			}
+		}
+	}
+	for _, ch := range []int{8, 16, 24} {
+		src, weights := values(5*ch), values(ch)
+		dst := values(5 * ch)
+		want := append([]float32(nil), dst...)
+		spread(dst, src, weights)
+		for i := range want {
+			require.InDelta(t, want[i]+src[i]*weights[i%ch], dst[i], 1e-5)
+		}
+		largestOf(dst, src)
+		for i := range dst {
+			require.GreaterOrEqual(t, dst[i], src[i])
+		}
+	}
+}
+
+func TestWeightsThatAreNone(t *testing.T) {
+	_, err := unpack([]byte(`[{"name":"a","shape":[2,2],"scale":1,"min":0}]`), make([]byte, 3))
+	require.ErrorContains(t, err, "wants 4 weights, and 3 are left")
+	_, err = unpack([]byte(`[{"name":"a","shape":[2],"scale":0.5,"min":-1}]`), make([]byte, 3))
+	require.ErrorContains(t, err, "1 weights belong to nothing")
+	_, err = unpack([]byte(`{`), nil)
+	require.Error(t, err)
+	got, err := unpack([]byte(`[{"name":"a","shape":[2],"scale":0.5,"min":-1}]`), []byte{0, 4})
+	require.NoError(t, err)
+	assert.Equal(t, []float32{-1, 1}, got["a"])
+}
