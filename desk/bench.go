@@ -107,7 +107,7 @@ func (d *Desk) work(p store.Picture) audit.Work { return workUnder(d.Rules(), d.
 // workUnder is a picture as it is judged by some rules on a day.
 func workUnder(house rules.Rules, today string, p store.Picture) audit.Work {
 	w := p.Work
-	out := audit.Work{Facts: p.Facts, Recipe: w.Recipe, Name: w.Name, Section: p.Section, Seen: p.Consents, Today: today, Credit: w.Credit, House: house,
+	out := audit.Work{Facts: p.Facts, Recipe: w.Recipe, Name: w.Name, Section: p.Section, Seen: p.Consents, Faces: p.Faces, Left: w.Left, Today: today, Credit: w.Credit, House: house,
 		Said: words.Said{Alt: w.Alt, Decorative: w.Decorative, Reason: w.Reason, Hidden: strings.Split(w.Hidden, ",")}}
 	if slot, ok := house.Slot(w.Slot); ok {
 		out.Slot = &slot

@@ -39,6 +39,7 @@ func (d *Desk) SwapFile(id uint, name string, r io.Reader) (Swap, error) {
 		// What was edited while the file came in is carried over, too.
 		now.Work.Recipe, notes = carry(now.Work.Recipe, now.Facts.Upright(), fresh.Facts.Upright())
 		now.OriginalHash, now.OriginalName, now.Facts = fresh.OriginalHash, fresh.OriginalName, fresh.Facts
+		now.Faces, now.FacesBy, now.Work.Left = fresh.Faces, fresh.FacesBy, nil
 		now.PreviewHash, now.TwinA, now.TwinB, now.TwinC = fresh.PreviewHash, fresh.TwinA, fresh.TwinB, fresh.TwinC
 		now.Converted, now.ArrivedHash = fresh.Converted, fresh.ArrivedHash
 		now.Soft = softness(d, now) != ""

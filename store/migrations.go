@@ -182,6 +182,8 @@ var migrations = []*gormigrate.Migration{
 		`UPDATE published SET averaged = 1 WHERE picture_id > 0 AND (length(veils) > 4 OR
 			veils IS NULL AND picture_id IN (SELECT id FROM pictures WHERE instr(work, '"op":"veil"') > 0))`,
 		`UPDATE pages SET compared = '', judged = '' WHERE id IN (SELECT page_id FROM published WHERE averaged = 1)`,
+		`ALTER TABLE pictures ADD COLUMN faces TEXT`,
+		`ALTER TABLE pictures ADD COLUMN faces_by INTEGER NOT NULL DEFAULT 0`,
 	), averagedLives)},
 }
 

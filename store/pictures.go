@@ -9,6 +9,7 @@ import (
 	"gorm.io/gorm"
 
 	"mivlet/core/consent"
+	"mivlet/core/face"
 	"mivlet/core/facts"
 	"mivlet/core/recipe"
 )
@@ -63,6 +64,8 @@ type Picture struct {
 	ConsentUntil string // the first day on which a consent ends, 2006-01-02; empty for none
 	Bytes        int64
 
+	Faces    []face.Face     `gorm:"serializer:json"` // found in the original, upright
+	FacesBy  int             // version of what looked for them; 0 where nothing has
 	Consents []consent.Entry `gorm:"serializer:json"` // who is seen on it, and whether they may be
 }
 
@@ -82,6 +85,7 @@ type Work struct {
 
 	Also    []string         `json:"also,omitempty"`    // further slots that it is cut for
 	Budgets map[string]int64 `json:"budgets,omitempty"` // bytes of the largest cut, by slot, where it is not the slot's own
+	Left    []string         `json:"left,omitempty"`    // faces that may be seen, by their IDs
 	Still   int              `json:"still,omitempty"`   // the frame of an animation that stands where it cannot move, counted from 0
 }
 
@@ -401,4 +405,13 @@ func (s *Store) CutsMadeBefore(at time.Time) (map[uint][]Cut, error) {
 		all[c.PictureID] = append(all[c.PictureID], c)
 	}
 	return all, nil
+}
+
+// SetFaces keeps which faces were found in a picture. What is judged of the pages that
+// show it may change with them.
+func (s *Store) SetFaces(p Picture) error {
+	if err := s.write.Model(&Picture{ID: p.ID}).Where("original_hash = ?", p.OriginalHash).Select("Faces", "FacesBy").UpdateColumns(&p).Error; err != nil {
+		return err
+	}
+	return s.unjudge("id IN (SELECT page_id FROM placed WHERE picture_id = ?)", p.ID)
 }

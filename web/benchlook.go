@@ -19,6 +19,8 @@ func (s *server) lookRoutes(r chi.Router) {
 	r.Get("/tiles/{level}/{col}/{row}", s.tile)
 	r.Get("/veil/look", s.veilLook)
 	r.Get("/lines", s.textLines)
+	r.Get("/faces", s.faces)
+	r.Post("/faces", s.doFaces)
 	r.Get("/boxes", s.boxes)
 	r.Get("/frames/{frame}", s.frameThumb)
 	r.Post("/still", s.setStill)

@@ -101,6 +101,7 @@ func (s *server) workRoutes(r chi.Router) {
 			r.Post("/words", s.setWords)
 			r.Post("/seen", s.setConsent)
 			r.Post("/seen/drop", s.dropConsent)
+			r.Post("/seen/face", s.coverPerson)
 			r.Get("/words", s.checkWords)
 			r.Post("/step", s.goTo)
 			r.Post("/cuts", s.makeCuts)

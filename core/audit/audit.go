@@ -4,12 +4,15 @@ package audit
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"mivlet/core/consent"
+	"mivlet/core/face"
 	"mivlet/core/facts"
 	"mivlet/core/recipe"
 	"mivlet/core/rules"
+	"mivlet/core/veil"
 	"mivlet/core/words"
 )
 
@@ -43,6 +46,8 @@ type Work struct {
 	Said    words.Said // its words, and those around it
 	Section string
 	Seen    []consent.Entry // who is seen on it, and whether they may be
+	Faces   []face.Face     // that were found in it
+	Left    []string        // faces that may be seen, by their IDs
 	Today   string          // 2006-01-02
 	Credit  string
 	House   rules.Rules
@@ -85,13 +90,45 @@ func checkConsent(w Work) []Finding {
 			fs = append(fs, Finding{level, step, fmt.Sprintf(format, people(n)), ""})
 		}
 	}
-	told(refused, words.Stop, Hide, "%s on it said no, and no veil is said to cover them. Say which veil does, draw one, or take another picture. (house rules)")
+	open := OpenFaces(w)
+	if len(open) > 0 && refused > 0 {
+		told(refused, words.Stop, Hide, "%s on it said no. Say under “Who is seen” which face is theirs, or which veil covers them. (house rules)")
+	} else {
+		told(refused, words.Stop, Hide, "%s on it said no, and no veil is said to cover them. Say which veil does, draw one, or take another picture. (house rules)")
+	}
 	told(ended, words.Stop, Hide, "%s on it agreed until a day that has come. Ask again, say which veil covers them, or take another picture. (house rules)")
 	told(unasked, words.Warn, Describe, "%s on it: nobody has asked them yet whether they may be shown. (house rules)")
+	if len(open) > 0 && (len(w.Seen) == 0 || unasked > 0) {
+		level := words.Warn
+		if w.House.Hiding.FacesStop {
+			level = words.Stop
+		}
+		return append(fs, Finding{level, Hide, fmt.Sprintf("%s can be seen, and nobody was asked. Cover them, allow them, or note who they are. (house rules)", faces(len(open))), ""})
+	}
 	if len(w.Seen) == 0 && w.House.Words.ConsentAsked {
 		fs = append(fs, Finding{words.Warn, Describe, "Note who is seen on it, or that nobody can be recognised. (house rules)", ""})
 	}
 	return fs
+}
+
+// OpenFaces are the faces of a picture that no veil covers and that nobody has allowed.
+func OpenFaces(w Work) []face.Face {
+	var open []face.Face
+	veils := w.Recipe.Veils()
+	for _, f := range w.Faces {
+		covered := slices.ContainsFunc(veils, func(v veil.Veil) bool { return v.At(0).Hides(f.Bounds) })
+		if !covered && !slices.Contains(w.Left, f.ID()) {
+			open = append(open, f)
+		}
+	}
+	return open
+}
+
+func faces(n int) string {
+	if n == 1 {
+		return "One face"
+	}
+	return fmt.Sprintf("%d faces", n)
 }
 
 func people(n int) string {

@@ -8,6 +8,7 @@ package face
 
 import (
 	"cmp"
+	"fmt"
 	"image"
 	"math"
 	"slices"
@@ -15,8 +16,8 @@ import (
 
 // Face is a face that was found.
 type Face struct {
-	Bounds image.Rectangle // pixels of the picture
-	Score  float64         // from 0 to 1: how sure it is
+	Bounds image.Rectangle `json:"bounds"` // pixels of the picture
+	Score  float64         `json:"score"`  // from 0 to 1: how sure it is
 }
 
 // overlap is how much two boxes of the same look may share; above, the surer one stays.
@@ -86,3 +87,28 @@ func inCommon(a, b found) float64 {
 }
 
 func (f found) area() float64 { return (f.x1 - f.x0) * (f.y1 - f.y0) }
+
+// ID stands for the place of a face in its picture.
+func (f Face) ID() string {
+	return fmt.Sprintf("%d-%d-%d-%d", f.Bounds.Min.X, f.Bounds.Min.Y, f.Bounds.Dx(), f.Bounds.Dy())
+}
+
+// Round is the face with the hair and the chin that belong to it: what a veil covers.
+func (f Face) Round() image.Rectangle {
+	w, h := f.Bounds.Dx(), f.Bounds.Dy()
+	return image.Rect(f.Bounds.Min.X-w/6, f.Bounds.Min.Y-h/3, f.Bounds.Max.X+w/6, f.Bounds.Max.Y+h/6)
+}
+
+// Middle is the middle of what all faces take up together, from 0 to 1 of a picture's
+// sides; false where there is none.
+func Middle(all []Face, size image.Point) (x, y float64, ok bool) {
+	var box image.Rectangle
+	for _, f := range all {
+		box = box.Union(f.Bounds)
+	}
+	if box.Empty() || size.X <= 0 || size.Y <= 0 {
+		return 0, 0, false
+	}
+	in := func(v, most int) float64 { return min(max(float64(v)/2/float64(most), 0), 1) }
+	return in(box.Min.X+box.Max.X, size.X), in(box.Min.Y+box.Max.Y, size.Y), true
+}

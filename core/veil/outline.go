@@ -54,3 +54,20 @@ func toSegment(x, y, ax, ay, bx, by float64) float64 {
 	}
 	return math.Hypot(x-ax-t*dx, y-ay-t*dy)
 }
+
+// Hides reports whether a veil lies over most of a rectangle: over its middle and over at
+// least seven in ten of it.
+func (v Veil) Hides(r image.Rectangle) bool {
+	const probes = 10
+	in := 0
+	for i := range probes {
+		for j := range probes {
+			x, y := r.Min.X+(2*i+1)*r.Dx()/(2*probes), r.Min.Y+(2*j+1)*r.Dy()/(2*probes)
+			if v.outside(x, y) <= 0 {
+				in++
+			}
+		}
+	}
+	middle := r.Min.Add(r.Max).Div(2)
+	return in*10 >= 7*probes*probes && v.outside(middle.X, middle.Y) <= 0
+}

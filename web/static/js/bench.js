@@ -3,6 +3,7 @@ import { bench, id } from './stage.js';
 import './view.js'; // first: its hands come before all others
 import './straighten.js';
 import './veils.js';
+import './faces.js';
 import './frame.js';
 import './compare.js';
 import './together.js';

@@ -1,0 +1,159 @@
+package desk_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"mivlet/core/consent"
+	"mivlet/core/fit"
+	"mivlet/core/rules"
+	"mivlet/core/veil"
+	"mivlet/desk"
+)
+
+// under has the house change its rules.
+func (b *bench) under(change func(*rules.Rules)) {
+	b.t.Helper()
+	require.NoError(b.t, b.ChangeRules(func(r rules.Rules) (rules.Rules, error) { change(&r); return r, nil }))
+	job, err := b.ApplyRules("as the house has decided")
+	require.NoError(b.t, err)
+	if job != nil {
+		job.Wait()
+	}
+}
+
+// juniors brings the picture of two juniors to the bench.
+func (b *bench) juniors() uint {
+	b.t.Helper()
+	a := b.arrive("IMG_2101.JPG", demoFile(b.t, "IMG_2101.JPG"))
+	require.Len(b.t, a.Faces, 2, "an arrival says how many faces it has")
+	require.NoError(b.t, b.Send([]uint{a.ID}, desk.Assignment{Slot: "thumb", Section: "juniors"}))
+	return a.ID
+}
+
+func (b *bench) faces(id uint) (all []desk.FoundFace, keys []string) {
+	b.t.Helper()
+	all, err := b.Faces(id)
+	require.NoError(b.t, err)
+	for _, f := range all {
+		keys = append(keys, f.ID())
+	}
+	return all, keys
+}
+
+func (b *bench) found(id uint) string {
+	b.t.Helper()
+	v, err := b.Bench(id)
+	require.NoError(b.t, err)
+	all := ""
+	for _, f := range v.Findings {
+		all += string(f.Level) + ": " + f.Text + "\n"
+	}
+	return all
+}
+
+func TestFacesAreHiddenAndAllowed(t *testing.T) {
+	b := fresh(t)
+	id := b.juniors()
+	all, keys := b.faces(id)
+	assert.Contains(t, b.found(id), "warn: 2 faces can be seen, and nobody was asked.")
+	for _, f := range all {
+		assert.Equal(t, desk.FaceOpen, f.State, "finding covers nothing")
+	}
+	require.NoError(t, b.HideFaces(id, keys[:1], veil.Cover))
+	require.NoError(t, b.AllowFaces(id, keys[1:], true))
+	all, _ = b.faces(id)
+	assert.Equal(t, desk.FaceCovered, all[0].State)
+	assert.Equal(t, desk.FaceLeft, all[1].State)
+	assert.NotContains(t, b.found(id), "can be seen, and nobody was asked")
+	refusal(t, b.HideFaces(id, keys[:1], veil.Cover), desk.Bad, "no face to hide")
+	refusal(t, b.HideFaces(id, []string{"1-2-3-4"}, veil.Cover), desk.Missing, "not in this picture")
+	refusal(t, b.AllowFaces(id, []string{"1-2-3-4"}, true), desk.Missing, "not in this picture")
+	refusal(t, b.HideFaces(id, keys, veil.Colour), desk.Bad, "covered or softened")
+	require.NoError(t, b.AllowFaces(id, keys[1:], false))
+	require.NoError(t, b.HideFaces(id, keys, veil.Figure))
+	v, err := b.Bench(id)
+	require.NoError(t, err)
+	veils := v.Work.Recipe.Veils()
+	require.Len(t, veils, 2)
+	assert.Equal(t, veil.Figure, veils[1].Style)
+	assert.Zero(t, veils[1].Bits(), "it tells nothing")
+	require.NoError(t, b.GoTo(id, 0))
+	all, _ = b.faces(id)
+	assert.Equal(t, desk.FaceOpen, all[0].State, "undone")
+}
+
+// Automatic crops keep the faces.
+func TestCropsKeepFaces(t *testing.T) {
+	b := fresh(t)
+	id := b.juniors()
+	all, _ := b.faces(id)
+	boxes, err := b.Boxes(id, nil)
+	require.NoError(t, err)
+	require.NotEmpty(t, boxes.Boxes)
+	for _, box := range boxes.Boxes {
+		both := all[0].Bounds.Union(all[1].Bounds)
+		if part := fit.SizeOf(box.Part); part.W >= both.Dx() && part.H >= both.Dy() {
+			assert.True(t, both.In(box.Part), "%s takes %v, the faces are %v", box.Title, box.Part, both)
+		}
+	}
+}
+
+// Who said no has a face: the sign-off asks which, and covering it answers.
+func TestARefusalAndItsFace(t *testing.T) {
+	b := fresh(t)
+	id := b.juniors()
+	_, keys := b.faces(id)
+	require.NoError(t, b.SetConsent(id, "", consent.Entry{Whom: "the one in red", State: consent.Refused}, ""))
+	assert.Contains(t, b.found(id), "stop: One person on it said no. Say under “Who is seen” which face is theirs")
+	e := b.picture(id).Consents[0]
+	refusal(t, b.CoverPerson(id, e.ID, "another", keys[0]), desk.Clash, "meanwhile")
+	require.NoError(t, b.CoverPerson(id, e.ID, desk.ConsentMark(e), keys[0]))
+	assert.NotContains(t, b.found(id), "said no")
+	p := b.picture(id)
+	assert.Equal(t, p.Work.Recipe.VeilIDs(), p.Consents[0].Veils)
+	all, _ := b.faces(id)
+	assert.Equal(t, desk.FaceCovered, all[0].State)
+	assert.Equal(t, desk.FaceOpen, all[1].State)
+	v, err := b.Bench(id)
+	require.NoError(t, err)
+	assert.Equal(t, "Covered the face of the one in red", v.Steps[len(v.Steps)-1].Text)
+	require.NoError(t, b.GoTo(id, 0))
+	assert.Contains(t, b.found(id), "said no", "without its veil the refusal binds again")
+}
+
+func TestWhatTheHouseSaysOfFaces(t *testing.T) {
+	b := fresh(t)
+	id := b.juniors()
+	b.under(func(r *rules.Rules) { r.Hiding.FacesStop = true })
+	assert.Contains(t, b.found(id), "stop: 2 faces can be seen")
+	require.NoError(t, b.SetConsent(id, "", consent.Entry{Whom: "both", State: consent.Allowed}, ""))
+	assert.NotContains(t, b.found(id), "can be seen, and nobody")
+	b.under(func(r *rules.Rules) { r.Hiding.LeaveFace = true })
+	_, err := b.Faces(id)
+	refusal(t, err, desk.Bad, "does not look for faces")
+	assert.Empty(t, b.arrive("DSC_0430.JPG", demoFile(t, "DSC_0430.JPG")).Faces)
+	later := b.arrive("again.jpg", demoFile(t, "IMG_2140.JPG")).ID
+	b.under(func(r *rules.Rules) { r.Hiding.LeaveFace = false })
+	require.NoError(t, b.Send([]uint{later}, desk.Assignment{Slot: "column", Section: "juniors"}))
+	all, _ := b.faces(later)
+	assert.NotEmpty(t, all, "what came meanwhile is looked at when somebody asks")
+	assert.Len(t, b.picture(later).Faces, len(all), "and remembered")
+}
+
+// Another file has other faces, and what was allowed of the old ones is not of the new.
+func TestASwappedFileHasOtherFaces(t *testing.T) {
+	b := fresh(t)
+	id := b.juniors()
+	_, keys := b.faces(id)
+	require.NoError(t, b.AllowFaces(id, keys, true))
+	_, err := b.SwapFile(id, "fire.jpg", bytesOf(demoFile(t, "IMG_2140.JPG")))
+	require.NoError(t, err)
+	all, now := b.faces(id)
+	assert.NotEqual(t, keys, now)
+	for _, f := range all {
+		assert.Equal(t, desk.FaceOpen, f.State)
+	}
+}

@@ -1,0 +1,78 @@
+package web
+
+import (
+	"encoding/json"
+	"net/http"
+
+	"mivlet/core/audit"
+	"mivlet/core/veil"
+	"mivlet/desk"
+)
+
+// faces tells the faces of a picture, numbered from left to right.
+func (s *server) faces(w http.ResponseWriter, r *http.Request) {
+	found, err := s.at(r).Faces(id(r))
+	if err != nil {
+		status, m := told(r, err)
+		http.Error(w, m.Text, status)
+		return
+	}
+	type one struct {
+		ID         string
+		X, Y, W, H int
+		State      desk.FaceState
+	}
+	all := []one{}
+	for _, f := range found {
+		b := f.Bounds
+		all = append(all, one{f.ID(), b.Min.X, b.Min.Y, b.Dx(), b.Dy(), f.State})
+	}
+	w.Header().Set("Content-Type", "application/json")
+	_ = json.NewEncoder(w).Encode(all)
+}
+
+// doFaces covers, softens or allows some faces.
+func (s *server) doFaces(w http.ResponseWriter, r *http.Request) {
+	if err := r.ParseForm(); err != nil {
+		s.fail(w, r, &desk.Refusal{Kind: desk.Bad, What: "That form did not arrive whole.", Next: "Send it again.", Err: err})
+		return
+	}
+	d, which := s.at(r), r.Form["face"]
+	var err error
+	switch how := r.FormValue("how"); how {
+	case "cover":
+		err = d.HideFaces(id(r), which, veil.Cover)
+	case "soften":
+		err = d.HideFaces(id(r), which, veil.Figure)
+	case "allow", "forbid":
+		err = d.AllowFaces(id(r), which, how == "allow")
+	default:
+		err = &desk.Refusal{Kind: desk.Bad, What: "A face is covered, softened or allowed.", Next: "Nothing was changed."}
+	}
+	s.changed(w, r, err)
+}
+
+// coverPerson covers the face of somebody who is noted.
+func (s *server) coverPerson(w http.ResponseWriter, r *http.Request) {
+	s.changed(w, r, s.at(r).CoverPerson(id(r), r.FormValue("entry"), r.FormValue("mark"), r.FormValue("face")))
+}
+
+// faceChoice is a face that can be said to be somebody's.
+type faceChoice struct {
+	ID string
+	N  int // counted from 1, from left to right
+}
+
+// OpenFaces are the faces of the picture that are neither covered nor allowed.
+func (v benchView) OpenFaces() []faceChoice {
+	open := audit.OpenFaces(audit.Work{Recipe: v.Work.Recipe, Faces: v.Picture.Faces, Left: v.Work.Left})
+	var all []faceChoice
+	for i, f := range v.Picture.Faces {
+		for _, o := range open {
+			if o.ID() == f.ID() {
+				all = append(all, faceChoice{f.ID(), i + 1})
+			}
+		}
+	}
+	return all
+}

@@ -1,0 +1,105 @@
+// Faces that were found in the picture: outlined and numbered on the stage when somebody
+// asks, with what can be done about each in a list. Finding never covers by itself.
+import { id, afterAnswer, part, post, unit } from './stage.js';
+import { onView } from './view.js';
+
+const layer = document.getElementById('faces');
+const panel = document.getElementById('faces-found');
+const remembered = 'faces-asked'; // the next picture of the batch carries on
+let faces = [], open = false;
+
+const says = { open: 'can be seen', covered: 'covered', left: 'may be seen' };
+
+function button(text, label, act, key) {
+  const b = document.createElement('button');
+  Object.assign(b, { type: 'button', className: 'quiet', textContent: text, onclick: act });
+  if (label) b.setAttribute('aria-label', label);
+  if (key) b.dataset.does = key;
+  return b;
+}
+
+// send asks for something to be done about some faces. A list of one name is sent as it is.
+function send(how, which) { post('faces', { how, face: which.map((f) => f.ID) }); }
+
+function item(f, n) {
+  const li = document.createElement('li'), words = document.createElement('label'), tick = document.createElement('input');
+  Object.assign(li, { tabIndex: 0, className: f.State });
+  li.setAttribute('aria-label', `Face ${n}, ${says[f.State]}`);
+  Object.assign(tick, { type: 'checkbox', value: f.ID });
+  if (f.State === 'open') words.append(tick);
+  words.append(`${n} ${says[f.State]}`);
+  li.append(words);
+  if (f.State === 'open') li.append(button('Cover', `Cover face ${n}`, () => send('cover', [f]), 'c'), button('Soften', `Soften face ${n}`, () => send('soften', [f]), 's'), button('Allow', `Allow face ${n}`, () => send('allow', [f]), 'a'));
+  if (f.State === 'left') li.append(button('Take back', `Face ${n} may not be seen`, () => send('forbid', [f]), 'a'));
+  li.onfocus = li.onmouseenter = () => layer.children[n - 1]?.classList.add('pointed');
+  li.onblur = li.onmouseleave = () => layer.children[n - 1]?.classList.remove('pointed');
+  li.onkeydown = (e) => {
+    const b = e.target === li && !e.ctrlKey && !e.metaKey && li.querySelector(`[data-does="${e.key}"]`);
+    if (!b) return;
+    e.preventDefault();
+    e.stopPropagation();
+    b.click();
+  };
+  return li;
+}
+
+function outline(f, i) {
+  const g = part('g', { class: `face-found ${f.State}` }), u = unit();
+  part('rect', { x: f.X, y: f.Y, width: f.W, height: f.H, rx: f.W / 6 }, g);
+  part('text', { x: f.X + f.W / 2, y: f.Y - 5 * u, 'font-size': 14 * u, 'text-anchor': 'middle' }, g).textContent = i + 1;
+  return g;
+}
+
+function draw() {
+  if (!open) { layer.replaceChildren(); panel.replaceChildren(); return; }
+  layer.replaceChildren(...faces.map(outline));
+  const told = document.createElement('p'), list = document.createElement('ol'), held = panel.contains(document.activeElement) ? [...panel.querySelectorAll('li')].indexOf(document.activeElement.closest('li')) : -1;
+  const free = faces.filter((f) => f.State === 'open');
+  told.className = 'aside';
+  told.setAttribute('role', 'status');
+  told.textContent = faces.length ? `${faces.length} ${faces.length === 1 ? 'face' : 'faces'}, ${free.length ? `${free.length} can be seen` : 'all dealt with'}. ` : 'No face was found. Look for yourself all the same: faces that are small, turned away or half hidden can be missed. ';
+  if (free.length > 1) told.append(button('Cover all but the ticked ones', '', () => {
+    const kept = [...panel.querySelectorAll('input:checked')].map((t) => t.value);
+    send('cover', free.filter((f) => !kept.includes(f.ID)));
+  }), ' ');
+  told.append(button('Close', 'Close the list of faces', () => { open = false; sessionStorage.removeItem(remembered); draw(); document.getElementById('find-faces')?.focus(); }));
+  list.className = 'line-list face-list';
+  list.append(...faces.map((f, i) => item(f, i + 1)));
+  panel.replaceChildren(told, list);
+  if (held >= 0) list.children[Math.min(held, faces.length - 1)]?.focus();
+}
+
+async function ask() {
+  if (!open) return;
+  if (!panel.firstChild) panel.innerHTML = '<p class="aside" role="status">Looking for faces…</p>';
+  const res = await fetch(`/bench/${id}/faces`).catch(() => null);
+  if (!res?.ok) {
+    const said = res ? await res.text() : 'Mivlet does not answer. Try again in a moment.';
+    panel.innerHTML = '<p class="aside" role="alert"></p>';
+    panel.firstChild.textContent = said;
+    return;
+  }
+  faces = await res.json();
+  draw();
+}
+
+document.addEventListener('click', (e) => {
+  if (e.target.id !== 'find-faces') return;
+  open = true;
+  sessionStorage.setItem(remembered, 'yes');
+  ask().then(() => panel.querySelector('li')?.focus());
+});
+
+// A number leads to the face that bears it.
+addEventListener('keydown', (e) => {
+  if (!open || !/^[1-9]$/.test(e.key) || e.ctrlKey || e.metaKey || e.altKey || e.target.closest?.('input:not([type=checkbox]), textarea, select, dialog')) return;
+  const li = panel.querySelectorAll('li')[Number(e.key) - 1];
+  if (!li) return;
+  e.preventDefault();
+  e.stopImmediatePropagation();
+  li.focus();
+}, true);
+
+afterAnswer(ask);
+onView(() => { if (open) layer.replaceChildren(...faces.map(outline)); });
+if (sessionStorage.getItem(remembered)) { open = true; ask(); }
