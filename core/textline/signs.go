@@ -1,78 +1,84 @@
 package textline
 
-import (
-	"cmp"
-	"image"
-	"slices"
+import "image"
+
+// A sign is ink that hangs together: a letter, a digit, or several that touch.
+type sign struct {
+	box   image.Rectangle
+	area  int     // pixels of ink
+	level float64 // their mean value
+	edge  int     // pixels of ink beside ground
+}
+
+// thick is how wide its strokes are, about: twice the ink for each pixel of its edge.
+func (s sign) thick() float64 { return 2 * float64(s.area) / float64(max(1, s.edge)) }
+
+// What a sign is like, in pixels of the look.
+const (
+	lowest  = 5
+	highest = 48
 )
 
-// signs returns the boxes of the strokes in a band that hang together, and how many
-// are too low to be a sign.
-func (g grey) signs(band image.Rectangle, cut uint8, dark bool) (signs []image.Rectangle, crumbs int) {
-	w, h := band.Dx(), band.Dy()
-	mask := make([]bool, w*h)
-	for y := range h {
-		for x := range w {
-			above := g.pix[(band.Min.Y+y)*g.w+band.Min.X+x] > cut
-			mask[y*w+x] = above != dark
-		}
-	}
-	m := marks{mask, w, h}
+// signs gathers the ink of a mask into signs.
+func (p plane) signs(mask []bool) []sign {
+	var all []sign
+	var stack []int
 	for start := range mask {
 		if !mask[start] {
 			continue
 		}
-		box := m.take(start, true)
-		if box.Dy() >= h/4 && box.Dy() >= 3 {
-			signs = append(signs, box)
-		} else {
-			crumbs++
+		mask[start] = false
+		stack = append(stack[:0], start)
+		var members []int
+		box := image.Rect(start%p.w, start/p.w, start%p.w+1, start/p.w+1)
+		for len(stack) > 0 {
+			at := stack[len(stack)-1]
+			stack = stack[:len(stack)-1]
+			members = append(members, at)
+			x, y := at%p.w, at/p.w
+			box = box.Union(image.Rect(x, y, x+1, y+1))
+			for dy := -1; dy <= 1; dy++ {
+				for dx := -1; dx <= 1; dx++ {
+					nx, ny := x+dx, y+dy
+					if nx >= 0 && nx < p.w && ny >= 0 && ny < p.h && mask[ny*p.w+nx] {
+						mask[ny*p.w+nx] = false
+						stack = append(stack, ny*p.w+nx)
+					}
+				}
+			}
+		}
+		if s, ok := p.sign(box, members); ok {
+			all = append(all, s)
 		}
 	}
-	slices.SortFunc(signs, func(a, b image.Rectangle) int { return cmp.Compare(a.Min.X, b.Min.X) })
-	return signs, crumbs
+	return all
 }
 
-// aligned reports whether most signs stand on one line: their feet, or those of
-// their neighbours where the line rises or falls a little.
-func aligned(signs []image.Rectangle, h int) bool {
-	near := 0
-	for i := 1; i < len(signs); i++ {
-		if d := signs[i].Max.Y - signs[i-1].Max.Y; d*6 <= h && -d*6 <= h {
-			near++
+// sign judges whether ink that hangs together can be a sign.
+func (p plane) sign(box image.Rectangle, members []int) (sign, bool) {
+	w, h := box.Dx(), box.Dy()
+	if h < lowest || h > highest || w > 6*h || w*8 < h || len(members) < 6 {
+		return sign{}, false
+	}
+	if box.Min.X == 0 || box.Min.Y == 0 || box.Max.X == p.w || box.Max.Y == p.h {
+		return sign{}, false // what the picture cuts off may be anything
+	}
+	inside := make([]bool, (w+2)*(h+2))
+	sum := 0
+	for _, at := range members {
+		inside[(at/p.w-box.Min.Y+1)*(w+2)+at%p.w-box.Min.X+1] = true
+		sum += int(p.pix[at])
+	}
+	s := sign{box: box, area: len(members), level: float64(sum) / float64(len(members))}
+	for y := 1; y <= h; y++ {
+		for x := 1; x <= w; x++ {
+			if at := y*(w+2) + x; inside[at] && !(inside[at-1] && inside[at+1] && inside[at-w-2] && inside[at+w+2]) {
+				s.edge++
+			}
 		}
 	}
-	return near*100 >= (len(signs)-1)*60
-}
-
-// strokes reports whether signs stand all along a band of some size, none of them
-// as long as a rule or a shadow.
-func strokes(signs []image.Rectangle, w, h int) bool {
-	covered, long := 0, 0
-	for _, s := range signs {
-		covered += s.Dx()
-		long = max(long, s.Dx())
+	if fill := float64(s.area) / float64(w*h); fill < 0.12 || fill > 0.95 && w > h/2 {
+		return sign{}, false
 	}
-	return covered*10 >= w*3 && long < max(6*h, w/2)
-}
-
-// figures reports whether nearly all signs are of one height, and of a number of
-// signs that telephone numbers, plates and the like have.
-func figures(signs []image.Rectangle) bool {
-	if len(signs) < 5 || len(signs) > 24 {
-		return false
-	}
-	heights := make([]int, len(signs))
-	for i, s := range signs {
-		heights[i] = s.Dy()
-	}
-	slices.Sort(heights)
-	middle := heights[len(heights)/2]
-	same := 0
-	for _, h := range heights {
-		if d := h - middle; d*6 <= middle && -d*6 <= middle {
-			same++
-		}
-	}
-	return same*100 >= len(signs)*85
+	return s, s.thick() < 0.5*float64(h)+2
 }

@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"mivlet/core/facts"
+	"mivlet/core/fit"
 	"mivlet/core/raster"
 	"mivlet/core/textline"
 	"mivlet/internal/reference"
@@ -27,6 +28,23 @@ func pixels(t *testing.T, path string) image.Image {
 	s, err := raster.Decode(f, known, raster.Limits{Side: 1 << 15, Pixels: 1 << 28, Bytes: 1 << 30})
 	require.NoError(t, err)
 	return s.Glance(s.Upright()).Image()
+}
+
+// looked is a photo as the desk looks at it: brought down to a working copy.
+func looked(t *testing.T, path string) image.Image {
+	t.Helper()
+	f, err := os.Open(path)
+	require.NoError(t, err)
+	defer f.Close()
+	known, err := facts.Read(f)
+	require.NoError(t, err)
+	s, err := raster.Decode(f, known, raster.Limits{Side: 1 << 15, Pixels: 1 << 28, Bytes: 1 << 30})
+	require.NoError(t, err)
+	size := s.Upright()
+	if max(size.W, size.H) > 1600 {
+		size = fit.Inside(size, fit.Size{W: 1600, H: 1600})
+	}
+	return s.Glance(size).Image()
 }
 
 // Held against a program that reads text: where it is sure of a word of some
