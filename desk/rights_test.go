@@ -78,6 +78,7 @@ func useCases(b *bench, picture, doomed uint) map[string]struct {
 		"CheckLive":     {look, func(d *desk.Desk) error { _, err := d.CheckLive(ctx, b.page); return err }},
 		"LivePages":     {look, func(d *desk.Desk) error { _, err := d.LivePages(); return err }},
 		"AveragedPages": {look, func(d *desk.Desk) error { _, err := d.AveragedPages(); return err }},
+		"Telling":       {work, func(d *desk.Desk) error { _, err := d.Telling(picture); return err }},
 		"Faces":         {work, func(d *desk.Desk) error { _, err := d.Faces(picture); return err }},
 		"HideFaces":     {work, func(d *desk.Desk) error { return d.HideFaces(picture, []string{"1-1-1-1"}, veil.Cover) }},
 		"AllowFaces":    {work, func(d *desk.Desk) error { return d.AllowFaces(picture, []string{"1-1-1-1"}, true) }},

@@ -7,17 +7,18 @@ import (
 	"image"
 	"os"
 	"os/exec"
-	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
+	"unicode"
 
 	"mivlet/core/fit"
+	"mivlet/core/private"
 	"mivlet/core/raster"
 	"mivlet/core/recipe"
 	"mivlet/core/textline"
 	"mivlet/core/veil"
-	"mivlet/core/words"
 	"mivlet/store"
 )
 
@@ -26,7 +27,14 @@ type TextLine struct {
 	Bounds image.Rectangle // pixels of the upright original
 	Kind   string          // "number", "private" for addresses, plates and names, or "text"
 	Words  string          // what it says, where that is known; else what it looks like
+	Read   bool            // what it says is known
 	Reason veil.Reason     // what a veil over it would hide
+	Height int             // of its letters, in pixels; 0 where nobody knows
+	Score  float64         // from 0 to 1: how much it looks like a line
+	Column int             // lines below each other have the same number, from 1; 0 for none
+	// Level is the line as wide as its column: hidden so, its length tells nothing of what
+	// it says. Of a line in no column it is the line itself.
+	Level image.Rectangle
 }
 
 // TextLines finds the lines of text in a picture, by their structure. Where a
@@ -36,38 +44,80 @@ func (d *Desk) TextLines(id uint) ([]TextLine, error) {
 	if err != nil {
 		return nil, err
 	}
-	return shared(d, "text "+p.OriginalHash, func() ([]TextLine, error) {
+	return d.linesOf(p)
+}
+
+func (d *Desk) linesOf(p store.Picture) ([]TextLine, error) {
+	found, err := shared(d, "text "+p.OriginalHash, func() ([]TextLine, error) {
 		if known, ok := d.lines.get(p.OriginalHash); ok {
 			return known, nil
 		}
-		found, err := d.findLines(p)
-		if err == nil {
-			d.lines.put(p.OriginalHash, found)
+		src, done, err := d.preview(p)
+		if err != nil {
+			return nil, err
 		}
-		return found, err
+		defer done()
+		found := FindLines(src.Image(), p.Facts.Upright())
+		d.lines.put(p.OriginalHash, found)
+		return found, nil
 	})
+	return Judged(found, d.Rules().Hiding.Watch), err
 }
 
-func (d *Desk) findLines(p store.Picture) ([]TextLine, error) {
-	src, done, err := d.preview(p)
-	if err != nil {
-		return nil, err
-	}
-	defer done()
-	up := fit.ScaleOf(src.Upright(), p.Facts.Upright())
+// FindLines finds the lines of text in a copy of a picture of the size whole, and has a
+// program read them where one is installed.
+func FindLines(m image.Image, whole fit.Size) []TextLine {
+	up := fit.ScaleOf(fit.SizeOf(m.Bounds()), whole)
 	var all []TextLine
-	for _, l := range textline.Find(src.Image()) {
-		t := TextLine{up.Outward(l.Bounds), "text", "a line of text", veil.Other}
+	for _, l := range textline.Find(m) {
+		t := TextLine{Bounds: up.Outward(l.Bounds), Kind: "text", Words: "a line of text", Reason: veil.Other, Height: int(float64(l.Height) * up.Y), Score: l.Score}
 		if l.Figures {
 			t.Kind, t.Words, t.Reason = "number", "a number, by its look", veil.Number
 		}
 		all = append(all, t)
 	}
-	for _, r := range read(src.Image()) {
+	for _, r := range read(m) {
 		r.Bounds = up.Outward(r.Bounds)
 		all = sharpen(all, r)
 	}
-	return all, nil
+	return inColumns(all)
+}
+
+// Judged are lines with what they give away, watch being the words that the house watches
+// for.
+func Judged(lines []TextLine, watch []string) []TextLine {
+	all := slices.Clone(lines)
+	for i, l := range all {
+		if !l.Read {
+			continue
+		}
+		kind, reason := kindOf(l.Words, watch)
+		if kind != "text" || l.Kind != "number" { // what looks like a number stays one
+			all[i].Kind, all[i].Reason = kind, reason
+		}
+	}
+	return all
+}
+
+// inColumns numbers the lines that stand below each other. A column in which something is
+// private is private as a whole, but for its head: names, one below the other.
+func inColumns(all []TextLine) []TextLine {
+	shapes := make([]textline.Line, len(all))
+	for i, l := range all {
+		all[i].Level = l.Bounds
+		shapes[i] = textline.Line{Bounds: l.Bounds, Height: max(l.Height, l.Bounds.Dy()/2, 1)}
+	}
+	for n, column := range textline.Columns(shapes) {
+		var box image.Rectangle
+		for _, i := range column {
+			box = box.Union(all[i].Bounds)
+		}
+		for _, i := range column {
+			b := all[i].Bounds
+			all[i].Column, all[i].Level = n+1, image.Rect(box.Min.X, b.Min.Y, box.Max.X, b.Max.Y)
+		}
+	}
+	return all
 }
 
 // sharpen puts what a line says to the line that was found, or adds the line.
@@ -78,14 +128,35 @@ func sharpen(all []TextLine, read TextLine) []TextLine {
 			continue
 		}
 		read.Bounds = l.Bounds.Union(read.Bounds)
-		if read.Kind == "text" && l.Kind == "number" {
-			read.Kind, read.Reason = l.Kind, l.Reason
-		}
+		read.Height, read.Score = l.Height, l.Score
+		read.Kind, read.Reason = l.Kind, l.Reason
 		all[i] = read
 		return all
 	}
+	if signs(read.Words) < leastRead {
+		return all // a program that reads sees letters in the grain of photos
+	}
 	return append(all, read)
 }
+
+// leastRead is how many letters and digits a line has, at least, that is read where none was
+// found.
+const leastRead = 4
+
+func signs(s string) int {
+	n := 0
+	for _, r := range s {
+		if unicode.IsLetter(r) || unicode.IsDigit(r) {
+			n++
+		}
+	}
+	return n
+}
+
+// reader is the program that reads text, where it is installed.
+const reader = "tesseract"
+
+func canRead() bool { _, err := exec.LookPath(reader); return err == nil }
 
 // readingTime is how long a program that reads text may take.
 const readingTime = 12 * time.Second
@@ -93,7 +164,7 @@ const readingTime = 12 * time.Second
 // read has a program that is installed read a picture; without one, or where it
 // fails, nothing is read.
 func read(m image.Image) []TextLine {
-	program, err := exec.LookPath("tesseract")
+	program, err := exec.LookPath(reader)
 	if err != nil {
 		return nil
 	}
@@ -110,16 +181,16 @@ func read(m image.Image) []TextLine {
 	if err != nil {
 		return nil
 	}
-	return linesOf(out)
+	return readLines(out)
 }
 
 // sure is how sure of a word the program that read it must be, of 100.
 const sure = 60
 
-// linesOf gathers the words of a table of words to lines: twelve columns, of
+// readLines gathers the words of a table of words to lines: twelve columns, of
 // which the 2nd to 5th name the line, the 7th to 10th give the word's place, the
 // 11th how sure it is and the last the word.
-func linesOf(table []byte) []TextLine {
+func readLines(table []byte) []TextLine {
 	r := csv.NewReader(bytes.NewReader(table))
 	r.Comma, r.LazyQuotes, r.FieldsPerRecord = '\t', true, -1
 	rows, err := r.ReadAll()
@@ -151,28 +222,24 @@ func linesOf(table []byte) []TextLine {
 		all = append(all, TextLine{Bounds: box, Words: row[11]})
 	}
 	for i := range all {
-		all[i].Kind, all[i].Reason = kindOf(all[i].Words)
+		all[i].Read, all[i].Kind, all[i].Reason = true, "text", veil.Other
 	}
 	return all
 }
 
-// personName is two words, each with one capital at its beginning.
-var personName = regexp.MustCompile(`^\p{Lu}\p{Ll}+ \p{Lu}\p{Ll}+$`)
-
 // kindOf tells what a line of words gives away.
-func kindOf(text string) (kind string, reason veil.Reason) {
-	for _, f := range words.Private(text) {
-		switch f {
-		case "plate":
+func kindOf(text string, watch []string) (kind string, reason veil.Reason) {
+	for _, t := range private.JudgeLine(text, watch...) {
+		switch t.Kind {
+		case private.Plate:
 			return "private", veil.Plate
-		case "phone":
+		case private.Phone:
 			return "number", veil.Number
+		case private.Name, private.Watched:
+			return "private", veil.Name
 		default:
 			return "private", veil.Other
 		}
-	}
-	if personName.MatchString(text) {
-		return "private", veil.Name
 	}
 	return "text", veil.Other
 }

@@ -251,3 +251,9 @@ func (s *Store) AveragedPages() ([]PageTitle, error) {
 	return all, s.read.Raw(`SELECT id, section, slug, json_extract(doc, '$.title') AS title, 1 AS live, differs FROM pages
 		WHERE live_version > 0 AND id IN (SELECT page_id FROM published WHERE averaged = 1) ORDER BY section, slug`).Scan(&all).Error
 }
+
+// LivePagesShowing returns the live pages that show a picture.
+func (s *Store) LivePagesShowing(picture uint) ([]Page, error) {
+	var all []Page
+	return all, s.read.Where("live_version > 0 AND id IN (SELECT page_id FROM published WHERE picture_id = ?)", picture).Order("section, slug").Find(&all).Error
+}

@@ -20,6 +20,7 @@ func (s *server) lookRoutes(r chi.Router) {
 	r.Get("/veil/look", s.veilLook)
 	r.Get("/lines", s.textLines)
 	r.Get("/faces", s.faces)
+	r.Get("/telling", s.telling)
 	r.Post("/faces", s.doFaces)
 	r.Get("/boxes", s.boxes)
 	r.Get("/frames/{frame}", s.frameThumb)
@@ -70,14 +71,17 @@ func (s *server) textLines(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	type line struct {
-		X, Y, W, H  int
-		Kind, Words string
-		Reason      veil.Reason
+		X, Y, W, H, Letters int
+		Kind, Words         string
+		Reason              veil.Reason
+		Column              int
+		Level               [4]int // the line as wide as its column
 	}
 	all := []line{}
 	for _, l := range found {
 		b := l.Bounds
-		all = append(all, line{b.Min.X, b.Min.Y, b.Dx(), b.Dy(), l.Kind, l.Words, l.Reason})
+		v := l.Level
+		all = append(all, line{b.Min.X, b.Min.Y, b.Dx(), b.Dy(), l.Height, l.Kind, l.Words, l.Reason, l.Column, [4]int{v.Min.X, v.Min.Y, v.Dx(), v.Dy()}})
 	}
 	w.Header().Set("Content-Type", "application/json")
 	_ = json.NewEncoder(w).Encode(all)

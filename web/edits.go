@@ -100,7 +100,8 @@ func veilOf(r *http.Request) (veil.Veil, error) {
 	return v, nil
 }
 
-// addVeils hides lines of text: left, top, width, height and reason of each.
+// addVeils hides lines of text: left, top, width, height, reason and height of the letters
+// of each.
 func (s *server) addVeils(w http.ResponseWriter, r *http.Request) {
 	var veils []veil.Veil
 	for _, line := range strings.Fields(r.FormValue("lines")) {
@@ -113,7 +114,11 @@ func (s *server) addVeils(w http.ResponseWriter, r *http.Request) {
 			n[i], _ = strconv.Atoi(f[i])
 		}
 		v := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(n[0], n[1], n[0]+n[2], n[1]+n[3]), Style: veil.Cover, Letters: n[3], Reason: veil.Other}
-		if len(f) == 5 && slices.Contains(veil.Reasons, veil.Reason(f[4])) {
+		if len(f) > 5 {
+			v.Letters, _ = strconv.Atoi(f[5])
+			v.Letters = max(0, v.Letters)
+		}
+		if len(f) > 4 && slices.Contains(veil.Reasons, veil.Reason(f[4])) {
 			v.Reason = veil.Reason(f[4])
 		}
 		veils = append(veils, v)

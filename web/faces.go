@@ -76,3 +76,13 @@ func (v benchView) OpenFaces() []faceChoice {
 	}
 	return all
 }
+
+// telling tells on one sheet what a picture tells.
+func (s *server) telling(w http.ResponseWriter, r *http.Request) {
+	t, err := s.at(r).Telling(id(r))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.part(w, "bench", "telling", t)
+}

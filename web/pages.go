@@ -76,6 +76,20 @@ type gapView struct {
 	Open bool
 }
 
+// Tells are the pictures of the page, each once: what they tell is looked at before they
+// leave.
+func (v pageView) Tells() []store.Picture {
+	var all []store.Picture
+	for _, b := range v.Blocks {
+		for _, s := range b.Shown {
+			if s.Shows != nil && !slices.ContainsFunc(all, func(p store.Picture) bool { return p.ID == s.Shows.ID }) {
+				all = append(all, *s.Shows)
+			}
+		}
+	}
+	return all
+}
+
 // spreads lays the blocks of a page out by bands and columns, with a gap before and
 // after each.
 func (v *pageView) spreads() {

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"slices"
 	"strings"
 	"sync"
 
@@ -52,8 +53,7 @@ type cutLine struct {
 }
 
 func cutCommand() *cobra.Command {
-	limits := rules.Default().Limits
-	o := cutting{limits: raster.Limits{Side: limits.Side, Pixels: limits.Pixels, Frames: limits.Frames, FramePixels: limits.FramePixels}}
+	o := cutting{limits: usualLimits()}
 	cmd := &cobra.Command{
 		Use: "cut FILE...", Short: "Cut pictures for a place", Args: usageArgs(cobra.MinimumNArgs(1)),
 		RunE: func(cmd *cobra.Command, files []string) error {
@@ -63,6 +63,12 @@ func cutCommand() *cobra.Command {
 	}
 	o.flags.add(cmd.Flags())
 	return cmd
+}
+
+// usualLimits are those of the ready-made rules.
+func usualLimits() raster.Limits {
+	l := rules.Default().Limits
+	return raster.Limits{Side: l.Side, Pixels: l.Pixels, Frames: l.Frames, FramePixels: l.FramePixels}
 }
 
 // run cuts each file, two at a time. One that fails is told and does not keep
@@ -133,10 +139,13 @@ func (o *cutting) one(name string) error {
 		return err
 	}
 	var r recipe.Recipe
-	for _, e := range o.edits {
+	for _, e := range append(slices.Clone(o.edits), foundVeils(o.flags.found, p.first())...) {
 		if r, err = r.With(e, p.size); err != nil {
 			return err
 		}
+	}
+	if p.moves != nil && len(o.flags.found) > 0 {
+		p.notes = append(p.notes, "It moves, and only its first frame was searched.")
 	}
 	view := r.View(p.size)
 	for _, c := range view.Plan(o.want, o.dens) {
@@ -165,6 +174,14 @@ func (o *cutting) one(name string) error {
 			Quality: e.Quality, SSIM: e.SSIM, Frames: p.frames(), Notes: notes})
 	}
 	return nil
+}
+
+// first is the picture, or the first frame of it.
+func (p *opened) first() *raster.Source {
+	if p.moves != nil {
+		return p.moves.Frames[0]
+	}
+	return p.still
 }
 
 // opened is a decoded file: a still, or an animation that keeps its motion.

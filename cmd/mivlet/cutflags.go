@@ -26,6 +26,7 @@ type cutFlags struct {
 	flip                  string
 	straighten            float64
 	veils                 []string
+	found                 []string // kinds of what is hidden wherever it is found
 	format, out, name     string
 	keep                  []string
 	quality, still        int
@@ -44,7 +45,7 @@ func (c *cutFlags) add(f *pflag.FlagSet) {
 	f.IntVar(&c.turn, "turn", 0, "turn clockwise by 90, 180 or 270 degrees")
 	f.StringVar(&c.flip, "flip", "", "mirror left-right (h) or top-bottom (v)")
 	f.Float64Var(&c.straighten, "straighten", 0, "turn clockwise by −15 to 15 degrees, with the largest upright frame inside")
-	f.StringArrayVar(&c.veils, "veil", nil, "hide SHAPE:X,Y,W,H[:STYLE], rect or ellipse; cover (filled from around it), colour or figure; repeatable")
+	f.StringArrayVar(&c.veils, "veil", nil, "hide SHAPE:X,Y,W,H[:STYLE], rect or ellipse; cover (filled from around it), colour or figure; or found:faces, found:text; repeatable")
 	f.StringVar(&c.format, "format", "auto", "auto, jpeg, png, gif or webp")
 	f.IntVar(&c.quality, "quality", 0, "fixed quality from 1 to 100; without it the lowest that looks the same")
 	f.Int64Var(&c.maxBytes, "max-bytes", 0, "most bytes of a cut")
@@ -126,7 +127,12 @@ func (c *cutFlags) parseEdits() ([]recipe.Edit, error) {
 	if c.flip != "" {
 		edits = append(edits, recipe.Edit{Op: recipe.OpFlip, Axis: c.flip})
 	}
+	c.found = nil
 	for _, v := range c.veils {
+		if v == foundFaces || v == foundText {
+			c.found = append(c.found, v)
+			continue
+		}
 		e, err := parseVeil(v)
 		if err != nil {
 			return nil, fmt.Errorf("--veil %s: %w", v, err)

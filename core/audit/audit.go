@@ -10,6 +10,7 @@ import (
 	"mivlet/core/consent"
 	"mivlet/core/face"
 	"mivlet/core/facts"
+	"mivlet/core/private"
 	"mivlet/core/recipe"
 	"mivlet/core/rules"
 	"mivlet/core/veil"
@@ -57,6 +58,7 @@ type Work struct {
 func Check(w Work) []Finding {
 	fs := append(CheckFit(w), checkName(w)...)
 	said := w.Said
+	said.Watch = w.House.Hiding.Watch
 	said.Language, said.Longest, said.LongestCap = w.House.Words.Language, w.House.Words.LongestAlt, w.House.Words.LongestCaption
 	for _, f := range words.Check(said) {
 		fs = append(fs, Finding{f.Level, Describe, f.Text, f.Example})
@@ -168,6 +170,9 @@ func checkName(w Work) []Finding {
 	var fs []Finding
 	for _, p := range w.House.Naming.Check(w.Name, w.House.Clues(w.Section, w.Facts.Taken)) {
 		fs = append(fs, Finding{words.Stop, Name, p.Text, ""})
+	}
+	for _, t := range private.Judge(strings.ReplaceAll(w.Name, "-", " "), w.House.Hiding.Watch...) {
+		fs = append(fs, Finding{words.Warn, Name, fmt.Sprintf("“%s” in the name tells of a person, and addresses are read by everybody. (common practice)", t.Text), ""})
 	}
 	return fs
 }

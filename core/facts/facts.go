@@ -33,6 +33,8 @@ type Facts struct {
 	Position    bool        `json:"position"`  // carries a GPS position
 	Thumbnail   bool        `json:"thumbnail"` // carries a small copy of itself
 	MakerNotes  bool        `json:"maker_notes"`
+	Serial      bool        `json:"serial,omitempty"` // carries the number of a camera, a lens or its owner
+	People      []string    `json:"people,omitempty"` // names of who is seen, as somebody noted in it
 
 	// The words that came with it.
 	Title           string   `json:"title,omitempty"`

@@ -82,6 +82,10 @@ func (f *Facts) take(t imagemeta.TagInfo) {
 		f.Thumbnail = true
 	case "MakerNote", "MakerNoteApple", "MakerNoteCanon", "MakerNoteNikon":
 		f.MakerNotes = true
+	case "BodySerialNumber", "SerialNumber", "LensSerialNumber", "CameraSerialNumber", "CameraOwnerName", "OwnerName":
+		f.Serial = true
+	case "PersonInImage", "RegionName", "PersonInImageName":
+		f.People = addNames(f.People, t.Value)
 	case "Artist", "Credit", "By-line", "Byline", "Creator", "creator":
 		keep(&f.Credit, t.Value)
 	case "Copyright", "CopyrightNotice", "Rights", "rights":
@@ -100,7 +104,9 @@ func (f *Facts) take(t imagemeta.TagInfo) {
 }
 
 // keywords adds one or several, each once.
-func (f *Facts) keywords(value any) {
+func (f *Facts) keywords(value any) { f.Keywords = addNames(f.Keywords, value) }
+
+func addNames(all []string, value any) []string {
 	var words []string
 	switch v := value.(type) {
 	case []string:
@@ -109,10 +115,11 @@ func (f *Facts) keywords(value any) {
 		words = []string{fmt.Sprint(v)}
 	}
 	for _, w := range words {
-		if w = strings.TrimSpace(w); w != "" && !slices.Contains(f.Keywords, w) {
-			f.Keywords = append(f.Keywords, w)
+		if w = strings.TrimSpace(w); w != "" && !slices.Contains(all, w) {
+			all = append(all, w)
 		}
 	}
+	return all
 }
 
 func keep(into *string, value any) {

@@ -48,6 +48,7 @@ type Said struct {
 	Links      bool     // it leads somewhere
 	LinkName   string   // what the place it leads to is called, where known
 	Hidden     []string // names that a veil of the picture hides
+	Watch      []string // words that the house watches for
 	Language   string   // of the page, BCP 47
 	Longest    int      // characters of an alt text; 0 for LongAlt
 	LongestCap int      // characters of a caption; 0 for none
@@ -93,7 +94,7 @@ func Check(s Said) []Finding {
 	case fileName.MatchString(text) || naming.FromCamera(text):
 		return []Finding{{Stop, "file-name", "That is a file name. Read aloud it tells nothing: say what the picture shows. (WCAG F30)", "“Three juniors paddle off the jetty”"}}
 	}
-	fs := checkPrivate(text, s.Hidden)
+	fs := checkPrivate(text+"\n"+s.Caption, s.Hidden, s.Watch)
 	if m := lang.imageOf.FindString(text); m != "" {
 		rest := strings.TrimSpace(text[len(m):])
 		fs = append(fs, Finding{Hint, "image-of", "A screen reader already says that it is an image. Begin with what it shows. (common practice)", "“" + upperFirst(rest) + "”"})

@@ -68,10 +68,8 @@ func TestEachRuleFailsAndPasses(t *testing.T) {
 	assert.Empty(t, words.Check(words.Said{Alt: good, Caption: "Red led, yellow followed."}))
 	assert.True(t, words.Stops(words.Check(words.Said{})))
 	assert.False(t, words.Stops(words.Check(words.Said{Alt: good})))
-	assert.Equal(t, []string{"email"}, words.Private("s.pike@brindlemere.example"))
-	assert.Equal(t, []string{"phone"}, words.Private("01632 960417"), "a number for drama (Ofcom, memory)")
-	assert.Equal(t, []string{"plate"}, words.Private("BM24 PDL"))
-	assert.Empty(t, words.Private(good))
+	assert.Contains(t, codes(words.Check(words.Said{Alt: good, Caption: "Ring 01632 960417"})), "phone", "a caption is words, too")
+	assert.Contains(t, codes(words.Check(words.Said{Alt: "Odo Tamsin pushes off", Watch: []string{"Tamsin"}})), "watched")
 }
 
 func TestAnExampleSaysItBetter(t *testing.T) {

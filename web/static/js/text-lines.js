@@ -35,17 +35,27 @@ function draw() {
   told.textContent = open.length ? `${open.length} ${open.length === 1 ? 'line' : 'lines'} that can be read. ` : 'All of them are hidden. ';
   if (likely.length && likely.length < open.length) told.append(button(likely.length === 1 ? 'Hide the one that looks private' : `Hide the ${likely.length} that look private`, likely), ' ');
   if (open.length > 1) told.append(button(`Hide all ${open.length}`, open), ' ');
+  for (const column of columns(open)) told.append(button(`Hide the column of ${column.length}: ${column[1].Words}…`, column, `Hide a whole column of ${column.length} lines, all as wide as it is`, true), ' ');
   const off = button('Leave them');
   off.onclick = () => { lines = []; layer.replaceChildren(); box.replaceChildren(); };
   told.append(off);
   box.replaceChildren(told, list);
 }
 
-function button(text, over, label) {
+// columns are the lines that stand below each other, where some of them look private.
+function columns(open) {
+  const all = Map.groupBy(open.filter((l) => l.Column), (l) => l.Column);
+  return [...all.values()].filter((c) => c.length > 2 && c.some((l) => l.Kind !== 'text'));
+}
+
+// place is where a line is hidden: as wide as its column where all of that is.
+const place = (l, level) => (level ? l.Level : [l.X, l.Y, l.W, l.H]);
+
+function button(text, over, label, level) {
   const b = document.createElement('button');
   Object.assign(b, { type: 'button', className: 'quiet', textContent: text });
   if (label) b.setAttribute('aria-label', label);
-  if (over) b.onclick = () => post('veils', { lines: over.map((l) => [l.X, l.Y, l.W, l.H, l.Reason].join()).join(' ') });
+  if (over) b.onclick = () => post('veils', { lines: over.map((l) => [...place(l, level), l.Reason, l.Letters].join()).join(' ') });
   return b;
 }
 

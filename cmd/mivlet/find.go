@@ -1,0 +1,156 @@
+package main
+
+import (
+	"encoding/json"
+	"fmt"
+	"image"
+	"os"
+	"slices"
+
+	"github.com/spf13/cobra"
+
+	"mivlet/core/face"
+	"mivlet/core/facts"
+	"mivlet/core/fit"
+	"mivlet/core/raster"
+	"mivlet/core/recipe"
+	"mivlet/core/veil"
+	"mivlet/desk"
+)
+
+// box is a place in pixels of the upright picture.
+type box struct {
+	X      int `json:"x"`
+	Y      int `json:"y"`
+	Width  int `json:"width"`
+	Height int `json:"height"`
+}
+
+func boxOf(r image.Rectangle) box { return box{r.Min.X, r.Min.Y, r.Dx(), r.Dy()} }
+
+type foundFace struct {
+	Box   box     `json:"box"`
+	Score float64 `json:"score"`
+}
+
+type foundLine struct {
+	Box    box     `json:"box"`
+	Score  float64 `json:"score"`
+	Read   string  `json:"read"` // what it says; "" where nobody read it
+	Kind   string  `json:"kind"` // text, number or private
+	Column int     `json:"column"`
+}
+
+// findLine is the JSON object that tells what was found in one file.
+type findLine struct {
+	File  string      `json:"file"`
+	Faces []foundFace `json:"faces"`
+	Lines []foundLine `json:"lines"`
+}
+
+func findCommand() *cobra.Command {
+	var asJSON bool
+	cmd := &cobra.Command{
+		Use: "find FILE...", Short: "Find faces and lines of text in pictures", Args: usageArgs(cobra.MinimumNArgs(1)),
+		Long: "Find faces and lines of text in pictures. Places are in pixels of the upright picture.\nWhat is written is read where the program tesseract is installed.",
+		RunE: func(cmd *cobra.Command, files []string) error {
+			bad := false
+			for _, name := range files {
+				line, err := find(name)
+				if err != nil {
+					fmt.Fprintf(cmd.ErrOrStderr(), "mivlet: %s: %v\n", name, err)
+					bad = true
+					continue
+				}
+				if asJSON {
+					_ = json.NewEncoder(cmd.OutOrStdout()).Encode(line)
+					continue
+				}
+				fmt.Fprintf(cmd.OutOrStdout(), "%s  %d faces  %d lines of text\n", name, len(line.Faces), len(line.Lines))
+			}
+			if bad {
+				return errFailed
+			}
+			return nil
+		},
+	}
+	cmd.Flags().BoolVar(&asJSON, "json", false, "one JSON object for each file on standard output")
+	return cmd
+}
+
+func find(name string) (findLine, error) {
+	out := findLine{File: name, Faces: []foundFace{}, Lines: []foundLine{}}
+	f, err := os.Open(name)
+	if err != nil {
+		return out, plain(err)
+	}
+	defer f.Close()
+	known, err := facts.Read(f)
+	if err != nil {
+		return out, err
+	}
+	src, err := raster.Decode(f, known, usualLimits())
+	if err != nil {
+		return out, err
+	}
+	for _, one := range facesIn(src) {
+		out.Faces = append(out.Faces, foundFace{boxOf(one.Bounds), one.Score})
+	}
+	for _, l := range linesIn(src) {
+		said := ""
+		if l.Read {
+			said = l.Words
+		}
+		out.Lines = append(out.Lines, foundLine{boxOf(l.Bounds), l.Score, said, l.Kind, l.Column})
+	}
+	return out, nil
+}
+
+// facesIn are the faces of a picture, in pixels of the upright original.
+func facesIn(src *raster.Source) []face.Face {
+	small, up := copyOf(src, face.Widest)
+	all := face.Find(small)
+	for i := range all {
+		all[i].Bounds = up.Outward(all[i].Bounds).Intersect(src.Upright().Rect())
+	}
+	return all
+}
+
+// linesIn are the lines of text of a picture, in pixels of the upright original.
+func linesIn(src *raster.Source) []desk.TextLine {
+	const side = 1600 // as on the desk
+	small, _ := copyOf(src, side)
+	return desk.Judged(desk.FindLines(small, src.Upright()), nil)
+}
+
+// copyOf is a picture brought down to a longest side, and the scale back.
+func copyOf(src *raster.Source, side int) (image.Image, fit.Scale) {
+	size := src.Upright()
+	if max(size.W, size.H) > side {
+		size = fit.Inside(size, fit.Size{W: side, H: side})
+	}
+	return src.Glance(size).Image(), fit.ScaleOf(size, src.Upright())
+}
+
+// foundVeils are veils over what is found in a picture: "faces" or "text".
+func foundVeils(what []string, src *raster.Source) []recipe.Edit {
+	var edits []recipe.Edit
+	hide := func(v veil.Veil) { edits = append(edits, recipe.Edit{Op: recipe.OpVeil, Veil: &v}) }
+	if slices.Contains(what, foundFaces) {
+		for _, f := range facesIn(src) {
+			hide(veil.Veil{Shape: veil.Ellipse, Bounds: f.Round(), Style: veil.Cover, Reason: veil.Face})
+		}
+	}
+	if slices.Contains(what, foundText) {
+		for _, l := range linesIn(src) {
+			hide(veil.Veil{Shape: veil.Rect, Bounds: l.Level, Style: veil.Cover, Reason: l.Reason, Letters: l.Height})
+		}
+	}
+	return edits
+}
+
+// What can be hidden wherever it is found.
+const (
+	foundFaces = "found:faces"
+	foundText  = "found:text"
+)

@@ -1,0 +1,130 @@
+package desk
+
+import (
+	"image"
+	"slices"
+
+	"mivlet/core/private"
+	"mivlet/store"
+)
+
+// Telling is what a picture tells that may be private: what can be seen in it, and what
+// its original carries. Nothing of the original leaves with a cut.
+type Telling struct {
+	store.Picture
+	Faces    []FoundFace
+	LeftOut  bool // nobody has looked for faces, as the house wants it
+	Lines    []TextLine
+	CanRead  bool // a program that reads text is installed
+	Carries  []string
+	Names    []string // in what the original carries
+	Unveiled []Nearly
+}
+
+// Nearly is a picture that shows nearly the same, with fewer veils, on a live page.
+type Nearly struct {
+	store.Picture
+	Pages []store.Page
+}
+
+// OpenFaces counts the faces that can be seen and that nobody has allowed.
+func (t Telling) OpenFaces() int {
+	n := 0
+	for _, f := range t.Faces {
+		if f.State == FaceOpen {
+			n++
+		}
+	}
+	return n
+}
+
+// Private are the lines that can be read and look private.
+func (t Telling) Private() []TextLine {
+	return slices.DeleteFunc(slices.Clone(t.Lines), func(l TextLine) bool { return l.Kind == "text" })
+}
+
+// Quiet reports whether nothing of it asks to be looked at.
+func (t Telling) Quiet() bool {
+	return t.OpenFaces() == 0 && len(t.Private()) == 0 && len(t.Unveiled) == 0
+}
+
+// Telling gathers what a picture tells, on one sheet: before anything leaves.
+func (d *Desk) Telling(id uint) (Telling, error) {
+	p, err := d.mine(d.store, id)
+	if err != nil {
+		return Telling{}, err
+	}
+	t := Telling{Picture: p, CanRead: canRead(), LeftOut: d.Rules().Hiding.LeaveFace}
+	if !t.LeftOut {
+		if t.Faces, err = d.Faces(id); err != nil {
+			return t, err
+		}
+	}
+	lines, err := d.linesOf(p)
+	if err != nil {
+		return t, err
+	}
+	t.Lines = slices.DeleteFunc(slices.Clone(lines), func(l TextLine) bool { return hiddenIn(p, l.Bounds) })
+	t.Carries, t.Names = carries(p, d.Rules().Hiding.Watch)
+	t.Unveiled, err = d.unveiled(p)
+	return t, err
+}
+
+// hiddenIn reports whether a veil of a picture lies over most of a region.
+func hiddenIn(p store.Picture, r image.Rectangle) bool {
+	for _, v := range p.Work.Recipe.Veils() {
+		if v.At(0).Hides(r) {
+			return true
+		}
+	}
+	return false
+}
+
+// carries lists what an original carries of persons and places, and the names in it.
+func carries(p store.Picture, watch []string) (what, names []string) {
+	f := p.Facts
+	for _, c := range []struct {
+		there bool
+		text  string
+	}{{f.Position, "where it was taken"}, {!f.Taken.IsZero(), "when it was taken"}, {f.Serial, "the number of a camera, or its owner"}, {f.Thumbnail, "a small copy of itself, as it was before"}, {f.MakerNotes, "notes of the camera"}} {
+		if c.there {
+			what = append(what, c.text)
+		}
+	}
+	names = slices.Clone(f.People)
+	for _, text := range append([]string{f.Title, f.Description, f.Alt, f.LongDescription, p.OriginalName}, f.Keywords...) {
+		for _, t := range private.Judge(text, watch...) {
+			names = addOnce(names, t.Text)
+		}
+	}
+	if f.Credit != "" {
+		names = addOnce(names, f.Credit)
+	}
+	return what, names
+}
+
+// unveiled are pictures that show nearly the same with fewer veils, and are live.
+func (d *Desk) unveiled(p store.Picture) ([]Nearly, error) {
+	veils := len(p.Work.Recipe.Veils())
+	if veils == 0 {
+		return nil, nil
+	}
+	near, err := d.nearTwins([]store.Picture{p})
+	if err != nil {
+		return nil, err
+	}
+	var all []Nearly
+	for _, t := range near[p.ID] {
+		if len(t.Work.Recipe.Veils()) >= veils {
+			continue
+		}
+		pages, err := d.store.LivePagesShowing(t.ID)
+		if err != nil {
+			return nil, err
+		}
+		if len(pages) > 0 {
+			all = append(all, Nearly{t, pages})
+		}
+	}
+	return all, nil
+}
