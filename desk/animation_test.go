@@ -2,6 +2,7 @@ package desk_test
 
 import (
 	"bytes"
+	"image"
 	"image/gif"
 	"io"
 	"testing"
@@ -80,4 +81,29 @@ func TestAnAnimationOnTheBench(t *testing.T) {
 		return pixelsOf(t, f)
 	}
 	assert.Less(t, raster.SSIM(open(first[0].Hash).Image(), open(chosen[0].Hash).Image()), 0.99, "frame 13 is another than the first")
+}
+
+// A veil is told to follow what moves, frame by frame, and to stand still again.
+func TestAVeilIsToldToFollow(t *testing.T) {
+	b := fresh(t)
+	id := b.arrive("stroke.gif", demoFile(t, "paddle-stroke.gif")).ID
+	require.NoError(t, b.Send([]uint{id}, desk.Assignment{Slot: "column", Section: "juniors"}))
+	require.NoError(t, b.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &veil.Veil{Shape: veil.Rect, Bounds: image.Rect(100, 100, 140, 130), Style: veil.Cover, Reason: veil.Number, Letters: 12}}))
+	name := b.veils(id)[0]
+	require.NoError(t, b.FollowVeil(id, desk.Newest, name, 12, image.Rect(200, 120, 240, 150)))
+	v := b.picture(id).Work.Recipe.Veils()[0]
+	assert.Equal(t, image.Rect(150, 110, 190, 140), v.At(6).Bounds)
+	refusal(t, b.FollowVeil(id, desk.Newest, name, 99, image.Rect(0, 0, 9, 9)), desk.Bad, "the frames 1 to 24, not 100")
+	refusal(t, b.FollowVeil(id, desk.Newest, name, 3, image.Rectangle{}), desk.Bad, "none is empty")
+	v.Bounds, v.Path, v.Letters = image.Rect(90, 100, 130, 130), nil, 0
+	require.NoError(t, b.SetVeil(id, desk.Newest, v))
+	v = b.picture(id).Work.Recipe.Veils()[0]
+	assert.Len(t, v.Path, 2, "what is moved by hand goes on following")
+	assert.Equal(t, 12, v.Letters)
+	assert.Equal(t, image.Rect(90, 100, 130, 130), v.At(0).Bounds)
+	require.NoError(t, b.StandVeil(id, desk.Newest, name))
+	assert.Empty(t, b.picture(id).Work.Recipe.Veils()[0].Path)
+	still := b.ready("juniors-boat", 1)
+	require.NoError(t, b.Edit(still, recipe.Edit{Op: recipe.OpVeil, Veil: &veil.Veil{Shape: veil.Rect, Bounds: image.Rect(100, 100, 140, 130), Style: veil.Cover}}))
+	refusal(t, b.FollowVeil(still, desk.Newest, b.veils(still)[0], 0, image.Rect(0, 0, 9, 9)), desk.Bad, "only in a picture that moves")
 }

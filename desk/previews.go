@@ -115,8 +115,8 @@ func (d *Desk) recorded(there bool, err error, hash string) error {
 	return d.unlessGone(err, hash)
 }
 
-// Warm makes the previews that are missing, what waits first, so that no screen
-// has to wait for them. It stops when ctx ends.
+// Warm makes the previews that are missing, what waits first, and looks for the faces of
+// what waits and lies on the bench, so that no screen has to wait for them. It stops when ctx ends.
 func (d *Desk) Warm(ctx context.Context) error {
 	for _, at := range []store.Station{store.Arrivals, store.Bench, store.Shelf} {
 		ps, err := d.store.PicturesAt(at)
@@ -128,6 +128,12 @@ func (d *Desk) Warm(ctx context.Context) error {
 				return ctx.Err()
 			}
 			if _, err := d.withLook(p, false); err != nil {
+				return err
+			}
+			if at == store.Shelf || p.FacesBy == facesBy || d.Rules().Hiding.LeaveFace {
+				continue // what stands on shelves is looked at when somebody asks
+			}
+			if _, err := d.facesNow(p); err != nil {
 				return err
 			}
 		}

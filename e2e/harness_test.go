@@ -80,8 +80,8 @@ func sow(dir string) error {
 	}
 	res.Body.Close()
 	for n := 1; n <= 24; n++ {
-		for _, kind := range []string{"thumbs", "looks"} {
-			if _, err := get(fmt.Sprintf("/%s/%d", kind, n)); err != nil {
+		for _, at := range []string{"/thumbs/%d", "/looks/%d", "/bench/%d/faces"} {
+			if _, err := get(fmt.Sprintf(at, n)); err != nil {
 				return err
 			}
 		}

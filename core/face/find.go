@@ -15,7 +15,7 @@ import (
 const (
 	// Widest is the longest side of a picture that is looked at, in pixels; larger ones
 	// are brought down to it before.
-	Widest    = 2400
+	Widest    = 2000
 	narrowest = 200
 	smallest  = 30.0  // side of a face in a look, in its pixels
 	largest   = 300.0 //
@@ -25,6 +25,7 @@ const (
 // What is taken for a face.
 const (
 	least   = 0.2 // of one look that counts at all
+	maybe   = 0.3 // of one look, so that further looks are worth it
 	enough  = 0.9 // of all looks together
 	atOnce  = 0.8 // of a single look
 	sameBox = 0.35
@@ -56,16 +57,24 @@ func Find(m image.Image) []Face {
 	for max(at.Rect.Dx(), at.Rect.Dy()) <= Widest/3 { // small faces in a small picture
 		at, scale = doubled(at), scale/2
 	}
+	type size struct {
+		m     *image.RGBA
+		scale float64
+	}
+	var between []size
 	for {
 		see(at, scale)
-		if max(at.Rect.Dx(), at.Rect.Dy()) <= Widest/2 {
-			between := resized(at, sideways)
-			see(between, scale*float64(at.Rect.Dx())/float64(between.Rect.Dx()))
-		}
+		between = append(between, size{at, scale})
 		if max(at.Rect.Dx(), at.Rect.Dy())/2 < narrowest {
 			break
 		}
 		at, scale = halved(at), scale*2
+	}
+	if slices.ContainsFunc(all, func(f found) bool { return f.score >= maybe }) { // most pictures show nobody
+		for _, s := range between {
+			m := resized(s.m, sideways)
+			see(m, s.scale*float64(s.m.Rect.Dx())/float64(m.Rect.Dx()))
+		}
 	}
 	var faces []Face
 	for _, f := range agreed(all) {

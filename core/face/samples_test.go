@@ -14,6 +14,10 @@ import (
 	"github.com/stretchr/testify/require"
 	scaled "golang.org/x/image/draw"
 	"golang.org/x/image/math/f64"
+
+	"mivlet/core/facts"
+	"mivlet/core/fit"
+	"mivlet/core/raster"
 )
 
 // sample is one of the six sample photos that the package of the weights ships: they are
@@ -121,5 +125,23 @@ func TestFacesOfAPart(t *testing.T) {
 	for i, f := range got {
 		middle := f.Bounds.Min.Add(f.Bounds.Max).Div(2)
 		assert.True(t, middle.In(whole[2+i].Bounds), "%v lies in %v", middle, whole[2+i].Bounds)
+	}
+}
+
+// The toy people of the demo are found where they look at the camera.
+func TestToyPeople(t *testing.T) {
+	for name, least := range map[string]int{"IMG_2101.JPG": 2, "DSC_0430.JPG": 1, "IMG_2140.JPG": 2} {
+		f, err := os.Open("../../demo/pictures/" + name)
+		require.NoError(t, err)
+		defer f.Close()
+		known, err := facts.Read(f)
+		require.NoError(t, err)
+		src, err := raster.Decode(f, known, raster.Limits{})
+		require.NoError(t, err)
+		size := fit.Inside(src.Upright(), fit.Size{W: Widest, H: Widest})
+		if size.W > src.Upright().W {
+			size = src.Upright()
+		}
+		assert.GreaterOrEqual(t, len(Find(src.Glance(size).Image())), least, name)
 	}
 }

@@ -12,6 +12,7 @@ import (
 	"regexp"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -216,4 +217,26 @@ func TestVeilsOverlapAndReachOverTheEdge(t *testing.T) {
 		require.InDelta(t, 200, int(got.Pix[i]), 1, "a flat picture stays flat")
 		require.InDelta(t, 30, int(got.Pix[i+1]), 1)
 	}
+}
+
+// In an animation a veil follows what it hides: whatever that is, the frames are the same.
+func TestAVeilFollowsThroughTheFrames(t *testing.T) {
+	v := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(10, 10, 30, 26), Style: veil.Cover, Reason: veil.Plate}
+	v = v.Placed(4, image.Rect(90, 40, 110, 56))
+	made := func(inside color.RGBA, drawn veil.Veil) []byte {
+		a := &raster.Animation{}
+		for n := range 5 {
+			m := numbered(140, 90)
+			draw.Draw(m, v.At(n).Bounds, image.NewUniform(inside), image.Point{}, draw.Src)
+			a.Frames, a.Delays = append(a.Frames, raster.FromImage(m)), append(a.Delays, 50*time.Millisecond)
+		}
+		e, err := a.Encode(raster.Work{From: image.Rect(0, 0, 140, 90), Size: fit.Size{W: 70, H: 45}, Turn: facts.Upright, Veils: []veil.Veil{drawn}}, raster.Options{Format: raster.GIF})
+		require.NoError(t, err)
+		return e.Data
+	}
+	red, blue := color.RGBA{255, 0, 0, 255}, color.RGBA{0, 0, 255, 255}
+	assert.Equal(t, made(red, v), made(blue, v))
+	still := v
+	still.Path = nil
+	assert.NotEqual(t, made(red, still), made(blue, still), "one that stands still loses what moves")
 }
