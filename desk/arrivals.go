@@ -120,6 +120,7 @@ func (d *Desk) take(in *store.Incoming, name, section string, known facts.Facts,
 		return p, err
 	}
 	d.lookForFaces(&p, src)
+	focusOnFaces(&p)
 	done()
 	if p.ThumbHash, err = d.lookOf(p, small, thumbSide); err != nil {
 		return p, err
@@ -182,7 +183,6 @@ func (d *Desk) addArrival(p store.Picture) (Arrival, error) {
 	p.CreatedAt = d.now()
 	p.UpdatedAt = p.CreatedAt
 	p.Work.Alt, p.Work.LongAlt, p.Work.Credit = words.Visible(p.Facts.Alt), words.Visible(p.Facts.LongDescription), words.Visible(p.Facts.Credit)
-	focusOnFaces(&p)
 	err := d.store.Tx(func(s *store.Store) error {
 		if err := s.AddPicture(&p); err != nil {
 			return err

@@ -86,7 +86,7 @@ func carries(p store.Picture, watch []string) (what, names []string) {
 	for _, c := range []struct {
 		there bool
 		text  string
-	}{{f.Position, "where it was taken"}, {!f.Taken.IsZero(), "when it was taken"}, {f.Serial, "the number of a camera, or its owner"}, {f.Thumbnail, "a small copy of itself, as it was before"}, {f.MakerNotes, "notes of the camera"}} {
+	}{{f.Position, "where it was taken"}, {!f.Taken.IsZero(), "when it was taken"}, {f.Serial, "the number of a camera, or its owner"}, {f.Thumbnail, "what it looked like before, in a small copy"}, {f.MakerNotes, "what the camera noted of its own"}} {
 		if c.there {
 			what = append(what, c.text)
 		}

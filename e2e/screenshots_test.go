@@ -109,9 +109,9 @@ func TestScreenshots(t *testing.T) {
 // comparing, and an animation.
 func shootBench(t *testing.T, h house, b *rod.Browser, shoot func(*rod.Page, string)) {
 	t.Helper()
-	p := open(t, b, h.app+"/bench/5", 1280, 800, 1)
+	p := open(t, b, h.app+toBench(t, h, "IMG_2101.JPG"), 1280, 800, 1)
 	hit(t, p, "#find-faces")
-	waitFor(t, p, `document.querySelectorAll('.face-list li').length > 2`)
+	waitFor(t, p, `document.querySelectorAll('.face-list li').length > 1`)
 	hit(t, p, ".face-list [data-does=c]")
 	waitText(t, p, ".face-list", "covered")
 	hit(t, p, "[id^=telling-] summary")

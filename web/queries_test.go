@@ -147,7 +147,7 @@ func TestScreensDoNotGrowWithTheHouse(t *testing.T) {
 		}
 		post("dragging a frame", "/bench/31/frame", url.Values{"x": {"%"}, "y": {"0"}, "w": {"900"}, "h": {"700"}})
 		post("a name", "/bench/31/name", url.Values{"name": {"juniors-boat-renamed-%"}})
-		post("a veil", "/bench/31/veil", url.Values{"shape": {"rect"}, "style": {"solid"}, "cells": {"1"}, "x": {"%"}, "y": {"10"}, "w": {"90"}, "h": {"90"}})
+		post("a veil", "/bench/31/veil", url.Values{"shape": {"rect"}, "style": {"cover"}, "x": {"%"}, "y": {"10"}, "w": {"90"}, "h": {"90"}})
 		post("who is seen", "/bench/5/seen", url.Values{"whom": {"number %"}, "state": {"allowed"}})
 		post("a new page", "/pages", url.Values{"section": {"juniors"}, "title": {"Fresh %"}, "arrangement": {"empty"}})
 		post("a picture on a page", "/pages/1/insert", url.Values{"after": {"w"}, "picture": {"5"}, "slot": {"side"}, "side": {"none"}})

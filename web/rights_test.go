@@ -28,7 +28,7 @@ var openRoutes = []string{"/static/*", "/content.css", "/enlarge.js", "/sign-in"
 // bytesOf are the routes that give the bytes of a picture which is its section's own: as
 // it arrived, as it lies on the stage, and what is made of it there.
 var ownBytes = []string{"/previews/{id}", "/bench/{id}/stage", "/bench/{id}/tiles/{level}/{col}/{row}", "/bench/{id}/frames/{frame}", "/bench/{id}/plain", "/bench/{id}/trial", "/bench/{id}/veil/look",
-	"/bench/{id}/lines", "/pictures/{id}/original", "/thumbs/{id}", "/looks/{id}", "/pictures/{id}", "/pictures/{id}/cuts/{hash}"}
+	"/bench/{id}/lines", "/bench/{id}/faces", "/bench/{id}/telling", "/pictures/{id}/original", "/thumbs/{id}", "/looks/{id}", "/pictures/{id}", "/pictures/{id}/cuts/{hash}"}
 
 // Every route there is refuses those who are not signed in, and every one that gives a
 // picture's bytes refuses those of other sections where it has only arrived; nothing of

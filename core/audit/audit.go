@@ -105,7 +105,7 @@ func checkConsent(w Work) []Finding {
 		if w.House.Hiding.FacesStop {
 			level = words.Stop
 		}
-		return append(fs, Finding{level, Hide, fmt.Sprintf("%s can be seen, and nobody was asked. Cover them, allow them, or note who they are. (house rules)", faces(len(open))), ""})
+		return append(fs, Finding{level, Hide, askAbout(len(open)), ""})
 	}
 	if len(w.Seen) == 0 && w.House.Words.ConsentAsked {
 		fs = append(fs, Finding{words.Warn, Describe, "Note who is seen on it, or that nobody can be recognised. (house rules)", ""})
@@ -126,11 +126,11 @@ func OpenFaces(w Work) []face.Face {
 	return open
 }
 
-func faces(n int) string {
-	if n == 1 {
-		return "One face"
+func askAbout(faces int) string {
+	if faces == 1 {
+		return "One face can be seen, and nobody was asked. Cover it, allow it, or note who it is. (house rules)"
 	}
-	return fmt.Sprintf("%d faces", n)
+	return fmt.Sprintf("%d faces can be seen, and nobody was asked. Cover them, allow them, or note who they are. (house rules)", faces)
 }
 
 func people(n int) string {

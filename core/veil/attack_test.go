@@ -254,11 +254,11 @@ func TestHiddenNumbersAreGuessedByChanceAlone(t *testing.T) {
 	for _, height := range []int{12, 24, 60} {
 		for _, loose := range []bool{false, true} {
 			for _, lossy := range []bool{false, true} {
-				if testing.Short() && (height != 24 || loose) {
+				if loose && height == 60 || testing.Short() && (height != 24 || loose) {
 					continue
 				}
 				s := setting{height, loose, lossy, 3}
-				candidates := min(100, 1800/height)
+				candidates := min(75, 1500/height)
 				bound := byChance(tries, 1/float64(candidates))
 				t.Run(s.String(), func(t *testing.T) {
 					t.Parallel()
@@ -335,11 +335,15 @@ func TestWhatCoarseColoursTell(t *testing.T) {
 	t.Parallel()
 	const people = 50
 	box := image.Rect(60, 40, 180, 200)
+	var sources []*raster.Source
+	for n := range people {
+		sources = append(sources, raster.FromImage(portrait(uint64(n))))
+	}
 	for cells := 1; cells <= veil.MostCells; cells++ {
 		v := veil.Veil{Shape: veil.Ellipse, Bounds: box, Style: veil.Figure, Reason: veil.Face, Cells: cells}
 		told := func(n int, secret, id string) *veil.Told {
 			v.ID = id
-			return raster.FromImage(portrait(uint64(n))).Told(v, []byte(secret))
+			return sources[n].Told(v, []byte(secret))
 		}
 		// The attacker knows all faces and everything but the secret: which levels each face
 		// comes to, over many secrets.
