@@ -24,6 +24,14 @@ func (b *bench) under(change func(*rules.Rules)) {
 	}
 }
 
+// looking is a fresh desk that looks for faces.
+func looking(t *testing.T) *bench {
+	t.Helper()
+	b := fresh(t)
+	b.under(func(r *rules.Rules) { r.Hiding.LeaveFace = false })
+	return b
+}
+
 // juniors brings the picture of two juniors to the bench.
 func (b *bench) juniors() uint {
 	b.t.Helper()
@@ -55,7 +63,7 @@ func (b *bench) found(id uint) string {
 }
 
 func TestFacesAreHiddenAndAllowed(t *testing.T) {
-	b := fresh(t)
+	b := looking(t)
 	id := b.juniors()
 	all, keys := b.faces(id)
 	assert.Contains(t, b.found(id), "warn: 2 faces can be seen, and nobody was asked.")
@@ -87,7 +95,7 @@ func TestFacesAreHiddenAndAllowed(t *testing.T) {
 
 // Automatic crops keep the faces.
 func TestCropsKeepFaces(t *testing.T) {
-	b := fresh(t)
+	b := looking(t)
 	id := b.juniors()
 	all, _ := b.faces(id)
 	boxes, err := b.Boxes(id, nil)
@@ -103,7 +111,7 @@ func TestCropsKeepFaces(t *testing.T) {
 
 // Who said no has a face: the sign-off asks which, and covering it answers.
 func TestARefusalAndItsFace(t *testing.T) {
-	b := fresh(t)
+	b := looking(t)
 	id := b.juniors()
 	_, keys := b.faces(id)
 	require.NoError(t, b.SetConsent(id, "", consent.Entry{Whom: "the one in red", State: consent.Refused}, ""))
@@ -125,7 +133,7 @@ func TestARefusalAndItsFace(t *testing.T) {
 }
 
 func TestWhatTheHouseSaysOfFaces(t *testing.T) {
-	b := fresh(t)
+	b := looking(t)
 	id := b.juniors()
 	b.under(func(r *rules.Rules) { r.Hiding.FacesStop = true })
 	assert.Contains(t, b.found(id), "stop: 2 faces can be seen")
@@ -145,7 +153,7 @@ func TestWhatTheHouseSaysOfFaces(t *testing.T) {
 
 // Another file has other faces, and what was allowed of the old ones is not of the new.
 func TestASwappedFileHasOtherFaces(t *testing.T) {
-	b := fresh(t)
+	b := looking(t)
 	id := b.juniors()
 	_, keys := b.faces(id)
 	require.NoError(t, b.AllowFaces(id, keys, true))

@@ -64,7 +64,7 @@ func TestLinesOfTextAreProposed(t *testing.T) {
 // One sheet tells what a picture tells: what can be seen, what the original carries, and
 // where nearly the same is live without veils.
 func TestWhatAPictureTells(t *testing.T) {
-	b := fresh(t)
+	b := looking(t)
 	id := b.arrive("rota.png", demoFile(t, "Screenshot 2026-11-02.png")).ID
 	require.NoError(t, b.Send([]uint{id}, desk.Assignment{Slot: "column", Section: "juniors"}))
 	before, err := b.Telling(id)
@@ -96,7 +96,7 @@ func TestWhatAPictureTells(t *testing.T) {
 
 // The same photo, kept smaller and live without a veil, is told of.
 func TestNearlyTheSameIsLiveUnveiled(t *testing.T) {
-	b := fresh(t)
+	b := looking(t)
 	first := b.arrive("fire.jpg", demoFile(t, "IMG_2140.JPG")).ID
 	require.NoError(t, b.Send([]uint{first}, desk.Assignment{Slot: "column", Section: "juniors"}))
 	require.NoError(t, b.SetName(first, "juniors-fire"))

@@ -355,7 +355,7 @@ func strike(el *rod.Element) error {
 	if err := el.Timeout(patience/4).Click(proto.InputMouseButtonLeft, 1); err != nil {
 		return err
 	}
-	struck, err := el.Eval(`() => this.dataset.struck`)
+	struck, err := el.Timeout(patience / 8).Eval(`() => this.dataset.struck`) // a page that is leaving does not answer
 	if err != nil || struck.Value.Str() == "yes" {
 		return nil // where it led away, nothing is left to ask
 	}

@@ -76,7 +76,7 @@ func TestFortyFilesInOneDrop(t *testing.T) {
 	require.NoError(t, jpeg.Encode(out, m, &jpeg.Options{Quality: 40}))
 	require.NoError(t, out.Close())
 	drop(t, p, "#strip", small)
-	waitText(t, p, "#waiting .near summary", "Looks like 1")
+	waitText(t, p, "#waiting .row", `small\.jpg[\s\S]*Looks like \d`) // others look like one another, too
 
 	// All of them get a subject, a folder and a credit in one act.
 	calm(t, p)

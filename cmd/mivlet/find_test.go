@@ -54,7 +54,7 @@ func TestFindTellsFacesAndLines(t *testing.T) {
 // What is found is covered, so that nothing is found in the cut.
 func TestCutCoversWhatIsFound(t *testing.T) {
 	dir := t.TempDir()
-	code, _, errs := call(t, "cut", "--width", "1600", "--veil", "found:faces", "--format", "png", "-o", dir, photo)
+	code, _, errs := call(t, "cut", "--width", "800", "--veil", "found:faces", "--format", "png", "-o", dir, photo)
 	require.Zero(t, code, errs)
 	code, _, errs = call(t, "cut", "--width", "1440", "--veil", "found:text", "-o", dir, rota)
 	require.Zero(t, code, errs)
@@ -69,6 +69,6 @@ func TestCutCoversWhatIsFound(t *testing.T) {
 			}
 		}
 	}
-	_, err = os.Stat(filepath.Join(dir, "IMG_2101-1600.png"))
+	_, err = os.Stat(filepath.Join(dir, "IMG_2101-800.png"))
 	assert.NoError(t, err)
 }

@@ -21,7 +21,7 @@ import (
 // pixels, and as sure of them to a hundredth.
 func TestOneLookAgainstThePackage(t *testing.T) {
 	const side = 416
-	for _, n := range []int{1, 6} {
+	for _, n := range []int{6} { // four faces
 		m := image.NewRGBA(image.Rect(0, 0, side, side))
 		photo := sample(t, n)
 		scaled.ApproxBiLinear.Scale(m, m.Rect, photo, photo.Bounds(), scaled.Src, nil)

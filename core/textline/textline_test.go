@@ -20,18 +20,11 @@ import (
 
 func pixels(t *testing.T, path string) image.Image {
 	t.Helper()
-	f, err := os.Open(path)
-	require.NoError(t, err)
-	defer f.Close()
-	known, err := facts.Read(f)
-	require.NoError(t, err)
-	s, err := raster.Decode(f, known, raster.Limits{Side: 1 << 15, Pixels: 1 << 28, Bytes: 1 << 30})
-	require.NoError(t, err)
+	s := decoded(t, path)
 	return s.Glance(s.Upright()).Image()
 }
 
-// looked is a photo as the desk looks at it: brought down to a working copy.
-func looked(t *testing.T, path string) image.Image {
+func decoded(t *testing.T, path string) *raster.Source {
 	t.Helper()
 	f, err := os.Open(path)
 	require.NoError(t, err)
@@ -40,6 +33,13 @@ func looked(t *testing.T, path string) image.Image {
 	require.NoError(t, err)
 	s, err := raster.Decode(f, known, raster.Limits{Side: 1 << 15, Pixels: 1 << 28, Bytes: 1 << 30})
 	require.NoError(t, err)
+	return s
+}
+
+// looked is a photo as the desk looks at it: brought down to a working copy.
+func looked(t *testing.T, path string) image.Image {
+	t.Helper()
+	s := decoded(t, path)
 	size := s.Upright()
 	if max(size.W, size.H) > 1600 {
 		size = fit.Inside(size, fit.Size{W: 1600, H: 1600})
