@@ -39,16 +39,19 @@ func (d *Desk) lookForFaces(p *store.Picture, s *raster.Source) {
 	if d.Rules().Hiding.LeaveFace {
 		return
 	}
+	p.Faces, p.FacesBy = FindFaces(s), facesBy
+}
+
+// FindFaces finds the faces of a decoded picture, in pixels of the upright original.
+func FindFaces(s *raster.Source) []face.Face {
 	whole := s.Upright()
-	size := whole
-	if max(size.W, size.H) > face.Widest {
-		size = fit.Inside(size, fit.Size{W: face.Widest, H: face.Widest})
-	}
+	size := within(whole, face.Widest)
 	up := fit.ScaleOf(size, whole)
-	for _, f := range face.Find(s.Glance(size).Image()) {
-		p.Faces = append(p.Faces, face.Face{Bounds: up.Rect(f.Bounds).Intersect(whole.Rect()), Score: f.Score})
+	all := face.Find(s.Glance(size).Image())
+	for i, f := range all {
+		all[i].Bounds = up.Rect(f.Bounds).Intersect(whole.Rect())
 	}
-	p.FacesBy = facesBy
+	return all
 }
 
 // focusOnFaces lets every crop of a fresh picture keep its faces.

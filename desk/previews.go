@@ -156,26 +156,30 @@ func (d *Desk) makePreview(p *store.Picture, s *raster.Source) (*raster.Source, 
 }
 
 // CopySize is the size of the working copy of a picture.
-func CopySize(whole fit.Size) fit.Size {
-	if max(whole.W, whole.H) > previewSide {
-		return fit.Inside(whole, fit.Size{W: previewSide, H: previewSide})
+func CopySize(whole fit.Size) fit.Size { return within(whole, previewSide) }
+
+// within is a size brought down to a longest side, and never up.
+func within(size fit.Size, side int) fit.Size {
+	if max(size.W, size.H) > side {
+		return fit.Inside(size, fit.Size{W: side, H: side})
 	}
-	return whole
+	return size
 }
 
 // keepCopy keeps a working copy in a file of a kind that follows from that of the
 // original alone, whatever it shows: what is hidden must not choose it.
 func (d *Desk) keepCopy(m image.Image, original facts.Facts) (string, error) {
 	data, err := raster.EncodeCopy(m, original)
-	if err != nil {
-		return "", err
-	}
-	return d.store.Blobs.Put(bytes.NewReader(data))
+	return d.keepEncoded(data, err)
 }
 
 // keepForScreen keeps pixels as a file that a screen can show.
 func (d *Desk) keepForScreen(m image.Image) (string, error) {
 	data, err := raster.EncodeForScreen(m)
+	return d.keepEncoded(data, err)
+}
+
+func (d *Desk) keepEncoded(data []byte, err error) (string, error) {
 	if err != nil {
 		return "", err
 	}
@@ -232,11 +236,7 @@ func (d *Desk) makeLook(p store.Picture, side int) (string, error) {
 
 func (d *Desk) lookOf(p store.Picture, src *raster.Source, side int) (string, error) {
 	view := p.Work.Recipe.View(p.Facts.Upright()).Scaled(p.Facts.Upright(), src.Upright())
-	seen := fit.SizeOf(view.Seen())
-	size := seen
-	if max(size.W, size.H) > side {
-		size = fit.Inside(seen, fit.Size{W: side, H: side})
-	}
+	size := within(fit.SizeOf(view.Seen()), side)
 	return d.keepForScreen(src.Do(raster.WorkFor(view, fit.Cut{Source: view.Frame, Size: size})))
 }
 

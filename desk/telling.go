@@ -1,10 +1,10 @@
 package desk
 
 import (
-	"image"
 	"slices"
 
 	"mivlet/core/private"
+	"mivlet/core/veil"
 	"mivlet/store"
 )
 
@@ -64,20 +64,11 @@ func (d *Desk) Telling(id uint) (Telling, error) {
 	if err != nil {
 		return t, err
 	}
-	t.Lines = slices.DeleteFunc(slices.Clone(lines), func(l TextLine) bool { return hiddenIn(p, l.Bounds) })
+	veils := p.Work.Recipe.Veils()
+	t.Lines = slices.DeleteFunc(lines, func(l TextLine) bool { return veil.Hide(veils, l.Bounds) })
 	t.Carries, t.Names = carries(p, d.Rules().Hiding.Watch)
 	t.Unveiled, err = d.unveiled(p)
 	return t, err
-}
-
-// hiddenIn reports whether a veil of a picture lies over most of a region.
-func hiddenIn(p store.Picture, r image.Rectangle) bool {
-	for _, v := range p.Work.Recipe.Veils() {
-		if v.At(0).Hides(r) {
-			return true
-		}
-	}
-	return false
 }
 
 // carries lists what an original carries of persons and places, and the names in it.

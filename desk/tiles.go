@@ -98,10 +98,7 @@ func (d *Desk) VeilLook(id uint, i int, v veil.Veil) (f Shown, part image.Rectan
 	for i := range veils {
 		veils[i] = veils[i].Scaled(down)
 	}
-	size := fit.SizeOf(on)
-	if max(size.W, size.H) > veilLookSide {
-		size = fit.Inside(size, fit.Size{W: veilLookSide, H: veilLookSide})
-	}
+	size := within(fit.SizeOf(on), veilLookSide)
 	m := src.Do(raster.Work{From: on, Size: size, Turn: facts.Upright, Veils: veils})
 	f, err = onTheFly(m, "veil", StageKey(p), i, v)
 	return f, fit.ScaleOf(small, whole).Rect(on), err

@@ -9,9 +9,7 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"mivlet/core/face"
 	"mivlet/core/facts"
-	"mivlet/core/fit"
 	"mivlet/core/raster"
 	"mivlet/core/recipe"
 	"mivlet/core/veil"
@@ -93,7 +91,7 @@ func find(name string) (findLine, error) {
 	if err != nil {
 		return out, err
 	}
-	for _, one := range facesIn(src) {
+	for _, one := range desk.FindFaces(src) {
 		out.Faces = append(out.Faces, foundFace{boxOf(one.Bounds), one.Score})
 	}
 	for _, l := range linesIn(src) {
@@ -106,30 +104,11 @@ func find(name string) (findLine, error) {
 	return out, nil
 }
 
-// facesIn are the faces of a picture, in pixels of the upright original.
-func facesIn(src *raster.Source) []face.Face {
-	small, up := copyOf(src, face.Widest)
-	all := face.Find(small)
-	for i := range all {
-		all[i].Bounds = up.Outward(all[i].Bounds).Intersect(src.Upright().Rect())
-	}
-	return all
-}
-
-// linesIn are the lines of text of a picture, in pixels of the upright original.
+// linesIn are the lines of text of a picture, in pixels of the upright original, as the
+// desk finds them.
 func linesIn(src *raster.Source) []desk.TextLine {
-	const side = 1600 // as on the desk
-	small, _ := copyOf(src, side)
-	return desk.Judged(desk.FindLines(small, src.Upright()), nil)
-}
-
-// copyOf is a picture brought down to a longest side, and the scale back.
-func copyOf(src *raster.Source, side int) (image.Image, fit.Scale) {
-	size := src.Upright()
-	if max(size.W, size.H) > side {
-		size = fit.Inside(size, fit.Size{W: side, H: side})
-	}
-	return src.Glance(size).Image(), fit.ScaleOf(size, src.Upright())
+	whole := src.Upright()
+	return desk.Judged(desk.FindLines(src.Glance(desk.CopySize(whole)).Image(), whole), nil)
 }
 
 // foundVeils are veils over what is found in a picture: "faces" or "text".
@@ -137,7 +116,7 @@ func foundVeils(what []string, src *raster.Source) []recipe.Edit {
 	var edits []recipe.Edit
 	hide := func(v veil.Veil) { edits = append(edits, recipe.Edit{Op: recipe.OpVeil, Veil: &v}) }
 	if slices.Contains(what, foundFaces) {
-		for _, f := range facesIn(src) {
+		for _, f := range desk.FindFaces(src) {
 			hide(veil.Veil{Shape: veil.Ellipse, Bounds: f.Round(), Style: veil.Cover, Reason: veil.Face})
 		}
 	}

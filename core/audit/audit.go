@@ -118,8 +118,7 @@ func OpenFaces(w Work) []face.Face {
 	var open []face.Face
 	veils := w.Recipe.Veils()
 	for _, f := range w.Faces {
-		covered := slices.ContainsFunc(veils, func(v veil.Veil) bool { return v.At(0).Hides(f.Bounds) })
-		if !covered && !slices.Contains(w.Left, f.ID()) {
+		if !veil.Hide(veils, f.Bounds) && !slices.Contains(w.Left, f.ID()) {
 			open = append(open, f)
 		}
 	}

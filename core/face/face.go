@@ -59,17 +59,17 @@ func boxes(a plane, least float64) []found {
 			}
 		}
 	}
-	return surest(all, overlap)
+	return surest(all, func(a, b found) bool { return shared(a, b) > overlap })
 }
 
 func sigmoid(v float32) float64 { return 1 / (1 + math.Exp(-float64(v))) }
 
-// surest drops what overlaps with something surer by more than most, of both together.
-func surest(all []found, most float64) []found {
+// surest drops what is the same as something surer.
+func surest(all []found, same func(a, b found) bool) []found {
 	slices.SortStableFunc(all, func(a, b found) int { return cmp.Compare(b.score, a.score) })
 	var kept []found
 	for _, f := range all {
-		if !slices.ContainsFunc(kept, func(k found) bool { return shared(k, f) > most }) {
+		if !slices.ContainsFunc(kept, func(k found) bool { return same(k, f) }) {
 			kept = append(kept, f)
 		}
 	}

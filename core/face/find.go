@@ -125,14 +125,7 @@ func agreed(all []found) []found {
 		g[0].score = 1 - unsure
 		sure = append(sure, g[0])
 	}
-	slices.SortStableFunc(sure, func(a, b found) int { return cmp.Compare(b.score, a.score) })
-	var kept []found
-	for _, f := range sure {
-		if !slices.ContainsFunc(kept, func(k found) bool { return inCommon(k, f) > 0.5*min(k.area(), f.area()) }) {
-			kept = append(kept, f)
-		}
-	}
-	return kept
+	return surest(sure, func(a, b found) bool { return inCommon(a, b) > 0.5*min(a.area(), b.area()) })
 }
 
 // onRGBA returns a picture that begins at 0, 0 as bytes.

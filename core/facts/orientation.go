@@ -68,14 +68,23 @@ func (o Orientation) RectToStored(r image.Rectangle, stored fit.Size) image.Rect
 
 // ToUpright maps a stored pixel to where it is seen: what [Orientation.ToStored] undoes.
 func (o Orientation) ToUpright(p image.Point, stored fit.Size) image.Point {
-	back := o
+	return o.back().ToStored(p, o.Turned(stored))
+}
+
+// RectToUpright maps stored pixels to the upright rectangle they are seen in.
+func (o Orientation) RectToUpright(r image.Rectangle, stored fit.Size) image.Rectangle {
+	return o.back().RectToStored(r, o.Turned(stored))
+}
+
+// back is the orientation that undoes o.
+func (o Orientation) back() Orientation {
 	switch o {
 	case Turn90Clockwise:
-		back = Turn90AntiClocks
+		return Turn90AntiClocks
 	case Turn90AntiClocks:
-		back = Turn90Clockwise
+		return Turn90Clockwise
 	}
-	return back.ToStored(p, o.Turned(stored))
+	return o
 }
 
 // turns are the orientations as matrices that carry stored directions (x to the

@@ -235,25 +235,21 @@ func overBudget(m image.Image, e Encoded, budget int64) string {
 
 // EncodeForScreen writes m for a screen that wants it soon rather than small: a
 // PNG where it is drawn or transparent, else a JPEG.
-func EncodeForScreen(m image.Image) ([]byte, error) {
-	var b bytes.Buffer
-	if !opaque(m) || drawn(m) {
-		err := (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&b, m)
-		return b.Bytes(), err
-	}
-	err := jpeg.Encode(&b, m, &jpeg.Options{Quality: 82})
-	return b.Bytes(), err
-}
+func EncodeForScreen(m image.Image) ([]byte, error) { return encodeScreen(m, !opaque(m) || drawn(m)) }
 
 // EncodeCopy writes a working copy for the screen: a JPEG where the original is of a type
 // that loses something and has no transparency, else a PNG. What it shows does not choose.
 func EncodeCopy(m image.Image, original facts.Facts) ([]byte, error) {
+	return encodeScreen(m, !lossy(original.MediaType) || original.Alpha)
+}
+
+func encodeScreen(m image.Image, asPNG bool) ([]byte, error) {
 	var b bytes.Buffer
-	if lossy(original.MediaType) && !original.Alpha {
-		err := jpeg.Encode(&b, m, &jpeg.Options{Quality: 82})
+	if asPNG {
+		err := (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&b, m)
 		return b.Bytes(), err
 	}
-	err := (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&b, m)
+	err := jpeg.Encode(&b, m, &jpeg.Options{Quality: 82})
 	return b.Bytes(), err
 }
 

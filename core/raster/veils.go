@@ -45,9 +45,6 @@ func jpegBlock(m image.Image) image.Point {
 	return image.Pt(32, 16) // the largest that the decoder takes
 }
 
-// Traces tells how far the traces of a pixel reach in the stored pixels.
-func (s *Source) Traces() veil.Traces { return s.traces }
-
 // CameAs returns the source of a file that was converted from another type: what that one
 // lost has left its traces, too.
 func (s *Source) CameAs(mediaType string) *Source {
@@ -111,9 +108,7 @@ func (s *Source) VeilReach(v veil.Veil) image.Rectangle {
 	if r.Empty() {
 		return r
 	}
-	up := func(p image.Point) image.Point { return s.orientation.ToUpright(p, s.stored) }
-	a, b := up(r.Min), up(r.Max.Sub(image.Pt(1, 1)))
-	return image.Rect(min(a.X, b.X), min(a.Y, b.Y), max(a.X, b.X)+1, max(a.Y, b.Y)+1)
+	return s.orientation.RectToUpright(r, s.stored)
 }
 
 // Told samples the coarse colours that a figure keeps; nil where it is to keep none.

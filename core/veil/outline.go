@@ -3,6 +3,7 @@ package veil
 import (
 	"image"
 	"math"
+	"slices"
 )
 
 // outside returns how far the middle of a pixel lies outside the outline, in
@@ -53,6 +54,12 @@ func toSegment(x, y, ax, ay, bx, by float64) float64 {
 		t = math.Min(1, math.Max(0, ((x-ax)*dx+(y-ay)*dy)/l))
 	}
 	return math.Hypot(x-ax-t*dx, y-ay-t*dy)
+}
+
+// Hide reports whether one of some veils lies over most of a rectangle, as they stand in
+// the first frame.
+func Hide(veils []Veil, r image.Rectangle) bool {
+	return slices.ContainsFunc(veils, func(v Veil) bool { return v.At(0).Hides(r) })
 }
 
 // Hides reports whether a veil lies over most of a rectangle: over its middle and over at

@@ -66,15 +66,6 @@ var Reasons = []Reason{Face, Person, Number, Name, Plate, Screen, Other}
 // OfText reports whether what is hidden for the reason can be read.
 func (r Reason) OfText() bool { return r != Face && r != Person }
 
-// Usual is the style that a fresh veil has for a reason. No hidden pixel enters
-// any of them.
-func Usual(r Reason) Style {
-	if r.OfText() {
-		return Cover
-	}
-	return Figure
-}
-
 // Grey is the colour of a veil where the house has chosen none, as HTML writes it.
 const Grey = "#8a8f8c"
 
@@ -156,12 +147,6 @@ func rgb(s string) ([3]uint8, error) {
 		return [3]uint8{}, fmt.Errorf("%q is no colour: write it as #rrggbb, such as %s", s, Grey)
 	}
 	return [3]uint8(b), nil
-}
-
-// CheckColour refuses what is no colour for a veil: #rrggbb, or nothing for [Grey].
-func CheckColour(s string) error {
-	_, err := rgb(s)
-	return err
 }
 
 // Box returns the smallest rectangle around the outline.
