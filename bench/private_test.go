@@ -34,6 +34,16 @@ func BenchmarkFacesIn24Megapixels(b *testing.B) {
 	}
 }
 
+// A closer look, at all of its pixels.
+func BenchmarkFacesCloserIn24Megapixels(b *testing.B) {
+	src := camera(b)
+	for b.Loop() {
+		face.Closer(src.Upright().Rect().Max, func(part image.Rectangle, size image.Point) image.Image {
+			return src.Cut(part, fit.Size{W: size.X, H: size.Y})
+		})
+	}
+}
+
 func BenchmarkLinesIn24Megapixels(b *testing.B) {
 	src := camera(b)
 	size := fit.Inside(src.Upright(), fit.Size{W: 1600, H: 1600})

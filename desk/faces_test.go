@@ -1,10 +1,17 @@
 package desk_test
 
 import (
+	"bytes"
+	"image"
+	"image/color"
+	"image/draw"
+	"image/jpeg"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	scaled "golang.org/x/image/draw"
 
 	"mivlet/core/consent"
 	"mivlet/core/fit"
@@ -164,4 +171,51 @@ func TestASwappedFileHasOtherFaces(t *testing.T) {
 	for _, f := range all {
 		assert.Equal(t, desk.FaceOpen, f.State)
 	}
+}
+
+// A closer look finds who is small in a large photo; what was said of the others stays, and
+// it is offered until somebody has looked.
+func TestLookingCloser(t *testing.T) {
+	b := looking(t)
+	a := b.arrive("crowd.jpg", crowd(t))
+	require.NoError(t, b.Send([]uint{a.ID}, desk.Assignment{Slot: "thumb", Section: "juniors"}))
+	id := a.ID
+	before, _ := b.faces(id)
+	require.NotEmpty(t, before, "who is near by")
+	require.True(t, b.CanLookCloser(id))
+	for _, f := range before {
+		require.NoError(t, b.AllowFaces(id, []string{f.ID()}, true))
+	}
+	more, err := b.LookCloser(id)
+	require.NoError(t, err)
+	require.GreaterOrEqual(t, more, 2, "one at least of each two who are far away")
+	after, _ := b.faces(id)
+	require.Len(t, after, len(before)+more)
+	for _, f := range after {
+		known := slices.ContainsFunc(before, func(k desk.FoundFace) bool { return k.ID() == f.ID() })
+		assert.Equal(t, known, f.State == desk.FaceLeft, "only what was allowed before is allowed")
+	}
+	assert.False(t, b.CanLookCloser(id))
+	more, err = b.LookCloser(id)
+	require.NoError(t, err)
+	assert.Zero(t, more)
+	stranger := b.As(desk.Person{ID: 77, Name: "Nobody"})
+	_, err = stranger.LookCloser(id)
+	assert.Error(t, err, "whoever does not work for the section")
+	assert.False(t, stranger.CanLookCloser(id))
+}
+
+// crowd is a large photo of two juniors near by, and twice the same two far away.
+func crowd(t *testing.T) []byte {
+	src, err := jpeg.Decode(bytes.NewReader(demoFile(t, "IMG_2101.JPG")))
+	require.NoError(t, err)
+	m := image.NewRGBA(image.Rect(0, 0, 3000, 2000))
+	draw.Draw(m, m.Rect, image.NewUniform(color.RGBA{160, 190, 210, 255}), image.Point{}, draw.Src)
+	scaled.CatmullRom.Scale(m, image.Rect(100, 100, 1500, 1850), src, src.Bounds(), draw.Src, nil)
+	for _, y := range []int{300, 1300} {
+		scaled.CatmullRom.Scale(m, image.Rect(2300, y, 2600, y+375), src, src.Bounds(), draw.Src, nil)
+	}
+	var out bytes.Buffer
+	require.NoError(t, jpeg.Encode(&out, m, &jpeg.Options{Quality: 92}))
+	return out.Bytes()
 }

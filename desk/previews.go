@@ -130,7 +130,7 @@ func (d *Desk) Warm(ctx context.Context) error {
 			if _, err := d.withLook(p, false); err != nil {
 				return err
 			}
-			if at == store.Shelf || p.FacesBy == facesBy || d.Rules().Hiding.LeaveFace {
+			if at == store.Shelf || p.FacesBy >= facesBy || d.Rules().Hiding.LeaveFace {
 				continue // what stands on shelves is looked at when somebody asks
 			}
 			if _, err := d.facesNow(p); err != nil {

@@ -13,6 +13,7 @@ import (
 type Telling struct {
 	store.Picture
 	Faces    []FoundFace
+	Small    bool // small faces may be in it: nobody has looked closer
 	LeftOut  bool // nobody has looked for faces, as the house wants it
 	Lines    []TextLine
 	CanRead  bool // a program that reads text is installed
@@ -59,6 +60,10 @@ func (d *Desk) Telling(id uint) (Telling, error) {
 		if t.Faces, err = d.Faces(id); err != nil {
 			return t, err
 		}
+		if t.Picture, err = d.store.Picture(id); err != nil { // with what was found just now
+			return t, err
+		}
+		t.Small = missesSmall(t.Picture)
 	}
 	lines, err := d.linesOf(p)
 	if err != nil {

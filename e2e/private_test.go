@@ -51,6 +51,9 @@ func TestFacesOnTheBench(t *testing.T) {
 	waitText(t, p, "#faces-found", "all dealt with")
 	p.MustNavigate(h.app + "/bench/9").MustWaitLoad()
 	waitFor(t, p, `document.querySelectorAll('#faces-found p').length > 0`)
+	p.MustNavigate(h.app + "/bench/5").MustWaitLoad()
+	hit(t, p, "#faces-found button", "Look closer")
+	waitFor(t, p, `document.querySelectorAll('.face-list li').length >= 2 && ![...document.querySelectorAll('#faces-found button')].some((b) => /closer/.test(b.textContent))`)
 }
 
 // Who said no has a face, and saying which covers it.

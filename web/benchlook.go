@@ -22,6 +22,7 @@ func (s *server) lookRoutes(r chi.Router) {
 	r.Get("/faces", s.faces)
 	r.Get("/telling", s.telling)
 	r.Post("/faces", s.doFaces)
+	r.Post("/faces/closer", s.lookCloser)
 	r.Get("/boxes", s.boxes)
 	r.Get("/frames/{frame}", s.frameThumb)
 	r.Post("/still", s.setStill)

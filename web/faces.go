@@ -22,13 +22,23 @@ func (s *server) faces(w http.ResponseWriter, r *http.Request) {
 		X, Y, W, H int
 		State      desk.FaceState
 	}
-	all := []one{}
+	all := struct {
+		Faces  []one
+		Closer bool // a closer look may find more
+	}{Faces: []one{}}
 	for _, f := range found {
 		b := f.Bounds
-		all = append(all, one{f.ID(), b.Min.X, b.Min.Y, b.Dx(), b.Dy(), f.State})
+		all.Faces = append(all.Faces, one{f.ID(), b.Min.X, b.Min.Y, b.Dx(), b.Dy(), f.State})
 	}
+	all.Closer = s.at(r).CanLookCloser(id(r))
 	w.Header().Set("Content-Type", "application/json")
 	_ = json.NewEncoder(w).Encode(all)
+}
+
+// lookCloser looks for faces that are small in the picture.
+func (s *server) lookCloser(w http.ResponseWriter, r *http.Request) {
+	_, err := s.at(r).LookCloser(id(r))
+	s.changed(w, r, err)
 }
 
 // doFaces covers, softens or allows some faces.

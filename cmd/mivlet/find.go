@@ -91,7 +91,7 @@ func find(name string) (findLine, error) {
 	if err != nil {
 		return out, err
 	}
-	for _, one := range desk.FindFaces(src) {
+	for _, one := range desk.FindFacesClosely(src) {
 		out.Faces = append(out.Faces, foundFace{boxOf(one.Bounds), one.Score})
 	}
 	for _, l := range linesIn(src) {
@@ -116,7 +116,7 @@ func foundVeils(what []string, src *raster.Source) []recipe.Edit {
 	var edits []recipe.Edit
 	hide := func(v veil.Veil) { edits = append(edits, recipe.Edit{Op: recipe.OpVeil, Veil: &v}) }
 	if slices.Contains(what, foundFaces) {
-		for _, f := range desk.FindFaces(src) {
+		for _, f := range desk.FindFacesClosely(src) {
 			hide(veil.Veil{Shape: veil.Ellipse, Bounds: f.Round(), Style: veil.Cover, Reason: veil.Face})
 		}
 	}

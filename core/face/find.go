@@ -15,7 +15,10 @@ import (
 const (
 	// Widest is the longest side of a picture that is looked at, in pixels; larger ones
 	// are brought down to it before.
-	Widest    = 2000
+	Widest = 2000
+	// Seen is the longest side of a picture of which Find misses no size of face: it is
+	// enlarged before.
+	Seen      = Widest / 3
 	narrowest = 200
 	smallest  = 30.0  // side of a face in a look, in its pixels
 	largest   = 300.0 //
@@ -54,7 +57,7 @@ func Find(m image.Image) []Face {
 		}
 		n++
 	}
-	for max(at.Rect.Dx(), at.Rect.Dy()) <= Widest/3 { // small faces in a small picture
+	for max(at.Rect.Dx(), at.Rect.Dy()) <= Seen { // small faces in a small picture
 		at, scale = doubled(at), scale/2
 	}
 	type size struct {
@@ -76,17 +79,27 @@ func Find(m image.Image) []Face {
 			see(m, s.scale*float64(s.m.Rect.Dx())/float64(m.Rect.Dx()))
 		}
 	}
+	return asFaces(agreed(all), m.Bounds())
+}
+
+// asFaces are faces in pixels of a picture with bounds, from left to right.
+func asFaces(all []found, bounds image.Rectangle) []Face {
 	var faces []Face
-	for _, f := range agreed(all) {
-		b := image.Rect(int(math.Floor(f.x0)), int(math.Floor(f.y0)), int(math.Ceil(f.x1)), int(math.Ceil(f.y1))).Add(m.Bounds().Min).Intersect(m.Bounds())
+	for _, f := range all {
+		b := image.Rect(int(math.Floor(f.x0)), int(math.Floor(f.y0)), int(math.Ceil(f.x1)), int(math.Ceil(f.y1))).Add(bounds.Min).Intersect(bounds)
 		if !b.Empty() {
 			faces = append(faces, Face{b, f.score})
 		}
 	}
-	slices.SortFunc(faces, func(a, b Face) int {
+	return sorted(faces)
+}
+
+// sorted are faces from left to right.
+func sorted(all []Face) []Face {
+	slices.SortFunc(all, func(a, b Face) int {
 		return cmp.Or(cmp.Compare(a.Bounds.Min.X, b.Bounds.Min.X), cmp.Compare(a.Bounds.Min.Y, b.Bounds.Min.Y))
 	})
-	return faces
+	return all
 }
 
 // seen are the faces of one look, in pixels of the whole picture.
@@ -125,7 +138,7 @@ func agreed(all []found) []found {
 		g[0].score = 1 - unsure
 		sure = append(sure, g[0])
 	}
-	return surest(sure, func(a, b found) bool { return inCommon(a, b) > 0.5*min(a.area(), b.area()) })
+	return surest(sure, same)
 }
 
 // onRGBA returns a picture that begins at 0, 0 as bytes.
@@ -133,6 +146,11 @@ func onRGBA(m image.Image) *image.RGBA {
 	if r, ok := m.(*image.RGBA); ok && r.Rect.Min == (image.Point{}) {
 		return r
 	}
+	return copied(m)
+}
+
+// copied is a copy of a picture that begins at 0, 0.
+func copied(m image.Image) *image.RGBA {
 	r := image.NewRGBA(image.Rect(0, 0, m.Bounds().Dx(), m.Bounds().Dy()))
 	draw.Draw(r, r.Rect, m, m.Bounds().Min, draw.Src)
 	return r

@@ -131,17 +131,24 @@ func TestFacesOfAPart(t *testing.T) {
 // The toy people of the demo are found where they look at the camera.
 func TestToyPeople(t *testing.T) {
 	for name, least := range map[string]int{"IMG_2101.JPG": 2, "DSC_0430.JPG": 1, "IMG_2140.JPG": 2} {
-		f, err := os.Open("../../demo/pictures/" + name)
-		require.NoError(t, err)
-		defer f.Close()
-		known, err := facts.Read(f)
-		require.NoError(t, err)
-		src, err := raster.Decode(f, known, raster.Limits{})
-		require.NoError(t, err)
+		src := demoPhoto(t, name)
 		size := fit.Inside(src.Upright(), fit.Size{W: Widest, H: Widest})
 		if size.W > src.Upright().W {
 			size = src.Upright()
 		}
 		assert.GreaterOrEqual(t, len(Find(src.Glance(size).Image())), least, name)
 	}
+}
+
+// demoPhoto is a photo of the demo, decoded.
+func demoPhoto(t *testing.T, name string) *raster.Source {
+	t.Helper()
+	f, err := os.Open("../../demo/pictures/" + name)
+	require.NoError(t, err)
+	defer f.Close()
+	known, err := facts.Read(f)
+	require.NoError(t, err)
+	src, err := raster.Decode(f, known, raster.Limits{})
+	require.NoError(t, err)
+	return src
 }

@@ -6,7 +6,7 @@ import { onView } from './view.js';
 const layer = document.getElementById('faces');
 const panel = document.getElementById('faces-found');
 const remembered = 'faces-asked'; // the next picture of the batch carries on
-let faces = [], open = false;
+let faces = [], closer = false, open = false;
 
 const says = { open: 'can be seen', covered: 'covered', left: 'may be seen' };
 
@@ -57,16 +57,24 @@ function draw() {
   const free = faces.filter((f) => f.State === 'open');
   told.className = 'aside';
   told.setAttribute('role', 'status');
-  told.textContent = faces.length ? `${faces.length} ${faces.length === 1 ? 'face' : 'faces'}, ${free.length ? `${free.length} can be seen` : 'all dealt with'}. ` : 'No face was found. Look for yourself all the same: faces that are small, turned away or half hidden can be missed. ';
+  told.textContent = faces.length ? `${faces.length} ${faces.length === 1 ? 'face' : 'faces'}, ${free.length ? `${free.length} can be seen` : 'all dealt with'}. ` : 'No face was found. Look for yourself all the same: a face that is small, turned away or half hidden can be missed. ';
   if (free.length > 1) told.append(button('Cover all but the ticked ones', '', () => {
     const kept = [...panel.querySelectorAll('input:checked')].map((t) => t.value);
     send('cover', free.filter((f) => !kept.includes(f.ID)));
   }), ' ');
+  if (closer) told.append(button('Look closer', 'Look closer, for small faces', lookCloser), ' ');
   told.append(button('Close', 'Close the list of faces', () => { open = false; sessionStorage.removeItem(remembered); draw(); document.getElementById('find-faces')?.focus(); }));
   list.className = 'line-list face-list';
   list.append(...faces.map((f, i) => item(f, i + 1)));
   panel.replaceChildren(told, list);
   if (held >= 0) list.children[Math.min(held, faces.length - 1)]?.focus();
+}
+
+// lookCloser takes some seconds: all of the picture's own pixels are looked at.
+async function lookCloser(e) {
+  Object.assign(e.target, { disabled: true, textContent: 'Looking closer…' });
+  await post('faces/closer', {});
+  if (e.target.isConnected) Object.assign(e.target, { disabled: false, textContent: 'Look closer' });
 }
 
 async function ask() {
@@ -79,7 +87,7 @@ async function ask() {
     panel.firstChild.textContent = said;
     return;
   }
-  faces = await res.json();
+  ({ Faces: faces, Closer: closer } = await res.json());
   draw();
 }
 
