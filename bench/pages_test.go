@@ -16,6 +16,10 @@ import (
 	"mivlet/core/page"
 	"mivlet/core/rules"
 	"mivlet/desk"
+	"mivlet/desk/bench"
+	"mivlet/desk/pictures"
+	"mivlet/desk/publish"
+	"mivlet/edge/visitor"
 	"mivlet/store"
 )
 
@@ -26,13 +30,13 @@ type largePage struct {
 	pictures []uint
 }
 
-func layOut(w io.Writer, p desk.SitePage) error {
+func layOut(w io.Writer, p publish.SitePage) error {
 	_, err := io.WriteString(w, "<!DOCTYPE html><title>"+p.Title+"</title><main>"+string(p.Main)+"</main>")
 	return err
 }
 
 // large lays out a page of some blocks, of which some hold pictures.
-func large(b *testing.B, blocks, pictures int) largePage {
+func large(b *testing.B, blocks, shown int) largePage {
 	b.Helper()
 	s, err := store.Open(b.TempDir())
 	if err != nil {
@@ -43,7 +47,7 @@ func large(b *testing.B, blocks, pictures int) largePage {
 	r.Sections = []rules.Section{{Code: "juniors", Title: "Juniors", Sign: "wave", Folder: "juniors"}}
 	var d *desk.Desk
 	site := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, req *http.Request) {
-		f, err := d.Published(req.URL.Path, req.URL.Query().Get("v"))
+		f, err := d.Publish.Published(req.URL.Path, req.URL.Query().Get("v"))
 		if err != nil {
 			http.NotFound(w, req)
 			return
@@ -53,7 +57,7 @@ func large(b *testing.B, blocks, pictures int) largePage {
 		_, _ = io.Copy(w, f)
 	}))
 	b.Cleanup(site.Close)
-	if d, err = desk.New(s, desk.Options{SiteURL: site.URL}); err != nil {
+	if d, err = desk.New(s, desk.Options{SiteURL: site.URL, Visitor: visitor.New()}); err != nil {
 		b.Fatal(err)
 	}
 	must := func(err error) {
@@ -62,27 +66,27 @@ func large(b *testing.B, blocks, pictures int) largePage {
 			b.Fatal(err)
 		}
 	}
-	must(d.ChangeRules(func(rules.Rules) (rules.Rules, error) { return r, nil }))
-	_, err = d.ApplyRules("to measure")
+	must(d.House.ChangeRules(func(rules.Rules) (rules.Rules, error) { return r, nil }))
+	_, err = d.House.ApplyRules("to measure")
 	must(err)
 	h := largePage{Desk: d}
-	h.page, err = d.NewPage("juniors", "A large page", "empty")
+	h.page, err = d.Pages.NewPage("juniors", "A large page", "empty")
 	must(err)
-	for n := range pictures {
-		came, err := d.Arrive(fmt.Sprintf("DSC_%04d.JPG", n), bytes.NewReader(plainPhoto(n)), "juniors")
+	for n := range shown {
+		came, err := d.Pictures.Arrive(fmt.Sprintf("DSC_%04d.JPG", n), bytes.NewReader(plainPhoto(n)), "juniors")
 		must(err)
-		must(d.Send([]uint{came.ID}, desk.Assignment{Slot: "side", Section: "juniors"}))
-		must(d.SetName(came.ID, fmt.Sprintf("juniors-launch-number-%d", n)))
-		must(d.SetWords(came.ID, desk.Newest, desk.Words{Alt: fmt.Sprintf("Boat number %d leaves the jetty", n)}))
+		must(d.Bench.Send([]uint{came.ID}, bench.Assignment{Slot: "side", Section: "juniors"}))
+		must(d.Pictures.SetName(came.ID, fmt.Sprintf("juniors-launch-number-%d", n)))
+		must(d.Pictures.SetWords(came.ID, pictures.Newest, pictures.Words{Alt: fmt.Sprintf("Boat number %d leaves the jetty", n)}))
 		h.pictures = append(h.pictures, came.ID)
 	}
 	after := ""
 	for n := range blocks {
 		var id string
-		if n*pictures/blocks != (n+1)*pictures/blocks {
-			id, err = d.Insert(h.page, page.Behind(after), page.Placement{Picture: h.pictures[n*pictures/blocks], Slot: "side", Side: page.Centre})
+		if n*shown/blocks != (n+1)*shown/blocks {
+			id, err = d.Pages.Insert(h.page, page.Behind(after), page.Placement{Picture: h.pictures[n*shown/blocks], Slot: "side", Side: page.Centre})
 		} else {
-			id, err = d.AddBlock(h.page, page.Behind(after), page.Text, "", strings.Repeat("Words about a morning on the water. ", 10))
+			id, err = d.Pages.AddBlock(h.page, page.Behind(after), page.Text, "", strings.Repeat("Words about a morning on the water. ", 10))
 		}
 		must(err)
 		after = id
@@ -105,7 +109,7 @@ func plainPhoto(seed int) []byte {
 // Opening and saving a page of 300 blocks and 120 pictures.
 func BenchmarkPageOf300(b *testing.B) {
 	h := large(b, 300, 120)
-	v, err := h.Page(h.page)
+	v, err := h.Pages.Page(h.page)
 	if err != nil {
 		b.Fatal(err)
 	}
@@ -118,7 +122,7 @@ func BenchmarkPageOf300(b *testing.B) {
 	}
 	b.Run("open", func(b *testing.B) {
 		for b.Loop() {
-			if _, err := h.Page(h.page); err != nil {
+			if _, err := h.Pages.Page(h.page); err != nil {
 				b.Fatal(err)
 			}
 		}
@@ -131,7 +135,7 @@ func BenchmarkPageOf300(b *testing.B) {
 				mark = now.Mark()
 			}
 			words := fmt.Sprint("Other words ", n)
-			if err := h.SetText(h.page, text, mark, words); err != nil {
+			if err := h.Pages.SetText(h.page, text, mark, words); err != nil {
 				b.Fatal(err)
 			}
 			now, _ := v.Doc.Block(text)
@@ -140,9 +144,9 @@ func BenchmarkPageOf300(b *testing.B) {
 		}
 	})
 	publish := func() {
-		p, err := h.Page(h.page)
+		p, err := h.Pages.Page(h.page)
 		if err == nil {
-			_, err = h.Publish(context.Background(), h.page, p.Seen, "", layOut)
+			_, err = h.Publish.Publish(context.Background(), h.page, p.Seen, "", layOut)
 		}
 		if err != nil {
 			b.Fatal(err)
@@ -162,26 +166,26 @@ func BenchmarkPublish50(b *testing.B) {
 	h := large(b, 8, 4)
 	pages := []uint{h.page}
 	for range 49 {
-		id, err := h.DuplicatePage(h.page)
+		id, err := h.Pages.DuplicatePage(h.page)
 		if err != nil {
 			b.Fatal(err)
 		}
 		pages = append(pages, id)
 	}
 	for _, id := range pages {
-		p, err := h.Page(id)
+		p, err := h.Pages.Page(id)
 		if err == nil {
-			_, err = h.Publish(context.Background(), id, p.Seen, "", layOut)
+			_, err = h.Publish.Publish(context.Background(), id, p.Seen, "", layOut)
 		}
 		if err != nil {
 			b.Fatal(err)
 		}
 	}
 	for n := 0; b.Loop(); n++ {
-		if err := h.SetWords(h.pictures[0], desk.Newest, desk.Words{Alt: fmt.Sprintf("A boat leaves the jetty for the time number %d", n)}); err != nil {
+		if err := h.Pictures.SetWords(h.pictures[0], pictures.Newest, pictures.Words{Alt: fmt.Sprintf("A boat leaves the jetty for the time number %d", n)}); err != nil {
 			b.Fatal(err)
 		}
-		job, err := h.PublishChanged(0, layOut)
+		job, err := h.Publish.PublishChanged(0, layOut)
 		if err != nil {
 			b.Fatal(err)
 		}

@@ -14,6 +14,7 @@ import (
 	"mivlet/core/facts"
 	"mivlet/core/fit"
 	"mivlet/desk"
+	"mivlet/desk/shelves"
 	"mivlet/store"
 )
 
@@ -69,12 +70,12 @@ func BenchmarkShelvesOf100000(b *testing.B) {
 		"filter, no description": {Filter: "no-alt"},
 		"filter, never placed":   {Filter: "never-placed"},
 		"folder":                 {Section: "house", Folder: "2019"},
-		"by name, screen 500":    {Sort: store.ByName, Skip: 500 * desk.ShelfPage},
+		"by name, screen 500":    {Sort: store.ByName, Skip: 500 * shelves.ShelfPage},
 		"heaviest first":         {Sort: store.ByHeavier},
 	} {
 		b.Run(name, func(b *testing.B) {
 			for b.Loop() {
-				if _, err := d.Shelves(q); err != nil {
+				if _, err := d.Shelves.Shelves(q); err != nil {
 					b.Fatal(err)
 				}
 			}
@@ -109,7 +110,7 @@ func BenchmarkArrivalOf200(b *testing.B) {
 				b.Fatal(err)
 			}
 			b.StartTimer()
-			if _, err := d.Arrive(fmt.Sprintf("DSC_%04d.JPG", i), &file, "house"); err != nil {
+			if _, err := d.Pictures.Arrive(fmt.Sprintf("DSC_%04d.JPG", i), &file, "house"); err != nil {
 				b.Fatal(err)
 			}
 			var mem runtime.MemStats

@@ -15,7 +15,9 @@ import (
 	"mivlet/core/recipe"
 	"mivlet/core/rules"
 	"mivlet/core/veil"
-	"mivlet/desk"
+	"mivlet/desk/access"
+	"mivlet/desk/bench"
+	"mivlet/desk/pictures"
 )
 
 // What moves plays on the stage, with every frame and its veils; where it cannot
@@ -24,11 +26,11 @@ func TestAnAnimationOnTheBench(t *testing.T) {
 	b := fresh(t)
 	data := demoFile(t, "paddle-stroke.gif")
 	id := b.arrive("paddle-stroke.gif", data).ID
-	require.NoError(t, b.Send([]uint{id}, desk.Assignment{Slot: "side", Section: "juniors"}))
+	require.NoError(t, b.Bench.Send([]uint{id}, bench.Assignment{Slot: "side", Section: "juniors"}))
 	v := box(20, 20, 120, 60)
 	v.Style = veil.Colour
-	require.NoError(t, b.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
-	stage, err := b.Stage(id, -1)
+	require.NoError(t, b.Bench.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
+	stage, err := b.Derive.Stage(id, -1)
 	require.NoError(t, err)
 	moving, err := io.ReadAll(stage)
 	require.NoError(t, err)
@@ -46,13 +48,13 @@ func TestAnAnimationOnTheBench(t *testing.T) {
 		assert.InDeltaSlice(t, []float64{float64(ra), float64(ga), float64(ba)}, []float64{float64(rc), float64(gc), float64(bc)}, 4*257, "frame %d is one colour under the veil", i)
 	}
 
-	got, err := b.Bench(id)
+	got, err := b.Bench.View(id)
 	require.NoError(t, err)
 	assert.Len(t, got.Frames(), 16, "of many frames the strip shows some")
-	thumb, err := b.FrameThumb(id, got.Frames()[15])
+	thumb, err := b.Derive.FrameThumb(id, got.Frames()[15])
 	require.NoError(t, err)
 	thumb.Close()
-	refusal(t, b.SetStill(id, 24), desk.Bad, "no frame 25")
+	refusal(t, b.Bench.SetStill(id, 24), access.Bad, "no frame 25")
 
 	// A slot that takes photographs only makes it stand still.
 	still := b.Rules()
@@ -62,21 +64,21 @@ func TestAnAnimationOnTheBench(t *testing.T) {
 			still.Slots[i].Formats = []string{"jpeg", "png"}
 		}
 	}
-	require.NoError(t, b.ChangeRules(func(rules.Rules) (rules.Rules, error) { return still, nil }))
-	_, err = b.ApplyRules("no motion beside text")
+	require.NoError(t, b.House.ChangeRules(func(rules.Rules) (rules.Rules, error) { return still, nil }))
+	_, err = b.House.ApplyRules("no motion beside text")
 	require.NoError(t, err)
-	got, err = b.Bench(id)
+	got, err = b.Bench.View(id)
 	require.NoError(t, err)
 	assert.True(t, got.Stands["side"])
 	assert.False(t, got.Stands["column"])
 	assert.Contains(t, got.Findings[0].Text, "would stand still here")
-	first, err := b.MakeCuts(id, "")
+	first, err := b.Cuts.MakeCuts(id, "")
 	require.NoError(t, err)
-	require.NoError(t, b.SetStill(id, 12))
-	chosen, err := b.MakeCuts(id, "")
+	require.NoError(t, b.Bench.SetStill(id, 12))
+	chosen, err := b.Cuts.MakeCuts(id, "")
 	require.NoError(t, err)
 	open := func(hash string) *raster.Source {
-		f, err := b.OpenCut(hash)
+		f, err := b.Cuts.OpenCut(hash)
 		require.NoError(t, err)
 		return pixelsOf(t, f)
 	}
@@ -87,23 +89,23 @@ func TestAnAnimationOnTheBench(t *testing.T) {
 func TestAVeilIsToldToFollow(t *testing.T) {
 	b := fresh(t)
 	id := b.arrive("stroke.gif", demoFile(t, "paddle-stroke.gif")).ID
-	require.NoError(t, b.Send([]uint{id}, desk.Assignment{Slot: "column", Section: "juniors"}))
-	require.NoError(t, b.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &veil.Veil{Shape: veil.Rect, Bounds: image.Rect(100, 100, 140, 130), Style: veil.Cover, Reason: veil.Number, Letters: 12}}))
+	require.NoError(t, b.Bench.Send([]uint{id}, bench.Assignment{Slot: "column", Section: "juniors"}))
+	require.NoError(t, b.Bench.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &veil.Veil{Shape: veil.Rect, Bounds: image.Rect(100, 100, 140, 130), Style: veil.Cover, Reason: veil.Number, Letters: 12}}))
 	name := b.veils(id)[0]
-	require.NoError(t, b.FollowVeil(id, desk.Newest, name, 12, image.Rect(200, 120, 240, 150)))
+	require.NoError(t, b.Bench.FollowVeil(id, pictures.Newest, name, 12, image.Rect(200, 120, 240, 150)))
 	v := b.picture(id).Work.Recipe.Veils()[0]
 	assert.Equal(t, image.Rect(150, 110, 190, 140), v.At(6).Bounds)
-	refusal(t, b.FollowVeil(id, desk.Newest, name, 99, image.Rect(0, 0, 9, 9)), desk.Bad, "the frames 1 to 24, not 100")
-	refusal(t, b.FollowVeil(id, desk.Newest, name, 3, image.Rectangle{}), desk.Bad, "none is empty")
+	refusal(t, b.Bench.FollowVeil(id, pictures.Newest, name, 99, image.Rect(0, 0, 9, 9)), access.Bad, "the frames 1 to 24, not 100")
+	refusal(t, b.Bench.FollowVeil(id, pictures.Newest, name, 3, image.Rectangle{}), access.Bad, "none is empty")
 	v.Bounds, v.Path, v.Letters = image.Rect(90, 100, 130, 130), nil, 0
-	require.NoError(t, b.SetVeil(id, desk.Newest, v))
+	require.NoError(t, b.Bench.SetVeil(id, pictures.Newest, v))
 	v = b.picture(id).Work.Recipe.Veils()[0]
 	assert.Len(t, v.Path, 2, "what is moved by hand goes on following")
 	assert.Equal(t, 12, v.Letters)
 	assert.Equal(t, image.Rect(90, 100, 130, 130), v.At(0).Bounds)
-	require.NoError(t, b.StandVeil(id, desk.Newest, name))
+	require.NoError(t, b.Bench.StandVeil(id, pictures.Newest, name))
 	assert.Empty(t, b.picture(id).Work.Recipe.Veils()[0].Path)
 	still := b.ready("juniors-boat", 1)
-	require.NoError(t, b.Edit(still, recipe.Edit{Op: recipe.OpVeil, Veil: &veil.Veil{Shape: veil.Rect, Bounds: image.Rect(100, 100, 140, 130), Style: veil.Cover}}))
-	refusal(t, b.FollowVeil(still, desk.Newest, b.veils(still)[0], 0, image.Rect(0, 0, 9, 9)), desk.Bad, "only in a picture that moves")
+	require.NoError(t, b.Bench.Edit(still, recipe.Edit{Op: recipe.OpVeil, Veil: &veil.Veil{Shape: veil.Rect, Bounds: image.Rect(100, 100, 140, 130), Style: veil.Cover}}))
+	refusal(t, b.Bench.FollowVeil(still, pictures.Newest, b.veils(still)[0], 0, image.Rect(0, 0, 9, 9)), access.Bad, "only in a picture that moves")
 }

@@ -20,6 +20,9 @@ import (
 	"mivlet/core/page"
 	"mivlet/core/recipe"
 	"mivlet/desk"
+	"mivlet/desk/access"
+	"mivlet/desk/pages"
+	"mivlet/desk/publish"
 )
 
 // Two people write on one page: different blocks join by themselves, the same
@@ -28,24 +31,24 @@ func TestTwoPeopleWriteOnOnePage(t *testing.T) {
 	b := fresh(t)
 	ines, odo := b.two()
 	seenA, seenB := b.mark("a"), b.mark("b")
-	require.NoError(t, ines.SetText(b.page, "a", seenA, "One, by Ines."))
-	require.NoError(t, odo.SetText(b.page, "b", seenB, "Two, by Odo."), "another block")
-	err := odo.SetText(b.page, "a", seenA, "One, by Odo.")
-	var clash *desk.TextClash
+	require.NoError(t, ines.Pages.SetText(b.page, "a", seenA, "One, by Ines."))
+	require.NoError(t, odo.Pages.SetText(b.page, "b", seenB, "Two, by Odo."), "another block")
+	err := odo.Pages.SetText(b.page, "a", seenA, "One, by Odo.")
+	var clash *pages.TextClash
 	require.ErrorAs(t, err, &clash)
-	assert.Equal(t, desk.TextClash{Block: "a", Mine: "One, by Odo.", Theirs: "One, by Ines.", Mark: b.mark("a")}, *clash)
+	assert.Equal(t, pages.TextClash{Block: "a", Mine: "One, by Odo.", Theirs: "One, by Ines.", Mark: b.mark("a")}, *clash)
 	assert.Equal(t, "One, by Ines.", b.view().Blocks[0].Text)
-	require.NoError(t, odo.SetText(b.page, "a", clash.Mark, "One, by both."))
-	require.NoError(t, odo.SetText(b.page, "a", seenA, "One, by both."), "what is there already is no clash")
+	require.NoError(t, odo.Pages.SetText(b.page, "a", clash.Mark, "One, by both."))
+	require.NoError(t, odo.Pages.SetText(b.page, "a", seenA, "One, by both."), "what is there already is no clash")
 	assert.Equal(t, "Two, by Odo.", b.view().Blocks[1].Text)
 
-	refusal(t, ines.DropBlock(b.page, "a", seenA), desk.Clash, "meanwhile")
-	require.NoError(t, ines.DropBlock(b.page, "a", b.mark("a")))
-	refusal(t, odo.SetText(b.page, "a", seenA, "Late."), desk.Missing, "taken this block off")
+	refusal(t, ines.Pages.DropBlock(b.page, "a", seenA), access.Clash, "meanwhile")
+	require.NoError(t, ines.Pages.DropBlock(b.page, "a", b.mark("a")))
+	refusal(t, odo.Pages.SetText(b.page, "a", seenA, "Late."), access.Missing, "taken this block off")
 	v := b.view()
-	require.NoError(t, ines.PageStep(b.page, v.Version, v.Undo()))
+	require.NoError(t, ines.Pages.PageStep(b.page, v.Version, v.Undo()))
 	assert.Equal(t, "One, by both.", b.view().Blocks[0].Text, "undo brings it back")
-	refusal(t, ines.SetText(b.page, "a", b.mark("a"), strings.Repeat("x", 65<<10)), desk.Bad, "more than one block")
+	refusal(t, ines.Pages.SetText(b.page, "a", b.mark("a"), strings.Repeat("x", 65<<10)), access.Bad, "more than one block")
 }
 
 // Many hands at once: every text that was acknowledged is on the page.
@@ -58,7 +61,7 @@ func TestNoAcknowledgedTextIsLost(t *testing.T) {
 		go func() {
 			defer wg.Done()
 			for n := range 10 {
-				_, err := d.AddBlock(b.page, page.Behind("a"), page.Text, "", fmt.Sprintf("%d-%d", i, n))
+				_, err := d.Pages.AddBlock(b.page, page.Behind("a"), page.Text, "", fmt.Sprintf("%d-%d", i, n))
 				assert.NoError(t, err)
 			}
 		}()
@@ -79,55 +82,55 @@ func TestNoAcknowledgedTextIsLost(t *testing.T) {
 func TestPagesBeginMoveAndEnd(t *testing.T) {
 	b := fresh(t)
 	ctx := context.Background()
-	arranged, err := b.NewPage("juniors", "As it was", "account")
+	arranged, err := b.Pages.NewPage("juniors", "As it was", "account")
 	require.NoError(t, err)
-	p, err := b.Page(arranged)
+	p, err := b.Pages.Page(arranged)
 	require.NoError(t, err)
 	assert.Len(t, p.Blocks, 6)
-	id, err := b.NewPage("juniors", " Spring  launch ", "empty")
+	id, err := b.Pages.NewPage("juniors", " Spring  launch ", "empty")
 	require.NoError(t, err)
-	p, err = b.Page(id)
+	p, err = b.Pages.Page(id)
 	require.NoError(t, err)
 	assert.Equal(t, "/juniors/spring-launch", p.Path())
-	_, err = b.NewPage("juniors", "Spring launch", "empty")
-	refusal(t, err, desk.Clash, "that address already")
-	_, err = b.NewPage("juniors", "", "empty")
-	refusal(t, err, desk.Bad, "a title")
-	_, err = b.NewPage("juniors", "A", "poster")
-	refusal(t, err, desk.Bad, "no arrangement")
+	_, err = b.Pages.NewPage("juniors", "Spring launch", "empty")
+	refusal(t, err, access.Clash, "that address already")
+	_, err = b.Pages.NewPage("juniors", "", "empty")
+	refusal(t, err, access.Bad, "a title")
+	_, err = b.Pages.NewPage("juniors", "A", "poster")
+	refusal(t, err, access.Bad, "no arrangement")
 
-	_, err = b.Publish(ctx, id, p.Seen, "", plainLayout)
+	_, err = b.Publish.Publish(ctx, id, p.Seen, "", plainLayout)
 	require.NoError(t, err)
-	require.NoError(t, b.RenamePage(id, "The launch", "launch"))
-	moved, gone, err := b.Whereabouts("juniors", "spring-launch")
+	require.NoError(t, b.Pages.RenamePage(id, "The launch", "launch"))
+	moved, gone, err := b.Publish.Whereabouts("juniors", "spring-launch")
 	require.NoError(t, err)
 	assert.Equal(t, "/juniors/launch", moved)
 	assert.Empty(t, gone)
-	f, err := b.Published("/juniors/launch", "")
+	f, err := b.Publish.Published("/juniors/launch", "")
 	require.NoError(t, err, "it is live at the new address at once")
 	f.Close()
-	require.NoError(t, b.HandOver(id, "touring"))
-	moved, _, err = b.Whereabouts("juniors", "spring-launch")
+	require.NoError(t, b.Pages.HandOver(id, "touring"))
+	moved, _, err = b.Publish.Whereabouts("juniors", "spring-launch")
 	require.NoError(t, err)
 	assert.Equal(t, "/touring/launch", moved, "an old address leads to where the page is now")
 
-	copied, err := b.DuplicatePage(id)
+	copied, err := b.Pages.DuplicatePage(id)
 	require.NoError(t, err)
-	again, err := b.DuplicatePage(id)
+	again, err := b.Pages.DuplicatePage(id)
 	require.NoError(t, err)
-	twin, err := b.Page(copied)
+	twin, err := b.Pages.Page(copied)
 	require.NoError(t, err)
 	assert.Equal(t, "The launch, again", twin.Doc.Title)
 	assert.False(t, twin.Live())
 	assert.NotEqual(t, copied, again)
 
-	require.NoError(t, b.TakePageOff(id))
-	_, gone, err = b.Whereabouts("touring", "launch")
+	require.NoError(t, b.Publish.TakePageOff(id))
+	_, gone, err = b.Publish.Whereabouts("touring", "launch")
 	require.NoError(t, err)
 	assert.NotEmpty(t, gone)
-	_, err = b.Published("/touring/launch", "")
+	_, err = b.Publish.Published("/touring/launch", "")
 	assert.Error(t, err)
-	refusal(t, b.TakePageOff(id), desk.Bad, "not live")
+	refusal(t, b.Publish.TakePageOff(id), access.Bad, "not live")
 }
 
 // An earlier live version is put back file by file; the draft stays.
@@ -135,7 +138,7 @@ func TestAnEarlierLiveVersionIsPutBack(t *testing.T) {
 	b := fresh(t)
 	ctx := context.Background()
 	live := func() string {
-		f, err := b.Published("/juniors/autumn", "")
+		f, err := b.Publish.Published("/juniors/autumn", "")
 		require.NoError(t, err)
 		defer f.Close()
 		data, err := io.ReadAll(f)
@@ -143,34 +146,34 @@ func TestAnEarlierLiveVersionIsPutBack(t *testing.T) {
 		return string(data)
 	}
 	b.place(b.ready("juniors-boat", 1))
-	_, err := b.Publish(ctx, b.page, b.view().Seen, "", plainLayout)
+	_, err := b.Publish.Publish(ctx, b.page, b.view().Seen, "", plainLayout)
 	require.NoError(t, err)
 	first := live()
-	require.NoError(t, b.SetText(b.page, "a", b.mark("a"), "Another beginning."))
-	changes, err := b.Changes(b.page)
+	require.NoError(t, b.Pages.SetText(b.page, "a", b.mark("a"), "Another beginning."))
+	changes, err := b.Publish.Changes(b.page)
 	require.NoError(t, err)
 	require.Len(t, changes, 1)
 	assert.Equal(t, "changed", changes[0].What)
 	assert.Equal(t, "One.", changes[0].Before.Text)
-	_, err = b.Publish(ctx, b.page, b.view().Seen, "", plainLayout)
+	_, err = b.Publish.Publish(ctx, b.page, b.view().Seen, "", plainLayout)
 	require.NoError(t, err)
 	assert.NotEqual(t, first, live())
-	changes, err = b.Changes(b.page)
+	changes, err = b.Publish.Changes(b.page)
 	require.NoError(t, err)
 	assert.Empty(t, changes)
 
-	lives, err := b.Lives(b.page)
+	lives, err := b.Publish.Lives(b.page)
 	require.NoError(t, err)
 	require.Len(t, lives, 2)
-	report, err := b.PutBack(ctx, b.page, lives[1].ID)
+	report, err := b.Publish.PutBack(ctx, b.page, lives[1].ID)
 	require.NoError(t, err)
 	assert.True(t, report.OK())
 	assert.Equal(t, first, live())
 	v := b.view()
 	assert.Equal(t, "Another beginning.", v.Blocks[0].Text, "the draft is as it was")
 	assert.True(t, v.Differs)
-	_, err = b.PutBack(ctx, b.page, 999)
-	refusal(t, err, desk.Missing, "That version")
+	_, err = b.Publish.PutBack(ctx, b.page, 999)
+	refusal(t, err, access.Missing, "That version")
 }
 
 // The archive works from a folder: every address in it is a file of it.
@@ -178,7 +181,7 @@ func TestAPageIsTakenAlong(t *testing.T) {
 	b := fresh(t)
 	b.place(b.ready("juniors-boat", 1))
 	var file bytes.Buffer
-	require.NoError(t, b.PageArchive(&file, b.page, desk.Dressing{CSS: []byte("main { color: black }")}))
+	require.NoError(t, b.Publish.PageArchive(&file, b.page, publish.Dressing{CSS: []byte("main { color: black }")}))
 	z, err := zip.NewReader(bytes.NewReader(file.Bytes()), int64(file.Len()))
 	require.NoError(t, err)
 	files := map[string][]byte{}
@@ -207,11 +210,11 @@ func TestAPageIsTakenAlong(t *testing.T) {
 		assert.Empty(t, u.Host+u.Scheme+u.RawQuery, w)
 		assert.NotEmpty(t, files[u.Path], w)
 	}
-	html, err := b.PageHTML(b.page, "a")
+	html, err := b.Publish.PageHTML(b.page, "a")
 	require.NoError(t, err)
 	assert.Equal(t, "<p>One.</p>\n", html)
-	_, err = b.PageHTML(b.page, "zz")
-	refusal(t, err, desk.Missing, "not on the page")
+	_, err = b.Publish.PageHTML(b.page, "zz")
+	refusal(t, err, access.Missing, "not on the page")
 }
 
 // A picture that changes on the bench wants its live pages published again, and
@@ -220,13 +223,13 @@ func TestAChangedPictureIsPublishedAgain(t *testing.T) {
 	b := fresh(t)
 	picture := b.ready("juniors-boat", 1)
 	b.place(picture)
-	second, err := b.NewPage("juniors", "Winter", "empty")
+	second, err := b.Pages.NewPage("juniors", "Winter", "empty")
 	require.NoError(t, err)
-	_, err = b.Insert(second, page.Gap{}, page.Placement{Picture: picture, Slot: "side"})
+	_, err = b.Pages.Insert(second, page.Gap{}, page.Placement{Picture: picture, Slot: "side"})
 	require.NoError(t, err)
 	addresses := map[string]bool{}
 	look := func(at string) {
-		f, err := b.Published(at, "")
+		f, err := b.Publish.Published(at, "")
 		require.NoError(t, err)
 		defer f.Close()
 		doc, err := goquery.NewDocumentFromReader(f)
@@ -237,18 +240,18 @@ func TestAChangedPictureIsPublishedAgain(t *testing.T) {
 		addresses[src] = true
 	}
 	for _, id := range []uint{b.page, second} {
-		v, err := b.Page(id)
+		v, err := b.Pages.Page(id)
 		require.NoError(t, err)
-		_, err = b.Publish(context.Background(), id, v.Seen, "", plainLayout)
+		_, err = b.Publish.Publish(context.Background(), id, v.Seen, "", plainLayout)
 		require.NoError(t, err)
 	}
 	look("/juniors/autumn")
 	look("/juniors/winter")
-	_, err = b.PublishChanged(0, plainLayout)
-	refusal(t, err, desk.Bad, "Nothing wants publishing again")
+	_, err = b.Publish.PublishChanged(0, plainLayout)
+	refusal(t, err, access.Bad, "Nothing wants publishing again")
 
-	require.NoError(t, b.SetFrame(picture, image.Rect(100, 100, 1500, 900)))
-	job, err := b.PublishChanged(0, plainLayout)
+	require.NoError(t, b.Bench.SetFrame(picture, image.Rect(100, 100, 1500, 900)))
+	job, err := b.Publish.PublishChanged(0, plainLayout)
 	require.NoError(t, err)
 	job.Wait()
 	assert.Equal(t, 2, job.Progress().Done)
@@ -261,10 +264,10 @@ func TestAChangedPictureIsPublishedAgain(t *testing.T) {
 func TestThePageIsWeighed(t *testing.T) {
 	b := fresh(t)
 	b.place(b.ready("juniors-boat", 1)) // a column of 640, 1600 pixels wide
-	weights, err := b.Weights(b.page)
+	weights, err := b.House.Weights(b.page)
 	require.NoError(t, err)
 	require.Len(t, weights, 3)
-	cuts, err := b.MakeCuts(b.view().Blocks[1].Placement.Picture, "column")
+	cuts, err := b.Cuts.MakeCuts(b.view().Blocks[1].Placement.Picture, "column")
 	require.NoError(t, err)
 	for i, c := range []struct {
 		device string
@@ -285,16 +288,16 @@ func TestPuttingBackUncoversNothing(t *testing.T) {
 	ctx := context.Background()
 	picture := b.ready("juniors-boat", 1)
 	b.place(picture)
-	_, err := b.Publish(ctx, b.page, b.view().Seen, "", plainLayout)
+	_, err := b.Publish.Publish(ctx, b.page, b.view().Seen, "", plainLayout)
 	require.NoError(t, err)
 	v := box(200, 200, 400, 300)
-	require.NoError(t, b.Edit(picture, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
-	_, err = b.Publish(ctx, b.page, b.view().Seen, "", plainLayout)
+	require.NoError(t, b.Bench.Edit(picture, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
+	_, err = b.Publish.Publish(ctx, b.page, b.view().Seen, "", plainLayout)
 	require.NoError(t, err)
-	lives, err := b.Lives(b.page)
+	lives, err := b.Publish.Lives(b.page)
 	require.NoError(t, err)
-	_, err = b.PutBack(ctx, b.page, lives[1].ID)
-	refusal(t, err, desk.Clash, "a veil was drawn on juniors-boat since")
-	_, err = b.PutBack(ctx, b.page, lives[0].ID)
+	_, err = b.Publish.PutBack(ctx, b.page, lives[1].ID)
+	refusal(t, err, access.Clash, "a veil was drawn on juniors-boat since")
+	_, err = b.Publish.PutBack(ctx, b.page, lives[0].ID)
 	assert.NoError(t, err, "the version with the veil may be")
 }

@@ -13,11 +13,13 @@ import (
 	"mivlet/core/facts"
 	"mivlet/core/fit"
 	"mivlet/core/raster"
-	"mivlet/desk"
+	"mivlet/desk/access"
+	"mivlet/desk/bench"
+	"mivlet/desk/derive"
 )
 
 // pixelsOf decodes what was made for a screen.
-func pixelsOf(t *testing.T, f desk.Shown) *raster.Source {
+func pixelsOf(t *testing.T, f derive.Shown) *raster.Source {
 	t.Helper()
 	defer f.Close()
 	data, err := io.ReadAll(f)
@@ -51,49 +53,49 @@ func TestTilesAreTheOriginalsPixels(t *testing.T) {
 		level, col, row int
 		part            image.Rectangle
 	}{{0, 0, 0, image.Rect(0, 0, 512, 512)}, {0, 3, 1, image.Rect(1536, 512, 1600, 1000)}, {1, 1, 0, image.Rect(1024, 0, 1600, 1000)}} {
-		tile, err := b.Tile(id, at.level, at.col, at.row)
+		tile, err := b.Derive.Tile(id, at.level, at.col, at.row)
 		require.NoError(t, err)
 		got := pixelsOf(t, tile)
 		size := fit.Size{W: at.part.Dx() >> at.level, H: at.part.Dy() >> at.level}
 		assert.Equal(t, size, got.Upright())
 		assert.Greater(t, raster.SSIM(whole.Cut(at.part, size), got.Image()), 0.85, "%+v: a JPEG of noise", at)
 	}
-	_, err = b.Tile(id, 0, 4, 0)
-	refusal(t, err, desk.Missing, "no such tile")
-	_, err = b.Tile(id, 9, 0, 0)
-	refusal(t, err, desk.Missing, "no such tile")
+	_, err = b.Derive.Tile(id, 0, 4, 0)
+	refusal(t, err, access.Missing, "no such tile")
+	_, err = b.Derive.Tile(id, 9, 0, 0)
+	refusal(t, err, access.Missing, "no such tile")
 }
 
 // The slider's cut is the cut that is kept: byte by byte, once the budget is.
 func TestTryingABudget(t *testing.T) {
 	b := fresh(t)
 	id := b.arrive("DSC_0430.JPG", demoFile(t, "DSC_0430.JPG")).ID
-	require.NoError(t, b.Send([]uint{id}, desk.Assignment{Slot: "column", Section: "juniors"}))
-	usual, err := b.TryCut(id, "", 0)
+	require.NoError(t, b.Bench.Send([]uint{id}, bench.Assignment{Slot: "column", Section: "juniors"}))
+	usual, err := b.Cuts.TryCut(id, "", 0)
 	require.NoError(t, err)
 	usual.Close()
-	light, err := b.TryCut(id, "", 110_000)
+	light, err := b.Cuts.TryCut(id, "", 110_000)
 	require.NoError(t, err)
 	tried, err := io.ReadAll(light)
 	require.NoError(t, err)
 	assert.LessOrEqual(t, light.Bytes, int64(110_000))
 	assert.Less(t, light.Bytes, usual.Bytes)
 	assert.Less(t, light.SSIM, usual.SSIM, "lighter looks less alike")
-	require.NoError(t, b.SetBudget(id, "column", 110_000))
-	cuts, err := b.MakeCuts(id, "")
+	require.NoError(t, b.Bench.SetBudget(id, "column", 110_000))
+	cuts, err := b.Cuts.MakeCuts(id, "")
 	require.NoError(t, err)
-	f, err := b.OpenCut(cuts[len(cuts)-1].Hash)
+	f, err := b.Cuts.OpenCut(cuts[len(cuts)-1].Hash)
 	require.NoError(t, err)
 	defer f.Close()
 	kept, err := io.ReadAll(f)
 	require.NoError(t, err)
 	assert.Equal(t, tried, kept)
-	got, err := b.Bench(id)
+	got, err := b.Bench.View(id)
 	require.NoError(t, err)
 	assert.Equal(t, "Budget for Full column: 110 kB", got.Steps[len(got.Steps)-1].Text)
-	refusal(t, b.SetBudget(id, "column", 3), desk.Bad, "2 kB at least")
-	require.NoError(t, b.SetBudget(id, "column", 0))
-	got, err = b.Bench(id)
+	refusal(t, b.Bench.SetBudget(id, "column", 3), access.Bad, "2 kB at least")
+	require.NoError(t, b.Bench.SetBudget(id, "column", 0))
+	got, err = b.Bench.View(id)
 	require.NoError(t, err)
 	assert.Empty(t, got.Work.Budgets)
 }
@@ -101,18 +103,18 @@ func TestTryingABudget(t *testing.T) {
 func TestSeveralSlotsFromOnePicture(t *testing.T) {
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1)
-	require.NoError(t, b.SetAlso(id, "thumb", true))
-	require.NoError(t, b.SetAlso(id, "link", true))
-	require.NoError(t, b.SetAlso(id, "link", true), "twice is once")
-	all, err := b.CutAll(id)
+	require.NoError(t, b.Bench.SetAlso(id, "thumb", true))
+	require.NoError(t, b.Bench.SetAlso(id, "link", true))
+	require.NoError(t, b.Bench.SetAlso(id, "link", true), "twice is once")
+	all, err := b.Bench.CutAll(id)
 	require.NoError(t, err)
 	require.Len(t, all.More, 2)
 	assert.Equal(t, fit.Size{W: 150, H: 150}, all.More[0].Cuts[0].Size)
 	assert.Equal(t, fit.Size{W: 1200, H: 675}, all.More[1].Cuts[0].Size)
 	assert.True(t, all.Figures.Cuts[0].Exact && all.More[1].Cuts[0].Exact)
-	require.NoError(t, b.SetSlot(id, "thumb"))
-	got, err := b.Bench(id)
+	require.NoError(t, b.Bench.SetSlot(id, "thumb"))
+	got, err := b.Bench.View(id)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"link"}, got.Work.Also, "what is the slot is not also one")
-	refusal(t, b.SetAlso(id, "nothing", true), desk.Bad, "no slot")
+	refusal(t, b.Bench.SetAlso(id, "nothing", true), access.Bad, "no slot")
 }

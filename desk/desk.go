@@ -1,65 +1,52 @@
-// Package desk holds the use cases: what an editor can do, in whole
-// transactions, and what is refused with its reason. The web and the command
-// line ask the desk; the desk asks the core what is right and the store to
-// keep it.
+// Package desk puts the rooms of the house together. Each room is a package below it, and
+// does one part of the work in whole transactions: what it refuses, it refuses with its
+// reason. Rooms ask the core what is right and the store to keep it, and know only the
+// rooms below them:
+//
+//	house, withdraw → measure, publish → pages → snapshot, shelves, bench → pictures → cuts → derive → jobs, people → access → presence
 package desk
 
 import (
 	"cmp"
 	"context"
-	"crypto/rand"
 	"io/fs"
-	"net/http"
-	"sync"
-	"sync/atomic"
 	"time"
 
-	"golang.org/x/sync/semaphore"
-	"golang.org/x/sync/singleflight"
-
-	"mivlet/core/rules"
+	"mivlet/desk/access"
+	"mivlet/desk/bench"
+	"mivlet/desk/cuts"
+	"mivlet/desk/derive"
+	"mivlet/desk/house"
+	"mivlet/desk/jobs"
+	"mivlet/desk/measure"
+	"mivlet/desk/pages"
+	"mivlet/desk/people"
+	"mivlet/desk/pictures"
+	"mivlet/desk/publish"
+	"mivlet/desk/shelves"
+	"mivlet/desk/snapshot"
+	"mivlet/desk/withdraw"
 	"mivlet/store"
 )
 
-// Desk is where one person does the work; [Desk.As] gives another person's. It
-// is safe for concurrent use.
+// Desk is where one person does the work, in every room; [Desk.As] gives another person's.
+// It is safe for concurrent use.
 type Desk struct {
-	*house
-	who     Person
-	ctx     context.Context // of whoever waits for the work; see In
-	settled *bool           // what is kept of every page was worked out in this request; nil where there is none
-}
-
-// house is what all desks share.
-type house struct {
-	store     *store.Store
-	rules     atomic.Pointer[version]
-	now       func() time.Time
-	sources   *sources
-	once      singleflight.Group
-	naming    sync.Mutex // a name is checked and taken in one go
-	budget    *decodingBudget
-	grace     time.Duration
-	releases  keyed               // one at a time publishes a page
-	quality   *recent[int]        // JPEG quality last found, by hash of the original
-	lines     *recent[[]TextLine] // lines of text that were found, by hash of the original
-	plain     plainCut            // the pixels of the cut that was compared last
-	rooms     rooms
-	visitor   *http.Client
-	site      string
-	demo      bool
-	passwords *passwords
-	firstCode string
-	jobs      jobs
-	measured  atomic.Pointer[measured]
-	arriving  *semaphore.Weighted // a place for each file that is decoded as it arrives
-	card      card
-}
-
-// version is a version of the house rules.
-type version struct {
-	rules.Rules
-	number uint
+	*access.Seat
+	People   *people.Desk
+	Jobs     *jobs.Desk
+	Derive   *derive.Desk
+	Cuts     *cuts.Desk
+	Pictures *pictures.Desk
+	Bench    *bench.Desk
+	Shelves  *shelves.Desk
+	Snapshot *snapshot.Desk
+	Pages    *pages.Desk
+	Publish  *publish.Desk
+	Measure  *measure.Desk
+	Withdraw *withdraw.Desk
+	House    *house.Desk
+	grace    time.Duration
 }
 
 // Options are what a desk needs besides its store.
@@ -68,6 +55,8 @@ type Options struct {
 	SiteURL string           // address of the practice site, such as http://127.0.0.1:8081
 	Demo    bool             // people of the demo sign in with one click
 	Card    fs.FS            // what lies on the camera card; nil where there is none
+	Reader  derive.Reader    // reads the text in pictures; nil where nothing does
+	Visitor publish.Visitor  // looks at what is live; where nil, nobody does
 	// Decoding is the most memory that pictures take while they are decoded, all
 	// together, in bytes; 1 GiB where 0.
 	Decoding int64
@@ -75,41 +64,41 @@ type Options struct {
 	Grace time.Duration
 }
 
-// New returns a desk on a store, with the house rules that hold. It is the
-// house's own desk, which may do everything.
+// New returns the house's own desk on a store, which may do everything.
 func New(s *store.Store, o Options) (*Desk, error) {
 	if o.Now == nil {
 		o.Now = time.Now
 	}
-	h := &house{passwords: newPasswords(), firstCode: rand.Text()[:8], grace: cmp.Or(o.Grace, graceForFiles), budget: newDecodingBudget(o.Decoding), quality: newRecent[int](4096), lines: newRecent[[]TextLine](512), store: s, now: o.Now, site: o.SiteURL, demo: o.Demo, sources: newSources(160 << 20), arriving: semaphore.NewWeighted(2), card: card{files: o.Card}, visitor: &http.Client{Timeout: 20 * time.Second}}
-	r, number, err := s.Rules()
+	h, err := access.NewHouse(s, o.Now, o.SiteURL)
 	if err != nil {
 		return nil, err
 	}
-	h.rules.Store(&version{r, number})
-	return &Desk{h, theHouse, context.Background(), nil}, nil
+	d := &Desk{Seat: h.Own(), grace: cmp.Or(o.Grace, graceForFiles)}
+	d.People = people.New(d.Seat, o.Demo)
+	d.Jobs = jobs.New(d.Seat)
+	d.Derive = derive.New(d.Seat, o.Decoding, o.Reader)
+	d.Cuts = cuts.New(d.Seat, d.Derive)
+	d.Pictures = pictures.New(d.Seat, d.Jobs, d.Derive, o.Card)
+	d.Bench = bench.New(d.Seat, d.Jobs, d.Derive, d.Cuts, d.Pictures)
+	d.Shelves = shelves.New(d.Seat, d.Derive, d.Cuts, d.Pictures)
+	d.Snapshot = snapshot.New(d.Seat, d.Cuts)
+	d.Pages = pages.New(d.Seat, d.Pictures, d.Bench, d.Snapshot)
+	d.Publish = publish.New(d.Seat, publish.Rooms{Jobs: d.Jobs, Pictures: d.Pictures, Shelves: d.Shelves, Snapshot: d.Snapshot, Pages: d.Pages, Visitor: o.Visitor})
+	d.Measure = measure.New(d.Seat, d.Derive, d.Pictures)
+	d.Withdraw = withdraw.New(d.Seat, withdraw.Rooms{Derive: d.Derive, Cuts: d.Cuts, Pictures: d.Pictures, Publish: d.Publish, Measure: d.Measure})
+	d.House = house.New(d.Seat, house.Rooms{Jobs: d.Jobs, Cuts: d.Cuts, Pictures: d.Pictures, Snapshot: d.Snapshot, Pages: d.Pages, Publish: d.Publish})
+	return d, nil
+}
+
+// at returns the same desk for another seat.
+func (d *Desk) at(s *access.Seat) *Desk {
+	return &Desk{s, d.People.At(s), d.Jobs.At(s), d.Derive.At(s), d.Cuts.At(s), d.Pictures.At(s), d.Bench.At(s), d.Shelves.At(s),
+		d.Snapshot.At(s), d.Pages.At(s), d.Publish.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.grace}
 }
 
 // As returns the desk of another person.
-func (d *Desk) As(p Person) *Desk { return &Desk{d.house, p, d.ctx, nil} }
+func (d *Desk) As(p access.Person) *Desk { return d.at(d.Seat.As(p)) }
 
-// Who returns whose desk it is.
-func (d *Desk) Who() Person { return d.who }
-
-// Rules returns the house rules that hold.
-func (d *Desk) Rules() rules.Rules { return d.rules.Load().Rules }
-
-// SiteURL returns the address of the practice site.
-func (d *Desk) SiteURL() string { return d.site }
-
-// Counts returns what waits at each station: arrivals and the bench of the sections
-// that whoever is at the desk works for, the rest of the house.
-func (d *Desk) Counts() (store.Counts, error) {
-	if err := d.mayLook(); err != nil {
-		return store.Counts{}, err
-	}
-	if err := d.settle(false); err != nil {
-		return store.Counts{}, err
-	}
-	return d.store.Counts(d.ownSections())
-}
+// In returns the same desk for work that somebody waits for as long as ctx lasts, such as
+// one request.
+func (d *Desk) In(ctx context.Context) *Desk { return d.at(d.Seat.In(ctx)) }

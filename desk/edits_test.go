@@ -12,36 +12,38 @@ import (
 
 	"mivlet/core/recipe"
 	"mivlet/core/veil"
-	"mivlet/desk"
+	"mivlet/desk/access"
+	"mivlet/desk/bench"
+	"mivlet/desk/pictures"
 )
 
 func TestTurningMovesFrameAndVeilsAlong(t *testing.T) {
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1) // 1600 × 1000
-	require.NoError(t, b.SetFrame(id, image.Rect(100, 100, 1100, 900)))
+	require.NoError(t, b.Bench.SetFrame(id, image.Rect(100, 100, 1100, 900)))
 	face := veil.Veil{Shape: veil.Ellipse, Bounds: image.Rect(300, 200, 500, 450), Style: veil.Figure, Cells: 4, Reason: veil.Face}
-	require.NoError(t, b.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &face}))
-	require.NoError(t, b.Edit(id, recipe.Edit{Op: recipe.OpTurn, Degrees: 90}))
-	v, err := b.Bench(id)
+	require.NoError(t, b.Bench.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &face}))
+	require.NoError(t, b.Bench.Edit(id, recipe.Edit{Op: recipe.OpTurn, Degrees: 90}))
+	v, err := b.Bench.View(id)
 	require.NoError(t, err)
 	assert.Equal(t, 640, v.Figures.Cuts[0].Size.W)
 	assert.Equal(t, 800, v.Figures.Cuts[0].Size.H, "1000 × 800, turned to 800 × 1000: 640 × 800")
 	assert.Equal(t, image.Rect(100, 100, 1100, 900), v.Frame, "the frame is kept on the upright original")
-	cuts, err := b.MakeCuts(id, "")
+	cuts, err := b.Cuts.MakeCuts(id, "")
 	require.NoError(t, err)
 	assert.Equal(t, 800, cuts[0].Height)
-	refusal(t, b.Edit(id, recipe.Edit{Op: recipe.OpTurn, Degrees: 45}), desk.Bad, "90, 180 or 270")
+	refusal(t, b.Bench.Edit(id, recipe.Edit{Op: recipe.OpTurn, Degrees: 45}), access.Bad, "90, 180 or 270")
 }
 
 func TestVeilsAreChangedTakenOffAndUndone(t *testing.T) {
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1)
 	v := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(100, 100, 400, 200), Style: veil.Cover, Reason: veil.Number}
-	require.NoError(t, b.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
+	require.NoError(t, b.Bench.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
 	v.ID = b.veils(id)[0]
 	v.Style, v.Reason, v.Cells = veil.Figure, veil.Face, 3
-	require.NoError(t, b.SetVeil(id, desk.Newest, v))
-	got, err := b.Bench(id)
+	require.NoError(t, b.Bench.SetVeil(id, pictures.Newest, v))
+	got, err := b.Bench.View(id)
 	require.NoError(t, err)
 	kept := got.Work.Recipe.Veils()[0]
 	require.NotNil(t, kept.Told, "its coarse colours are sampled once")
@@ -51,15 +53,15 @@ func TestVeilsAreChangedTakenOffAndUndone(t *testing.T) {
 	assert.Equal(t, "Veil 1: figure", got.Steps[len(got.Steps)-1].Text)
 	other := v
 	other.ID = "nobody"
-	refusal(t, b.SetVeil(id, desk.Newest, other), desk.Clash, "taken this veil off")
+	refusal(t, b.Bench.SetVeil(id, pictures.Newest, other), access.Clash, "taken this veil off")
 	v.Cells = 40
-	refusal(t, b.SetVeil(id, desk.Newest, v), desk.Bad, "1 to 4 coarse colours")
-	require.NoError(t, b.DropVeil(id, desk.Newest, v.ID))
-	require.NoError(t, b.GoTo(id, got.Step))
-	got, err = b.Bench(id)
+	refusal(t, b.Bench.SetVeil(id, pictures.Newest, v), access.Bad, "1 to 4 coarse colours")
+	require.NoError(t, b.Bench.DropVeil(id, pictures.Newest, v.ID))
+	require.NoError(t, b.Bench.GoTo(id, got.Step))
+	got, err = b.Bench.View(id)
 	require.NoError(t, err)
 	assert.Len(t, got.Work.Recipe.Veils(), 1, "undo brings it back")
-	stage, err := b.Stage(id, -1)
+	stage, err := b.Derive.Stage(id, -1)
 	require.NoError(t, err)
 	stage.Close()
 }
@@ -70,22 +72,22 @@ func TestVeilsAreRepeatedOverTheBatch(t *testing.T) {
 	for i, size := range [][2]int{{600, 400}, {600, 400}, {500, 400}} {
 		ids = append(ids, b.arrive("screen.jpg", photo(size[0], size[1], uint64(i))).ID)
 	}
-	require.NoError(t, b.Send(ids, desk.Assignment{Slot: "thumb", Section: "juniors"}))
-	_, err := b.RepeatVeils(ids[0])
-	refusal(t, err, desk.Bad, "no veil to repeat")
+	require.NoError(t, b.Bench.Send(ids, bench.Assignment{Slot: "thumb", Section: "juniors"}))
+	_, err := b.Bench.RepeatVeils(ids[0])
+	refusal(t, err, access.Bad, "no veil to repeat")
 	v := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(10, 10, 200, 60), Style: veil.Colour, Reason: veil.Name}
-	require.NoError(t, b.Edit(ids[0], recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
-	n, err := b.RepeatVeils(ids[0])
+	require.NoError(t, b.Bench.Edit(ids[0], recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
+	n, err := b.Bench.RepeatVeils(ids[0])
 	require.NoError(t, err)
 	assert.Equal(t, 1, n, "only the one of the same size")
-	second, err := b.Bench(ids[1])
+	second, err := b.Bench.View(ids[1])
 	require.NoError(t, err)
 	require.Len(t, second.Work.Recipe.Veils(), 1)
 	drawn := second.Work.Recipe.Veils()[0]
 	assert.NotEqual(t, b.veils(ids[0])[0], drawn.ID, "each has a name of its own")
 	drawn.ID = ""
 	assert.Equal(t, v, drawn)
-	next, err := b.NextLacking(ids[0])
+	next, err := b.Bench.NextLacking(ids[0])
 	require.NoError(t, err)
 	assert.Equal(t, ids[1], next)
 }
@@ -105,11 +107,11 @@ func TestTrimmingAPlainBorder(t *testing.T) {
 	require.NoError(t, png.Encode(&file, m))
 	b := fresh(t)
 	id := b.arrive("scan.png", file.Bytes()).ID
-	require.NoError(t, b.Send([]uint{id}, desk.Assignment{Slot: "thumb", Section: "juniors"}))
-	require.NoError(t, b.TrimBorder(id))
-	v, err := b.Bench(id)
+	require.NoError(t, b.Bench.Send([]uint{id}, bench.Assignment{Slot: "thumb", Section: "juniors"}))
+	require.NoError(t, b.Bench.TrimBorder(id))
+	v, err := b.Bench.View(id)
 	require.NoError(t, err)
 	assert.Equal(t, image.Rect(40, 30, 240, 150), v.Frame)
 	whole := b.ready("juniors-boat", 1)
-	refusal(t, b.TrimBorder(whole), desk.Bad, "no plain border")
+	refusal(t, b.Bench.TrimBorder(whole), access.Bad, "no plain border")
 }

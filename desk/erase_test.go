@@ -19,6 +19,11 @@ import (
 	"mivlet/core/consent"
 	"mivlet/core/recipe"
 	"mivlet/desk"
+	"mivlet/desk/access"
+	"mivlet/desk/bench"
+	"mivlet/desk/pictures"
+	"mivlet/desk/shelves"
+	"mivlet/desk/withdraw"
 	"mivlet/store"
 )
 
@@ -29,43 +34,43 @@ func TestNothingIsLeftOfWhatIsErased(t *testing.T) {
 	const alt, caption, name = "Xantippe paddles past the pier", "Xantippe again, quite unmistakable", "juniors-xantippe-paddles"
 	original := photo(1600, 1000, 1)
 	picture := b.arrive("Xantippe 0417.JPG", original).ID
-	require.NoError(t, b.Send([]uint{picture}, desk.Assignment{Slot: "column", Section: "juniors"}))
-	require.NoError(t, b.SetName(picture, name))
-	require.NoError(t, b.SetName(picture, name+"-again")) // the first one stays as a former name
-	require.NoError(t, b.SetWords(picture, desk.Newest, desk.Words{Alt: alt, Caption: caption, Hidden: "Xantippe Quillfeather"}))
+	require.NoError(t, b.Bench.Send([]uint{picture}, bench.Assignment{Slot: "column", Section: "juniors"}))
+	require.NoError(t, b.Pictures.SetName(picture, name))
+	require.NoError(t, b.Pictures.SetName(picture, name+"-again")) // the first one stays as a former name
+	require.NoError(t, b.Pictures.SetWords(picture, pictures.Newest, pictures.Words{Alt: alt, Caption: caption, Hidden: "Xantippe Quillfeather"}))
 	b.refuses(picture, "Xantippe's mother") // answered by a veil below
 	v := box(200, 200, 400, 300)
-	require.NoError(t, b.Edit(picture, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
-	c, err := b.Bench(picture)
+	require.NoError(t, b.Bench.Edit(picture, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
+	c, err := b.Bench.View(picture)
 	require.NoError(t, err)
 	e := c.Consents[0]
 	e.Veils = b.veils(picture)
-	require.NoError(t, b.SetConsent(picture, desk.ConsentMark(e0(c)), e, ""))
+	require.NoError(t, b.Pictures.SetConsent(picture, pictures.ConsentMark(e0(c)), e, ""))
 	block := b.place(picture)
 	placed, _ := b.view().Doc.Block(block)
 	placed.Placement.Caption, placed.Placement.Alt = caption, "Xantippe, described for this page"
-	require.NoError(t, b.SetPlacement(b.page, block, 0, b.mark(block), *placed.Placement))
+	require.NoError(t, b.Pages.SetPlacement(b.page, block, 0, b.mark(block), *placed.Placement))
 	b.publish()
-	require.NoError(t, b.SetText(b.page, "a", b.mark("a"), "Other words."))
+	require.NoError(t, b.Pages.SetText(b.page, "a", b.mark("a"), "Other words."))
 	b.publish()
-	variant, err := b.NewVariant(picture)
+	variant, err := b.Shelves.NewVariant(picture)
 	require.NoError(t, err)
 	for _, id := range []uint{picture, variant} {
-		_, _, err = b.Look(id)
+		_, _, err = b.Derive.Look(id)
 		require.NoError(t, err)
-		_, err = b.Stage(id, -1)
+		_, err = b.Derive.Stage(id, -1)
 		require.NoError(t, err)
 	}
-	_, err = b.AddSheet("the same file.jpg", bytes.NewReader(original), 1)
+	_, err = b.Measure.AddSheet("the same file.jpg", bytes.NewReader(original), 1)
 	require.NoError(t, err)
-	_, err = b.TextLines(picture)
+	_, err = b.Derive.TextLines(picture)
 	require.NoError(t, err)
 	other := b.ready("juniors-other", 2) // must stay as it is
 	files := filesOf(t, b.dir)
 
-	_, err = b.Erase(t.Context(), picture, desk.Erasing{Why: "no"})
-	refusal(t, err, desk.Bad, "Say why")
-	receipt, err := b.Erase(t.Context(), picture, desk.Erasing{Why: "The family asked for it", Variants: true, Names: true})
+	_, err = b.Withdraw.Erase(t.Context(), picture, withdraw.Erasing{Why: "no"})
+	refusal(t, err, access.Bad, "Say why")
+	receipt, err := b.Withdraw.Erase(t.Context(), picture, withdraw.Erasing{Why: "The family asked for it", Variants: true, Names: true})
 	require.NoError(t, err)
 	t.Log(receipt)
 	for _, words := range []string{alt, caption, "Xantippe", "xantippe", "Xantippe 0417.JPG", "Quillfeather"} {
@@ -78,31 +83,31 @@ func TestNothingIsLeftOfWhatIsErased(t *testing.T) {
 		}
 	}
 	for _, id := range []uint{picture, variant} {
-		_, err = b.PictureCard(id)
-		refusal(t, err, desk.Missing, "not here any more")
+		_, err = b.Shelves.PictureCard(id)
+		refusal(t, err, access.Missing, "not here any more")
 	}
-	sheets, err := b.Sheets()
+	sheets, err := b.Measure.Sheets()
 	require.NoError(t, err)
 	assert.Empty(t, sheets)
 	assert.NotContains(t, b.livePage(), "Xantippe")
 	assert.Contains(t, b.livePage(), "Other words.", "the rest of the live page stays")
-	report, err := b.CheckLive(t.Context(), b.page)
+	report, err := b.Publish.CheckLive(t.Context(), b.page)
 	require.NoError(t, err)
 	assert.True(t, report.OK(), "%+v", report.Checks)
 
 	left := strings.Join(receipt.Left, "\n")
 	assert.Contains(t, left, "copies that visitors' browsers keep, until 3 Nov 2026", "a day later, as the house rules say")
-	trail, err := b.Trail(store.TrailFilter{Most: 1})
+	trail, err := b.People.Trail(store.TrailFilter{Most: 1})
 	require.NoError(t, err)
 	assert.Contains(t, trail[0].What, "The family asked for it")
-	card, err := b.PictureCard(other)
+	card, err := b.Shelves.PictureCard(other)
 	require.NoError(t, err)
 	assert.Equal(t, "juniors-other", card.Name)
 	b.whole()
 }
 
 // e0 is the first entry about who is seen.
-func e0(c desk.Bench) consent.Entry { return c.Consents[0] }
+func e0(c bench.View) consent.Entry { return c.Consents[0] }
 
 // filesOf reads all kept files, by their hashes.
 func filesOf(t *testing.T, dir string) map[string][]byte {
@@ -119,7 +124,7 @@ func filesOf(t *testing.T, dir string) map[string][]byte {
 }
 
 // whole holds the data folder against its own check.
-func (b *bench) whole() {
+func (b *fixture) whole() {
 	b.t.Helper()
 	r, err := store.Verify(b.dir, time.Hour)
 	require.NoError(b.t, err)
@@ -137,12 +142,12 @@ func TestErasingBesideWorkThatGoesOn(t *testing.T) {
 		slots = slots[:2] // enough to look for races
 	}
 	for _, slot := range slots {
-		wg.Go(func() { _, _ = b.MakeCuts(picture, slot) })
+		wg.Go(func() { _, _ = b.Cuts.MakeCuts(picture, slot) })
 	}
 	seen := b.view().Seen
-	wg.Go(func() { _, _ = b.Publish(context.Background(), b.page, seen, "", plainLayout) })
+	wg.Go(func() { _, _ = b.Publish.Publish(context.Background(), b.page, seen, "", plainLayout) })
 	wg.Go(func() {
-		_, err := b.Erase(context.Background(), picture, desk.Erasing{Why: "The family asked for it", Names: true})
+		_, err := b.Withdraw.Erase(context.Background(), picture, withdraw.Erasing{Why: "The family asked for it", Names: true})
 		assert.NoError(t, err)
 	})
 	wg.Wait()
@@ -160,12 +165,12 @@ func TestErasingBesideWorkThatGoesOn(t *testing.T) {
 func TestWhatErasingLeavesIsTold(t *testing.T) {
 	b := fresh(t)
 	picture := b.ready("juniors-boat", 1)
-	variant, err := b.NewVariant(picture)
+	variant, err := b.Shelves.NewVariant(picture)
 	require.NoError(t, err)
-	receipt, err := b.Erase(t.Context(), picture, desk.Erasing{Why: "The family asked for it"})
+	receipt, err := b.Withdraw.Erase(t.Context(), picture, withdraw.Erasing{Why: "The family asked for it"})
 	require.NoError(t, err)
 	assert.Contains(t, strings.Join(receipt.Left, "\n"), "which is made of the same file and keeps it")
-	_, _, err = b.Look(variant)
+	_, _, err = b.Derive.Look(variant)
 	assert.NoError(t, err)
 	assert.NotEmpty(t, holding(t, b.dir, []byte("juniors-boat")), "the trail still names it")
 	assert.Empty(t, holding(t, b.dir, []byte("A boat on a quiet lake, erased")))
@@ -208,16 +213,16 @@ func TestSweepingBesideWorkThatGoesOn(t *testing.T) {
 			for i := range rounds {
 				file := photo(400, 300, uint64(4*n+i))
 				leftOver(file)
-				a, err := b.Arrive("a.jpg", bytes.NewReader(file), "juniors")
+				a, err := b.Pictures.Arrive("a.jpg", bytes.NewReader(file), "juniors")
 				if !assert.NoError(t, err) {
 					return
 				}
-				assert.NoError(t, b.Send([]uint{a.ID}, desk.Assignment{Slot: "thumb", Section: "juniors"}))
-				_, err = b.MakeCuts(a.ID, "thumb")
+				assert.NoError(t, b.Bench.Send([]uint{a.ID}, bench.Assignment{Slot: "thumb", Section: "juniors"}))
+				_, err = b.Cuts.MakeCuts(a.ID, "thumb")
 				assert.NoError(t, err)
-				_, err = b.SwapFile(a.ID, "b.jpg", bytes.NewReader(photo(400, 300, uint64(100+n)))) // one content of several pictures
+				_, err = b.Shelves.SwapFile(a.ID, "b.jpg", bytes.NewReader(photo(400, 300, uint64(100+n)))) // one content of several pictures
 				assert.NoError(t, err)
-				assert.NoError(t, b.ThrowAway(a.ID))
+				assert.NoError(t, b.Shelves.ThrowAway(a.ID))
 			}
 		})
 	}
@@ -236,7 +241,7 @@ func TestSweepingBesideWorkThatGoesOn(t *testing.T) {
 }
 
 // age makes all kept files look as if they were kept long ago.
-func (b *bench) age() {
+func (b *fixture) age() {
 	b.t.Helper()
 	old := time.Now().Add(-100 * 24 * time.Hour)
 	for hash := range filesOf(b.t, b.dir) {
@@ -252,20 +257,20 @@ func TestWhatTheSweepKeeps(t *testing.T) {
 	b.publish()
 	first := b.images()[0].AttrOr("src", "")
 	v := box(200, 200, 400, 300)
-	require.NoError(t, b.Edit(picture, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
-	cuts, err := b.MakeCuts(picture, "half")
+	require.NoError(t, b.Bench.Edit(picture, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
+	cuts, err := b.Cuts.MakeCuts(picture, "half")
 	require.NoError(t, err)
-	require.NoError(t, b.DropVeil(picture, desk.Newest, b.veils(picture)[0]))
+	require.NoError(t, b.Bench.DropVeil(picture, pictures.Newest, b.veils(picture)[0]))
 	b.now = b.now.AddDate(0, 0, 8)
 	b.age()
 	require.NoError(t, b.Tidy())
 	assert.False(t, b.store.Blobs.Has(cuts[0].Hash), "a cut with a veil that was taken off")
 	status, _ := b.visit(first)
 	assert.Equal(t, 200, status, "what visitors see stays")
-	f, _, err := b.Thumb(picture)
+	f, _, err := b.Derive.Thumb(picture)
 	require.NoError(t, err)
 	f.Close()
-	original, _, err := b.OpenOriginal(picture)
+	original, _, err := b.Shelves.OpenOriginal(picture)
 	require.NoError(t, err)
 	data, err := io.ReadAll(original)
 	require.NoError(t, err)
@@ -278,7 +283,7 @@ func TestWhatTheSweepKeeps(t *testing.T) {
 func TestTheBinIsEmptiedOnTime(t *testing.T) {
 	b := fresh(t)
 	picture := b.ready("juniors-boat", 1)
-	require.NoError(t, b.ThrowAway(picture))
+	require.NoError(t, b.Shelves.ThrowAway(picture))
 	ctx, stop := context.WithCancel(t.Context())
 	ended := make(chan struct{})
 	go func() { defer close(ended); b.Upkeep(ctx, 5*time.Millisecond) }()
@@ -299,26 +304,26 @@ func TestThrowingAwayWhatIsLive(t *testing.T) {
 	picture := b.ready("juniors-boat", 1)
 	block := b.place(picture)
 	b.publish()
-	require.NoError(t, b.TakeOff(b.page, block, 0, b.mark(block))) // off the draft, and still live
-	err := b.ThrowAway(picture)
-	var used *desk.OnPages
+	require.NoError(t, b.Pages.TakeOff(b.page, block, 0, b.mark(block))) // off the draft, and still live
+	err := b.Shelves.ThrowAway(picture)
+	var used *shelves.OnPages
 	require.ErrorAs(t, err, &used)
 	assert.Contains(t, used.What, "Autumn (live)")
 	assert.True(t, used.Uses[0].OnLive && !used.Uses[0].OnDraft)
-	refusal(t, b.ThrowAwayFrom(t.Context(), picture, plainLayout), desk.Clash, "other changes")
-	require.NoError(t, b.PageStep(b.page, b.view().Version, b.view().Undo()))
+	refusal(t, b.Publish.ThrowAwayFrom(t.Context(), picture, plainLayout), access.Clash, "other changes")
+	require.NoError(t, b.Pages.PageStep(b.page, b.view().Version, b.view().Undo()))
 
 	b.publish()
 	src := b.images()[0].AttrOr("src", "")
-	require.NoError(t, b.ThrowAwayFrom(t.Context(), picture, plainLayout))
+	require.NoError(t, b.Publish.ThrowAwayFrom(t.Context(), picture, plainLayout))
 	assert.Empty(t, b.images())
 	assert.False(t, b.view().Differs)
 	status, _ := b.visit(src)
 	assert.Equal(t, 410, status)
-	binned, err := b.Binned()
+	binned, err := b.Pictures.Binned()
 	require.NoError(t, err)
 	assert.Len(t, binned, 1)
-	refusal(t, b.PageStep(b.page, b.view().Version, b.view().Undo()), desk.Missing, "thrown away")
+	refusal(t, b.Pages.PageStep(b.page, b.view().Version, b.view().Undo()), access.Missing, "thrown away")
 }
 
 // A picture is taken off the air on the pages of all sections; its own people may do it.
@@ -326,20 +331,20 @@ func TestTakingAPictureOffTheAir(t *testing.T) {
 	b := fresh(t)
 	picture := b.ready("juniors-boat", 1)
 	b.place(picture)
-	refusal(t, b.Withdraw(t.Context(), picture), desk.Bad, "No live page shows")
+	refusal(t, b.Withdraw.Withdraw(t.Context(), picture), access.Bad, "No live page shows")
 	b.publish()
 	src, before := b.images()[0].AttrOr("src", ""), b.images()[0]
-	exposed, err := b.Exposures(picture)
+	exposed, err := b.Bench.Exposures(picture)
 	require.NoError(t, err)
 	assert.Empty(t, exposed, "nothing has happened to it")
 	v := box(200, 200, 400, 300)
-	require.NoError(t, b.Edit(picture, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
-	exposed, err = b.Exposures(picture)
+	require.NoError(t, b.Bench.Edit(picture, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
+	exposed, err = b.Bench.Exposures(picture)
 	require.NoError(t, err)
 	require.Len(t, exposed, 1)
 	assert.Contains(t, exposed[0].Why, "a veil was drawn on it")
 
-	require.NoError(t, b.Withdraw(t.Context(), picture))
+	require.NoError(t, b.Withdraw.Withdraw(t.Context(), picture))
 	after := b.images()[0]
 	for _, side := range []string{"width", "height"} {
 		assert.Equal(t, before.AttrOr(side, ""), after.AttrOr(side, "-"))
@@ -357,7 +362,7 @@ func TestTakingAPictureOffTheAir(t *testing.T) {
 	b.whole()
 	b.publish()
 	assert.True(t, strings.HasSuffix(strings.Split(b.images()[0].AttrOr("src", ""), "?")[0], "juniors-boat-640.jpg"))
-	exposed, err = b.Exposures(picture)
+	exposed, err = b.Bench.Exposures(picture)
 	require.NoError(t, err)
 	assert.Empty(t, exposed)
 }

@@ -17,14 +17,16 @@ import (
 	"mivlet/core/fit"
 	"mivlet/core/rules"
 	"mivlet/core/veil"
-	"mivlet/desk"
+	"mivlet/desk/access"
+	"mivlet/desk/bench"
+	"mivlet/desk/pictures"
 )
 
 // under has the house change its rules.
-func (b *bench) under(change func(*rules.Rules)) {
+func (b *fixture) under(change func(*rules.Rules)) {
 	b.t.Helper()
-	require.NoError(b.t, b.ChangeRules(func(r rules.Rules) (rules.Rules, error) { change(&r); return r, nil }))
-	job, err := b.ApplyRules("as the house has decided")
+	require.NoError(b.t, b.House.ChangeRules(func(r rules.Rules) (rules.Rules, error) { change(&r); return r, nil }))
+	job, err := b.House.ApplyRules("as the house has decided")
 	require.NoError(b.t, err)
 	if job != nil {
 		job.Wait()
@@ -32,7 +34,7 @@ func (b *bench) under(change func(*rules.Rules)) {
 }
 
 // looking is a fresh desk that looks for faces.
-func looking(t *testing.T) *bench {
+func looking(t *testing.T) *fixture {
 	t.Helper()
 	b := fresh(t)
 	b.under(func(r *rules.Rules) { r.Hiding.LeaveFace = false })
@@ -40,17 +42,17 @@ func looking(t *testing.T) *bench {
 }
 
 // juniors brings the picture of two juniors to the bench.
-func (b *bench) juniors() uint {
+func (b *fixture) juniors() uint {
 	b.t.Helper()
 	a := b.arrive("IMG_2101.JPG", demoFile(b.t, "IMG_2101.JPG"))
 	require.Len(b.t, a.Faces, 2, "an arrival says how many faces it has")
-	require.NoError(b.t, b.Send([]uint{a.ID}, desk.Assignment{Slot: "thumb", Section: "juniors"}))
+	require.NoError(b.t, b.Bench.Send([]uint{a.ID}, bench.Assignment{Slot: "thumb", Section: "juniors"}))
 	return a.ID
 }
 
-func (b *bench) faces(id uint) (all []desk.FoundFace, keys []string) {
+func (b *fixture) faces(id uint) (all []bench.FoundFace, keys []string) {
 	b.t.Helper()
-	all, err := b.Faces(id)
+	all, err := b.Bench.Faces(id)
 	require.NoError(b.t, err)
 	for _, f := range all {
 		keys = append(keys, f.ID())
@@ -58,9 +60,9 @@ func (b *bench) faces(id uint) (all []desk.FoundFace, keys []string) {
 	return all, keys
 }
 
-func (b *bench) found(id uint) string {
+func (b *fixture) found(id uint) string {
 	b.t.Helper()
-	v, err := b.Bench(id)
+	v, err := b.Bench.View(id)
 	require.NoError(b.t, err)
 	all := ""
 	for _, f := range v.Findings {
@@ -75,29 +77,29 @@ func TestFacesAreHiddenAndAllowed(t *testing.T) {
 	all, keys := b.faces(id)
 	assert.Contains(t, b.found(id), "warn: 2 faces can be seen, and nobody was asked.")
 	for _, f := range all {
-		assert.Equal(t, desk.FaceOpen, f.State, "finding covers nothing")
+		assert.Equal(t, bench.FaceOpen, f.State, "finding covers nothing")
 	}
-	require.NoError(t, b.HideFaces(id, keys[:1], veil.Cover))
-	require.NoError(t, b.AllowFaces(id, keys[1:], true))
+	require.NoError(t, b.Bench.HideFaces(id, keys[:1], veil.Cover))
+	require.NoError(t, b.Bench.AllowFaces(id, keys[1:], true))
 	all, _ = b.faces(id)
-	assert.Equal(t, desk.FaceCovered, all[0].State)
-	assert.Equal(t, desk.FaceLeft, all[1].State)
+	assert.Equal(t, bench.FaceCovered, all[0].State)
+	assert.Equal(t, bench.FaceLeft, all[1].State)
 	assert.NotContains(t, b.found(id), "can be seen, and nobody was asked")
-	refusal(t, b.HideFaces(id, keys[:1], veil.Cover), desk.Bad, "no face to hide")
-	refusal(t, b.HideFaces(id, []string{"1-2-3-4"}, veil.Cover), desk.Missing, "not in this picture")
-	refusal(t, b.AllowFaces(id, []string{"1-2-3-4"}, true), desk.Missing, "not in this picture")
-	refusal(t, b.HideFaces(id, keys, veil.Colour), desk.Bad, "covered or softened")
-	require.NoError(t, b.AllowFaces(id, keys[1:], false))
-	require.NoError(t, b.HideFaces(id, keys, veil.Figure))
-	v, err := b.Bench(id)
+	refusal(t, b.Bench.HideFaces(id, keys[:1], veil.Cover), access.Bad, "no face to hide")
+	refusal(t, b.Bench.HideFaces(id, []string{"1-2-3-4"}, veil.Cover), access.Missing, "not in this picture")
+	refusal(t, b.Bench.AllowFaces(id, []string{"1-2-3-4"}, true), access.Missing, "not in this picture")
+	refusal(t, b.Bench.HideFaces(id, keys, veil.Colour), access.Bad, "covered or softened")
+	require.NoError(t, b.Bench.AllowFaces(id, keys[1:], false))
+	require.NoError(t, b.Bench.HideFaces(id, keys, veil.Figure))
+	v, err := b.Bench.View(id)
 	require.NoError(t, err)
 	veils := v.Work.Recipe.Veils()
 	require.Len(t, veils, 2)
 	assert.Equal(t, veil.Figure, veils[1].Style)
 	assert.Zero(t, veils[1].Bits(), "it tells nothing")
-	require.NoError(t, b.GoTo(id, 0))
+	require.NoError(t, b.Bench.GoTo(id, 0))
 	all, _ = b.faces(id)
-	assert.Equal(t, desk.FaceOpen, all[0].State, "undone")
+	assert.Equal(t, bench.FaceOpen, all[0].State, "undone")
 }
 
 // Automatic crops keep the faces.
@@ -105,7 +107,7 @@ func TestCropsKeepFaces(t *testing.T) {
 	b := looking(t)
 	id := b.juniors()
 	all, _ := b.faces(id)
-	boxes, err := b.Boxes(id, nil)
+	boxes, err := b.Bench.Boxes(id, nil)
 	require.NoError(t, err)
 	require.NotEmpty(t, boxes.Boxes)
 	for _, box := range boxes.Boxes {
@@ -121,21 +123,21 @@ func TestARefusalAndItsFace(t *testing.T) {
 	b := looking(t)
 	id := b.juniors()
 	_, keys := b.faces(id)
-	require.NoError(t, b.SetConsent(id, "", consent.Entry{Whom: "the one in red", State: consent.Refused}, ""))
+	require.NoError(t, b.Pictures.SetConsent(id, "", consent.Entry{Whom: "the one in red", State: consent.Refused}, ""))
 	assert.Contains(t, b.found(id), "stop: One person on it said no. Say under “Who is seen” which face is theirs")
 	e := b.picture(id).Consents[0]
-	refusal(t, b.CoverPerson(id, e.ID, "another", keys[0]), desk.Clash, "meanwhile")
-	require.NoError(t, b.CoverPerson(id, e.ID, desk.ConsentMark(e), keys[0]))
+	refusal(t, b.Bench.CoverPerson(id, e.ID, "another", keys[0]), access.Clash, "meanwhile")
+	require.NoError(t, b.Bench.CoverPerson(id, e.ID, pictures.ConsentMark(e), keys[0]))
 	assert.NotContains(t, b.found(id), "said no")
 	p := b.picture(id)
 	assert.Equal(t, p.Work.Recipe.VeilIDs(), p.Consents[0].Veils)
 	all, _ := b.faces(id)
-	assert.Equal(t, desk.FaceCovered, all[0].State)
-	assert.Equal(t, desk.FaceOpen, all[1].State)
-	v, err := b.Bench(id)
+	assert.Equal(t, bench.FaceCovered, all[0].State)
+	assert.Equal(t, bench.FaceOpen, all[1].State)
+	v, err := b.Bench.View(id)
 	require.NoError(t, err)
 	assert.Equal(t, "Covered the face of the one in red", v.Steps[len(v.Steps)-1].Text)
-	require.NoError(t, b.GoTo(id, 0))
+	require.NoError(t, b.Bench.GoTo(id, 0))
 	assert.Contains(t, b.found(id), "said no", "without its veil the refusal binds again")
 }
 
@@ -144,15 +146,15 @@ func TestWhatTheHouseSaysOfFaces(t *testing.T) {
 	id := b.juniors()
 	b.under(func(r *rules.Rules) { r.Hiding.FacesStop = true })
 	assert.Contains(t, b.found(id), "stop: 2 faces can be seen")
-	require.NoError(t, b.SetConsent(id, "", consent.Entry{Whom: "both", State: consent.Allowed}, ""))
+	require.NoError(t, b.Pictures.SetConsent(id, "", consent.Entry{Whom: "both", State: consent.Allowed}, ""))
 	assert.NotContains(t, b.found(id), "can be seen, and nobody")
 	b.under(func(r *rules.Rules) { r.Hiding.LeaveFace = true })
-	_, err := b.Faces(id)
-	refusal(t, err, desk.Bad, "does not look for faces")
+	_, err := b.Bench.Faces(id)
+	refusal(t, err, access.Bad, "does not look for faces")
 	assert.Empty(t, b.arrive("DSC_0430.JPG", demoFile(t, "DSC_0430.JPG")).Faces)
 	later := b.arrive("again.jpg", demoFile(t, "IMG_2140.JPG")).ID
 	b.under(func(r *rules.Rules) { r.Hiding.LeaveFace = false })
-	require.NoError(t, b.Send([]uint{later}, desk.Assignment{Slot: "column", Section: "juniors"}))
+	require.NoError(t, b.Bench.Send([]uint{later}, bench.Assignment{Slot: "column", Section: "juniors"}))
 	all, _ := b.faces(later)
 	assert.NotEmpty(t, all, "what came meanwhile is looked at when somebody asks")
 	assert.Len(t, b.picture(later).Faces, len(all), "and remembered")
@@ -163,13 +165,13 @@ func TestASwappedFileHasOtherFaces(t *testing.T) {
 	b := looking(t)
 	id := b.juniors()
 	_, keys := b.faces(id)
-	require.NoError(t, b.AllowFaces(id, keys, true))
-	_, err := b.SwapFile(id, "fire.jpg", bytesOf(demoFile(t, "IMG_2140.JPG")))
+	require.NoError(t, b.Bench.AllowFaces(id, keys, true))
+	_, err := b.Shelves.SwapFile(id, "fire.jpg", bytesOf(demoFile(t, "IMG_2140.JPG")))
 	require.NoError(t, err)
 	all, now := b.faces(id)
 	assert.NotEqual(t, keys, now)
 	for _, f := range all {
-		assert.Equal(t, desk.FaceOpen, f.State)
+		assert.Equal(t, bench.FaceOpen, f.State)
 	}
 }
 
@@ -178,31 +180,31 @@ func TestASwappedFileHasOtherFaces(t *testing.T) {
 func TestLookingCloser(t *testing.T) {
 	b := looking(t)
 	a := b.arrive("crowd.jpg", crowd(t))
-	require.NoError(t, b.Send([]uint{a.ID}, desk.Assignment{Slot: "thumb", Section: "juniors"}))
+	require.NoError(t, b.Bench.Send([]uint{a.ID}, bench.Assignment{Slot: "thumb", Section: "juniors"}))
 	id := a.ID
 	before, _ := b.faces(id)
 	require.NotEmpty(t, before, "who is near by")
-	require.True(t, b.CanLookCloser(id))
+	require.True(t, b.Bench.CanLookCloser(id))
 	for _, f := range before {
-		require.NoError(t, b.AllowFaces(id, []string{f.ID()}, true))
+		require.NoError(t, b.Bench.AllowFaces(id, []string{f.ID()}, true))
 	}
-	more, err := b.LookCloser(id)
+	more, err := b.Bench.LookCloser(id)
 	require.NoError(t, err)
 	require.GreaterOrEqual(t, more, 2, "one at least of each two who are far away")
 	after, _ := b.faces(id)
 	require.Len(t, after, len(before)+more)
 	for _, f := range after {
-		known := slices.ContainsFunc(before, func(k desk.FoundFace) bool { return k.ID() == f.ID() })
-		assert.Equal(t, known, f.State == desk.FaceLeft, "only what was allowed before is allowed")
+		known := slices.ContainsFunc(before, func(k bench.FoundFace) bool { return k.ID() == f.ID() })
+		assert.Equal(t, known, f.State == bench.FaceLeft, "only what was allowed before is allowed")
 	}
-	assert.False(t, b.CanLookCloser(id))
-	more, err = b.LookCloser(id)
+	assert.False(t, b.Bench.CanLookCloser(id))
+	more, err = b.Bench.LookCloser(id)
 	require.NoError(t, err)
 	assert.Zero(t, more)
-	stranger := b.As(desk.Person{ID: 77, Name: "Nobody"})
-	_, err = stranger.LookCloser(id)
+	stranger := b.As(access.Person{ID: 77, Name: "Nobody"})
+	_, err = stranger.Bench.LookCloser(id)
 	assert.Error(t, err, "whoever does not work for the section")
-	assert.False(t, stranger.CanLookCloser(id))
+	assert.False(t, stranger.Bench.CanLookCloser(id))
 }
 
 // crowd is a large photo of two juniors near by, and twice the same two far away.

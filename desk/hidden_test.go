@@ -22,7 +22,9 @@ import (
 	"mivlet/core/raster"
 	"mivlet/core/recipe"
 	"mivlet/core/veil"
-	"mivlet/desk"
+	"mivlet/desk/bench"
+	"mivlet/desk/derive"
+	"mivlet/desk/publish"
 	"mivlet/store"
 )
 
@@ -44,7 +46,7 @@ func scene(which int) *image.RGBA {
 }
 
 // filesLive are the files that visitors get of the page.
-func (b *bench) filesLive() []store.Published {
+func (b *fixture) filesLive() []store.Published {
 	b.t.Helper()
 	files, err := b.store.FilesOf(b.page)
 	require.NoError(b.t, err)
@@ -52,9 +54,9 @@ func (b *bench) filesLive() []store.Published {
 }
 
 // found is how many pictures the shelves give for some words.
-func found(t *testing.T, b *bench, words string) int64 {
+func found(t *testing.T, b *fixture, words string) int64 {
 	t.Helper()
-	v, err := b.Shelves(store.ShelfQuery{Text: words})
+	v, err := b.Shelves.Shelves(store.ShelfQuery{Text: words})
 	require.NoError(t, err)
 	return v.All
 }
@@ -64,8 +66,8 @@ func found(t *testing.T, b *bench, words string) int64 {
 func ways(t *testing.T, file []byte, name string, v veil.Veil) map[string][]byte {
 	b := fresh(t)
 	out := map[string][]byte{}
-	kept := func(way string) func(desk.Shown, error) {
-		return func(f desk.Shown, err error) {
+	kept := func(way string) func(derive.Shown, error) {
+		return func(f derive.Shown, err error) {
 			t.Helper()
 			require.NoError(t, err, way)
 			defer f.Close()
@@ -75,51 +77,51 @@ func ways(t *testing.T, file []byte, name string, v veil.Veil) map[string][]byte
 		}
 	}
 	id := b.arrive(name, file).ID
-	require.NoError(t, b.Send([]uint{id}, desk.Assignment{Slot: "column", Section: "juniors"}))
-	require.NoError(t, b.SetName(id, "juniors-board"))
+	require.NoError(t, b.Bench.Send([]uint{id}, bench.Assignment{Slot: "column", Section: "juniors"}))
+	require.NoError(t, b.Pictures.SetName(id, "juniors-board"))
 	require.NoError(t, describe(b.Desk, id, "A board with names"))
-	inHand, part, err := b.VeilLook(id, -1, v)
+	inHand, part, err := b.Derive.VeilLook(id, -1, v)
 	kept("a veil in the hand")(inHand, err)
 	assert.True(t, hiddenAt.In(part), "the look covers all of the veil: %v", part)
-	require.NoError(t, b.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
+	require.NoError(t, b.Bench.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
 
-	kept("stage")(b.Stage(id, -1))
+	kept("stage")(b.Derive.Stage(id, -1))
 	for level := range 3 {
 		for row := range 2 >> level {
 			for col := range 4 >> level {
-				kept(fmt.Sprint("tile ", level, col, row))(b.Tile(id, level, col, row))
+				kept(fmt.Sprint("tile ", level, col, row))(b.Derive.Tile(id, level, col, row))
 			}
 		}
 	}
-	thumb, _, err := b.Thumb(id)
+	thumb, _, err := b.Derive.Thumb(id)
 	kept("thumbnail")(thumb, err)
-	look, _, err := b.Look(id)
+	look, _, err := b.Derive.Look(id)
 	kept("look")(look, err)
-	kept("before encoding")(b.PlainCut(id, ""))
-	trial, err := b.TryCut(id, "", 40_000)
+	kept("before encoding")(b.Cuts.PlainCut(id, ""))
+	trial, err := b.Cuts.TryCut(id, "", 40_000)
 	kept("trial")(trial.Shown, err)
 	for _, slot := range b.Rules().Slots {
-		cuts, err := b.MakeCuts(id, slot.ID)
+		cuts, err := b.Cuts.MakeCuts(id, slot.ID)
 		require.NoError(t, err)
 		for _, c := range cuts {
-			kept(fmt.Sprint("cut for ", slot.ID, c.Density))(b.OpenCut(c.Hash))
+			kept(fmt.Sprint("cut for ", slot.ID, c.Density))(b.Cuts.OpenCut(c.Hash))
 		}
 	}
-	require.NoError(t, b.Edit(id, recipe.Edit{Op: recipe.OpStraighten, Degrees: 3}))
-	look, _, err = b.Look(id)
+	require.NoError(t, b.Bench.Edit(id, recipe.Edit{Op: recipe.OpStraighten, Degrees: 3}))
+	look, _, err = b.Derive.Look(id)
 	kept("look, straightened")(look, err)
-	require.NoError(t, b.Edit(id, recipe.Edit{Op: recipe.OpStraighten}))
+	require.NoError(t, b.Bench.Edit(id, recipe.Edit{Op: recipe.OpStraighten}))
 
 	block := b.placeIn(id, "side")
 	b.place(id)
 	require.NotEmpty(t, block)
 	assert.True(t, b.publish().OK())
 	for n, f := range b.filesLive() {
-		kept(fmt.Sprint("live file ", n))(b.Published(f.Path, store.Mark(f.Hash)))
+		kept(fmt.Sprint("live file ", n))(b.Publish.Published(f.Path, store.Mark(f.Hash)))
 		out["live addresses"] = append(out["live addresses"], f.Path...)
 	}
 	var zip bytes.Buffer
-	require.NoError(t, b.PageArchive(&zip, b.page, desk.Dressing{}))
+	require.NoError(t, b.Publish.PageArchive(&zip, b.page, publish.Dressing{}))
 	for at, data := range picturesIn(t, zip.Bytes()) {
 		out["zip "+at] = data
 	}
@@ -128,7 +130,7 @@ func ways(t *testing.T, file []byte, name string, v veil.Veil) map[string][]byte
 	for _, line := range trail {
 		out["trail"] = append(out["trail"], line.What...)
 	}
-	got, err := b.Bench(id)
+	got, err := b.Bench.View(id)
 	require.NoError(t, err)
 	for _, s := range got.Steps {
 		out["history"] = append(out["history"], s.Text...)
@@ -171,13 +173,13 @@ func TestTheStageLeavesOutTheVeilInTheHand(t *testing.T) {
 	var file bytes.Buffer
 	require.NoError(t, png.Encode(&file, scene(1)))
 	id := b.arrive("board.png", file.Bytes()).ID
-	require.NoError(t, b.Send([]uint{id}, desk.Assignment{Slot: "column", Section: "juniors"}))
-	require.NoError(t, b.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &veil.Veil{Shape: veil.Rect, Bounds: hiddenAt, Style: veil.Cover}}))
-	bare, err := b.Stage(id, 0)
+	require.NoError(t, b.Bench.Send([]uint{id}, bench.Assignment{Slot: "column", Section: "juniors"}))
+	require.NoError(t, b.Bench.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &veil.Veil{Shape: veil.Rect, Bounds: hiddenAt, Style: veil.Cover}}))
+	bare, err := b.Derive.Stage(id, 0)
 	require.NoError(t, err)
-	covered, err := b.Stage(id, -1)
+	covered, err := b.Derive.Stage(id, -1)
 	require.NoError(t, err)
-	at := func(f desk.Shown) image.Image {
+	at := func(f derive.Shown) image.Image {
 		s := pixelsOf(t, f)
 		down := fit.ScaleOf(fit.Size{W: 1800, H: 960}, s.Upright())
 		return s.Cut(down.Rect(hiddenAt), fit.Size{W: 160, H: 40})
@@ -194,10 +196,10 @@ func TestBackupsOfLiveFilesTellNothing(t *testing.T) {
 		var file bytes.Buffer
 		require.NoError(t, png.Encode(&file, scene(i)))
 		id := b.arrive("board.png", file.Bytes()).ID
-		require.NoError(t, b.Send([]uint{id}, desk.Assignment{Slot: "column", Section: "juniors"}))
-		require.NoError(t, b.SetName(id, "juniors-board"))
+		require.NoError(t, b.Bench.Send([]uint{id}, bench.Assignment{Slot: "column", Section: "juniors"}))
+		require.NoError(t, b.Pictures.SetName(id, "juniors-board"))
 		require.NoError(t, describe(b.Desk, id, "A board with names"))
-		require.NoError(t, b.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &veil.Veil{Shape: veil.Rect, Bounds: hiddenAt, Style: veil.Cover}}))
+		require.NoError(t, b.Bench.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &veil.Veil{Shape: veil.Rect, Bounds: hiddenAt, Style: veil.Cover}}))
 		b.place(id)
 		b.publish()
 		to := filepath.Join(t.TempDir(), "copy")

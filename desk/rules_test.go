@@ -8,7 +8,7 @@ import (
 
 	"mivlet/core/page"
 	"mivlet/core/rules"
-	"mivlet/desk"
+	"mivlet/desk/access"
 )
 
 func set(path, value string) func(rules.Rules) (rules.Rules, error) {
@@ -21,16 +21,16 @@ func TestADryRunTellsWhatThenHappens(t *testing.T) {
 	b := fresh(t)
 	first, second := b.ready("juniors-one", 1), b.ready("juniors-two", 2) // 1600 px wide
 	b.place(first)
-	_, err := b.Insert(b.page, page.Behind("a"), page.Placement{Picture: second, Slot: "side"})
+	_, err := b.Pages.Insert(b.page, page.Behind("a"), page.Placement{Picture: second, Slot: "side"})
 	require.NoError(t, err)
 	for _, id := range []uint{first, second} {
 		for _, slot := range []string{"column", "side"} {
-			_, err = b.MakeCuts(id, slot)
+			_, err = b.Cuts.MakeCuts(id, slot)
 			require.NoError(t, err)
 		}
 	}
-	require.NoError(t, b.ChangeRules(set("/page/patterns/text/cap", "1230"))) // a column of 960, as wide as the page
-	told, err := b.DryRun()
+	require.NoError(t, b.House.ChangeRules(set("/page/patterns/text/cap", "1230"))) // a column of 960, as wide as the page
+	told, err := b.House.DryRun()
 	require.NoError(t, err)
 	require.Len(t, told, 1, "only the full column changes: %v", told)
 	assert.Contains(t, told[0].What, "Slot Full column, width: 640 → 960")
@@ -38,21 +38,21 @@ func TestADryRunTellsWhatThenHappens(t *testing.T) {
 	assert.Equal(t, []string{"Autumn"}, told[0].Pages)
 	assert.Empty(t, told[0].Soft, "1600 pixels for 960: 1.67 to each")
 
-	require.NoError(t, b.ChangeRules(set("/page/cap", "1230")))
-	told, err = b.DryRun()
+	require.NoError(t, b.House.ChangeRules(set("/page/cap", "1230")))
+	told, err = b.House.DryRun()
 	require.NoError(t, err)
 	assert.Equal(t, []string{"juniors-one"}, told[0].Soft, "1600 pixels for 1200: 1.33 to each")
 
 	slot, _ := b.Rules().Slot("column")
 	assert.Equal(t, 640, slot.Width, "nothing holds before it is applied")
-	_, err = b.ApplyRules("  ")
-	refusal(t, err, desk.Bad, "Say why")
+	_, err = b.House.ApplyRules("  ")
+	refusal(t, err, access.Bad, "Say why")
 	cuts, pages := 0, 0
 	for _, t := range told {
 		cuts += t.Cuts
 		pages += len(t.Pages)
 	}
-	job, err := b.ApplyRules("wider pages")
+	job, err := b.House.ApplyRules("wider pages")
 	require.NoError(t, err)
 	job.Wait()
 	p := job.Progress()
@@ -62,18 +62,18 @@ func TestADryRunTellsWhatThenHappens(t *testing.T) {
 	assert.Empty(t, p.Failed)
 	slot, _ = b.Rules().Slot("column")
 	assert.Equal(t, 1200, slot.Width)
-	made, err := b.MakeCuts(first, "column")
+	made, err := b.Cuts.MakeCuts(first, "column")
 	require.NoError(t, err)
 	assert.Equal(t, 1200, made[0].Width)
 
-	versions, err := b.RulesVersions()
+	versions, err := b.House.RulesVersions()
 	require.NoError(t, err)
 	assert.Equal(t, "wider pages", versions[0].Why)
-	changes, err := b.CompareRules(versions[1].ID, versions[0].ID)
+	changes, err := b.House.CompareRules(versions[1].ID, versions[0].ID)
 	require.NoError(t, err)
 	assert.Len(t, changes, 2)
-	require.NoError(t, b.BringBackRules(versions[1].ID))
-	draft, err := b.RulesDraft()
+	require.NoError(t, b.House.BringBackRules(versions[1].ID))
+	draft, err := b.House.RulesDraft()
 	require.NoError(t, err)
 	assert.Len(t, draft.Changes, 2, "the earlier version is the draft, and holds when it is applied")
 }
@@ -81,30 +81,30 @@ func TestADryRunTellsWhatThenHappens(t *testing.T) {
 func TestWhatIsInUseCannotBeTakenOut(t *testing.T) {
 	b := fresh(t)
 	b.place(b.ready("juniors-one", 1))
-	require.NoError(t, b.ChangeRules(func(r rules.Rules) (rules.Rules, error) { return r.Remove("/slots/column") }))
-	_, err := b.ApplyRules("tidy up")
-	refusal(t, err, desk.Clash, "still used by Autumn")
-	require.NoError(t, b.DropRulesDraft())
-	require.NoError(t, b.ChangeRules(func(r rules.Rules) (rules.Rules, error) { return r.Remove("/sections/juniors") }))
-	_, err = b.ApplyRules("tidy up")
-	refusal(t, err, desk.Clash, "Section Juniors")
-	require.NoError(t, b.DropRulesDraft())
-	require.NoError(t, b.ChangeRules(set("/page/breaks/tablet", "3000")))
-	_, err = b.ApplyRules("why not")
-	refusal(t, err, desk.Bad, "before desktops")
+	require.NoError(t, b.House.ChangeRules(func(r rules.Rules) (rules.Rules, error) { return r.Remove("/slots/column") }))
+	_, err := b.House.ApplyRules("tidy up")
+	refusal(t, err, access.Clash, "still used by Autumn")
+	require.NoError(t, b.House.DropRulesDraft())
+	require.NoError(t, b.House.ChangeRules(func(r rules.Rules) (rules.Rules, error) { return r.Remove("/sections/juniors") }))
+	_, err = b.House.ApplyRules("tidy up")
+	refusal(t, err, access.Clash, "Section Juniors")
+	require.NoError(t, b.House.DropRulesDraft())
+	require.NoError(t, b.House.ChangeRules(set("/page/breaks/tablet", "3000")))
+	_, err = b.House.ApplyRules("why not")
+	refusal(t, err, access.Bad, "before desktops")
 }
 
 func TestABadFileOfRulesChangesNothing(t *testing.T) {
 	b := fresh(t)
-	refusal(t, b.ImportRules([]byte(`{"version": 1, "house": 7}`)), desk.Bad, "/house")
-	refusal(t, b.ImportRules([]byte(`{"version": 1,,}`)), desk.Bad, "Line 1")
-	draft, err := b.RulesDraft()
+	refusal(t, b.House.ImportRules([]byte(`{"version": 1, "house": 7}`)), access.Bad, "/house")
+	refusal(t, b.House.ImportRules([]byte(`{"version": 1,,}`)), access.Bad, "Line 1")
+	draft, err := b.House.RulesDraft()
 	require.NoError(t, err)
 	assert.Empty(t, draft.Changes)
 
 	school := rules.ReadyMade()[1].Rules
-	require.NoError(t, b.ImportRules(school.Encode()))
-	draft, err = b.RulesDraft()
+	require.NoError(t, b.House.ImportRules(school.Encode()))
+	draft, err = b.House.RulesDraft()
 	require.NoError(t, err)
 	assert.Equal(t, school.Slots, draft.Rules.Slots)
 }
@@ -113,11 +113,11 @@ func TestABadFileOfRulesChangesNothing(t *testing.T) {
 func TestRulesThatChangeAskForPublishingAgain(t *testing.T) {
 	b := fresh(t)
 	b.place(b.ready("juniors-one", 1))
-	_, err := b.Publish(t.Context(), b.page, b.view().Seen, "", plainLayout)
+	_, err := b.Publish.Publish(t.Context(), b.page, b.view().Seen, "", plainLayout)
 	require.NoError(t, err)
 	assert.False(t, b.view().Differs)
-	require.NoError(t, b.ChangeRules(set("/slots/column/budget", "100000")))
-	job, err := b.ApplyRules("lighter pages")
+	require.NoError(t, b.House.ChangeRules(set("/slots/column/budget", "100000")))
+	job, err := b.House.ApplyRules("lighter pages")
 	require.NoError(t, err)
 	job.Wait()
 	assert.True(t, b.view().Differs)

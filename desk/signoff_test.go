@@ -17,7 +17,9 @@ import (
 	"mivlet/core/layout"
 	"mivlet/core/page"
 	"mivlet/core/rules"
-	"mivlet/desk"
+	"mivlet/desk/access"
+	"mivlet/desk/pages"
+	"mivlet/desk/publish"
 	"mivlet/store"
 )
 
@@ -26,34 +28,34 @@ import (
 func TestAStopIsSignedForWithAReason(t *testing.T) {
 	b := fresh(t)
 	ctx := context.Background()
-	_, err := b.AddBlock(b.page, page.Behind("a"), page.Picture, "", "")
+	_, err := b.Pages.AddBlock(b.page, page.Behind("a"), page.Picture, "", "")
 	require.NoError(t, err)
-	_, err = b.Publish(ctx, b.page, b.view().Seen, "", plainLayout)
-	refusal(t, err, desk.Bad, "still waits for its picture")
-	_, err = b.Publish(ctx, b.page, b.view().Seen, "  so   what ", plainLayout)
-	refusal(t, err, desk.Bad, "not ready")
+	_, err = b.Publish.Publish(ctx, b.page, b.view().Seen, "", plainLayout)
+	refusal(t, err, access.Bad, "still waits for its picture")
+	_, err = b.Publish.Publish(ctx, b.page, b.view().Seen, "  so   what ", plainLayout)
+	refusal(t, err, access.Bad, "not ready")
 	assert.False(t, b.view().Live())
-	_, err = b.Publish(ctx, b.page, b.view().Seen, "The photo comes on Monday.", plainLayout)
+	_, err = b.Publish.Publish(ctx, b.page, b.view().Seen, "The photo comes on Monday.", plainLayout)
 	require.NoError(t, err)
 	assert.Contains(t, b.livePage(), "One.")
 	assert.NotContains(t, b.livePage(), "<figure", "a place that waits is left out")
-	lives, err := b.Lives(b.page)
+	lives, err := b.Publish.Lives(b.page)
 	require.NoError(t, err)
-	sign, err := desk.Signature(lives[0])
+	sign, err := publish.Signature(lives[0])
 	require.NoError(t, err)
 	require.NotNil(t, sign)
 	assert.Equal(t, "The photo comes on Monday.", sign.Reason)
 	assert.Equal(t, []string{"A place still waits for its picture."}, sign.Stops)
 
 	v := b.view()
-	require.NoError(t, b.Mend(b.page, v.Findings[0].Block, 0, v.Findings[0].Mend.Do, v.Findings[0].Mend.Value))
+	require.NoError(t, b.Pages.Mend(b.page, v.Findings[0].Block, 0, v.Findings[0].Mend.Do, v.Findings[0].Mend.Value))
 	assert.Empty(t, b.view().Findings)
-	refusal(t, b.Mend(b.page, v.Findings[0].Block, 0, audit.DropPlace, ""), desk.Missing, "mended already")
-	_, err = b.Publish(ctx, b.page, b.view().Seen, "", plainLayout)
+	refusal(t, b.Pages.Mend(b.page, v.Findings[0].Block, 0, audit.DropPlace, ""), access.Missing, "mended already")
+	_, err = b.Publish.Publish(ctx, b.page, b.view().Seen, "", plainLayout)
 	require.NoError(t, err)
-	lives, err = b.Lives(b.page)
+	lives, err = b.Publish.Lives(b.page)
 	require.NoError(t, err)
-	sign, err = desk.Signature(lives[0])
+	sign, err = publish.Signature(lives[0])
 	require.NoError(t, err)
 	assert.Nil(t, sign)
 }
@@ -62,7 +64,7 @@ func TestAStopIsSignedForWithAReason(t *testing.T) {
 // what it lacks; or in the place that waits for one.
 func TestAFileLandsOnThePage(t *testing.T) {
 	b := fresh(t)
-	block, err := b.Land(b.page, page.Behind("a"), "", 0, "", "DSC_0077.JPG", bytes.NewReader(photo(1600, 1000, 7)))
+	block, err := b.Pages.Land(b.page, pages.Spot{Gap: page.Behind("a")}, "DSC_0077.JPG", bytes.NewReader(photo(1600, 1000, 7)))
 	require.NoError(t, err)
 	v := b.view()
 	assert.Equal(t, block, v.Blocks[1].ID)
@@ -76,26 +78,26 @@ func TestAFileLandsOnThePage(t *testing.T) {
 	}
 	assert.Equal(t, map[audit.Step]bool{audit.Name: true, audit.Describe: true}, stops)
 
-	place, err := b.AddBlock(b.page, page.Behind("b"), page.Pair, "", "")
+	place, err := b.Pages.AddBlock(b.page, page.Behind("b"), page.Pair, "", "")
 	require.NoError(t, err)
-	_, err = b.Land(b.page, page.Gap{}, place, 1, b.mark(place), "DSC_0078.JPG", bytes.NewReader(photo(1600, 1000, 8)))
+	_, err = b.Pages.Land(b.page, pages.Spot{Block: place, Nth: 1, Mark: b.mark(place)}, "DSC_0078.JPG", bytes.NewReader(photo(1600, 1000, 8)))
 	require.NoError(t, err)
 	after, _ := b.view().Doc.Block(place)
 	assert.True(t, after.Pictures[0].Waits())
 	assert.False(t, after.Pictures[1].Waits())
 
 	files := b.files()
-	_, err = b.Land(b.page, page.Gap{}, place, 0, "stale", "DSC_0079.JPG", bytes.NewReader(photo(800, 500, 9)))
-	refusal(t, err, desk.Clash, "Somebody else")
-	_, err = b.Land(b.page, page.Gap{}, "", 0, "", "notes.jpg", strings.NewReader("no picture at all"))
-	refusal(t, err, desk.Bad, "not a picture")
+	_, err = b.Pages.Land(b.page, pages.Spot{Block: place, Mark: "stale"}, "DSC_0079.JPG", bytes.NewReader(photo(800, 500, 9)))
+	refusal(t, err, access.Clash, "Somebody else")
+	_, err = b.Pages.Land(b.page, pages.Spot{}, "notes.jpg", strings.NewReader("no picture at all"))
+	refusal(t, err, access.Bad, "not a picture")
 	assert.Equal(t, files, b.files(), "what is refused leaves nothing behind")
 }
 
 // Documents, by their bytes; never what acts in a browser or on a machine.
 func TestFilesToTakeAlong(t *testing.T) {
 	b := fresh(t)
-	block, err := b.AddFile(b.page, page.Behind("a"), `C:\sheets\Vest Sizes.csv`, strings.NewReader("vest,weight\nS,30\nM,50\n"))
+	block, err := b.Pages.AddFile(b.page, page.Behind("a"), `C:\sheets\Vest Sizes.csv`, strings.NewReader("vest,weight\nS,30\nM,50\n"))
 	require.NoError(t, err)
 	f, _ := b.view().Doc.Block(block)
 	assert.Equal(t, "vest-sizes.csv", f.File.Name)
@@ -104,24 +106,24 @@ func TestFilesToTakeAlong(t *testing.T) {
 		"page.txt": "<!doctype html><html><script>alert(1)</script></html>", "run.csv": "#!/bin/sh\nrm -rf x\n", "a.svg": `<svg xmlns="http://www.w3.org/2000/svg"><script>1</script></svg>`,
 		"a.pdf": "MZ\x90\x00\x03\x00\x00\x00\x04\x00\x00\x00", "photo.pdf": string(photo(40, 30, 1)), "empty.csv": "",
 	} {
-		_, err := b.AddFile(b.page, page.Gap{}, name, strings.NewReader(bad))
+		_, err := b.Pages.AddFile(b.page, page.Gap{}, name, strings.NewReader(bad))
 		assert.Error(t, err, name)
 	}
-	_, err = b.AddFile(b.page, page.Gap{}, "big.txt", io.LimitReader(endless{}, 26<<20))
-	refusal(t, err, desk.TooMuch, "larger than 25 MB")
+	_, err = b.Pages.AddFile(b.page, page.Gap{}, "big.txt", io.LimitReader(endless{}, 26<<20))
+	refusal(t, err, access.TooMuch, "larger than 25 MB")
 
-	_, err = b.Publish(context.Background(), b.page, b.view().Seen, "", plainLayout)
+	_, err = b.Publish.Publish(context.Background(), b.page, b.view().Seen, "", plainLayout)
 	require.NoError(t, err)
 	doc, err := goquery.NewDocumentFromReader(strings.NewReader(b.livePage()))
 	require.NoError(t, err)
 	at, mark, _ := strings.Cut(doc.Find("a[download]").AttrOr("href", ""), "?v=")
-	live, err := b.Published(at, mark)
+	live, err := b.Publish.Published(at, mark)
 	require.NoError(t, err)
 	defer live.Close()
 	data, err := io.ReadAll(live)
 	require.NoError(t, err)
 	assert.Equal(t, "vest,weight\nS,30\nM,50\n", string(data))
-	shown, err := b.OpenFile(b.page, f.File.Hash)
+	shown, err := b.Pages.OpenFile(b.page, f.File.Hash)
 	require.NoError(t, err)
 	shown.Close()
 }
@@ -130,21 +132,21 @@ func TestAnotherPictureInTheSamePlace(t *testing.T) {
 	b := fresh(t)
 	first, second := b.ready("juniors-boat", 1), b.ready("juniors-jetty", 2)
 	block := b.place(first)
-	require.NoError(t, b.SetPlacement(b.page, block, 0, b.mark(block), page.Placement{Slot: "side", Side: page.Right, Caption: "At nine", Alt: "Only of the first"}))
+	require.NoError(t, b.Pages.SetPlacement(b.page, block, 0, b.mark(block), page.Placement{Slot: "side", Side: page.Right, Caption: "At nine", Alt: "Only of the first"}))
 	seen := b.mark(block)
-	require.NoError(t, b.Replace(b.page, block, 0, seen, second))
+	require.NoError(t, b.Pages.Replace(b.page, block, 0, seen, second))
 	p := *b.view().Blocks[1].Placement
 	assert.Equal(t, page.Placement{Picture: second, Slot: "side", Side: page.Right, Caption: "At nine"}, p, "the place stays; what was said of the first does not")
-	refusal(t, b.Replace(b.page, block, 0, seen, first), desk.Clash, "Somebody else")
+	refusal(t, b.Pages.Replace(b.page, block, 0, seen, first), access.Clash, "Somebody else")
 	assert.Equal(t, store.Bench, b.picture(first).Station)
 	assert.Equal(t, store.Shelf, b.picture(second).Station)
 
-	strip, err := b.AddBlock(b.page, page.Behind("b"), page.Strip, "", "")
+	strip, err := b.Pages.AddBlock(b.page, page.Behind("b"), page.Strip, "", "")
 	require.NoError(t, err)
-	require.NoError(t, b.AddToStrip(b.page, strip, b.mark(strip), first))
+	require.NoError(t, b.Pages.AddToStrip(b.page, strip, b.mark(strip), first))
 	s, _ := b.view().Doc.Block(strip)
 	assert.Len(t, s.Pictures, 4)
-	refusal(t, b.AddToStrip(b.page, block, b.mark(block), first), desk.Bad, "no strip")
+	refusal(t, b.Pages.AddToStrip(b.page, block, b.mark(block), first), access.Bad, "no strip")
 }
 
 // Every measure of a placement has its bounds, with the reason.
@@ -164,25 +166,25 @@ func TestMeasuresThatNoPictureCanHave(t *testing.T) {
 	} {
 		p := good
 		change(&p)
-		refusal(t, b.SetPlacement(b.page, block, 0, b.mark(block), p), desk.Bad, text)
+		refusal(t, b.Pages.SetPlacement(b.page, block, 0, b.mark(block), p), access.Bad, text)
 	}
-	band, err := b.AddBlock(b.page, page.Behind("b"), page.Band, "two", "")
+	band, err := b.Pages.AddBlock(b.page, page.Behind("b"), page.Band, "two", "")
 	require.NoError(t, err)
 	for text, f := range map[string]page.Frame{
 		"no pattern": {Pattern: "poster"}, "no width": {Pattern: "two", Cap: 10}, "no space": {Pattern: "two", Gutter: &layout.Lengths{Phone: 999}},
 		"no background": {Pattern: "two", Ground: "plaid"}, "no order": {Pattern: "two", Order: []int{0, 0}},
 	} {
-		refusal(t, b.SetBand(b.page, band, b.mark(band), f), desk.Bad, text)
+		refusal(t, b.Pages.SetBand(b.page, band, b.mark(band), f), access.Bad, text)
 	}
-	require.NoError(t, b.SetBand(b.page, band, b.mark(band), page.Frame{Pattern: "two", Order: []int{1, 0}, Ground: page.Deep}))
-	refusal(t, b.SetBand(b.page, band, "stale", page.Frame{Pattern: "two"}), desk.Clash, "Somebody else")
-	heading, err := b.AddBlock(b.page, page.Gap{After: band, Column: 1}, page.Heading, "", "Right")
+	require.NoError(t, b.Pages.SetBand(b.page, band, b.mark(band), page.Frame{Pattern: "two", Order: []int{1, 0}, Ground: page.Deep}))
+	refusal(t, b.Pages.SetBand(b.page, band, "stale", page.Frame{Pattern: "two"}), access.Clash, "Somebody else")
+	heading, err := b.Pages.AddBlock(b.page, page.Gap{After: band, Column: 1}, page.Heading, "", "Right")
 	require.NoError(t, err)
 	h, _ := b.view().Doc.Block(heading)
 	assert.Equal(t, 1, h.Column)
-	require.NoError(t, b.SetLevel(b.page, heading, 3))
-	refusal(t, b.SetLevel(b.page, heading, 1), desk.Bad, "levels 2 to 4")
-	require.NoError(t, b.MoveBlockTo(b.page, heading, page.Behind("a")))
+	require.NoError(t, b.Pages.SetLevel(b.page, heading, 3))
+	refusal(t, b.Pages.SetLevel(b.page, heading, 1), access.Bad, "levels 2 to 4")
+	require.NoError(t, b.Pages.MoveBlockTo(b.page, heading, page.Behind("a")))
 	assert.Equal(t, heading, b.view().Blocks[1].ID)
 }
 
@@ -191,9 +193,9 @@ func TestMeasuresThatNoPictureCanHave(t *testing.T) {
 func TestTheCutFollowsThePlace(t *testing.T) {
 	b := fresh(t)
 	block := b.place(b.ready("juniors-boat", 1))
-	require.NoError(t, b.SetPlacement(b.page, block, 0, b.mark(block), page.Placement{Slot: "column", Side: page.Left, Rule: &layout.Rule{Fixed: 220}}))
+	require.NoError(t, b.Pages.SetPlacement(b.page, block, 0, b.mark(block), page.Placement{Slot: "column", Side: page.Left, Rule: &layout.Rule{Fixed: 220}}))
 	assert.Equal(t, 220, b.view().Blocks[1].Shown[0].Slot.Width)
-	_, err := b.Publish(context.Background(), b.page, b.view().Seen, "", plainLayout)
+	_, err := b.Publish.Publish(context.Background(), b.page, b.view().Seen, "", plainLayout)
 	require.NoError(t, err)
 	doc, err := goquery.NewDocumentFromReader(strings.NewReader(b.livePage()))
 	require.NoError(t, err)
@@ -208,13 +210,13 @@ func TestTheCutFollowsThePlace(t *testing.T) {
 // told of a picture that looks otherwise now.
 func TestWhatVisitorsSeeDifferently(t *testing.T) {
 	b := fresh(t)
-	require.NoError(t, b.ChangeRules(func(r rules.Rules) (rules.Rules, error) { r.Placing.CutMark = "suffix"; return r, nil }))
-	_, err := b.ApplyRules("caches that ignore what stands behind the question mark")
+	require.NoError(t, b.House.ChangeRules(func(r rules.Rules) (rules.Rules, error) { r.Placing.CutMark = "suffix"; return r, nil }))
+	_, err := b.House.ApplyRules("caches that ignore what stands behind the question mark")
 	require.NoError(t, err)
 	picture := b.ready("juniors-boat", 1)
 	block := b.place(picture)
 	publish := func() string {
-		_, err := b.Publish(context.Background(), b.page, b.view().Seen, "", plainLayout)
+		_, err := b.Publish.Publish(context.Background(), b.page, b.view().Seen, "", plainLayout)
 		require.NoError(t, err)
 		doc, err := goquery.NewDocumentFromReader(strings.NewReader(b.livePage()))
 		require.NoError(t, err)
@@ -222,12 +224,12 @@ func TestWhatVisitorsSeeDifferently(t *testing.T) {
 	}
 	first := publish()
 	assert.Regexp(t, `^/juniors/juniors-boat-640-[0-9a-f]{16}\.jpg$`, first)
-	f, err := b.Published(first, "")
+	f, err := b.Publish.Published(first, "")
 	require.NoError(t, err)
 	f.Close()
 
-	require.NoError(t, b.SetFrame(picture, image.Rect(0, 0, 1500, 900)))
-	changes, err := b.Changes(b.page)
+	require.NoError(t, b.Bench.SetFrame(picture, image.Rect(0, 0, 1500, 900)))
+	changes, err := b.Publish.Changes(b.page)
 	require.NoError(t, err)
 	require.Len(t, changes, 1)
 	assert.Equal(t, "picture", changes[0].What)
@@ -235,20 +237,20 @@ func TestWhatVisitorsSeeDifferently(t *testing.T) {
 	assert.Equal(t, f.Tag, changes[0].Was, "what they see now")
 	assert.Equal(t, picture, changes[0].Now.ID)
 	assert.NotEqual(t, first, publish())
-	changes, err = b.Changes(b.page)
+	changes, err = b.Publish.Changes(b.page)
 	require.NoError(t, err)
 	assert.Empty(t, changes)
 }
 
 func TestTheStationKnowsItsPages(t *testing.T) {
 	b := fresh(t)
-	_, err := b.AddBlock(b.page, page.Behind("a"), page.Picture, "", "")
+	_, err := b.Pages.AddBlock(b.page, page.Behind("a"), page.Picture, "", "")
 	require.NoError(t, err)
-	_, err = b.NewPage("juniors", "Spring", "account")
+	_, err = b.Pages.NewPage("juniors", "Spring", "account")
 	require.NoError(t, err)
-	lines, err := b.PageLines()
+	lines, err := b.Pages.PageLines()
 	require.NoError(t, err)
-	byTitle := map[string]desk.PageLine{}
+	byTitle := map[string]pages.PageLine{}
 	for _, l := range lines {
 		byTitle[l.Doc.Title] = l
 	}
@@ -256,10 +258,10 @@ func TestTheStationKnowsItsPages(t *testing.T) {
 	assert.Equal(t, "draft", byTitle["Autumn"].State())
 	assert.NotEmpty(t, byTitle["Autumn"].By)
 	assert.Equal(t, 3, byTitle["Spring"].Warns, "the arrangement's own words still stand there")
-	_, err = b.Publish(context.Background(), b.page, b.view().Seen, "It goes out in a hurry.", plainLayout)
+	_, err = b.Publish.Publish(context.Background(), b.page, b.view().Seen, "It goes out in a hurry.", plainLayout)
 	require.NoError(t, err)
-	require.NoError(t, b.SetText(b.page, "a", b.mark("a"), "Other."))
-	lines, err = b.PageLines()
+	require.NoError(t, b.Pages.SetText(b.page, "a", b.mark("a"), "Other."))
+	lines, err = b.Pages.PageLines()
 	require.NoError(t, err)
 	for _, l := range lines {
 		if l.ID == b.page {
@@ -272,10 +274,10 @@ func TestTheStationKnowsItsPages(t *testing.T) {
 func TestASectionIsTakenAlong(t *testing.T) {
 	b := fresh(t)
 	b.place(b.ready("juniors-boat", 1))
-	_, err := b.NewPage("juniors", "Spring", "empty")
+	_, err := b.Pages.NewPage("juniors", "Spring", "empty")
 	require.NoError(t, err)
 	var file bytes.Buffer
-	require.NoError(t, b.SectionArchive(&file, "juniors", desk.Dressing{CSS: []byte("p {}"), Script: []byte("1")}))
+	require.NoError(t, b.Publish.SectionArchive(&file, "juniors", publish.Dressing{CSS: []byte("p {}"), Script: []byte("1")}))
 	z, err := zip.NewReader(bytes.NewReader(file.Bytes()), int64(file.Len()))
 	require.NoError(t, err)
 	index, err := z.Open("index.html")
@@ -290,7 +292,7 @@ func TestASectionIsTakenAlong(t *testing.T) {
 			f.Close()
 		}
 	})
-	refusal(t, b.SectionArchive(io.Discard, "touring", desk.Dressing{}), desk.Bad, "no page yet")
+	refusal(t, b.Publish.SectionArchive(io.Discard, "touring", publish.Dressing{}), access.Bad, "no page yet")
 }
 
 // The tray finds on the bench and on the shelves.
@@ -298,18 +300,18 @@ func TestTheTrayIsSearched(t *testing.T) {
 	b := fresh(t)
 	boat, jetty := b.ready("juniors-boat", 1), b.ready("juniors-jetty", 2)
 	b.place(jetty)
-	all, err := b.Tray("")
+	all, err := b.Pages.Tray("")
 	require.NoError(t, err)
 	assert.Len(t, all, 2)
-	found, err := b.Tray("jet")
+	found, err := b.Pages.Tray("jet")
 	require.NoError(t, err)
 	require.Len(t, found, 1)
 	assert.Equal(t, jetty, found[0].ID)
-	found, err = b.Tray("juniors-boat")
+	found, err = b.Pages.Tray("juniors-boat")
 	require.NoError(t, err)
 	require.NotEmpty(t, found)
 	assert.Equal(t, boat, found[0].ID, "the bench comes first")
-	none, err := b.Tray("nothing like it")
+	none, err := b.Pages.Tray("nothing like it")
 	require.NoError(t, err)
 	assert.Empty(t, none)
 }
@@ -318,15 +320,15 @@ func TestTheTrayIsSearched(t *testing.T) {
 func TestOthersSeeWhereTheHandIs(t *testing.T) {
 	b := fresh(t)
 	ines, odo := b.two()
-	visit, err := ines.EnterPage(b.page)
+	visit, err := ines.Pages.EnterPage(b.page)
 	require.NoError(t, err)
 	defer visit.Leave()
-	other, err := odo.EnterPage(b.page)
+	other, err := odo.Pages.EnterPage(b.page)
 	require.NoError(t, err)
 	defer other.Leave()
-	require.NoError(t, odo.BeAt(b.page, "a"))
+	require.NoError(t, odo.Pages.BeAt(b.page, "a"))
 	assert.Equal(t, "a", visit.Others()[0].At)
-	require.NoError(t, odo.BeAt(b.page, ""))
+	require.NoError(t, odo.Pages.BeAt(b.page, ""))
 	assert.Empty(t, visit.Others()[0].At)
 }
 
@@ -338,8 +340,8 @@ func TestTheLookBackAtALivePage(t *testing.T) {
 	ctx := context.Background()
 	picture := b.ready("juniors-boat", 1)
 	block := b.place(picture)
-	require.NoError(t, b.SetPlacement(b.page, block, 0, b.mark(block), page.Placement{Slot: "column", Decorative: true, Link: page.Link{Kind: rules.EnlargeLink}}))
-	report, err := b.Publish(ctx, b.page, b.view().Seen, "", plainLayout)
+	require.NoError(t, b.Pages.SetPlacement(b.page, block, 0, b.mark(block), page.Placement{Slot: "column", Decorative: true, Link: page.Link{Kind: rules.EnlargeLink}}))
+	report, err := b.Publish.Publish(ctx, b.page, b.view().Seen, "", plainLayout)
 	require.NoError(t, err)
 	assert.True(t, report.OK(), report)
 	told := ""
@@ -354,14 +356,14 @@ func TestTheLookBackAtALivePage(t *testing.T) {
 		"leads to its original": `<a href="/originals/` + b.picture(picture).OriginalHash + `">as it came</a>`,
 		"does not come":         `<link rel="stylesheet" href="/gone.css">`,
 	} {
-		bad := func(w io.Writer, p desk.SitePage) error {
+		bad := func(w io.Writer, p publish.SitePage) error {
 			if err := plainLayout(w, p); err != nil {
 				return err
 			}
 			_, err := io.WriteString(w, extra)
 			return err
 		}
-		report, err := b.Publish(ctx, b.page, b.view().Seen, "", bad)
+		report, err := b.Publish.Publish(ctx, b.page, b.view().Seen, "", bad)
 		require.NoError(t, err)
 		assert.False(t, report.OK())
 		assert.Contains(t, report.Checks[len(report.Checks)-1].Text+report.Checks[len(report.Checks)-2].Text, text)

@@ -19,7 +19,11 @@ import (
 	"mivlet/core/recipe"
 	"mivlet/core/rules"
 	"mivlet/core/veil"
-	"mivlet/desk"
+	"mivlet/desk/access"
+	"mivlet/desk/bench"
+	"mivlet/desk/pictures"
+	"mivlet/desk/publish"
+	"mivlet/desk/snapshot"
 )
 
 // seam does something once, right after the nth statement of what runs meanwhile. A
@@ -57,38 +61,38 @@ func (s *seam) watch(_ string, writing bool) {
 // Each time either what is live shows the change, or nothing was published, or the page
 // was published before the change came and is listed as changed.
 func TestAChangeAtEverySeamOfPublishing(t *testing.T) {
-	changes := map[string]func(b *bench, picture uint, n int){
-		"a veil": func(b *bench, picture uint, n int) {
+	changes := map[string]func(b *fixture, picture uint, n int){
+		"a veil": func(b *fixture, picture uint, n int) {
 			v := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(4*n%240, 20, 4*n%240+60, 80), Style: veil.Colour}
-			assert.NoError(b.t, b.Edit(picture, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
+			assert.NoError(b.t, b.Bench.Edit(picture, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
 		},
-		"another file": func(b *bench, picture uint, n int) {
-			_, err := b.SwapFile(picture, "better.jpg", bytes.NewReader(photo(320, 320, uint64(1000+n))))
+		"another file": func(b *fixture, picture uint, n int) {
+			_, err := b.Shelves.SwapFile(picture, "better.jpg", bytes.NewReader(photo(320, 320, uint64(1000+n))))
 			assert.NoError(b.t, err)
 		},
-		"other rules": func(b *bench, _ uint, n int) {
-			assert.NoError(b.t, b.ChangeRules(func(r rules.Rules) (rules.Rules, error) { return r.Set("/slots/thumb/budget", fmt.Sprint(200_000+n)) }))
-			job, err := b.ApplyRules("another budget")
+		"other rules": func(b *fixture, _ uint, n int) {
+			assert.NoError(b.t, b.House.ChangeRules(func(r rules.Rules) (rules.Rules, error) { return r.Set("/slots/thumb/budget", fmt.Sprint(200_000+n)) }))
+			job, err := b.House.ApplyRules("another budget")
 			if assert.NoError(b.t, err) {
 				job.Wait()
 			}
 		},
-		"a refusal": func(b *bench, picture uint, n int) {
-			assert.NoError(b.t, b.SetConsent(picture, "", consent.Entry{Whom: fmt.Sprint("number ", n), State: consent.Refused}, ""))
+		"a refusal": func(b *fixture, picture uint, n int) {
+			assert.NoError(b.t, b.Pictures.SetConsent(picture, "", consent.Entry{Whom: fmt.Sprint("number ", n), State: consent.Refused}, ""))
 		},
-		"other words": func(b *bench, picture uint, n int) {
+		"other words": func(b *fixture, picture uint, n int) {
 			assert.NoError(b.t, describe(b.Desk, picture, fmt.Sprintf("Boat number %d on a quiet lake", n)))
 		},
-		"off the page and thrown away": func(b *bench, picture uint, _ int) {
+		"off the page and thrown away": func(b *fixture, picture uint, _ int) {
 			if b.view().Live() {
-				assert.NoError(b.t, b.TakePageOff(b.page))
+				assert.NoError(b.t, b.Publish.TakePageOff(b.page))
 			}
 			for _, block := range b.view().Blocks {
 				if block.Placement != nil {
-					assert.NoError(b.t, b.TakeOff(b.page, block.ID, 0, block.Mark()))
+					assert.NoError(b.t, b.Pages.TakeOff(b.page, block.ID, 0, block.Mark()))
 				}
 			}
-			assert.NoError(b.t, b.ThrowAway(picture))
+			assert.NoError(b.t, b.Shelves.ThrowAway(picture))
 		},
 	}
 	for name, change := range changes {
@@ -99,8 +103,8 @@ func TestAChangeAtEverySeamOfPublishing(t *testing.T) {
 			t.Parallel()
 			b := fresh(t)
 			a := b.arrive("DSC_0001.JPG", photo(320, 320, 1))
-			require.NoError(t, b.Send([]uint{a.ID}, desk.Assignment{Slot: "thumb", Section: "juniors"}))
-			require.NoError(t, b.SetName(a.ID, "juniors-boat"))
+			require.NoError(t, b.Bench.Send([]uint{a.ID}, bench.Assignment{Slot: "thumb", Section: "juniors"}))
+			require.NoError(t, b.Pictures.SetName(a.ID, "juniors-boat"))
 			require.NoError(t, describe(b.Desk, a.ID, "A boat"))
 			b.placeIn(a.ID, "thumb")
 			published, refused, step := 0, 0, 1
@@ -112,14 +116,14 @@ func TestAChangeAtEverySeamOfPublishing(t *testing.T) {
 				before, seen := b.liveFiles(), b.view().Seen
 				s := &seam{n: n, do: func() { change(b, a.ID, n); before = b.liveFiles() }}
 				b.store.Watch(s.watch)
-				_, err := b.Publish(context.Background(), b.page, seen, "", plainLayout)
+				_, err := b.Publish.Publish(context.Background(), b.page, seen, "", plainLayout)
 				s.done.Wait()
 				b.store.Watch(nil)
 				if s.seen < n {
 					break // there are no more seams
 				}
 				if err != nil {
-					refusal(t, err, desk.Clash, "")
+					refusal(t, err, access.Clash, "")
 					refused++
 					assert.Equal(t, before, b.liveFiles(), "seam %d: refused, and nothing changed for visitors", n)
 					continue
@@ -134,15 +138,15 @@ func TestAChangeAtEverySeamOfPublishing(t *testing.T) {
 }
 
 // asBefore undoes what a change did, and brings the page live as it is.
-func (b *bench) asBefore(picture uint) {
+func (b *fixture) asBefore(picture uint) {
 	b.t.Helper()
-	if err := b.BringBack(picture); err != nil {
+	if err := b.Shelves.BringBack(picture); err != nil {
 		require.NoError(b.t, err)
 	}
-	v, err := b.Bench(picture)
+	v, err := b.Bench.View(picture)
 	require.NoError(b.t, err)
 	for _, e := range v.Consents {
-		require.NoError(b.t, b.DropConsent(picture, e.ID, desk.ConsentMark(e), "it was noted by mistake"))
+		require.NoError(b.t, b.Pictures.DropConsent(picture, e.ID, pictures.ConsentMark(e), "it was noted by mistake"))
 	}
 	if !b.view().Shows(picture) {
 		b.placeIn(picture, "thumb")
@@ -151,7 +155,7 @@ func (b *bench) asBefore(picture uint) {
 }
 
 // liveFiles are the files that visitors get, by path and content.
-func (b *bench) liveFiles() map[string]string {
+func (b *fixture) liveFiles() map[string]string {
 	b.t.Helper()
 	files, err := b.store.FilesOf(b.page)
 	require.NoError(b.t, err)
@@ -165,9 +169,9 @@ func (b *bench) liveFiles() map[string]string {
 // traceable holds what is live against the house: where the page is not listed as
 // changed, it is what the draft gives now, file by file; where it is, its files are those
 // of the version that is recorded with them.
-func (b *bench) traceable(when string) {
+func (b *fixture) traceable(when string) {
 	b.t.Helper()
-	pages, err := b.Pages()
+	pages, err := b.Pages.Pages()
 	require.NoError(b.t, err)
 	files, err := b.store.FilesOf(b.page)
 	require.NoError(b.t, err)
@@ -187,7 +191,7 @@ func (b *bench) traceable(when string) {
 		if pages[0].Differs {
 			continue
 		}
-		now, err := b.MakeCuts(f.PictureID, "thumb")
+		now, err := b.Cuts.MakeCuts(f.PictureID, "thumb")
 		require.NoError(b.t, err)
 		hashes = nil
 		for _, c := range now {
@@ -197,7 +201,7 @@ func (b *bench) traceable(when string) {
 		assert.Equal(b.t, pic.OriginalHash, f.Original, when)
 	}
 	for _, v := range b.view().Findings {
-		exposed, err := b.Exposures(v.Picture.ID)
+		exposed, err := b.Bench.Exposures(v.Picture.ID)
 		require.NoError(b.t, err)
 		assert.True(b.t, v.Level != "stop" || len(exposed) > 0, "%s: what says stop now and is live is offered to be withdrawn", when)
 	}
@@ -211,14 +215,14 @@ func TestOnlyWhatWasSeenIsPublished(t *testing.T) {
 	b.place(picture)
 	_, odo := b.two()
 	seen := b.view().Seen
-	assert.Equal(t, seen, desk.ParseSeen(seen.String()))
+	assert.Equal(t, seen, snapshot.ParseSeen(seen.String()))
 	require.NoError(t, describe(odo, picture, "Another boat on a lake"))
-	_, err := b.Publish(t.Context(), b.page, seen, "", plainLayout)
-	refusal(t, err, desk.Clash, "juniors-boat: Described: “Another boat on a lake” (Odo)")
+	_, err := b.Publish.Publish(t.Context(), b.page, seen, "", plainLayout)
+	refusal(t, err, access.Clash, "juniors-boat: Described: “Another boat on a lake” (Odo)")
 	assert.False(t, b.view().Live())
 	for _, none := range []string{"", "1", "x.1", "1.1.5", "1.1.5-", "1.1.-5", "99999999999999999999.1"} {
-		_, err := b.Publish(t.Context(), b.page, desk.ParseSeen(none), "", plainLayout)
-		refusal(t, err, desk.Bad, "which state of the page")
+		_, err := b.Publish.Publish(t.Context(), b.page, snapshot.ParseSeen(none), "", plainLayout)
+		refusal(t, err, access.Bad, "which state of the page")
 	}
 	assert.True(t, b.publish().OK())
 }
@@ -231,12 +235,12 @@ func TestASwappedFileIsCutAnew(t *testing.T) {
 	b.publish()
 	old := b.images()[0].AttrOr("src", "")
 	_, before := b.visit(old)
-	_, err := b.SwapFile(picture, "better.jpg", bytes.NewReader(photo(1600, 1000, 77)))
+	_, err := b.Shelves.SwapFile(picture, "better.jpg", bytes.NewReader(photo(1600, 1000, 77)))
 	require.NoError(t, err)
-	pages, err := b.Pages()
+	pages, err := b.Pages.Pages()
 	require.NoError(t, err)
 	assert.True(t, pages[0].Differs, "the page is listed as changed")
-	exposed, err := b.Exposures(picture)
+	exposed, err := b.Bench.Exposures(picture)
 	require.NoError(t, err)
 	require.Len(t, exposed, 1)
 	assert.Contains(t, exposed[0].Why, "another file was swapped in")
@@ -254,11 +258,11 @@ func TestAVeilDrawnDuringASwapIsKept(t *testing.T) {
 	r, w := io.Pipe()
 	data := photo(1600, 1000, 77)
 	swapped := make(chan error, 1)
-	go func() { _, err := b.SwapFile(picture, "better.jpg", r); swapped <- err }()
+	go func() { _, err := b.Shelves.SwapFile(picture, "better.jpg", r); swapped <- err }()
 	_, err := w.Write(data[:1000])
 	require.NoError(t, err)
 	v := box(200, 200, 400, 300)
-	require.NoError(t, b.Edit(picture, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
+	require.NoError(t, b.Bench.Edit(picture, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
 	_, err = w.Write(data[1000:])
 	require.NoError(t, err)
 	require.NoError(t, w.Close())
@@ -272,27 +276,27 @@ func TestAVeilDrawnDuringASwapIsKept(t *testing.T) {
 func TestTwoFilesNeverShareAnAddress(t *testing.T) {
 	for _, mark := range []string{"query", "suffix"} {
 		b := fresh(t)
-		require.NoError(t, b.ChangeRules(func(r rules.Rules) (rules.Rules, error) {
+		require.NoError(t, b.House.ChangeRules(func(r rules.Rules) (rules.Rules, error) {
 			r.Placing.CutMark = mark
 			same := r.Slots[0]
 			same.ID, same.Title, same.Budget = "again", "Again", 20_000
 			r.Slots = append(r.Slots, same)
 			return r, nil
 		}))
-		_, err := b.ApplyRules("a second slot as wide as the first")
+		_, err := b.House.ApplyRules("a second slot as wide as the first")
 		require.NoError(t, err)
 		var ids []uint
 		for _, seed := range []uint64{1, 2, 2} { // the last two are the same file
 			ids = append(ids, b.arrive("IMG_0001.JPG", photo(1600, 1000, seed)).ID)
 		}
-		require.NoError(t, b.Send(ids, desk.Assignment{Slot: "column", Section: "juniors"}))
+		require.NoError(t, b.Bench.Send(ids, bench.Assignment{Slot: "column", Section: "juniors"}))
 		for i, id := range ids {
 			require.NoError(t, describe(b.Desk, id, fmt.Sprintf("Boat number %d", i)))
 			b.place(id)
 		}
-		_, err = b.Insert(b.page, page.Behind("a"), page.Placement{Picture: ids[0], Slot: "again"})
+		_, err = b.Pages.Insert(b.page, page.Behind("a"), page.Placement{Picture: ids[0], Slot: "again"})
 		require.NoError(t, err)
-		report, err := b.Publish(t.Context(), b.page, b.view().Seen, "They get their names tomorrow.", plainLayout)
+		report, err := b.Publish.Publish(t.Context(), b.page, b.view().Seen, "They get their names tomorrow.", plainLayout)
 		require.NoError(t, err)
 		assert.True(t, report.OK(), "%+v", report.Checks)
 
@@ -319,7 +323,7 @@ func TestTwoFilesNeverShareAnAddress(t *testing.T) {
 		assert.Equal(t, []int{4, 2, 2}, []int{shown[ids[0]], shown[ids[1]], shown[ids[2]]}, "%s: each is traced to its picture", mark)
 
 		var archive bytes.Buffer
-		require.NoError(t, b.PageArchive(&archive, b.page, desk.Dressing{}))
+		require.NoError(t, b.Publish.PageArchive(&archive, b.page, publish.Dressing{}))
 		assert.Len(t, picturesIn(t, archive.Bytes()), 8, "%s: the archive has them all", mark)
 	}
 }
@@ -337,7 +341,7 @@ func TestUnknownAndWithdrawnAddresses(t *testing.T) {
 		status, _ := b.visit(address)
 		assert.Equal(t, want, status, address)
 	}
-	require.NoError(t, b.SetFrame(picture, image.Rect(0, 0, 1500, 900)))
+	require.NoError(t, b.Bench.SetFrame(picture, image.Rect(0, 0, 1500, 900)))
 	b.publish()
 	second := b.images()[0].AttrOr("src", "")
 	require.NotEqual(t, first, second)
@@ -345,7 +349,7 @@ func TestUnknownAndWithdrawnAddresses(t *testing.T) {
 		status, _ := b.visit(address)
 		assert.Equal(t, want, status, address)
 	}
-	require.NoError(t, b.TakePageOff(b.page))
+	require.NoError(t, b.Publish.TakePageOff(b.page))
 	for address, want := range map[string]int{first: 410, second: 410, bare: 410, "/juniors/autumn": 410} {
 		status, _ := b.visit(address)
 		assert.Equal(t, want, status, address)
@@ -360,7 +364,7 @@ func TestTheCheckNoticesAnotherFile(t *testing.T) {
 	b.place(picture)
 	assert.True(t, b.publish().OK())
 	other := b.ready("juniors-other", 2)
-	cuts, err := b.MakeCuts(other, "")
+	cuts, err := b.Cuts.MakeCuts(other, "")
 	require.NoError(t, err)
 	blob, err := b.store.Blobs.Open(cuts[0].Hash)
 	require.NoError(t, err)
@@ -373,15 +377,15 @@ func TestTheCheckNoticesAnotherFile(t *testing.T) {
 		}
 		return data
 	}
-	report, err := b.CheckLive(t.Context(), b.page)
+	report, err := b.Publish.CheckLive(t.Context(), b.page)
 	require.NoError(t, err)
 	assert.False(t, report.OK())
 	b.tamper = func(path string, data []byte) []byte { return bytes.Replace(data, []byte("One."), []byte("Two."), 1) }
-	report, err = b.CheckLive(t.Context(), b.page)
+	report, err = b.Publish.CheckLive(t.Context(), b.page)
 	require.NoError(t, err)
 	assert.False(t, report.OK(), "words that nobody signed")
 	b.tamper = nil
-	report, err = b.CheckLive(t.Context(), b.page)
+	report, err = b.Publish.CheckLive(t.Context(), b.page)
 	require.NoError(t, err)
 	assert.True(t, report.OK(), "%+v", report.Checks)
 }
@@ -390,72 +394,72 @@ func TestTheCheckNoticesAnotherFile(t *testing.T) {
 // its words and its arrangement are offered otherwise.
 func TestWhatMayBePutBack(t *testing.T) {
 	for name, c := range map[string]struct {
-		change func(b *bench, picture uint)
+		change func(b *fixture, picture uint)
 		why    string
 	}{
-		"nothing": {func(*bench, uint) {}, ""},
-		"a veil taken off": {func(b *bench, picture uint) {
-			require.NoError(b.t, b.DropVeil(picture, desk.Newest, b.veils(picture)[0]))
+		"nothing": {func(*fixture, uint) {}, ""},
+		"a veil taken off": {func(b *fixture, picture uint) {
+			require.NoError(b.t, b.Bench.DropVeil(picture, pictures.Newest, b.veils(picture)[0]))
 		}, ""},
-		"words": {func(b *bench, picture uint) { require.NoError(b.t, describe(b.Desk, picture, "Another boat")) }, ""},
-		"another veil": {func(b *bench, picture uint) {
+		"words": {func(b *fixture, picture uint) { require.NoError(b.t, describe(b.Desk, picture, "Another boat")) }, ""},
+		"another veil": {func(b *fixture, picture uint) {
 			v := box(500, 400, 100, 60)
-			require.NoError(b.t, b.Edit(picture, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
+			require.NoError(b.t, b.Bench.Edit(picture, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
 		}, "a veil was drawn"},
-		"the veil moved": {func(b *bench, picture uint) {
+		"the veil moved": {func(b *fixture, picture uint) {
 			v := box(250, 250, 300, 200)
 			v.ID = b.veils(picture)[0]
-			require.NoError(b.t, b.SetVeil(picture, desk.Newest, v))
+			require.NoError(b.t, b.Bench.SetVeil(picture, pictures.Newest, v))
 		}, "a veil was drawn"},
-		"another file": {func(b *bench, picture uint) {
-			_, err := b.SwapFile(picture, "b.jpg", bytes.NewReader(photo(660, 500, 9)))
+		"another file": {func(b *fixture, picture uint) {
+			_, err := b.Shelves.SwapFile(picture, "b.jpg", bytes.NewReader(photo(660, 500, 9)))
 			require.NoError(b.t, err)
 		}, "another file was swapped in"},
-		"a refusal":         {func(b *bench, picture uint) { b.refuses(picture, "the one in red") }, "said no"},
-		"a covered refusal": {func(b *bench, picture uint) { b.refuses(picture, "the one in red", b.veils(picture)[0]) }, ""},
-		"a consent that has ended": {func(b *bench, picture uint) {
+		"a refusal":         {func(b *fixture, picture uint) { b.refuses(picture, "the one in red") }, "said no"},
+		"a covered refusal": {func(b *fixture, picture uint) { b.refuses(picture, "the one in red", b.veils(picture)[0]) }, ""},
+		"a consent that has ended": {func(b *fixture, picture uint) {
 			until := b.now.AddDate(0, 0, 2)
-			require.NoError(b.t, b.SetConsent(picture, "", consent.Entry{Whom: "the one in red", State: consent.Allowed, Until: until.Format(time.DateOnly)}, ""))
+			require.NoError(b.t, b.Pictures.SetConsent(picture, "", consent.Entry{Whom: "the one in red", State: consent.Allowed, Until: until.Format(time.DateOnly)}, ""))
 			b.now = until
 		}, "the consent of somebody on juniors-boat has ended"},
-		"thrown away": {func(b *bench, picture uint) {
-			require.NoError(b.t, b.ThrowAwayFrom(b.t.Context(), picture, plainLayout))
+		"thrown away": {func(b *fixture, picture uint) {
+			require.NoError(b.t, b.Publish.ThrowAwayFrom(b.t.Context(), picture, plainLayout))
 		}, "thrown away"},
-		"gone from the bin": {func(b *bench, picture uint) {
-			require.NoError(b.t, b.ThrowAwayFrom(b.t.Context(), picture, plainLayout))
+		"gone from the bin": {func(b *fixture, picture uint) {
+			require.NoError(b.t, b.Publish.ThrowAwayFrom(b.t.Context(), picture, plainLayout))
 			b.now = b.now.AddDate(0, 0, 40)
-			_, err := b.EmptyBin()
+			_, err := b.Shelves.EmptyBin()
 			require.NoError(b.t, err)
 		}, "gone for good"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			b := fresh(t)
 			picture := b.arrive("DSC_0001.JPG", photo(660, 500, 1)).ID
-			require.NoError(t, b.Send([]uint{picture}, desk.Assignment{Slot: "side", Section: "juniors"}))
-			require.NoError(t, b.SetName(picture, "juniors-boat"))
+			require.NoError(t, b.Bench.Send([]uint{picture}, bench.Assignment{Slot: "side", Section: "juniors"}))
+			require.NoError(t, b.Pictures.SetName(picture, "juniors-boat"))
 			require.NoError(t, describe(b.Desk, picture, "A boat"))
 			v := box(200, 200, 300, 200)
-			require.NoError(t, b.Edit(picture, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
+			require.NoError(t, b.Bench.Edit(picture, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
 			block := b.placeIn(picture, "side")
 			b.publish()
-			lives, err := b.Lives(b.page)
+			lives, err := b.Publish.Lives(b.page)
 			require.NoError(t, err)
 			old := lives[0].ID
-			require.NoError(t, b.SetText(b.page, "a", b.mark("a"), "Other words."))
+			require.NoError(t, b.Pages.SetText(b.page, "a", b.mark("a"), "Other words."))
 			b.publish()
 			c.change(b, picture)
 			before := b.liveFiles()
-			_, err = b.PutBack(t.Context(), b.page, old)
+			_, err = b.Publish.PutBack(t.Context(), b.page, old)
 			if c.why == "" {
 				require.NoError(t, err)
 				assert.Contains(t, b.livePage(), "One.")
 				return
 			}
-			var outdated *desk.Outdated
+			var outdated *publish.Outdated
 			require.ErrorAs(t, err, &outdated)
 			assert.Contains(t, outdated.What, c.why)
 			assert.Equal(t, before, b.liveFiles(), "nothing changed for visitors")
-			require.NoError(t, b.PutBackWords(b.page, outdated.Version))
+			require.NoError(t, b.Publish.PutBackWords(b.page, outdated.Version))
 			doc := b.view().Doc
 			first, _ := doc.Block("a")
 			assert.Equal(t, "One.", first.Text)

@@ -11,17 +11,21 @@ import (
 	"mivlet/core/recipe"
 	"mivlet/core/veil"
 	"mivlet/desk"
+	"mivlet/desk/access"
+	"mivlet/desk/bench"
+	"mivlet/desk/pictures"
+	"mivlet/desk/presence"
 	"mivlet/store"
 )
 
 // two people of juniors, each at a desk of their own.
-func (b *bench) two() (ines, odo *desk.Desk) {
+func (b *fixture) two() (ines, odo *desk.Desk) {
 	b.t.Helper()
 	var desks []*desk.Desk
 	for _, name := range []string{"Ines", "Odo"} {
 		p := store.Person{Name: name, Login: name, CreatedAt: b.now, Roles: []store.Role{{Section: "juniors", Role: "publisher"}}}
 		require.NoError(b.t, b.store.SavePerson(&p))
-		who, ok, err := b.Returning(p.ID, 0)
+		who, ok, err := b.People.Returning(p.ID, 0)
 		require.NoError(b.t, err)
 		require.True(b.t, ok)
 		desks = append(desks, b.As(who))
@@ -38,22 +42,22 @@ func TestWhoElseIsThere(t *testing.T) {
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1)
 	ines, odo := b.two()
-	first, err := ines.EnterBench(id)
+	first, err := ines.Bench.EnterBench(id)
 	require.NoError(t, err)
 	<-first.News() // of her own coming
 	assert.Empty(t, first.Others())
-	second, err := odo.EnterBench(id)
+	second, err := odo.Bench.EnterBench(id)
 	require.NoError(t, err)
 	<-first.News()
-	assert.Equal(t, []desk.Other{{Name: "Odo"}}, first.Others())
-	assert.Equal(t, []desk.Other{{Name: "Ines"}}, second.Others())
-	again, err := odo.EnterBench(id)
+	assert.Equal(t, []presence.Other{{Name: "Odo"}}, first.Others())
+	assert.Equal(t, []presence.Other{{Name: "Ines"}}, second.Others())
+	again, err := odo.Bench.EnterBench(id)
 	require.NoError(t, err)
 	<-first.News()
 	assert.Len(t, first.Others(), 1, "two tabs are one person")
 	again.Leave()
 	<-first.News()
-	require.NoError(t, odo.Edit(id, recipe.Edit{Op: recipe.OpTurn, Degrees: 90}))
+	require.NoError(t, odo.Bench.Edit(id, recipe.Edit{Op: recipe.OpTurn, Degrees: 90}))
 	<-first.News()
 	second.Leave()
 	<-first.News()
@@ -67,24 +71,24 @@ func TestNobodysStepsAreLost(t *testing.T) {
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1)
 	ines, odo := b.two()
-	require.NoError(t, odo.SetFrame(id, image.Rect(0, 0, 900, 600)))
-	odos, err := odo.Bench(id)
+	require.NoError(t, odo.Bench.SetFrame(id, image.Rect(0, 0, 900, 600)))
+	odos, err := odo.Bench.View(id)
 	require.NoError(t, err)
-	require.NoError(t, ines.GoTo(id, odos.Undo()))
-	require.NoError(t, ines.Edit(id, recipe.Edit{Op: recipe.OpTurn, Degrees: 90}))
-	got, err := ines.Bench(id)
+	require.NoError(t, ines.Bench.GoTo(id, odos.Undo()))
+	require.NoError(t, ines.Bench.Edit(id, recipe.Edit{Op: recipe.OpTurn, Degrees: 90}))
+	got, err := ines.Bench.View(id)
 	require.NoError(t, err)
 	assert.True(t, got.Aside(odos.Step), "it is set aside")
 	assert.False(t, got.Aside(got.Step))
 	assert.Equal(t, odos.Undo(), got.Undo(), "undo leads back where the branches part")
 	assert.Equal(t, -1, got.Redo())
-	require.NoError(t, odo.GoTo(id, odos.Step))
-	got, err = odo.Bench(id)
+	require.NoError(t, odo.Bench.GoTo(id, odos.Step))
+	got, err = odo.Bench.View(id)
 	require.NoError(t, err)
 	assert.Equal(t, image.Rect(0, 0, 900, 600), got.Frame)
 	assert.Equal(t, "Odo", got.Steps[got.Step].Person)
-	require.NoError(t, ines.GoTo(id, got.Undo()))
-	got, err = ines.Bench(id)
+	require.NoError(t, ines.Bench.GoTo(id, got.Undo()))
+	got, err = ines.Bench.View(id)
 	require.NoError(t, err)
 	assert.Equal(t, "Turned a quarter to the right", got.Steps[got.Redo()].Text, "redo takes the newest branch")
 }
@@ -95,22 +99,22 @@ func TestVeilsThatSomebodyElseChanged(t *testing.T) {
 	id := b.ready("juniors-boat", 1)
 	ines, odo := b.two()
 	for _, v := range []veil.Veil{box(100, 100, 300, 60), box(700, 500, 300, 60)} {
-		require.NoError(t, ines.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
+		require.NoError(t, ines.Bench.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
 	}
-	seen, err := ines.Shown(id)
+	seen, err := ines.Bench.Shown(id)
 	require.NoError(t, err)
 	first, second := b.veils(id)[0], b.veils(id)[1]
 	moved := func(x int) veil.Veil { v := box(x, 500, 300, 60); v.ID = second; return v }
-	require.NoError(t, odo.DropVeil(id, seen, first))
-	refusal(t, ines.DropVeil(id, seen, first), desk.Clash, "taken this veil off")
+	require.NoError(t, odo.Bench.DropVeil(id, seen, first))
+	refusal(t, ines.Bench.DropVeil(id, seen, first), access.Clash, "taken this veil off")
 	assert.Equal(t, []string{second}, b.veils(id), "two who drop the same veil drop one")
-	require.NoError(t, ines.SetVeil(id, seen, moved(720)), "the other veil is as she saw it")
-	refusal(t, odo.SetVeil(id, seen, moved(740)), desk.Clash, "changed this veil")
-	require.NoError(t, ines.SetVeil(id, seen, moved(760)), "who is ahead of the answers to their own acts goes on")
-	seen, err = ines.Shown(id)
+	require.NoError(t, ines.Bench.SetVeil(id, seen, moved(720)), "the other veil is as she saw it")
+	refusal(t, odo.Bench.SetVeil(id, seen, moved(740)), access.Clash, "changed this veil")
+	require.NoError(t, ines.Bench.SetVeil(id, seen, moved(760)), "who is ahead of the answers to their own acts goes on")
+	seen, err = ines.Bench.Shown(id)
 	require.NoError(t, err)
 	require.NoError(t, describe(odo, id, "A boat on a lake"))
-	require.NoError(t, ines.SetVeil(id, seen, moved(780)), "another kind of step is no clash")
+	require.NoError(t, ines.Bench.SetVeil(id, seen, moved(780)), "another kind of step is no clash")
 }
 
 // Many who drop the same veil at the same moment, each from the same screen, drop one.
@@ -120,18 +124,18 @@ func TestTheSameVeilIsDroppedOnce(t *testing.T) {
 	ines, odo := b.two()
 	for range 15 {
 		for _, v := range []veil.Veil{box(100, 100, 300, 60), box(700, 500, 300, 60)} {
-			require.NoError(t, ines.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
+			require.NoError(t, ines.Bench.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
 		}
 		all := b.veils(id)
-		seen, err := ines.Shown(id)
+		seen, err := ines.Bench.Shown(id)
 		require.NoError(t, err)
 		var wg sync.WaitGroup
 		for _, who := range []*desk.Desk{ines, odo} {
-			wg.Go(func() { _ = who.DropVeil(id, seen, all[0]) })
+			wg.Go(func() { _ = who.Bench.DropVeil(id, seen, all[0]) })
 		}
 		wg.Wait()
 		assert.Equal(t, all[1:], b.veils(id))
-		require.NoError(t, ines.DropVeil(id, desk.Newest, all[1]))
+		require.NoError(t, ines.Bench.DropVeil(id, pictures.Newest, all[1]))
 	}
 }
 
@@ -140,55 +144,55 @@ func TestAStepIsDoneToOthers(t *testing.T) {
 	from := b.ready("juniors-boat", 1) // 1600 × 1000
 	half := b.arrive("half.jpg", photo(800, 500, 2)).ID
 	tall := b.arrive("tall.jpg", photo(500, 800, 3)).ID
-	require.NoError(t, b.Send([]uint{half, tall}, desk.Assignment{Slot: "thumb", Section: "juniors"}))
-	require.NoError(t, b.SetFrame(from, image.Rect(400, 200, 1200, 800)))
-	framed, err := b.Shown(from)
+	require.NoError(t, b.Bench.Send([]uint{half, tall}, bench.Assignment{Slot: "thumb", Section: "juniors"}))
+	require.NoError(t, b.Bench.SetFrame(from, image.Rect(400, 200, 1200, 800)))
+	framed, err := b.Bench.Shown(from)
 	require.NoError(t, err)
-	n, err := b.ApplyStep(from, framed, []uint{half, tall, from})
+	n, err := b.Bench.ApplyStep(from, framed, []uint{half, tall, from})
 	require.NoError(t, err)
 	assert.Equal(t, 1, n, "a frame is not carried over to other proportions")
-	got, err := b.Bench(half)
+	got, err := b.Bench.View(half)
 	require.NoError(t, err)
 	assert.Equal(t, image.Rect(200, 100, 600, 400), got.Frame, "half the size, half the frame")
 	assert.Contains(t, got.Steps[got.Step].Text, "as juniors-boat")
 
-	require.NoError(t, b.SetSlot(from, "wide"))
-	slot, err := b.Shown(from)
+	require.NoError(t, b.Bench.SetSlot(from, "wide"))
+	slot, err := b.Bench.Shown(from)
 	require.NoError(t, err)
-	n, err = b.ApplyStep(from, slot, []uint{half, tall})
+	n, err = b.Bench.ApplyStep(from, slot, []uint{half, tall})
 	require.NoError(t, err)
 	assert.Equal(t, 2, n)
-	got, err = b.Bench(tall)
+	got, err = b.Bench.View(tall)
 	require.NoError(t, err)
 	assert.Equal(t, "wide", got.Work.Slot)
 
 	require.NoError(t, describe(b.Desk, from, "Another boat"))
-	words, err := b.Shown(from)
+	words, err := b.Bench.Shown(from)
 	require.NoError(t, err)
-	_, err = b.ApplyStep(from, words, []uint{half})
-	refusal(t, err, desk.Bad, "belongs to this picture alone")
-	_, err = b.ApplyStep(from, slot, nil)
-	refusal(t, err, desk.Bad, "No picture is chosen")
-	_, err = b.ApplyStep(from, 99, []uint{half})
-	refusal(t, err, desk.Missing, "no such step")
+	_, err = b.Bench.ApplyStep(from, words, []uint{half})
+	refusal(t, err, access.Bad, "belongs to this picture alone")
+	_, err = b.Bench.ApplyStep(from, slot, nil)
+	refusal(t, err, access.Bad, "No picture is chosen")
+	_, err = b.Bench.ApplyStep(from, 99, []uint{half})
+	refusal(t, err, access.Missing, "no such step")
 }
 
 func TestTheNextPictureTakesOver(t *testing.T) {
 	b := fresh(t)
 	from := b.ready("juniors-boat", 1)
-	require.NoError(t, b.SetWords(from, desk.Newest, desk.Words{Alt: "A boat", Credit: "Marta Q."}))
+	require.NoError(t, b.Pictures.SetWords(from, pictures.Newest, pictures.Words{Alt: "A boat", Credit: "Marta Q."}))
 	next := b.arrive("next.jpg", photo(1500, 900, 2)).ID
-	require.NoError(t, b.Send([]uint{next}, desk.Assignment{Slot: "thumb", Section: "juniors"}))
-	require.NoError(t, b.CarryOver(from, next, 3, 2))
-	got, err := b.Bench(next)
+	require.NoError(t, b.Bench.Send([]uint{next}, bench.Assignment{Slot: "thumb", Section: "juniors"}))
+	require.NoError(t, b.Bench.CarryOver(from, next, 3, 2))
+	got, err := b.Bench.View(next)
 	require.NoError(t, err)
 	assert.Equal(t, "thumb", got.Work.Slot, "what it has of its own stays")
 	assert.Equal(t, "Marta Q.", got.Work.Credit)
 	assert.Equal(t, image.Rect(75, 0, 1425, 900), got.Frame, "1350 × 900 is 3:2")
 	assert.Equal(t, "As juniors-boat", got.Steps[got.Step].Text)
 	step := got.Step
-	require.NoError(t, b.CarryOver(from, next, 1, 1))
-	got, err = b.Bench(next)
+	require.NoError(t, b.Bench.CarryOver(from, next, 1, 1))
+	got, err = b.Bench.View(next)
 	require.NoError(t, err)
 	assert.Equal(t, step, got.Step, "a frame that is there stays; nothing changed, no step")
 }
@@ -197,18 +201,18 @@ func TestCutsOfTheBatch(t *testing.T) {
 	b := fresh(t)
 	one := b.ready("juniors-one", 1)
 	two := b.ready("juniors-two", 2)
-	require.NoError(t, b.SetAlso(two, "thumb", true))
-	job, err := b.CutBatch()
+	require.NoError(t, b.Bench.SetAlso(two, "thumb", true))
+	job, err := b.Bench.CutBatch()
 	require.NoError(t, err)
 	job.Wait()
 	p := job.Progress()
 	assert.Equal(t, 3, p.Done)
 	assert.Empty(t, p.Failed)
 	for _, id := range []uint{one, two} {
-		got, err := b.Bench(id)
+		got, err := b.Bench.View(id)
 		require.NoError(t, err)
 		assert.True(t, got.Figures.Cuts[0].Exact)
 	}
-	_, err = b.CutBatch()
-	refusal(t, err, desk.Bad, "All cuts of the batch are made")
+	_, err = b.Bench.CutBatch()
+	refusal(t, err, access.Bad, "All cuts of the batch are made")
 }

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"mivlet/core/rules"
+	"mivlet/desk/cuts"
 	"mivlet/store"
 )
 
@@ -38,17 +39,17 @@ func (d *Desk) Upkeep(ctx context.Context, every time.Duration) {
 
 // Tidy does the daily work once. What fails does not keep the rest from being done.
 func (d *Desk) Tidy() error {
-	if err := d.mayKeep(); err != nil {
+	if err := d.MayKeep(); err != nil {
 		return err
 	}
-	_, err := d.EmptyBin()
-	if bad := d.store.Sessions().Sweep(); bad != nil {
+	_, err := d.Shelves.EmptyBin()
+	if bad := d.Store.Sessions().Sweep(); bad != nil {
 		err = bad
 	}
 	if bad := d.dropOldCuts(); bad != nil {
 		err = bad
 	}
-	won, bad := d.store.Sweep(time.Now().Add(-d.grace))
+	won, bad := d.Store.Sweep(time.Now().Add(-d.grace))
 	if bad != nil {
 		return bad
 	}
@@ -61,8 +62,8 @@ func (d *Desk) Tidy() error {
 // dropOldCuts forgets the cuts that show no picture as it is now, neither for a slot
 // nor where it stands. What visitors get of them stays with what is live.
 func (d *Desk) dropOldCuts() error {
-	before := d.now().Add(-graceForCuts)
-	return d.store.Tx(func(s *store.Store) error {
+	before := d.Now().Add(-graceForCuts)
+	return d.Store.Tx(func(s *store.Store) error {
 		old, err := s.CutsMadeBefore(before)
 		if err != nil || len(old) == 0 {
 			return err
@@ -87,14 +88,14 @@ func (d *Desk) dropOldCuts() error {
 			}
 		}
 		var gone []uint
-		for id, cuts := range old {
+		for id, made := range old {
 			pic := pictures[id]
-			usual := append(slices.Clone(r.Slots), enlarged(r))
+			usual := append(slices.Clone(r.Slots), cuts.Enlarged(r))
 			current := map[string]bool{}
 			for _, slot := range append(usual, slots[id]...) {
-				current[cutKey(r, pic, slot)] = true
+				current[cuts.CutKey(r, pic, slot)] = true
 			}
-			for _, c := range cuts {
+			for _, c := range made {
 				if !current[c.Key] {
 					gone = append(gone, c.ID)
 				}

@@ -10,6 +10,8 @@ import (
 	"mivlet/core/consent"
 	"mivlet/core/veil"
 	"mivlet/desk"
+	"mivlet/desk/access"
+	"mivlet/desk/pictures"
 	"mivlet/store"
 )
 
@@ -19,33 +21,33 @@ func TestWordsOfTwoAreJoinedFieldByField(t *testing.T) {
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1)
 	ines, odo := b.two()
-	shown, err := ines.Bench(id)
+	shown, err := ines.Bench.View(id)
 	require.NoError(t, err)
-	form := desk.WordsOf(shown.Picture) // as both of them have it open
+	form := pictures.WordsOf(shown.Picture) // as both of them have it open
 
 	theirs := form
 	theirs.Alt, theirs.Credit = "Odo's boat", "Odo Tamsin"
-	require.NoError(t, odo.SetWords(id, shown.Step, theirs))
+	require.NoError(t, odo.Pictures.SetWords(id, shown.Step, theirs))
 	mine := form
 	mine.Caption = "On the lake"
-	require.NoError(t, ines.SetWords(id, shown.Step, mine))
-	now, err := b.Bench(id)
+	require.NoError(t, ines.Pictures.SetWords(id, shown.Step, mine))
+	now, err := b.Bench.View(id)
 	require.NoError(t, err)
-	assert.Equal(t, desk.Words{Alt: "Odo's boat", Credit: "Odo Tamsin", Caption: "On the lake"}, desk.WordsOf(now.Picture))
+	assert.Equal(t, pictures.Words{Alt: "Odo's boat", Credit: "Odo Tamsin", Caption: "On the lake"}, pictures.WordsOf(now.Picture))
 
 	mine.Alt, mine.Hidden = "Ines's boat", "Pell Ashgrove"
-	var clash *desk.WordsClash
-	require.ErrorAs(t, ines.SetWords(id, shown.Step, mine), &clash)
-	assert.Equal(t, []desk.FieldClash{{Field: "alt", Mine: "Ines's boat", Theirs: "Odo's boat"}}, clash.Fields)
-	now, err = b.Bench(id)
+	var clash *pictures.WordsClash
+	require.ErrorAs(t, ines.Pictures.SetWords(id, shown.Step, mine), &clash)
+	assert.Equal(t, []pictures.FieldClash{{Field: "alt", Mine: "Ines's boat", Theirs: "Odo's boat"}}, clash.Fields)
+	now, err = b.Bench.View(id)
 	require.NoError(t, err)
 	assert.Equal(t, "Odo's boat", now.Work.Alt, "theirs stays until somebody chooses")
 	assert.Equal(t, "Pell Ashgrove", now.Work.Hidden, "what does not clash is kept")
 
-	_, err = b.SwapFile(id, "b.jpg", bytesOf(photo(1600, 1000, 5)))
+	_, err = b.Shelves.SwapFile(id, "b.jpg", bytesOf(photo(1600, 1000, 5)))
 	require.NoError(t, err)
-	refusal(t, ines.SetWords(id, shown.Step, mine), desk.Clash, "Another file")
-	refusal(t, ines.SetWords(id, 999, mine), desk.Clash, "Another file")
+	refusal(t, ines.Pictures.SetWords(id, shown.Step, mine), access.Clash, "Another file")
+	refusal(t, ines.Pictures.SetWords(id, 999, mine), access.Clash, "Another file")
 }
 
 // Consent belongs to people: a refusal is answered by the veil that is said to cover
@@ -54,7 +56,7 @@ func TestConsentOfEachPerson(t *testing.T) {
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1)
 	b.place(id)
-	require.NoError(t, b.AddVeils(id, []veil.Veil{box(200, 200, 400, 300), box(800, 500, 90, 90)}))
+	require.NoError(t, b.Bench.AddVeils(id, []veil.Veil{box(200, 200, 400, 300), box(800, 500, 90, 90)}))
 	stops := func() (all []string) {
 		for _, f := range b.view().Stops() {
 			all = append(all, f.Text)
@@ -66,33 +68,33 @@ func TestConsentOfEachPerson(t *testing.T) {
 	require.Len(t, stops(), 1)
 	assert.Contains(t, stops()[0], "said no", "a veil somewhere is not one that covers them")
 	entry := func(n int) consent.Entry {
-		c, err := b.Bench(id)
+		c, err := b.Bench.View(id)
 		require.NoError(t, err)
 		return c.Consents[n]
 	}
 	covered := entry(0)
 	covered.Veils = b.veils(id)[:1]
-	require.NoError(t, b.SetConsent(id, desk.ConsentMark(entry(0)), covered, ""))
+	require.NoError(t, b.Pictures.SetConsent(id, pictures.ConsentMark(entry(0)), covered, ""))
 	assert.Empty(t, stops())
-	require.NoError(t, b.DropVeil(id, desk.Newest, b.veils(id)[0]))
+	require.NoError(t, b.Bench.DropVeil(id, pictures.Newest, b.veils(id)[0]))
 	assert.Len(t, stops(), 1, "the veil that covered them is gone")
 
-	require.NoError(t, b.GoTo(id, 0))
+	require.NoError(t, b.Bench.GoTo(id, 0))
 	assert.Equal(t, consent.Refused, entry(0).State, "going back does not change what people said")
 	lifted := entry(0)
 	lifted.State = consent.Allowed
-	refusal(t, b.SetConsent(id, desk.ConsentMark(entry(0)), lifted, ""), desk.Bad, "only with a reason")
-	refusal(t, b.DropConsent(id, lifted.ID, desk.ConsentMark(entry(0)), "well"), desk.Bad, "only with a reason")
-	refusal(t, b.SetConsent(id, "another mark", lifted, "their mother agreed by letter"), desk.Clash, "changed this entry")
-	require.NoError(t, b.SetConsent(id, desk.ConsentMark(entry(0)), lifted, "their mother agreed by letter"))
-	trail, err := b.Trail(store.TrailFilter{Most: 1})
+	refusal(t, b.Pictures.SetConsent(id, pictures.ConsentMark(entry(0)), lifted, ""), access.Bad, "only with a reason")
+	refusal(t, b.Pictures.DropConsent(id, lifted.ID, pictures.ConsentMark(entry(0)), "well"), access.Bad, "only with a reason")
+	refusal(t, b.Pictures.SetConsent(id, "another mark", lifted, "their mother agreed by letter"), access.Clash, "changed this entry")
+	require.NoError(t, b.Pictures.SetConsent(id, pictures.ConsentMark(entry(0)), lifted, "their mother agreed by letter"))
+	trail, err := b.People.Trail(store.TrailFilter{Most: 1})
 	require.NoError(t, err)
 	assert.Contains(t, trail[0].What, "their mother agreed by letter")
 
 	// A consent ends on the day that is noted, and the sign-off says so that day.
-	require.NoError(t, b.SetConsent(id, "", consent.Entry{Whom: "the one in blue", State: consent.Allowed, Until: "2026-11-20"}, ""))
+	require.NoError(t, b.Pictures.SetConsent(id, "", consent.Entry{Whom: "the one in blue", State: consent.Allowed, Until: "2026-11-20"}, ""))
 	lines := func() int {
-		all, err := b.PageLines()
+		all, err := b.Pages.PageLines()
 		require.NoError(t, err)
 		return all[0].Stops
 	}
@@ -101,8 +103,8 @@ func TestConsentOfEachPerson(t *testing.T) {
 	assert.Equal(t, without, lines())
 	b.now = time.Date(2026, 11, 20, 6, 0, 0, 0, time.UTC)
 	assert.Equal(t, without+1, lines(), "nobody wrote anything, the day alone has come")
-	refusal(t, b.SetConsent(id, "", consent.Entry{Whom: "x", State: "perhaps"}, ""), desk.Bad, "is no answer")
-	refusal(t, b.SetConsent(id, "", consent.Entry{Whom: "x", State: consent.Allowed, Until: "soon"}, ""), desk.Bad, "a day")
+	refusal(t, b.Pictures.SetConsent(id, "", consent.Entry{Whom: "x", State: "perhaps"}, ""), access.Bad, "is no answer")
+	refusal(t, b.Pictures.SetConsent(id, "", consent.Entry{Whom: "x", State: consent.Allowed, Until: "soon"}, ""), access.Bad, "a day")
 }
 
 // What has only arrived, and what lies in the bin, is seen by its own section alone: its
@@ -110,39 +112,39 @@ func TestConsentOfEachPerson(t *testing.T) {
 func TestArrivalsAndTheBinAreTheSectionsOwn(t *testing.T) {
 	b := fresh(t)
 	require.NoError(t, b.store.SavePerson(&store.Person{Name: "Pell", Login: "pell", CreatedAt: b.now, Roles: []store.Role{{Section: "touring", Role: "publisher"}}}))
-	who, _, err := b.Returning(1, 0)
+	who, _, err := b.People.Returning(1, 0)
 	require.NoError(t, err)
 	pell := b.As(who)
 	arrived := b.arrive("IMG_0001.JPG", photo(1600, 1000, 1)).ID
 	binned := b.ready("juniors-boat", 2)
-	require.NoError(t, b.ThrowAway(binned))
+	require.NoError(t, b.Shelves.ThrowAway(binned))
 	bench := b.ready("juniors-other", 3)
 	for _, id := range []uint{arrived, binned} {
 		for what, try := range map[string]func(*desk.Desk) error{
-			"card":     func(d *desk.Desk) error { _, err := d.PictureCard(id); return err },
-			"thumb":    func(d *desk.Desk) error { _, _, err := d.Thumb(id); return err },
-			"look":     func(d *desk.Desk) error { _, _, err := d.Look(id); return err },
-			"in tray":  func(d *desk.Desk) error { _, err := d.InTray(id); return err },
-			"preview":  func(d *desk.Desk) error { _, err := d.Preview(id); return err },
-			"original": func(d *desk.Desk) error { _, _, err := d.OpenOriginal(id); return err },
+			"card":     func(d *desk.Desk) error { _, err := d.Shelves.PictureCard(id); return err },
+			"thumb":    func(d *desk.Desk) error { _, _, err := d.Derive.Thumb(id); return err },
+			"look":     func(d *desk.Desk) error { _, _, err := d.Derive.Look(id); return err },
+			"in tray":  func(d *desk.Desk) error { _, err := d.Pages.InTray(id); return err },
+			"preview":  func(d *desk.Desk) error { _, err := d.Derive.Preview(id); return err },
+			"original": func(d *desk.Desk) error { _, _, err := d.Shelves.OpenOriginal(id); return err },
 		} {
-			refusal(t, try(pell), desk.Forbidden, "kept by others")
+			refusal(t, try(pell), access.Forbidden, "kept by others")
 			if what != "in tray" {
 				assert.NoError(t, try(b.Desk), what)
 			}
 		}
 	}
-	_, _, err = pell.Thumb(bench)
+	_, _, err = pell.Derive.Thumb(bench)
 	assert.NoError(t, err, "what is on the bench may be used by all")
-	same, err := pell.Arrive("again.jpg", bytesOf(photo(1600, 1000, 1)), "touring")
+	same, err := pell.Pictures.Arrive("again.jpg", bytesOf(photo(1600, 1000, 1)), "touring")
 	require.NoError(t, err)
 	assert.Nil(t, same.Twin, "that it waits in another section is not told")
-	near, err := pell.Arrive("smaller.jpg", bytesOf(photo(800, 500, 1)), "touring")
+	near, err := pell.Pictures.Arrive("smaller.jpg", bytesOf(photo(800, 500, 1)), "touring")
 	require.NoError(t, err)
 	for _, n := range near.Near {
 		assert.NotEqual(t, arrived, n.ID)
 	}
-	binnedByPell, err := pell.Binned()
+	binnedByPell, err := pell.Pictures.Binned()
 	require.NoError(t, err)
 	assert.Empty(t, binnedByPell)
 }

@@ -59,6 +59,9 @@ type PageStep struct {
 	CreatedAt time.Time `gorm:"autoCreateTime:false"`
 }
 
+// Numbers are those of the step and of the one that it was made from.
+func (s PageStep) Numbers() (own, from int) { return s.Seq, s.Parent }
+
 // AddPage keeps a new page and its step 0.
 func (s *Store) AddPage(p *Page) error {
 	if err := s.write.Create(p).Error; err != nil {

@@ -103,6 +103,9 @@ type Step struct {
 	CreatedAt time.Time `gorm:"autoCreateTime:false"`
 }
 
+// Numbers are those of the step and of the one that it was made from.
+func (s Step) Numbers() (own, from int) { return s.Seq, s.Parent }
+
 // Cut is a file made from a picture for one slot at one density.
 type Cut struct {
 	ID        uint

@@ -12,7 +12,9 @@ import (
 
 	"mivlet/core/rules"
 	"mivlet/core/words"
-	"mivlet/desk"
+	"mivlet/desk/access"
+	"mivlet/desk/bench"
+	"mivlet/desk/pictures"
 	"mivlet/store"
 )
 
@@ -25,12 +27,12 @@ type arrivalsView struct {
 	Sections []rules.Section
 	Slot     string // chosen
 	Section  string // chosen
-	Card     desk.CardView
+	Card     pictures.CardView
 }
 
 // arrivalView is one picture that waits.
 type arrivalView struct {
-	desk.Arrival
+	pictures.Arrival
 	TooSmall []rules.Slot
 }
 
@@ -75,22 +77,22 @@ func (s *server) arrivalsView(r *http.Request) (arrivalsView, error) {
 	if section, ok := all.Section(r.FormValue("section")); ok && who.CanWork(section.Code) {
 		v.Section = section.Code
 	}
-	waiting, err := s.at(r).Waiting()
+	waiting, err := s.at(r).Pictures.Waiting()
 	if err != nil {
 		return v, err
 	}
 	for _, a := range waiting {
 		v.Waiting = append(v.Waiting, s.arrivalView(r, a))
 	}
-	if v.Card, err = s.at(r).Card(); err != nil {
+	if v.Card, err = s.at(r).Pictures.Card(); err != nil {
 		return v, err
 	}
-	v.Binned, err = s.at(r).Binned()
+	v.Binned, err = s.at(r).Pictures.Binned()
 	return v, err
 }
 
-func (s *server) arrivalView(r *http.Request, a desk.Arrival) arrivalView {
-	return arrivalView{a, s.at(r).TooSmallFor(a.Picture)}
+func (s *server) arrivalView(r *http.Request, a pictures.Arrival) arrivalView {
+	return arrivalView{a, s.at(r).Pictures.TooSmallFor(a.Picture)}
 }
 
 // streamed gives the file that is the body of a request, as it is, and what it is
@@ -119,7 +121,7 @@ func (s *server) arrive(w http.ResponseWriter, r *http.Request) {
 	if own := ownSections(s.at(r).Rules(), s.at(r).Who()); section == "" && len(own) > 0 {
 		section = own[0].Code
 	}
-	a, err := s.at(r).Arrive(name, body, section)
+	a, err := s.at(r).Pictures.Arrive(name, body, section)
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -129,7 +131,7 @@ func (s *server) arrive(w http.ResponseWriter, r *http.Request) {
 
 // arrivalsCount redraws the line after a picture came in.
 func (s *server) arrivalsCount(w http.ResponseWriter, r *http.Request) {
-	counts, err := s.at(r).Counts()
+	counts, err := s.at(r).Pages.Counts()
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -141,9 +143,9 @@ func (s *server) arrivalsCount(w http.ResponseWriter, r *http.Request) {
 // bench and goes there.
 func (s *server) send(w http.ResponseWriter, r *http.Request) {
 	ids := chosen(r)
-	a := desk.Assignment{Slot: r.FormValue("slot"), Section: r.FormValue("section"), Folder: r.FormValue("folder"), Subject: r.FormValue("subject"),
+	a := bench.Assignment{Slot: r.FormValue("slot"), Section: r.FormValue("section"), Folder: r.FormValue("folder"), Subject: r.FormValue("subject"),
 		Credit: r.FormValue("credit"), Tags: strings.Split(r.FormValue("tags"), ",")}
-	if err := s.at(r).Send(ids, a); err != nil {
+	if err := s.at(r).Bench.Send(ids, a); err != nil {
 		s.fail(w, r, err)
 		return
 	}
@@ -161,7 +163,7 @@ func (s *server) waiting(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) insertCard(w http.ResponseWriter, r *http.Request) {
-	if err := s.at(r).InsertCard(r.FormValue("in") == "yes"); err != nil {
+	if err := s.at(r).Pictures.InsertCard(r.FormValue("in") == "yes"); err != nil {
 		s.fail(w, r, err)
 		return
 	}
@@ -170,10 +172,10 @@ func (s *server) insertCard(w http.ResponseWriter, r *http.Request) {
 
 func (s *server) takeFromCard(w http.ResponseWriter, r *http.Request) {
 	if err := r.ParseForm(); err != nil {
-		s.fail(w, r, &desk.Refusal{Kind: desk.Bad, What: "That form did not arrive whole.", Next: "Send it again.", Err: err})
+		s.fail(w, r, &access.Refusal{Kind: access.Bad, What: "That form did not arrive whole.", Next: "Send it again.", Err: err})
 		return
 	}
-	job, err := s.at(r).TakeFromCard(r.Form["file"], r.FormValue("section"))
+	job, err := s.at(r).Pictures.TakeFromCard(r.Form["file"], r.FormValue("section"))
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -182,7 +184,7 @@ func (s *server) takeFromCard(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) throwAway(w http.ResponseWriter, r *http.Request) {
-	if err := s.at(r).ThrowAway(id(r)); err != nil {
+	if err := s.at(r).Shelves.ThrowAway(id(r)); err != nil {
 		s.fail(w, r, err)
 		return
 	}
@@ -190,7 +192,7 @@ func (s *server) throwAway(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) bringBack(w http.ResponseWriter, r *http.Request) {
-	if err := s.at(r).BringBack(id(r)); err != nil {
+	if err := s.at(r).Shelves.BringBack(id(r)); err != nil {
 		s.fail(w, r, err)
 		return
 	}
@@ -207,7 +209,7 @@ func (s *server) goOn(w http.ResponseWriter, r *http.Request, to string) {
 }
 
 // ownSections are the sections that a person works for.
-func ownSections(r rules.Rules, who desk.Person) []rules.Section {
+func ownSections(r rules.Rules, who access.Person) []rules.Section {
 	var own []rules.Section
 	for _, section := range r.Sections {
 		if who.CanWork(section.Code) {

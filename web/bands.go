@@ -68,7 +68,7 @@ func (s *server) setBand(w http.ResponseWriter, r *http.Request) {
 		f.Order = append(f.Order, n-1)
 	}
 	block := r.FormValue("block")
-	s.pageChangedTo(w, r, s.at(r).SetBand(id(r), block, r.FormValue("mark"), f), showing{band: block})
+	s.pageChangedTo(w, r, s.at(r).Pages.SetBand(id(r), block, r.FormValue("mark"), f), showing{band: block})
 }
 
 // lengthsOf reads a space for each device; one that is not said is as the wider one

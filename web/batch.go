@@ -6,7 +6,7 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
-	"mivlet/desk"
+	"mivlet/desk/access"
 )
 
 // batchRoutes are what goes from one picture of the batch to others.
@@ -20,11 +20,11 @@ func (s *server) batchRoutes(r chi.Router) {
 // nextLacking goes on to the next picture of the batch that lacks something, and
 // carries over what this one has.
 func (s *server) nextLacking(w http.ResponseWriter, r *http.Request) {
-	next, err := s.at(r).NextLacking(id(r))
+	next, err := s.at(r).Bench.NextLacking(id(r))
 	if err == nil && next != 0 {
 		var across, down int
 		_, _ = fmt.Sscanf(r.FormValue("ratio"), "%d:%d", &across, &down) // none is free
-		err = s.at(r).CarryOver(id(r), next, across, down)
+		err = s.at(r).Bench.CarryOver(id(r), next, across, down)
 	}
 	switch {
 	case err != nil:
@@ -37,21 +37,21 @@ func (s *server) nextLacking(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) setAlso(w http.ResponseWriter, r *http.Request) {
-	s.changed(w, r, s.at(r).SetAlso(id(r), r.FormValue("of"), r.FormValue("also") == "yes"))
+	s.changed(w, r, s.at(r).Bench.SetAlso(id(r), r.FormValue("of"), r.FormValue("also") == "yes"))
 }
 
 // applyStep does what a step did to the chosen pictures of the batch.
 func (s *server) applyStep(w http.ResponseWriter, r *http.Request) {
-	n, err := s.at(r).ApplyStep(id(r), whole(r, "seq", -1), chosen(r))
+	n, err := s.at(r).Bench.ApplyStep(id(r), whole(r, "seq", -1), chosen(r))
 	if err == nil && n == 0 {
-		err = &desk.Refusal{Kind: desk.Bad, What: "They have it already.", Next: "Nothing was changed."}
+		err = &access.Refusal{Kind: access.Bad, What: "They have it already.", Next: "Nothing was changed."}
 	}
 	s.changed(w, r, err)
 }
 
 // cutBatch makes the cuts of the batch beside the screens.
 func (s *server) cutBatch(w http.ResponseWriter, r *http.Request) {
-	job, err := s.at(r).CutBatch()
+	job, err := s.at(r).Bench.CutBatch()
 	if err != nil {
 		s.fail(w, r, err)
 		return

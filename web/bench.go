@@ -11,34 +11,37 @@ import (
 	"mivlet/core/fit"
 	"mivlet/core/naming"
 	"mivlet/core/rules"
-	"mivlet/desk"
+	"mivlet/desk/access"
+	"mivlet/desk/bench"
+	"mivlet/desk/cuts"
+	"mivlet/desk/pictures"
 	"mivlet/store"
 	"mivlet/web/drawing"
 )
 
 // benchView is a picture on the Bench.
 type benchView struct {
-	desk.Bench
+	bench.View
 	Rules   rules.Rules
 	Screens []drawing.Screen
-	Words   desk.Words
+	Words   pictures.Words
 	Moving  bool // figures for a hand that moves: do not make cuts yet
 	// What the editor typed and the house refused, with what it proposes.
 	Typed    string
 	Problems []naming.Problem
 	Mended   string
-	Clash    *desk.WordsClash  // what somebody else wrote meanwhile
-	Pages    []store.PageTitle // of the picture's section, to place it on
-	Again    []store.PageTitle // live ones that visitors still see as they were
-	From     *store.PageTitle  // the page that the bench was opened from
-	Done     bool              // nothing in the batch lacks anything
+	Clash    *pictures.WordsClash // what somebody else wrote meanwhile
+	Pages    []store.PageTitle    // of the picture's section, to place it on
+	Again    []store.PageTitle    // live ones that visitors still see as they were
+	From     *store.PageTitle     // the page that the bench was opened from
+	Done     bool                 // nothing in the batch lacks anything
 }
 
 // IsAlso reports whether the picture is cut for a further slot.
 func (v benchView) IsAlso(slot string) bool { return slices.Contains(v.Work.Also, slot) }
 
 func (s *server) benchFirst(w http.ResponseWriter, r *http.Request) {
-	items, err := s.at(r).OnBench()
+	items, err := s.at(r).Bench.OnBench()
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -61,18 +64,18 @@ func (s *server) bench(w http.ResponseWriter, r *http.Request) { s.showBench(w, 
 
 // showBench draws the bench as it is now, with what refused holds of a name
 // that was not taken, and clash of words that somebody else had changed.
-func (s *server) showBench(w http.ResponseWriter, r *http.Request, refused *desk.NameRefusal, clash *desk.WordsClash) {
+func (s *server) showBench(w http.ResponseWriter, r *http.Request, refused *pictures.NameRefusal, clash *pictures.WordsClash) {
 	s.reads.reading(w)
-	b, err := s.at(r).Bench(id(r))
+	b, err := s.at(r).Bench.View(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	v := benchView{Bench: b, Clash: clash, Words: desk.WordsOf(b.Picture), Rules: s.at(r).Rules(), Typed: b.Work.Name, Screens: s.drawings(r, b.Figures)}
+	v := benchView{View: b, Clash: clash, Words: pictures.WordsOf(b.Picture), Rules: s.at(r).Rules(), Typed: b.Work.Name, Screens: s.drawings(r, b.Figures)}
 	if refused != nil {
 		v.Typed, v.Problems, v.Mended = refused.Name, refused.Problems, refused.Proposal
 	}
-	pages, err := s.at(r).PageTitles(b.ID)
+	pages, err := s.at(r).Pages.PageTitles(b.ID)
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -105,7 +108,7 @@ func (s *server) fromPage(r *http.Request) uint {
 }
 
 // drawings are the column to scale, on a desktop, a tablet and a phone.
-func (s *server) drawings(r *http.Request, f desk.Figures) []drawing.Screen {
+func (s *server) drawings(r *http.Request, f cuts.Figures) []drawing.Screen {
 	if f.Slot == nil || !f.Slot.Stands() {
 		return nil
 	}
@@ -129,42 +132,42 @@ func (s *server) measure(w http.ResponseWriter, r *http.Request) {
 		s.fail(w, r, err)
 		return
 	}
-	b, err := s.at(r).Measured(id(r), frame, r.FormValue("slot"))
+	b, err := s.at(r).Bench.Measured(id(r), frame, r.FormValue("slot"))
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	v := benchView{Bench: b, Screens: s.drawings(r, b.Figures), Moving: true}
+	v := benchView{View: b, Screens: s.drawings(r, b.Figures), Moving: true}
 	s.part(w, "bench", "measured", v)
 }
 
 func (s *server) setSlot(w http.ResponseWriter, r *http.Request) {
-	s.changed(w, r, s.at(r).SetSlot(id(r), r.FormValue("slot")))
+	s.changed(w, r, s.at(r).Bench.SetSlot(id(r), r.FormValue("slot")))
 }
 
 func (s *server) setFrame(w http.ResponseWriter, r *http.Request) {
 	frame, err := frameOf(r)
 	if err == nil {
-		err = s.at(r).SetFrame(id(r), frame)
+		err = s.at(r).Bench.SetFrame(id(r), frame)
 	}
 	s.changed(w, r, err)
 }
 
 func (s *server) setName(w http.ResponseWriter, r *http.Request) {
-	s.changed(w, r, s.at(r).SetName(id(r), r.FormValue("name")))
+	s.changed(w, r, s.at(r).Pictures.SetName(id(r), r.FormValue("name")))
 }
 
 func (s *server) setWords(w http.ResponseWriter, r *http.Request) {
 	if err := r.ParseForm(); err != nil || !r.Form.Has("alt") {
-		s.changed(w, r, &desk.Refusal{Kind: desk.Bad, What: "The words did not arrive whole.", Next: "What was there is kept: try again.", Err: err})
+		s.changed(w, r, &access.Refusal{Kind: access.Bad, What: "The words did not arrive whole.", Next: "What was there is kept: try again.", Err: err})
 		return
 	}
-	s.changed(w, r, s.at(r).SetWords(id(r), whole(r, "seen", noStep), wordsForm(r)))
+	s.changed(w, r, s.at(r).Pictures.SetWords(id(r), whole(r, "seen", noStep), wordsForm(r)))
 }
 
 // checkWords answers while somebody types.
 func (s *server) checkWords(w http.ResponseWriter, r *http.Request) {
-	found, err := s.at(r).CheckWords(id(r), wordsForm(r))
+	found, err := s.at(r).Pictures.CheckWords(id(r), wordsForm(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -173,23 +176,23 @@ func (s *server) checkWords(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) goTo(w http.ResponseWriter, r *http.Request) {
-	s.changed(w, r, s.at(r).GoTo(id(r), whole(r, "seq", -1)))
+	s.changed(w, r, s.at(r).Bench.GoTo(id(r), whole(r, "seq", -1)))
 }
 
 func (s *server) makeCuts(w http.ResponseWriter, r *http.Request) {
 	s.reads.reading(w) // making the cuts takes its time; what is done meanwhile is newer
-	b, err := s.at(r).CutAll(id(r))
+	b, err := s.at(r).Bench.CutAll(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	s.part(w, "bench", "cut-made", benchView{Bench: b})
+	s.part(w, "bench", "cut-made", benchView{View: b})
 }
 
 // changed shows the bench after an act, or why it was refused.
 func (s *server) changed(w http.ResponseWriter, r *http.Request, err error) {
-	var refused *desk.NameRefusal
-	var clash *desk.WordsClash
+	var refused *pictures.NameRefusal
+	var clash *pictures.WordsClash
 	if err != nil && !errors.As(err, &refused) && !errors.As(err, &clash) {
 		s.fail(w, r, err)
 		return
@@ -210,7 +213,7 @@ func frameOf(r *http.Request) (image.Rectangle, error) {
 	for i, field := range []string{"x", "y", "w", "h"} {
 		n, err := strconv.ParseFloat(r.FormValue(field), 64)
 		if err != nil || n != n || n < -1e6 || n > 1e6 {
-			return image.Rectangle{}, &desk.Refusal{Kind: desk.Bad, What: "A frame is four whole numbers: left, top, width and height.", Next: "The frame is as it was before."}
+			return image.Rectangle{}, &access.Refusal{Kind: access.Bad, What: "A frame is four whole numbers: left, top, width and height.", Next: "The frame is as it was before."}
 		}
 		v[i] = int(n + 0.5)
 	}

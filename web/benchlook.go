@@ -10,7 +10,9 @@ import (
 
 	"mivlet/core/fit"
 	"mivlet/core/veil"
-	"mivlet/desk"
+	"mivlet/desk/access"
+	"mivlet/desk/cuts"
+	"mivlet/desk/derive"
 )
 
 // lookRoutes are what the eye on the stage asks for.
@@ -35,7 +37,7 @@ func (s *server) lookRoutes(r chi.Router) {
 // stage serves what lies on the stage: the working copy with its veils. Its
 // address carries what it looks like.
 func (s *server) stage(w http.ResponseWriter, r *http.Request) {
-	f, err := s.at(r).Stage(id(r), whole(r, "but", -1))
+	f, err := s.at(r).Derive.Stage(id(r), whole(r, "but", -1))
 	s.serveFile(w, r, f, err, "private, max-age=600")
 }
 
@@ -47,7 +49,7 @@ func (s *server) tile(w http.ResponseWriter, r *http.Request) {
 		}
 		return n
 	}
-	f, err := s.at(r).Tile(id(r), at("level"), at("col"), at("row"))
+	f, err := s.at(r).Derive.Tile(id(r), at("level"), at("col"), at("row"))
 	s.serveFile(w, r, f, err, "private, max-age=600")
 }
 
@@ -55,17 +57,17 @@ func (s *server) tile(w http.ResponseWriter, r *http.Request) {
 func (s *server) veilLook(w http.ResponseWriter, r *http.Request) {
 	v, err := veilOf(r)
 	if err != nil {
-		s.serveFile(w, r, desk.Shown{}, err, "")
+		s.serveFile(w, r, derive.Shown{}, err, "")
 		return
 	}
-	f, part, err := s.at(r).VeilLook(id(r), whole(r, "i", -1), v)
+	f, part, err := s.at(r).Derive.VeilLook(id(r), whole(r, "i", -1), v)
 	w.Header().Set("X-Part", fmt.Sprintf("%d %d %d %d", part.Min.X, part.Min.Y, part.Dx(), part.Dy()))
 	s.serveFile(w, r, f, err, "no-store")
 }
 
 // textLines tells the lines of text that were found.
 func (s *server) textLines(w http.ResponseWriter, r *http.Request) {
-	found, err := s.at(r).TextLines(id(r))
+	found, err := s.at(r).Derive.TextLines(id(r))
 	if err != nil {
 		status, m := told(r, err)
 		http.Error(w, m.Text, status)
@@ -90,12 +92,12 @@ func (s *server) textLines(w http.ResponseWriter, r *http.Request) {
 
 // boxes answers while the focus is in the hand.
 func (s *server) boxes(w http.ResponseWriter, r *http.Request) {
-	b, err := s.at(r).Boxes(id(r), &fit.Focus{X: decimal(r, "x"), Y: decimal(r, "y")})
+	b, err := s.at(r).Bench.Boxes(id(r), &fit.Focus{X: decimal(r, "x"), Y: decimal(r, "y")})
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	s.part(w, "bench", "boxes", benchView{Bench: b})
+	s.part(w, "bench", "boxes", benchView{View: b})
 }
 
 func (s *server) frameThumb(w http.ResponseWriter, r *http.Request) {
@@ -103,37 +105,37 @@ func (s *server) frameThumb(w http.ResponseWriter, r *http.Request) {
 	if err != nil {
 		n = -1
 	}
-	f, err := s.at(r).FrameThumb(id(r), n)
+	f, err := s.at(r).Derive.FrameThumb(id(r), n)
 	s.serveFile(w, r, f, err, "private, max-age=600")
 }
 
 func (s *server) setStill(w http.ResponseWriter, r *http.Request) {
-	s.changed(w, r, s.at(r).SetStill(id(r), whole(r, "frame", -1)))
+	s.changed(w, r, s.at(r).Bench.SetStill(id(r), whole(r, "frame", -1)))
 }
 
 // compareView is a cut beside its pixels before they are encoded.
 type compareView struct {
 	benchView
-	Of      desk.Figures
+	Of      cuts.Figures
 	Budget  int64 // bytes that it has now
 	Highest int64 // bytes that the slider reaches
 }
 
 // compare shows a cut beside the original, at its own size.
 func (s *server) compare(w http.ResponseWriter, r *http.Request) {
-	b, err := s.at(r).Bench(id(r))
+	b, err := s.at(r).Bench.View(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	v := compareView{benchView: benchView{Bench: b, Rules: s.at(r).Rules()}, Of: b.Figures}
+	v := compareView{benchView: benchView{View: b, Rules: s.at(r).Rules()}, Of: b.Figures}
 	for _, f := range b.More {
 		if f.Slot.ID == r.FormValue("slot") {
 			v.Of = f
 		}
 	}
 	if v.Of.Slot == nil {
-		s.fail(w, r, &desk.Refusal{Kind: desk.Bad, What: "No slot is chosen.", Next: "Say where the picture will stand."})
+		s.fail(w, r, &access.Refusal{Kind: access.Bad, What: "No slot is chosen.", Next: "Say where the picture will stand."})
 		return
 	}
 	house, _ := v.Rules.Slot(v.Of.Slot.ID)
@@ -142,13 +144,13 @@ func (s *server) compare(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) plainCut(w http.ResponseWriter, r *http.Request) {
-	f, err := s.at(r).PlainCut(id(r), r.FormValue("slot"))
+	f, err := s.at(r).Cuts.PlainCut(id(r), r.FormValue("slot"))
 	s.serveFile(w, r, f, err, "no-cache")
 }
 
 // trial serves a cut as it would be with another budget, and its figures.
 func (s *server) trial(w http.ResponseWriter, r *http.Request) {
-	t, err := s.at(r).TryCut(id(r), r.FormValue("slot"), int64(whole(r, "budget", 0)))
+	t, err := s.at(r).Cuts.TryCut(id(r), r.FormValue("slot"), int64(whole(r, "budget", 0)))
 	if err == nil {
 		text := fmt.Sprintf("%s, %s on a slow line, %s on a usual one", fit.Weight(t.Bytes), secondsText(fit.LoadTime(t.Bytes, fit.SlowLine)), secondsText(fit.LoadTime(t.Bytes, fit.UsualLine)))
 		if t.Quality > 0 {
@@ -166,5 +168,5 @@ func (s *server) trial(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) setBudget(w http.ResponseWriter, r *http.Request) {
-	s.changed(w, r, s.at(r).SetBudget(id(r), r.FormValue("slot"), int64(whole(r, "budget", -1))))
+	s.changed(w, r, s.at(r).Bench.SetBudget(id(r), r.FormValue("slot"), int64(whole(r, "budget", -1))))
 }

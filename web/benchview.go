@@ -8,7 +8,7 @@ import (
 	"mivlet/core/fit"
 	"mivlet/core/recipe"
 	"mivlet/core/veil"
-	"mivlet/desk"
+	"mivlet/desk/derive"
 )
 
 // veilView is a veil in the list beside the stage.
@@ -124,7 +124,7 @@ func (v benchView) CutScale() float64 {
 type Ratio struct{ Value, Title string }
 
 // CopyWidth is the width of the working copy on the stage, in pixels.
-func (v benchView) CopyWidth() int { return desk.CopySize(v.Source).W }
+func (v benchView) CopyWidth() int { return derive.CopySize(v.Source).W }
 
 // Ratios lists the usual ratios and those of the house's exact boxes.
 func (v benchView) Ratios() []Ratio {
@@ -189,8 +189,8 @@ func (v benchView) Drawn() drawn {
 	for _, e := range v.Work.Recipe.Edits {
 		if !v.Moving && (e.Op == recipe.OpTurn || e.Op == recipe.OpFlip || e.Op == recipe.OpStraighten) {
 			size := fit.SizeOf(v.Work.Recipe.View(v.Source).Seen())
-			return drawn{fmt.Sprintf("/looks/%d?v=%s", v.ID, desk.LookKey(v.Picture)), size, fmt.Sprintf("0 0 %d %d", size.W, size.H)}
+			return drawn{fmt.Sprintf("/looks/%d?v=%s", v.ID, derive.LookKey(v.Picture)), size, fmt.Sprintf("0 0 %d %d", size.W, size.H)}
 		}
 	}
-	return drawn{fmt.Sprintf("/bench/%d/stage?v=%s", v.ID, desk.StageKey(v.Picture)), v.Figures.Source, fmt.Sprintf("%d %d %d %d", f.Min.X, f.Min.Y, f.Dx(), f.Dy())}
+	return drawn{fmt.Sprintf("/bench/%d/stage?v=%s", v.ID, derive.StageKey(v.Picture)), v.Figures.Source, fmt.Sprintf("%d %d %d %d", f.Min.X, f.Min.Y, f.Dx(), f.Dy())}
 }

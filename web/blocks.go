@@ -7,7 +7,7 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"mivlet/core/page"
-	"mivlet/desk"
+	"mivlet/desk/pages"
 )
 
 // blockRoutes are what is done to the blocks of a page, one by one: others may
@@ -27,20 +27,20 @@ func (s *server) blockRoutes(r chi.Router) {
 // pageHere tells who else has a page open, where on it, and which version it is at.
 func (s *server) pageHere(w http.ResponseWriter, r *http.Request) {
 	d := s.at(r)
-	visit, err := d.EnterPage(id(r))
+	visit, err := d.Pages.EnterPage(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
 	s.tellOf(w, r, visit, func() (string, error) {
-		v, err := d.PageVersion(id(r))
+		v, err := d.Pages.PageVersion(id(r))
 		return fmt.Sprint(v), err
 	})
 }
 
 // beAt notes which block somebody is at work on.
 func (s *server) beAt(w http.ResponseWriter, r *http.Request) {
-	if err := s.at(r).BeAt(id(r), r.FormValue("block")); err != nil {
+	if err := s.at(r).Pages.BeAt(id(r), r.FormValue("block")); err != nil {
 		s.fail(w, r, err)
 		return
 	}
@@ -49,11 +49,11 @@ func (s *server) beAt(w http.ResponseWriter, r *http.Request) {
 
 func (s *server) addBlock(w http.ResponseWriter, r *http.Request) {
 	kind := page.Kind(r.FormValue("kind"))
-	block, err := s.at(r).AddBlock(id(r), gapOf(r), kind, r.FormValue("pattern"), "")
+	block, err := s.at(r).Pages.AddBlock(id(r), gapOf(r), kind, r.FormValue("pattern"), "")
 	show := showing{}
 	if err == nil {
 		switch {
-		case desk.HoldsWords(kind) && kind != page.Beside:
+		case pages.HoldsWords(kind) && kind != page.Beside:
 			r.Form.Set("write", block)
 		case kind == page.Band:
 			show.band = block
@@ -65,31 +65,31 @@ func (s *server) addBlock(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) setText(w http.ResponseWriter, r *http.Request) {
-	s.pageChanged(w, r, s.at(r).SetText(id(r), r.FormValue("block"), r.FormValue("mark"), r.FormValue("text")))
+	s.pageChanged(w, r, s.at(r).Pages.SetText(id(r), r.FormValue("block"), r.FormValue("mark"), r.FormValue("text")))
 }
 
 func (s *server) setLevel(w http.ResponseWriter, r *http.Request) {
-	s.pageChanged(w, r, s.at(r).SetLevel(id(r), r.FormValue("block"), whole(r, "level", 2)))
+	s.pageChanged(w, r, s.at(r).Pages.SetLevel(id(r), r.FormValue("block"), whole(r, "level", 2)))
 }
 
 // moveBlock moves a block by some places, or, where it was dragged, into a gap.
 func (s *server) moveBlock(w http.ResponseWriter, r *http.Request) {
 	if block := r.FormValue("block"); r.Form.Has("after") {
-		s.pageChanged(w, r, s.at(r).MoveBlockTo(id(r), block, gapOf(r)))
+		s.pageChanged(w, r, s.at(r).Pages.MoveBlockTo(id(r), block, gapOf(r)))
 		return
 	}
-	s.pageChanged(w, r, s.at(r).MoveBlock(id(r), r.FormValue("block"), whole(r, "by", 0)))
+	s.pageChanged(w, r, s.at(r).Pages.MoveBlock(id(r), r.FormValue("block"), whole(r, "by", 0)))
 }
 
 func (s *server) dropBlock(w http.ResponseWriter, r *http.Request) {
-	s.pageChanged(w, r, s.at(r).DropBlock(id(r), r.FormValue("block"), r.FormValue("mark")))
+	s.pageChanged(w, r, s.at(r).Pages.DropBlock(id(r), r.FormValue("block"), r.FormValue("mark")))
 }
 
 // addToStrip makes a strip longer by a place, and opens that.
 func (s *server) addToStrip(w http.ResponseWriter, r *http.Request) {
 	block := r.FormValue("block")
-	err := s.at(r).AddToStrip(id(r), block, r.FormValue("mark"), 0)
-	s.pageChangedTo(w, r, err, showing{open: func(p desk.PageView) *placing {
+	err := s.at(r).Pages.AddToStrip(id(r), block, r.FormValue("mark"), 0)
+	s.pageChangedTo(w, r, err, showing{open: func(p pages.PageView) *placing {
 		b, _ := p.Doc.Block(block)
 		return opened(block, len(b.Pictures)-1)(p)
 	}})
@@ -97,7 +97,7 @@ func (s *server) addToStrip(w http.ResponseWriter, r *http.Request) {
 
 // pageFile gives a file that a draft offers.
 func (s *server) pageFile(w http.ResponseWriter, r *http.Request) {
-	f, err := s.at(r).OpenFile(id(r), chi.URLParam(r, "hash"))
+	f, err := s.at(r).Pages.OpenFile(id(r), chi.URLParam(r, "hash"))
 	w.Header().Set("Content-Disposition", "attachment")
 	s.serveFile(w, r, f, err, "private, max-age=3600")
 }

@@ -12,7 +12,7 @@ import (
 
 	"mivlet/core/recipe"
 	"mivlet/core/veil"
-	"mivlet/desk"
+	"mivlet/desk/access"
 )
 
 func (s *server) editRoutes(r chi.Router) {
@@ -44,7 +44,7 @@ func (s *server) turn(w http.ResponseWriter, r *http.Request) {
 	default:
 		e = recipe.Edit{Op: recipe.OpStraighten, Degrees: decimal(r, "degrees")}
 	}
-	if err := s.at(r).Edit(id(r), e); err != nil {
+	if err := s.at(r).Bench.Edit(id(r), e); err != nil {
 		s.fail(w, r, err)
 		return
 	}
@@ -61,11 +61,11 @@ func (s *server) anew(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) focus(w http.ResponseWriter, r *http.Request) {
-	s.changed(w, r, s.at(r).Edit(id(r), recipe.Edit{Op: recipe.OpFocus, FocusX: decimal(r, "x"), FocusY: decimal(r, "y")}))
+	s.changed(w, r, s.at(r).Bench.Edit(id(r), recipe.Edit{Op: recipe.OpFocus, FocusX: decimal(r, "x"), FocusY: decimal(r, "y")}))
 }
 
 func (s *server) trim(w http.ResponseWriter, r *http.Request) {
-	s.changed(w, r, s.at(r).TrimBorder(id(r)))
+	s.changed(w, r, s.at(r).Bench.TrimBorder(id(r)))
 }
 
 // setVeil draws a veil, or changes the one of a name.
@@ -76,10 +76,10 @@ func (s *server) setVeil(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	if v.ID = r.FormValue("veil"); v.ID != "" {
-		s.changed(w, r, s.at(r).SetVeil(id(r), whole(r, "seen", noStep), v))
+		s.changed(w, r, s.at(r).Bench.SetVeil(id(r), whole(r, "seen", noStep), v))
 		return
 	}
-	s.changed(w, r, s.at(r).Edit(id(r), recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
+	s.changed(w, r, s.at(r).Bench.Edit(id(r), recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
 }
 
 // veilOf reads a veil from a form.
@@ -93,7 +93,7 @@ func veilOf(r *http.Request) (veil.Veil, error) {
 	for _, pair := range strings.Fields(r.FormValue("points")) {
 		var p image.Point
 		if _, err := fmt.Sscanf(pair, "%d,%d", &p.X, &p.Y); err != nil {
-			return v, &desk.Refusal{Kind: desk.Bad, What: fmt.Sprintf("%q is no point of an outline.", pair), Next: "Draw it again.", Err: err}
+			return v, &access.Refusal{Kind: access.Bad, What: fmt.Sprintf("%q is no point of an outline.", pair), Next: "Draw it again.", Err: err}
 		}
 		v.Points = append(v.Points, p)
 	}
@@ -123,28 +123,28 @@ func (s *server) addVeils(w http.ResponseWriter, r *http.Request) {
 		}
 		veils = append(veils, v)
 	}
-	s.changed(w, r, s.at(r).AddVeils(id(r), veils))
+	s.changed(w, r, s.at(r).Bench.AddVeils(id(r), veils))
 }
 
 func (s *server) dropVeil(w http.ResponseWriter, r *http.Request) {
-	s.changed(w, r, s.at(r).DropVeil(id(r), whole(r, "seen", noStep), r.FormValue("veil")))
+	s.changed(w, r, s.at(r).Bench.DropVeil(id(r), whole(r, "seen", noStep), r.FormValue("veil")))
 }
 
 // followVeil says where a veil stands from a frame on; frames are counted from 1 here.
 func (s *server) followVeil(w http.ResponseWriter, r *http.Request) {
 	x, y := whole(r, "x", 0), whole(r, "y", 0)
 	at := image.Rect(x, y, x+whole(r, "w", 0), y+whole(r, "h", 0))
-	s.changed(w, r, s.at(r).FollowVeil(id(r), whole(r, "seen", noStep), r.FormValue("veil"), whole(r, "frame", 0)-1, at))
+	s.changed(w, r, s.at(r).Bench.FollowVeil(id(r), whole(r, "seen", noStep), r.FormValue("veil"), whole(r, "frame", 0)-1, at))
 }
 
 func (s *server) standVeil(w http.ResponseWriter, r *http.Request) {
-	s.changed(w, r, s.at(r).StandVeil(id(r), whole(r, "seen", noStep), r.FormValue("veil")))
+	s.changed(w, r, s.at(r).Bench.StandVeil(id(r), whole(r, "seen", noStep), r.FormValue("veil")))
 }
 
 func (s *server) repeatVeils(w http.ResponseWriter, r *http.Request) {
-	n, err := s.at(r).RepeatVeils(id(r))
+	n, err := s.at(r).Bench.RepeatVeils(id(r))
 	if err == nil && n == 0 {
-		err = &desk.Refusal{Kind: desk.Bad, What: "No other picture of the batch has the same size and no veil yet.", Next: "Nothing was changed."}
+		err = &access.Refusal{Kind: access.Bad, What: "No other picture of the batch has the same size and no veil yet.", Next: "Nothing was changed."}
 	}
 	s.changed(w, r, err)
 }

@@ -6,12 +6,13 @@ import (
 
 	"mivlet/core/audit"
 	"mivlet/core/veil"
-	"mivlet/desk"
+	"mivlet/desk/access"
+	"mivlet/desk/bench"
 )
 
 // faces tells the faces of a picture, numbered from left to right.
 func (s *server) faces(w http.ResponseWriter, r *http.Request) {
-	found, err := s.at(r).Faces(id(r))
+	found, err := s.at(r).Bench.Faces(id(r))
 	if err != nil {
 		status, m := told(r, err)
 		http.Error(w, m.Text, status)
@@ -20,7 +21,7 @@ func (s *server) faces(w http.ResponseWriter, r *http.Request) {
 	type one struct {
 		ID         string
 		X, Y, W, H int
-		State      desk.FaceState
+		State      bench.FaceState
 	}
 	all := struct {
 		Faces  []one
@@ -30,41 +31,41 @@ func (s *server) faces(w http.ResponseWriter, r *http.Request) {
 		b := f.Bounds
 		all.Faces = append(all.Faces, one{f.ID(), b.Min.X, b.Min.Y, b.Dx(), b.Dy(), f.State})
 	}
-	all.Closer = s.at(r).CanLookCloser(id(r))
+	all.Closer = s.at(r).Bench.CanLookCloser(id(r))
 	w.Header().Set("Content-Type", "application/json")
 	_ = json.NewEncoder(w).Encode(all)
 }
 
 // lookCloser looks for faces that are small in the picture.
 func (s *server) lookCloser(w http.ResponseWriter, r *http.Request) {
-	_, err := s.at(r).LookCloser(id(r))
+	_, err := s.at(r).Bench.LookCloser(id(r))
 	s.changed(w, r, err)
 }
 
 // doFaces covers, softens or allows some faces.
 func (s *server) doFaces(w http.ResponseWriter, r *http.Request) {
 	if err := r.ParseForm(); err != nil {
-		s.fail(w, r, &desk.Refusal{Kind: desk.Bad, What: "That form did not arrive whole.", Next: "Send it again.", Err: err})
+		s.fail(w, r, &access.Refusal{Kind: access.Bad, What: "That form did not arrive whole.", Next: "Send it again.", Err: err})
 		return
 	}
 	d, which := s.at(r), r.Form["face"]
 	var err error
 	switch how := r.FormValue("how"); how {
 	case "cover":
-		err = d.HideFaces(id(r), which, veil.Cover)
+		err = d.Bench.HideFaces(id(r), which, veil.Cover)
 	case "soften":
-		err = d.HideFaces(id(r), which, veil.Figure)
+		err = d.Bench.HideFaces(id(r), which, veil.Figure)
 	case "allow", "forbid":
-		err = d.AllowFaces(id(r), which, how == "allow")
+		err = d.Bench.AllowFaces(id(r), which, how == "allow")
 	default:
-		err = &desk.Refusal{Kind: desk.Bad, What: "A face is covered, softened or allowed.", Next: "Nothing was changed."}
+		err = &access.Refusal{Kind: access.Bad, What: "A face is covered, softened or allowed.", Next: "Nothing was changed."}
 	}
 	s.changed(w, r, err)
 }
 
 // coverPerson covers the face of somebody who is noted.
 func (s *server) coverPerson(w http.ResponseWriter, r *http.Request) {
-	s.changed(w, r, s.at(r).CoverPerson(id(r), r.FormValue("entry"), r.FormValue("mark"), r.FormValue("face")))
+	s.changed(w, r, s.at(r).Bench.CoverPerson(id(r), r.FormValue("entry"), r.FormValue("mark"), r.FormValue("face")))
 }
 
 // faceChoice is a face that can be said to be somebody's.
@@ -89,7 +90,7 @@ func (v benchView) OpenFaces() []faceChoice {
 
 // telling tells on one sheet what a picture tells.
 func (s *server) telling(w http.ResponseWriter, r *http.Request) {
-	t, err := s.at(r).Telling(id(r))
+	t, err := s.at(r).Bench.Telling(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return

@@ -7,19 +7,19 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
-	"mivlet/desk"
+	"mivlet/desk/derive"
 )
 
 // thumb serves a small copy of a picture as its recipe has it. Its address
 // carries what it looks like, so that it can be kept for good.
 func (s *server) thumb(w http.ResponseWriter, r *http.Request) {
-	f, key, err := s.at(r).Thumb(id(r))
+	f, key, err := s.at(r).Derive.Thumb(id(r))
 	s.serveFile(w, r, f, err, lasting(r, key))
 }
 
 // look serves a larger copy.
 func (s *server) look(w http.ResponseWriter, r *http.Request) {
-	f, key, err := s.at(r).Look(id(r))
+	f, key, err := s.at(r).Derive.Look(id(r))
 	s.serveFile(w, r, f, err, lasting(r, key))
 }
 
@@ -32,17 +32,17 @@ func lasting(r *http.Request, key string) string {
 }
 
 func (s *server) preview(w http.ResponseWriter, r *http.Request) {
-	f, err := s.at(r).Preview(id(r))
+	f, err := s.at(r).Derive.Preview(id(r))
 	s.serveFile(w, r, f, err, "no-cache")
 }
 
 // cut serves a cut by the hash of its content: it never changes.
 func (s *server) cut(w http.ResponseWriter, r *http.Request) {
-	f, err := s.at(r).OpenCut(chi.URLParam(r, "hash"))
+	f, err := s.at(r).Cuts.OpenCut(chi.URLParam(r, "hash"))
 	s.serveFile(w, r, f, err, "private, max-age=31536000, immutable")
 }
 
-func (s *server) serveFile(w http.ResponseWriter, r *http.Request, f desk.Shown, err error, cache string) {
+func (s *server) serveFile(w http.ResponseWriter, r *http.Request, f derive.Shown, err error, cache string) {
 	if err != nil {
 		status, m := told(r, err)
 		http.Error(w, m.Text, status)

@@ -12,7 +12,7 @@ import (
 	"mivlet/core/fit"
 	"mivlet/core/rules"
 	"mivlet/core/words"
-	"mivlet/desk"
+	"mivlet/desk/derive"
 	"mivlet/store"
 	"mivlet/web/drawing"
 )
@@ -59,13 +59,13 @@ var functions = template.FuncMap{
 	"list":     listText,
 	"dateform": func(form string) string { return time.Date(2026, 9, 12, 0, 0, 0, 0, time.UTC).Format(form) },
 	"taken":    takenText,
-	"lookkey":  desk.LookKey,
-	"stagekey": desk.StageKey,
+	"lookkey":  derive.LookKey,
+	"stagekey": derive.StageKey,
 	"kind": func(mediaType string) string {
 		return strings.ToUpper(strings.TrimPrefix(facts.Extension(mediaType), "."))
 	},
-	"thumb": func(p store.Picture) string { return fmt.Sprintf("/thumbs/%d?v=%s", p.ID, desk.LookKey(p)) },
-	"look":  func(p store.Picture) string { return fmt.Sprintf("/looks/%d?v=%s", p.ID, desk.LookKey(p)) },
+	"thumb": func(p store.Picture) string { return fmt.Sprintf("/thumbs/%d?v=%s", p.ID, derive.LookKey(p)) },
+	"look":  func(p store.Picture) string { return fmt.Sprintf("/looks/%d?v=%s", p.ID, derive.LookKey(p)) },
 	"short": func(d float64) string { return strings.TrimSuffix(fmt.Sprintf("%.1f", d), ".0") },
 }
 

@@ -5,7 +5,7 @@ import "net/http"
 // job shows how far work beside the screens has come. While it runs the piece
 // asks again by itself.
 func (s *server) job(w http.ResponseWriter, r *http.Request) {
-	p, err := s.at(r).Job(id(r))
+	p, err := s.at(r).Jobs.Job(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -14,7 +14,7 @@ func (s *server) job(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) stopJob(w http.ResponseWriter, r *http.Request) {
-	if err := s.at(r).StopJob(id(r)); err != nil {
+	if err := s.at(r).Jobs.Stop(id(r)); err != nil {
 		s.fail(w, r, err)
 		return
 	}

@@ -3,7 +3,7 @@ package web
 import "net/http"
 
 func (s *server) live(w http.ResponseWriter, r *http.Request) {
-	all, err := s.at(r).LivePages()
+	all, err := s.at(r).Publish.LivePages()
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -13,7 +13,7 @@ func (s *server) live(w http.ResponseWriter, r *http.Request) {
 
 // publishChanged publishes together all that changed since it went live.
 func (s *server) publishChanged(w http.ResponseWriter, r *http.Request) {
-	job, err := s.at(r).PublishChanged(number(r.FormValue("picture")), s.opts.Layout)
+	job, err := s.at(r).Publish.PublishChanged(number(r.FormValue("picture")), s.opts.Layout)
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -22,7 +22,7 @@ func (s *server) publishChanged(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) checkLive(w http.ResponseWriter, r *http.Request) {
-	if _, err := s.at(r).CheckLive(r.Context(), id(r)); err != nil {
+	if _, err := s.at(r).Publish.CheckLive(r.Context(), id(r)); err != nil {
 		s.fail(w, r, err)
 		return
 	}

@@ -13,7 +13,10 @@ import (
 	"mivlet/core/audit"
 	"mivlet/core/page"
 	"mivlet/core/rules"
-	"mivlet/desk"
+	"mivlet/desk/pages"
+	"mivlet/desk/pictures"
+	"mivlet/desk/publish"
+	"mivlet/desk/snapshot"
 	"mivlet/store"
 )
 
@@ -32,19 +35,19 @@ func (s *server) pageRoutes(r chi.Router) {
 
 // pageView is a page on its screen, with what its side panel shows.
 type pageView struct {
-	desk.PageView
+	pages.PageView
 	Rules   rules.Rules
 	Spreads []spreadView
 	Open    *placing  // the picture that the panel is for; nil for none
 	Band    *bandForm // the band that the panel is for; nil for none
 	// Picked is the picture that was brought along from the bench, and waits
 	// for a gap; nil where none was.
-	Picked *desk.Item
+	Picked *pictures.Item
 	// What whoever is signed in may do here.
 	CanWork, CanPublish bool
 
-	Write string          // the block whose words are being written
-	Clash *desk.TextClash // what somebody else wrote there meanwhile
+	Write string           // the block whose words are being written
+	Clash *pages.TextClash // what somebody else wrote there meanwhile
 	Lives []liveView
 	Own   []rules.Section // that it can be handed over to
 }
@@ -52,20 +55,20 @@ type pageView struct {
 // liveView is a version that visitors got, with who signed for it.
 type liveView struct {
 	store.LiveVersion
-	Sign *desk.Sign
+	Sign *snapshot.Sign
 }
 
 // spreadView is a band of the page, or what stands before the first.
 type spreadView struct {
 	page.Spread
-	Bar     *desk.BlockView // the band itself; nil before the first
+	Bar     *pages.BlockView // the band itself; nil before the first
 	Columns [][]pieceView
 }
 
 // pieceView is a gap, or a block.
 type pieceView struct {
 	Gap         *gapView
-	Block       *desk.BlockView
+	Block       *pages.BlockView
 	First, Last bool // of the blocks of its column
 }
 
@@ -93,7 +96,7 @@ func (v pageView) Tells() []store.Picture {
 // spreads lays the blocks of a page out by bands and columns, with a gap before and
 // after each.
 func (v *pageView) spreads() {
-	blocks := map[string]*desk.BlockView{}
+	blocks := map[string]*pages.BlockView{}
 	for i := range v.Blocks {
 		blocks[v.Blocks[i].ID] = &v.Blocks[i]
 	}
@@ -127,7 +130,7 @@ func (v pageView) Held(block string, nth int) bool {
 }
 
 // HTML gives the words of a block as they will be published.
-func (v pageView) HTML(b desk.BlockView) template.HTML {
+func (v pageView) HTML(b pages.BlockView) template.HTML {
 	if b.Kind == page.HTML {
 		return template.HTML(page.CleanHTML(b.Text)) //nolint:gosec // sanitised by core/page
 	}
@@ -138,16 +141,16 @@ func (s *server) page(w http.ResponseWriter, r *http.Request) { s.showPage(w, r,
 
 // showing tells what the screen of a page shows besides the page.
 type showing struct {
-	open  func(desk.PageView) *placing
-	band  string          // the band that the panel is for
-	clash *desk.TextClash // what somebody else wrote over the same words meanwhile
+	open  func(pages.PageView) *placing
+	band  string           // the band that the panel is for
+	clash *pages.TextClash // what somebody else wrote over the same words meanwhile
 }
 
 // showPage draws a page as it is now.
 func (s *server) showPage(w http.ResponseWriter, r *http.Request, show showing) {
 	s.reads.reading(w)
 	d := s.at(r)
-	p, err := d.Page(id(r))
+	p, err := d.Pages.Page(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -177,14 +180,14 @@ func (s *server) fillPage(r *http.Request, v *pageView) (err error) {
 			return err
 		}
 	} else if picture := number(r.FormValue("picture")); picture != 0 {
-		if v.Picked, err = d.InTray(picture); err != nil {
+		if v.Picked, err = d.Pages.InTray(picture); err != nil {
 			return err
 		}
 	}
-	lives, err := d.Lives(v.ID)
+	lives, err := d.Publish.Lives(v.ID)
 	for _, l := range lives {
 		one := liveView{LiveVersion: l}
-		if one.Sign, err = desk.Signature(l); err != nil {
+		if one.Sign, err = publish.Signature(l); err != nil {
 			return err
 		}
 		v.Lives = append(v.Lives, one)
@@ -194,7 +197,7 @@ func (s *server) fillPage(r *http.Request, v *pageView) (err error) {
 
 // pageStyle gives the measures that a page's draft has of its own.
 func (s *server) pageStyle(w http.ResponseWriter, r *http.Request) {
-	css, err := s.at(r).PageStyle(id(r))
+	css, err := s.at(r).House.PageStyle(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -205,16 +208,16 @@ func (s *server) pageStyle(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) pageStep(w http.ResponseWriter, r *http.Request) {
-	s.pageChanged(w, r, s.at(r).PageStep(id(r), version(r), whole(r, "seq", -1)))
+	s.pageChanged(w, r, s.at(r).Pages.PageStep(id(r), version(r), whole(r, "seq", -1)))
 }
 
 func (s *server) publish(w http.ResponseWriter, r *http.Request) {
-	_, err := s.at(r).Publish(r.Context(), id(r), desk.ParseSeen(r.FormValue("seen")), r.FormValue("reason"), s.opts.Layout)
+	_, err := s.at(r).Publish.Publish(r.Context(), id(r), snapshot.ParseSeen(r.FormValue("seen")), r.FormValue("reason"), s.opts.Layout)
 	s.pageChanged(w, r, err)
 }
 
 func (s *server) mend(w http.ResponseWriter, r *http.Request) {
-	s.pageChanged(w, r, s.at(r).Mend(id(r), r.FormValue("block"), whole(r, "nth", 0), audit.Mending(r.FormValue("do")), r.FormValue("value")))
+	s.pageChanged(w, r, s.at(r).Pages.Mend(id(r), r.FormValue("block"), whole(r, "nth", 0), audit.Mending(r.FormValue("do")), r.FormValue("value")))
 }
 
 // pageChanged answers an act on a page: with the page as it is now, or with why it
@@ -225,7 +228,7 @@ func (s *server) pageChanged(w http.ResponseWriter, r *http.Request, err error) 
 
 // pageChangedTo also keeps the panel open for what it is for.
 func (s *server) pageChangedTo(w http.ResponseWriter, r *http.Request, err error, show showing) {
-	var clash *desk.TextClash
+	var clash *pages.TextClash
 	switch {
 	case errors.As(err, &clash):
 		r.Form.Set("write", clash.Block)

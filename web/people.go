@@ -8,7 +8,8 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"mivlet/core/rules"
-	"mivlet/desk"
+	"mivlet/desk/access"
+	"mivlet/desk/people"
 	"mivlet/store"
 )
 
@@ -41,7 +42,7 @@ func (v peopleView) Role(p store.Person, section string) string {
 }
 
 func (s *server) people(w http.ResponseWriter, r *http.Request) {
-	all, err := s.at(r).People()
+	all, err := s.at(r).People.People()
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -60,12 +61,12 @@ func (s *server) people(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) saveAccount(w http.ResponseWriter, r *http.Request) {
-	a := desk.Account{ID: number(r.FormValue("id")), Name: r.FormValue("name"), Login: r.FormValue("login"), Password: r.FormValue("password"),
-		Keeper: r.FormValue("keeper") != "", Away: r.FormValue("away") != "", Roles: map[string]desk.Role{}}
+	a := people.Account{ID: number(r.FormValue("id")), Name: r.FormValue("name"), Login: r.FormValue("login"), Password: r.FormValue("password"),
+		Keeper: r.FormValue("keeper") != "", Away: r.FormValue("away") != "", Roles: map[string]access.Role{}}
 	for _, section := range s.at(r).Rules().Sections {
-		a.Roles[section.Code] = desk.Role(r.FormValue("role-" + section.Code))
+		a.Roles[section.Code] = access.Role(r.FormValue("role-" + section.Code))
 	}
-	if _, err := s.at(r).SaveAccount(a); err != nil {
+	if _, err := s.at(r).People.SaveAccount(a); err != nil {
 		s.fail(w, r, err)
 		return
 	}
@@ -90,12 +91,12 @@ func trailFilter(r *http.Request) store.TrailFilter {
 func (s *server) trail(w http.ResponseWriter, r *http.Request) {
 	f := trailFilter(r)
 	f.Most = tracesShown
-	traces, err := s.at(r).Trail(f)
+	traces, err := s.at(r).People.Trail(f)
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	people, err := s.at(r).People()
+	people, err := s.at(r).People.People()
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -109,7 +110,7 @@ func (s *server) trail(w http.ResponseWriter, r *http.Request) {
 
 // trailCSV gives the whole trail (RFC 4180).
 func (s *server) trailCSV(w http.ResponseWriter, r *http.Request) {
-	traces, err := s.at(r).Trail(trailFilter(r))
+	traces, err := s.at(r).People.Trail(trailFilter(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -139,7 +140,7 @@ func (s *server) account(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) setPassword(w http.ResponseWriter, r *http.Request) {
-	who, err := s.at(r).SetOwnPassword(r.FormValue("old"), r.FormValue("password"))
+	who, err := s.at(r).People.SetOwnPassword(r.FormValue("old"), r.FormValue("password"))
 	if err == nil {
 		err = s.remember(r, who)
 	}
@@ -151,7 +152,7 @@ func (s *server) setPassword(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) signOutEverywhere(w http.ResponseWriter, r *http.Request) {
-	if err := s.at(r).SignOutEverywhere(); err != nil {
+	if err := s.at(r).People.SignOutEverywhere(); err != nil {
 		s.fail(w, r, err)
 		return
 	}

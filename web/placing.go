@@ -13,7 +13,9 @@ import (
 	"mivlet/core/layout"
 	"mivlet/core/page"
 	"mivlet/core/rules"
-	"mivlet/desk"
+	"mivlet/desk/access"
+	"mivlet/desk/pages"
+	"mivlet/desk/pictures"
 )
 
 // placingRoutes are how pictures come to a page, and how they stand there.
@@ -41,7 +43,7 @@ type placing struct {
 	Sides []page.Side
 	Slots []rules.Slot // that fit there
 	Told  []string     // what that is on wide and narrow screens
-	Tray  []desk.Item
+	Tray  []pictures.Item
 	Text  string // what the tray is searched for
 }
 
@@ -51,7 +53,7 @@ func (p placing) New() bool { return p.Block == "" }
 // insertPanel opens the tray for a gap. Choosing a picture or a slot asks
 // again, so that only sides that go with the slot are offered.
 func (s *server) insertPanel(w http.ResponseWriter, r *http.Request) {
-	s.showPage(w, r, showing{open: func(p desk.PageView) *placing {
+	s.showPage(w, r, showing{open: func(p pages.PageView) *placing {
 		return &placing{Gap: gapOf(r), Placement: placementOf(r), Kind: page.Picture, Text: r.FormValue("find")}
 	}})
 }
@@ -59,34 +61,16 @@ func (s *server) insertPanel(w http.ResponseWriter, r *http.Request) {
 func (s *server) insert(w http.ResponseWriter, r *http.Request) {
 	p := placementOf(r)
 	if p.Picture == 0 {
-		s.fail(w, r, &desk.Refusal{Kind: desk.Bad, What: "No picture is chosen.", Next: "Pick one from the tray."})
+		s.fail(w, r, &access.Refusal{Kind: access.Bad, What: "No picture is chosen.", Next: "Pick one from the tray."})
 		return
 	}
-	if p.Slot == "" { // it was dropped: it brings its own
-		item, err := s.at(r).InTray(p.Picture)
-		if err != nil {
-			s.fail(w, r, err)
-			return
-		}
-		p.Slot, p.Caption = s.ownSlot(r, item), item.Work.Caption
-	}
-	_, err := s.at(r).Insert(id(r), gapOf(r), p)
+	_, err := s.at(r).Pages.Insert(id(r), gapOf(r), p)
 	s.pageChanged(w, r, err)
 }
 
-// ownSlot is the slot that a picture was fitted for, where that can stand in a text;
-// else the first that can.
-func (s *server) ownSlot(r *http.Request, item *desk.Item) string {
-	house := s.at(r).Rules()
-	if own, ok := house.Slot(item.Work.Slot); ok && own.Stands() {
-		return own.ID
-	}
-	return house.FirstSlot(rules.Slot.Stands)
-}
-
 // opened shows the panel for a picture that stands on the page.
-func opened(block string, nth int) func(desk.PageView) *placing {
-	return func(p desk.PageView) *placing {
+func opened(block string, nth int) func(pages.PageView) *placing {
+	return func(p pages.PageView) *placing {
 		b, ok := p.Doc.Block(block)
 		if !ok || nth < 0 || nth >= len(b.Holds()) {
 			return nil
@@ -96,7 +80,7 @@ func opened(block string, nth int) func(desk.PageView) *placing {
 }
 
 func (s *server) placementPanel(w http.ResponseWriter, r *http.Request) {
-	s.showPage(w, r, showing{open: func(p desk.PageView) *placing {
+	s.showPage(w, r, showing{open: func(p pages.PageView) *placing {
 		open := opened(r.FormValue("block"), whole(r, "nth", 0))(p)
 		if open != nil {
 			open.Text = r.FormValue("find")
@@ -107,42 +91,42 @@ func (s *server) placementPanel(w http.ResponseWriter, r *http.Request) {
 
 func (s *server) setPlacement(w http.ResponseWriter, r *http.Request) {
 	block, nth := r.FormValue("block"), whole(r, "nth", 0)
-	err := s.at(r).SetPlacement(id(r), block, nth, r.FormValue("mark"), placementOf(r))
+	err := s.at(r).Pages.SetPlacement(id(r), block, nth, r.FormValue("mark"), placementOf(r))
 	s.pageChangedTo(w, r, err, showing{open: opened(block, nth)})
 }
 
 func (s *server) replace(w http.ResponseWriter, r *http.Request) {
 	block, nth := r.FormValue("block"), whole(r, "nth", 0)
-	err := s.at(r).Replace(id(r), block, nth, r.FormValue("mark"), number(r.FormValue("picture")))
+	err := s.at(r).Pages.Replace(id(r), block, nth, r.FormValue("mark"), number(r.FormValue("picture")))
 	s.pageChangedTo(w, r, err, showing{open: opened(block, nth)})
 }
 
 func (s *server) takeOff(w http.ResponseWriter, r *http.Request) {
-	s.pageChanged(w, r, s.at(r).TakeOff(id(r), r.FormValue("block"), whole(r, "nth", 0), r.FormValue("mark")))
+	s.pageChanged(w, r, s.at(r).Pages.TakeOff(id(r), r.FormValue("block"), whole(r, "nth", 0), r.FormValue("mark")))
 }
 
 // fillPlacing adds the tray, and what goes with the picture and the slot.
 func (s *server) fillPlacing(r *http.Request, doc page.Doc, p *placing) (err error) {
 	d := s.at(r)
-	if p.Tray, err = d.Tray(p.Text); err != nil {
+	if p.Tray, err = d.Pages.Tray(p.Text); err != nil {
 		return err
 	}
 	for _, slot := range d.Rules().Slots {
-		if fits := slot.Stands(); fits != (p.Kind == page.Strip) {
+		if p.Kind.Takes(slot) {
 			p.Slots = append(p.Slots, slot)
 		}
 	}
 	if p.Waits() {
 		return nil
 	}
-	item, err := d.InTray(p.Picture)
+	item, err := d.Pages.InTray(p.Picture)
 	if err != nil {
 		return err
 	}
 	p.Usual, p.Name = item.Work.Alt, item.Name
 	if p.New() {
 		if p.Slot == "" || r.FormValue("chosen") != r.FormValue("picture") { // another picture brings its own slot
-			p.Slot = s.ownSlot(r, item)
+			p.Slot = p.Kind.SlotFor(d.Rules(), item.Work.Slot)
 		}
 		if p.Caption == "" {
 			p.Caption = item.Work.Caption
@@ -167,7 +151,7 @@ func (s *server) standing(r *http.Request, doc page.Doc, p *placing) error {
 		}
 	}
 	st, _ := doc.Stand(d.Rules(), block, p.Nth)
-	p.Sides = d.Sides(st)
+	p.Sides = d.Pages.Sides(st)
 	if !slices.Contains(p.Sides, p.Side) {
 		p.Side = p.Sides[0]
 	}
@@ -268,9 +252,9 @@ func (s *server) land(w http.ResponseWriter, r *http.Request) {
 	var err error
 	var block string
 	if q.Get("as") == "file" {
-		_, err = s.at(r).AddFile(id(r), gap, name, body)
+		_, err = s.at(r).Pages.AddFile(id(r), gap, name, body)
 	} else {
-		block, err = s.at(r).Land(id(r), gap, q.Get("block"), nth, q.Get("mark"), name, body)
+		block, err = s.at(r).Pages.Land(id(r), pages.Spot{Gap: gap, Block: q.Get("block"), Nth: nth, Mark: q.Get("mark")}, name, body)
 	}
 	if err != nil {
 		s.fail(w, r, err)

@@ -153,7 +153,7 @@ func TestScreensDoNotGrowWithTheHouse(t *testing.T) {
 		post("a picture on a page", "/pages/1/insert", url.Values{"after": {"w"}, "picture": {"5"}, "slot": {"side"}, "side": {"none"}})
 		s.Watch(nil)
 		srv.Close()
-		d.EndJobs()
+		d.Jobs.End()
 		require.NoError(t, s.Close())
 	}
 	for name, by := range counted {

@@ -12,7 +12,9 @@ import (
 	"net/http"
 	"strings"
 
-	"mivlet/desk"
+	"mivlet/desk/access"
+	"mivlet/desk/publish"
+	"mivlet/desk/shelves"
 	"mivlet/store"
 )
 
@@ -49,14 +51,14 @@ type frame struct {
 	Counts  store.Counts
 	House   string
 	Site    string
-	Who     desk.Person
+	Who     access.Person
 	Data    any
 }
 
 // screen writes a whole screen, or, where htmx asked for it, only the parts
 // that a template named "parts" gives.
 func (s *server) screen(w http.ResponseWriter, r *http.Request, name, title, station string, data any) {
-	counts, err := s.at(r).Counts()
+	counts, err := s.at(r).Pages.Counts()
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -111,10 +113,10 @@ type offer struct {
 	With  map[string]string // the fields that go along
 }
 
-var statusOf = map[desk.Kind]int{
-	desk.Bad: http.StatusUnprocessableEntity, desk.Missing: http.StatusNotFound,
-	desk.Clash: http.StatusConflict, desk.TooMuch: http.StatusRequestEntityTooLarge,
-	desk.SignIn: http.StatusUnauthorized, desk.Forbidden: http.StatusForbidden, desk.TooSoon: http.StatusTooManyRequests,
+var statusOf = map[access.Kind]int{
+	access.Bad: http.StatusUnprocessableEntity, access.Missing: http.StatusNotFound,
+	access.Clash: http.StatusConflict, access.TooMuch: http.StatusRequestEntityTooLarge,
+	access.SignIn: http.StatusUnauthorized, access.Forbidden: http.StatusForbidden, access.TooSoon: http.StatusTooManyRequests,
 }
 
 // fail tells an error: a refusal in its own words, anything else without its
@@ -127,12 +129,12 @@ func (s *server) fail(w http.ResponseWriter, r *http.Request, err error) {
 		return
 	}
 	f := s.frame(r, "Not done", "", m)
-	f.Counts, _ = s.at(r).Counts()
+	f.Counts, _ = s.at(r).Pages.Counts()
 	s.write(w, "notice", "frame", status, f)
 }
 
 func told(r *http.Request, err error) (int, message) {
-	var refusal *desk.Refusal
+	var refusal *access.Refusal
 	if errors.As(err, &refusal) {
 		return statusOf[refusal.Kind], message{Text: refusal.What, Next: refusal.Next, Bad: true, Offer: offerFor(r, err)}
 	}
@@ -149,8 +151,8 @@ const statusGone = 499
 
 // offerFor is what can be done about a refusal at once.
 func offerFor(r *http.Request, err error) offer {
-	var used *desk.OnPages
-	var outdated *desk.Outdated
+	var used *shelves.OnPages
+	var outdated *publish.Outdated
 	switch {
 	case errors.As(err, &used):
 		return offer{"Take it off these pages, publish the live ones, and throw it away", fmt.Sprintf("/pictures/%d/throw-away-from", used.Picture), nil}

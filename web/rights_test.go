@@ -45,7 +45,7 @@ func TestEveryRouteAsksWhoItIs(t *testing.T) {
 	arrived, err := s.PicturesOf(store.Arrivals, []string{"juniors"}, 1)
 	require.NoError(t, err)
 	h, d := interfaceTo(t, s, nil)
-	t.Cleanup(d.EndJobs)
+	t.Cleanup(d.Jobs.End)
 	srv := httptest.NewServer(h)
 	t.Cleanup(srv.Close)
 	client := newClient(t)

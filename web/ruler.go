@@ -10,7 +10,7 @@ import (
 	"github.com/go-chi/chi/v5/middleware"
 
 	"mivlet/core/ruler"
-	"mivlet/desk"
+	"mivlet/desk/access"
 	"mivlet/store"
 )
 
@@ -60,7 +60,7 @@ func (s *server) ruler(w http.ResponseWriter, r *http.Request) { s.showRuler(w, 
 func (s *server) sheet(w http.ResponseWriter, r *http.Request) { s.showRuler(w, r, id(r), nil) }
 
 func (s *server) showRuler(w http.ResponseWriter, r *http.Request, open uint, columns []ruler.Column) {
-	all, err := s.at(r).Sheets()
+	all, err := s.at(r).Measure.Sheets()
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -72,7 +72,7 @@ func (s *server) showRuler(w http.ResponseWriter, r *http.Request, open uint, co
 		}
 	}
 	if open != 0 && v.Sheet == nil {
-		s.fail(w, r, &desk.Refusal{Kind: desk.Missing, What: "That screenshot is not here any more.", Next: "Bring it again."})
+		s.fail(w, r, &access.Refusal{Kind: access.Missing, What: "That screenshot is not here any more.", Next: "Bring it again."})
 		return
 	}
 	s.screen(w, r, "ruler", "Ruler", "ruler", v)
@@ -81,7 +81,7 @@ func (s *server) showRuler(w http.ResponseWriter, r *http.Request, open uint, co
 func (s *server) addSheet(w http.ResponseWriter, r *http.Request) {
 	name, body := s.streamed(w, r, "Screenshot")
 	scale, _ := strconv.ParseFloat(r.URL.Query().Get("scale"), 64)
-	sheet, err := s.at(r).AddSheet(name, body, scale)
+	sheet, err := s.at(r).Measure.AddSheet(name, body, scale)
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -90,13 +90,13 @@ func (s *server) addSheet(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) sheetImage(w http.ResponseWriter, r *http.Request) {
-	f, err := s.at(r).SheetImage(id(r))
+	f, err := s.at(r).Measure.SheetImage(id(r))
 	s.serveFile(w, r, f, err, "private, max-age=31536000, immutable")
 }
 
 // sheetLines gives the lines that edges snap to, for the hand on the sheet.
 func (s *server) sheetLines(w http.ResponseWriter, r *http.Request) {
-	lines, err := s.at(r).SheetLines(id(r))
+	lines, err := s.at(r).Measure.SheetLines(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -107,7 +107,7 @@ func (s *server) sheetLines(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) sheetColumns(w http.ResponseWriter, r *http.Request) {
-	found, err := s.at(r).FindColumns(id(r))
+	found, err := s.at(r).Measure.FindColumns(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -135,19 +135,19 @@ func decimal(r *http.Request, field string) float64 {
 }
 
 func (s *server) setScale(w http.ResponseWriter, r *http.Request) {
-	s.rulerChanged(w, r, s.at(r).SetScale(id(r), decimal(r, "scale"), number(r.FormValue("reading")), decimal(r, "known")))
+	s.rulerChanged(w, r, s.at(r).Measure.SetScale(id(r), decimal(r, "scale"), number(r.FormValue("reading")), decimal(r, "known")))
 }
 
 func (s *server) addReading(w http.ResponseWriter, r *http.Request) {
-	s.rulerChanged(w, r, s.at(r).AddReading(id(r), r.FormValue("upright") == "yes", whole(r, "from", -1), whole(r, "to", -1), r.FormValue("title")))
+	s.rulerChanged(w, r, s.at(r).Measure.AddReading(id(r), r.FormValue("upright") == "yes", whole(r, "from", -1), whole(r, "to", -1), r.FormValue("title")))
 }
 
 func (s *server) dropReading(w http.ResponseWriter, r *http.Request) {
-	s.rulerChanged(w, r, s.at(r).DropReading(id(r), number(r.FormValue("reading"))))
+	s.rulerChanged(w, r, s.at(r).Measure.DropReading(id(r), number(r.FormValue("reading"))))
 }
 
 func (s *server) dropSheet(w http.ResponseWriter, r *http.Request) {
-	if err := s.at(r).DropSheet(id(r)); err != nil {
+	if err := s.at(r).Measure.DropSheet(id(r)); err != nil {
 		s.fail(w, r, err)
 		return
 	}

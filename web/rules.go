@@ -16,6 +16,9 @@ import (
 	"mivlet/core/page"
 	"mivlet/core/rules"
 	"mivlet/desk"
+	"mivlet/desk/access"
+	"mivlet/desk/house"
+	"mivlet/desk/jobs"
 	"mivlet/store"
 	"mivlet/web/drawing"
 )
@@ -44,21 +47,21 @@ var rulesParts = []struct{ ID, Title string }{
 
 // rulesView is the House rules station.
 type rulesView struct {
-	desk.RulesDraft
+	house.RulesDraft
 	Part     string
 	Pattern  rules.Pattern
 	Device   layout.Device
 	Sheet    drawing.Sheet
 	Sums     []sum
-	Touches  []desk.Touch
+	Touches  []house.Touch
 	Keeper   bool
 	Versions []store.RulesVersion
 	Compared []rules.Change
 	From, To uint
-	People   map[string][]desk.Person
+	People   map[string][]access.Person
 	Example  naming.Proposal // a real picture, named by the draft
 	Shown    store.Picture
-	Job      *desk.Progress
+	Job      *jobs.Progress
 }
 
 // sum is the arithmetic of one slot, in words.
@@ -104,7 +107,7 @@ func (v rulesView) Fault(path string) string {
 
 func (s *server) rules(w http.ResponseWriter, r *http.Request) { s.showRules(w, r, nil) }
 
-func (s *server) showRules(w http.ResponseWriter, r *http.Request, job *desk.Progress) {
+func (s *server) showRules(w http.ResponseWriter, r *http.Request, job *jobs.Progress) {
 	v, err := s.rulesView(r)
 	if err != nil {
 		s.fail(w, r, err)
@@ -116,7 +119,7 @@ func (s *server) showRules(w http.ResponseWriter, r *http.Request, job *desk.Pro
 
 func (s *server) rulesView(r *http.Request) (rulesView, error) {
 	d := s.at(r)
-	draft, err := d.RulesDraft()
+	draft, err := d.House.RulesDraft()
 	if err != nil {
 		return rulesView{}, err
 	}
@@ -125,7 +128,7 @@ func (s *server) rulesView(r *http.Request) (rulesView, error) {
 		v.Part = "page"
 	}
 	if v.Keeper && len(draft.Changes) > 0 && len(draft.Faults) == 0 {
-		if v.Touches, err = d.DryRun(); err != nil {
+		if v.Touches, err = d.House.DryRun(); err != nil {
 			return v, err
 		}
 	}
@@ -133,14 +136,14 @@ func (s *server) rulesView(r *http.Request) (rulesView, error) {
 	case "page":
 		v.drawLayout(r)
 	case "sections":
-		v.People = map[string][]desk.Person{}
+		v.People = map[string][]access.Person{}
 		for _, section := range draft.Rules.Sections {
-			if v.People[section.Code], err = d.SectionPeople(section.Code); err != nil {
+			if v.People[section.Code], err = d.People.SectionPeople(section.Code); err != nil {
 				return v, err
 			}
 		}
 	case "names":
-		v.Shown, v.Example, err = d.ExampleName(draft.Rules)
+		v.Shown, v.Example, err = d.Pictures.ExampleName(draft.Rules)
 	case "history":
 		err = v.compare(r, d)
 	}
@@ -181,7 +184,7 @@ func (v *rulesView) drawLayout(r *http.Request) {
 
 func (v *rulesView) compare(r *http.Request, d *desk.Desk) error {
 	var err error
-	if v.Versions, err = d.RulesVersions(); err != nil || len(v.Versions) == 0 {
+	if v.Versions, err = d.House.RulesVersions(); err != nil || len(v.Versions) == 0 {
 		return err
 	}
 	v.To, v.From = number(r.FormValue("to")), number(r.FormValue("from"))
@@ -191,13 +194,13 @@ func (v *rulesView) compare(r *http.Request, d *desk.Desk) error {
 	if !r.Form.Has("from") && len(v.Versions) > 1 {
 		v.From = v.Versions[1].ID
 	}
-	v.Compared, err = d.CompareRules(v.From, v.To)
+	v.Compared, err = d.House.CompareRules(v.From, v.To)
 	return err
 }
 
 // changeRules makes one change to the draft and shows the station again.
 func (s *server) changeRules(w http.ResponseWriter, r *http.Request, change func(rules.Rules) (rules.Rules, error)) {
-	s.rulesChanged(w, r, s.at(r).ChangeRules(change))
+	s.rulesChanged(w, r, s.at(r).House.ChangeRules(change))
 }
 
 func (s *server) rulesChanged(w http.ResponseWriter, r *http.Request, err error) {
@@ -255,11 +258,11 @@ func (s *server) moveRule(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) dropRules(w http.ResponseWriter, r *http.Request) {
-	s.rulesChanged(w, r, s.at(r).DropRulesDraft())
+	s.rulesChanged(w, r, s.at(r).House.DropRulesDraft())
 }
 
 func (s *server) bringBackRules(w http.ResponseWriter, r *http.Request) {
-	s.rulesChanged(w, r, s.at(r).BringBackRules(number(r.FormValue("version"))))
+	s.rulesChanged(w, r, s.at(r).House.BringBackRules(number(r.FormValue("version"))))
 }
 
 func (s *server) readyRules(w http.ResponseWriter, r *http.Request) {
@@ -272,11 +275,11 @@ func (s *server) readyRules(w http.ResponseWriter, r *http.Request) {
 			return
 		}
 	}
-	s.fail(w, r, &desk.Refusal{Kind: desk.Missing, What: "There are no such rules.", Next: "Choose one of those offered."})
+	s.fail(w, r, &access.Refusal{Kind: access.Missing, What: "There are no such rules.", Next: "Choose one of those offered."})
 }
 
 func (s *server) applyRules(w http.ResponseWriter, r *http.Request) {
-	job, err := s.at(r).ApplyRules(r.FormValue("why"))
+	job, err := s.at(r).House.ApplyRules(r.FormValue("why"))
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -292,13 +295,13 @@ func (s *server) applyRules(w http.ResponseWriter, r *http.Request) {
 func (s *server) importRules(w http.ResponseWriter, r *http.Request) {
 	f, _, err := r.FormFile("file")
 	if err != nil {
-		s.fail(w, r, &desk.Refusal{Kind: desk.Bad, What: "No file came along.", Next: "Choose a file of house rules (JSON)."})
+		s.fail(w, r, &access.Refusal{Kind: access.Bad, What: "No file came along.", Next: "Choose a file of house rules (JSON)."})
 		return
 	}
 	defer f.Close()
 	data, err := io.ReadAll(f)
 	if err == nil {
-		err = s.at(r).ImportRules(data)
+		err = s.at(r).House.ImportRules(data)
 	}
 	s.rulesChanged(w, r, err)
 }
@@ -321,7 +324,7 @@ func (s *server) proof(w http.ResponseWriter, r *http.Request) {
 	rs := s.at(r).Rules()
 	p, ok := rs.Pattern(r.FormValue("pattern"))
 	if !ok {
-		s.fail(w, r, &desk.Refusal{Kind: desk.Missing, What: "There is no such pattern.", Next: "Choose one of the house's patterns."})
+		s.fail(w, r, &access.Refusal{Kind: access.Missing, What: "There is no such pattern.", Next: "Choose one of the house's patterns."})
 		return
 	}
 	var b bytes.Buffer

@@ -4,7 +4,8 @@ import (
 	"net/http"
 
 	"mivlet/core/consent"
-	"mivlet/desk"
+	"mivlet/desk/access"
+	"mivlet/desk/pictures"
 	"mivlet/store"
 )
 
@@ -26,7 +27,7 @@ func persons(p store.Picture, today string) []seenView {
 	var all []seenView
 	veils := p.Work.Recipe.VeilIDs()
 	for _, e := range p.Consents {
-		all = append(all, seenView{e, desk.ConsentMark(e), e.Covered(veils), e.Ended(today)})
+		all = append(all, seenView{e, pictures.ConsentMark(e), e.Covered(veils), e.Ended(today)})
 	}
 	return all
 }
@@ -80,13 +81,13 @@ func (v seenView) Title() string {
 // setConsent notes who is seen, or changes a note.
 func (s *server) setConsent(w http.ResponseWriter, r *http.Request) {
 	if err := r.ParseForm(); err != nil {
-		s.fail(w, r, &desk.Refusal{Kind: desk.Bad, What: "That form did not arrive whole.", Next: "Send it again.", Err: err})
+		s.fail(w, r, &access.Refusal{Kind: access.Bad, What: "That form did not arrive whole.", Next: "Send it again.", Err: err})
 		return
 	}
 	e := consent.Entry{ID: r.FormValue("entry"), Whom: r.FormValue("whom"), State: consent.State(r.FormValue("state")), Until: r.FormValue("until"), Note: r.FormValue("note"), Veils: r.Form["veil"]}
-	s.changed(w, r, s.at(r).SetConsent(id(r), r.FormValue("mark"), e, r.FormValue("why")))
+	s.changed(w, r, s.at(r).Pictures.SetConsent(id(r), r.FormValue("mark"), e, r.FormValue("why")))
 }
 
 func (s *server) dropConsent(w http.ResponseWriter, r *http.Request) {
-	s.changed(w, r, s.at(r).DropConsent(id(r), r.FormValue("entry"), r.FormValue("mark"), r.FormValue("why")))
+	s.changed(w, r, s.at(r).Pictures.DropConsent(id(r), r.FormValue("entry"), r.FormValue("mark"), r.FormValue("why")))
 }

@@ -12,16 +12,18 @@ import (
 	"github.com/go-chi/chi/v5/middleware"
 
 	"mivlet/desk"
+	"mivlet/desk/access"
+	"mivlet/desk/publish"
 	"mivlet/internal/head"
 )
 
 // Options are what the interface needs besides a desk.
 type Options struct {
-	Layout     desk.Layout   // writes a page of the site
-	ContentCSS func() []byte // styles a page's content, as on the site
-	Enlarge    []byte        // the site's script for enlarged pictures
-	Sessions   scs.Store     // where sessions are kept; in memory where nil
-	TLS        bool          // whoever asks does so over TLS: cookies go over nothing else
+	Layout     publish.Layout // writes a page of the site
+	ContentCSS func() []byte  // styles a page's content, as on the site
+	Enlarge    []byte         // the site's script for enlarged pictures
+	Sessions   scs.Store      // where sessions are kept; in memory where nil
+	TLS        bool           // whoever asks does so over TLS: cookies go over nothing else
 	// Ending is closed when the house closes: lines that stay open end then. One
 	// that is nil never closes.
 	Ending <-chan struct{}
@@ -63,7 +65,7 @@ func (s *server) routes(r chi.Router) {
 		s.workRoutes(r)
 	})
 	r.NotFound(func(w http.ResponseWriter, r *http.Request) {
-		s.fail(w, r, &desk.Refusal{Kind: desk.Missing, What: "There is nothing at this address.", Next: "The line above leads to every station."})
+		s.fail(w, r, &access.Refusal{Kind: access.Missing, What: "There is nothing at this address.", Next: "The line above leads to every station."})
 	})
 }
 

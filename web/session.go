@@ -15,6 +15,7 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"mivlet/desk"
+	"mivlet/desk/access"
 )
 
 // newSessions keeps sessions for two weeks, and ends one that nobody used for
@@ -77,9 +78,9 @@ type deskKey struct{}
 // session, or an ended one, comes along.
 func (s *server) identify(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		var who desk.Person
+		var who access.Person
 		if id := s.sessions.GetInt(r.Context(), "person"); id > 0 {
-			p, ok, err := s.house.Returning(uint(id), s.sessions.GetInt(r.Context(), "epoch"))
+			p, ok, err := s.house.People.Returning(uint(id), s.sessions.GetInt(r.Context(), "epoch"))
 			if err != nil {
 				s.fail(w, r, err)
 				return
@@ -97,7 +98,7 @@ func (s *server) at(r *http.Request) *desk.Desk {
 	if d, ok := r.Context().Value(deskKey{}).(*desk.Desk); ok {
 		return d
 	}
-	return s.house.As(desk.Person{}).In(r.Context())
+	return s.house.As(access.Person{}).In(r.Context())
 }
 
 // signedIn leads those whom nobody knows to the door. A request that carries
@@ -110,7 +111,7 @@ func (s *server) signedIn(next http.Handler) http.Handler {
 			return
 		}
 		if fromHTMX(r) || r.Method != http.MethodGet {
-			s.fail(w, r, &desk.Refusal{Kind: desk.SignIn, What: "You are not signed in any more.", Next: "Sign in, and it goes on; what you typed is kept."})
+			s.fail(w, r, &access.Refusal{Kind: access.SignIn, What: "You are not signed in any more.", Next: "Sign in, and it goes on; what you typed is kept."})
 			return
 		}
 		http.Redirect(w, r, "/sign-in?next="+url.QueryEscape(r.URL.RequestURI()), http.StatusSeeOther)
@@ -128,7 +129,7 @@ func (s *server) doorRoutes(r chi.Router) {
 
 // doorView is the sign-in.
 type doorView struct {
-	People []desk.Person // of the demo
+	People []access.Person // of the demo
 	Login  string
 	Name   string
 	Next   string
@@ -142,7 +143,7 @@ func (s *server) door(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) showDoor(w http.ResponseWriter, r *http.Request, status int, v doorView) {
-	needs, err := s.at(r).NeedsKeeper()
+	needs, err := s.at(r).People.NeedsKeeper()
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -151,7 +152,7 @@ func (s *server) showDoor(w http.ResponseWriter, r *http.Request, status int, v 
 		http.Redirect(w, r, "/first", http.StatusSeeOther)
 		return
 	}
-	if v.People, err = s.at(r).DemoPeople(); err != nil {
+	if v.People, err = s.at(r).People.DemoPeople(); err != nil {
 		s.fail(w, r, err)
 		return
 	}
@@ -160,7 +161,7 @@ func (s *server) showDoor(w http.ResponseWriter, r *http.Request, status int, v 
 
 func (s *server) signIn(w http.ResponseWriter, r *http.Request) {
 	v := doorView{Login: r.FormValue("login"), Next: r.FormValue("next")}
-	who, err := s.at(r).SignIn(v.Login, r.FormValue("password"), fromWhere(r))
+	who, err := s.at(r).People.SignIn(v.Login, r.FormValue("password"), fromWhere(r))
 	if err != nil {
 		status, m := told(r, err)
 		if fromHTMX(r) {
@@ -175,7 +176,7 @@ func (s *server) signIn(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) demoSignIn(w http.ResponseWriter, r *http.Request) {
-	who, err := s.at(r).DemoSignIn(number(r.FormValue("person")))
+	who, err := s.at(r).People.DemoSignIn(number(r.FormValue("person")))
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -184,7 +185,7 @@ func (s *server) demoSignIn(w http.ResponseWriter, r *http.Request) {
 }
 
 // enter begins a session under a fresh token.
-func (s *server) enter(w http.ResponseWriter, r *http.Request, who desk.Person, next string) {
+func (s *server) enter(w http.ResponseWriter, r *http.Request, who access.Person, next string) {
 	if err := s.remember(r, who); err != nil {
 		s.fail(w, r, err)
 		return
@@ -196,7 +197,7 @@ func (s *server) enter(w http.ResponseWriter, r *http.Request, who desk.Person, 
 	http.Redirect(w, r, ownAddress(next), http.StatusSeeOther)
 }
 
-func (s *server) remember(r *http.Request, who desk.Person) error {
+func (s *server) remember(r *http.Request, who access.Person) error {
 	if err := s.sessions.RenewToken(r.Context()); err != nil {
 		return err
 	}
@@ -223,7 +224,7 @@ func (s *server) signOut(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) first(w http.ResponseWriter, r *http.Request) {
-	needs, err := s.at(r).NeedsKeeper()
+	needs, err := s.at(r).People.NeedsKeeper()
 	switch {
 	case err != nil:
 		s.fail(w, r, err)
@@ -236,7 +237,7 @@ func (s *server) first(w http.ResponseWriter, r *http.Request) {
 
 func (s *server) firstKeeper(w http.ResponseWriter, r *http.Request) {
 	v := doorView{First: true, Name: r.FormValue("name"), Login: r.FormValue("login"), Code: r.FormValue("code")}
-	who, err := s.at(r).FirstKeeper(v.Name, v.Login, r.FormValue("password"), v.Code, fromWhere(r))
+	who, err := s.at(r).People.FirstKeeper(v.Name, v.Login, r.FormValue("password"), v.Code, fromWhere(r))
 	if err != nil {
 		status, m := told(r, err)
 		v.Wrong = m.Text + " " + m.Next

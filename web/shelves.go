@@ -12,7 +12,12 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"mivlet/core/rules"
-	"mivlet/desk"
+	"mivlet/desk/access"
+	"mivlet/desk/bench"
+	"mivlet/desk/pictures"
+	"mivlet/desk/shelves"
+	"mivlet/desk/snapshot"
+	"mivlet/desk/withdraw"
 	"mivlet/store"
 )
 
@@ -42,7 +47,7 @@ var sortWords = []struct{ ID, Text string }{{"newest", "newest first"}, {"rank",
 
 // shelvesView is the Shelves.
 type shelvesView struct {
-	desk.ShelfView
+	shelves.ShelfView
 	Sections []rules.Section
 	Rows     bool // rows instead of thumbnails
 	Page     int
@@ -119,7 +124,7 @@ func (v shelvesView) Kept() map[string]string {
 }
 
 // Last is the number of the last page.
-func (v shelvesView) Last() int { return int((v.All + desk.ShelfPage - 1) / desk.ShelfPage) }
+func (v shelvesView) Last() int { return int((v.All + shelves.ShelfPage - 1) / shelves.ShelfPage) }
 
 // With returns the address of the shelf with one field set to another value.
 func (v shelvesView) With(pairs ...any) string {
@@ -137,8 +142,8 @@ func (s *server) shelves(w http.ResponseWriter, r *http.Request) {
 	q := store.ShelfQuery{Section: r.FormValue("section"), Folder: r.FormValue("folder"), Text: r.FormValue("q"), Filter: r.FormValue("filter"),
 		Sort: store.Sort(r.FormValue("sort")), Person: r.FormValue("person"), Tag: r.FormValue("tag")}
 	page := max(1, whole(r, "page", 1))
-	q.Skip = (page - 1) * desk.ShelfPage
-	found, err := s.at(r).Shelves(q)
+	q.Skip = (page - 1) * shelves.ShelfPage
+	found, err := s.at(r).Shelves.Shelves(q)
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -160,7 +165,7 @@ func chosen(r *http.Request) []uint {
 }
 
 func (s *server) namePlan(w http.ResponseWriter, r *http.Request) {
-	plan, err := s.at(r).PlanNames(chosen(r), r.FormValue("subject"))
+	plan, err := s.at(r).Pictures.PlanNames(chosen(r), r.FormValue("subject"))
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -173,28 +178,28 @@ func (s *server) rename(w http.ResponseWriter, r *http.Request) {
 	for _, id := range chosen(r) {
 		names[id] = strings.TrimSpace(r.FormValue(fmt.Sprintf("name-%d", id)))
 	}
-	s.shelvesChanged(w, r, nameFailure(s.at(r).Rename(names)))
+	s.shelvesChanged(w, r, nameFailure(s.at(r).Pictures.Rename(names)))
 }
 
 // nameFailure tells a name that was refused in a sentence.
 func nameFailure(err error) error {
-	if refused, ok := err.(*desk.NameRefusal); ok {
-		return &desk.Refusal{Kind: desk.Bad, What: fmt.Sprintf("“%s”: %s", refused.Name, refused.Problems[0].Text), Next: "By the convention: " + refused.Proposal + ". Nothing was renamed.", Err: err}
+	if refused, ok := err.(*pictures.NameRefusal); ok {
+		return &access.Refusal{Kind: access.Bad, What: fmt.Sprintf("“%s”: %s", refused.Name, refused.Problems[0].Text), Next: "By the convention: " + refused.Proposal + ". Nothing was renamed.", Err: err}
 	}
 	return err
 }
 
 func (s *server) moveToFolder(w http.ResponseWriter, r *http.Request) {
-	s.shelvesChanged(w, r, s.at(r).Move(chosen(r), r.FormValue("to")))
+	s.shelvesChanged(w, r, s.at(r).Shelves.Move(chosen(r), r.FormValue("to")))
 }
 
 func (s *server) tag(w http.ResponseWriter, r *http.Request) {
-	s.shelvesChanged(w, r, s.at(r).Tag(chosen(r), strings.Split(r.FormValue("add"), ","), strings.Split(r.FormValue("take"), ",")))
+	s.shelvesChanged(w, r, s.at(r).Shelves.Tag(chosen(r), strings.Split(r.FormValue("add"), ","), strings.Split(r.FormValue("take"), ",")))
 }
 
 func (s *server) throwSeveral(w http.ResponseWriter, r *http.Request) {
 	for _, id := range chosen(r) {
-		if err := s.at(r).ThrowAway(id); err != nil {
+		if err := s.at(r).Shelves.ThrowAway(id); err != nil {
 			s.fail(w, r, err)
 			return
 		}
@@ -204,7 +209,7 @@ func (s *server) throwSeveral(w http.ResponseWriter, r *http.Request) {
 
 // throwAwayFrom takes a picture off all pages first.
 func (s *server) throwAwayFrom(w http.ResponseWriter, r *http.Request) {
-	if err := s.at(r).ThrowAwayFrom(r.Context(), id(r), s.opts.Layout); err != nil {
+	if err := s.at(r).Publish.ThrowAwayFrom(r.Context(), id(r), s.opts.Layout); err != nil {
 		s.fail(w, r, err)
 		return
 	}
@@ -213,7 +218,7 @@ func (s *server) throwAwayFrom(w http.ResponseWriter, r *http.Request) {
 
 // withdraw takes a picture off the air.
 func (s *server) withdraw(w http.ResponseWriter, r *http.Request) {
-	if err := s.at(r).Withdraw(r.Context(), id(r)); err != nil {
+	if err := s.at(r).Withdraw.Withdraw(r.Context(), id(r)); err != nil {
 		s.fail(w, r, err)
 		return
 	}
@@ -223,10 +228,10 @@ func (s *server) withdraw(w http.ResponseWriter, r *http.Request) {
 // erase takes a picture away for good and shows the receipt.
 func (s *server) erase(w http.ResponseWriter, r *http.Request) {
 	if r.FormValue("sure") == "" {
-		s.fail(w, r, &desk.Refusal{Kind: desk.Bad, What: "Nothing brings back what is erased.", Next: "Tick that you know, then erase it."})
+		s.fail(w, r, &access.Refusal{Kind: access.Bad, What: "Nothing brings back what is erased.", Next: "Tick that you know, then erase it."})
 		return
 	}
-	receipt, err := s.at(r).Erase(r.Context(), id(r), desk.Erasing{Why: r.FormValue("why"), Variants: r.FormValue("variants") != "", Names: r.FormValue("names") != ""})
+	receipt, err := s.at(r).Withdraw.Erase(r.Context(), id(r), withdraw.Erasing{Why: r.FormValue("why"), Variants: r.FormValue("variants") != "", Names: r.FormValue("names") != ""})
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -240,18 +245,18 @@ func (s *server) erase(w http.ResponseWriter, r *http.Request) {
 
 // original gives the untouched original to take along.
 func (s *server) original(w http.ResponseWriter, r *http.Request) {
-	f, name, err := s.at(r).OpenOriginal(id(r))
+	f, name, err := s.at(r).Shelves.OpenOriginal(id(r))
 	w.Header().Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name}))
 	s.serveFile(w, r, f, err, "private, no-store")
 }
 
 func (s *server) addFolder(w http.ResponseWriter, r *http.Request) {
 	folder := strings.Trim(r.FormValue("folder")+"/"+r.FormValue("name"), "/")
-	s.shelvesChanged(w, r, s.at(r).AddFolder(r.FormValue("section"), folder))
+	s.shelvesChanged(w, r, s.at(r).Shelves.AddFolder(r.FormValue("section"), folder))
 }
 
 func (s *server) dropFolder(w http.ResponseWriter, r *http.Request) {
-	err := s.at(r).DropFolder(r.FormValue("section"), r.FormValue("folder"))
+	err := s.at(r).Shelves.DropFolder(r.FormValue("section"), r.FormValue("folder"))
 	if err == nil {
 		r.Form.Set("folder", "")
 	}
@@ -273,28 +278,28 @@ func (s *server) shelvesChanged(w http.ResponseWriter, r *http.Request, err erro
 
 // cardView is a picture's card.
 type cardView struct {
-	desk.PictureCard
+	shelves.PictureCard
 	Rules   rules.Rules
-	Words   desk.Words
+	Words   pictures.Words
 	Swap    []string // what wants a look after another file took its place
-	Clash   *desk.WordsClash
-	Exposed []desk.Exposure // live pages that show it otherwise than it may be shown now
-	Again   []store.Page    // those of them that publishing again mends
+	Clash   *pictures.WordsClash
+	Exposed []bench.Exposure // live pages that show it otherwise than it may be shown now
+	Again   []store.Page     // those of them that publishing again mends
 	Keeper  bool
 }
 
 func (s *server) pictureCard(w http.ResponseWriter, r *http.Request) { s.showCard(w, r, nil) }
 
 // showCard draws a picture's card, with what somebody else wrote meanwhile.
-func (s *server) showCard(w http.ResponseWriter, r *http.Request, clash *desk.WordsClash) {
-	c, err := s.at(r).PictureCard(id(r))
+func (s *server) showCard(w http.ResponseWriter, r *http.Request, clash *pictures.WordsClash) {
+	c, err := s.at(r).Shelves.PictureCard(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	v := cardView{PictureCard: c, Clash: clash, Rules: s.at(r).Rules(), Words: desk.WordsOf(c.Picture), Swap: r.URL.Query()["note"], Keeper: s.at(r).Who().Keeper}
+	v := cardView{PictureCard: c, Clash: clash, Rules: s.at(r).Rules(), Words: pictures.WordsOf(c.Picture), Swap: r.URL.Query()["note"], Keeper: s.at(r).Who().Keeper}
 	if c.CanWork {
-		if v.Exposed, err = s.at(r).Exposures(c.ID); err != nil {
+		if v.Exposed, err = s.at(r).Bench.Exposures(c.ID); err != nil {
 			s.fail(w, r, err)
 			return
 		}
@@ -312,7 +317,7 @@ func (s *server) showCard(w http.ResponseWriter, r *http.Request, clash *desk.Wo
 }
 
 func (s *server) variant(w http.ResponseWriter, r *http.Request) {
-	made, err := s.at(r).NewVariant(id(r))
+	made, err := s.at(r).Shelves.NewVariant(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -321,17 +326,17 @@ func (s *server) variant(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) setTags(w http.ResponseWriter, r *http.Request) {
-	c, err := s.at(r).PictureCard(id(r))
+	c, err := s.at(r).Shelves.PictureCard(id(r))
 	if err == nil {
-		err = s.at(r).Tag([]uint{id(r)}, strings.Split(r.FormValue("tags"), ","), c.Tags)
+		err = s.at(r).Shelves.Tag([]uint{id(r)}, strings.Split(r.FormValue("tags"), ","), c.Tags)
 	}
 	r.Form.Set("back", fmt.Sprintf("/pictures/%d", id(r)))
 	s.shelvesChanged(w, r, err)
 }
 
 func (s *server) setCardWords(w http.ResponseWriter, r *http.Request) {
-	err := s.at(r).SetWords(id(r), whole(r, "seen", noStep), wordsForm(r))
-	var clash *desk.WordsClash
+	err := s.at(r).Pictures.SetWords(id(r), whole(r, "seen", noStep), wordsForm(r))
+	var clash *pictures.WordsClash
 	if errors.As(err, &clash) {
 		s.showCard(w, r, clash)
 		return
@@ -341,15 +346,15 @@ func (s *server) setCardWords(w http.ResponseWriter, r *http.Request) {
 }
 
 // wordsForm reads what is said with a picture from a form.
-func wordsForm(r *http.Request) desk.Words {
-	return desk.Words{Alt: r.FormValue("alt"), Decorative: r.FormValue("decorative") != "", Reason: r.FormValue("reason"), Caption: r.FormValue("caption"), LongAlt: r.FormValue("long"),
+func wordsForm(r *http.Request) pictures.Words {
+	return pictures.Words{Alt: r.FormValue("alt"), Decorative: r.FormValue("decorative") != "", Reason: r.FormValue("reason"), Caption: r.FormValue("caption"), LongAlt: r.FormValue("long"),
 		Credit: r.FormValue("credit"), Hidden: r.FormValue("hidden")}
 }
 
 // swap gives a picture another file, streamed.
 func (s *server) swap(w http.ResponseWriter, r *http.Request) {
 	name, body := s.streamed(w, r, "the file")
-	done, err := s.at(r).SwapFile(id(r), name, body)
+	done, err := s.at(r).Shelves.SwapFile(id(r), name, body)
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -360,18 +365,18 @@ func (s *server) swap(w http.ResponseWriter, r *http.Request) {
 
 // downloadCut gives a cut under the name it has on the site.
 func (s *server) downloadCut(w http.ResponseWriter, r *http.Request) {
-	c, err := s.at(r).PictureCard(id(r))
+	c, err := s.at(r).Shelves.PictureCard(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
 	for _, cut := range c.Cuts {
 		if cut.Hash == chi.URLParam(r, "hash") {
-			f, err := s.at(r).OpenCut(cut.Hash)
-			w.Header().Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", desk.CutFile(c.Picture, cut)))
+			f, err := s.at(r).Cuts.OpenCut(cut.Hash)
+			w.Header().Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", snapshot.CutFile(c.Picture, cut)))
 			s.serveFile(w, r, f, err, "private, no-cache")
 			return
 		}
 	}
-	s.fail(w, r, &desk.Refusal{Kind: desk.Missing, What: "There is no such cut.", Next: "Make it anew on the bench."})
+	s.fail(w, r, &access.Refusal{Kind: access.Missing, What: "There is no such cut.", Next: "Make it anew on the bench."})
 }

@@ -14,7 +14,8 @@ import (
 
 	"mivlet/core/page"
 	"mivlet/core/rules"
-	"mivlet/desk"
+	"mivlet/desk/pages"
+	"mivlet/desk/publish"
 	"mivlet/store"
 )
 
@@ -49,17 +50,17 @@ type pagesView struct {
 // pageGroup is some pages under a heading.
 type pageGroup struct {
 	Title, Section string // Section is empty where they are of several
-	Pages          []desk.PageLine
+	Pages          []pages.PageLine
 }
 
 // pages lists the pages by section, state, findings and last change.
 func (s *server) pages(w http.ResponseWriter, r *http.Request) {
-	lines, err := s.at(r).PageLines()
+	lines, err := s.at(r).Pages.PageLines()
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	first, err := s.at(r).AveragedPages()
+	first, err := s.at(r).Pages.AveragedPages()
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -67,10 +68,10 @@ func (s *server) pages(w http.ResponseWriter, r *http.Request) {
 	house := s.at(r).Rules()
 	v := pagesView{First: first, Own: ownSections(house, s.at(r).Who()), All: house.Sections, Arrangements: page.Arrangements, Count: len(lines),
 		Section: r.FormValue("section"), State: r.FormValue("state"), Findings: r.FormValue("findings"), Sort: r.FormValue("sort")}
-	lines = slices.DeleteFunc(lines, func(l desk.PageLine) bool { return !v.wants(l) })
+	lines = slices.DeleteFunc(lines, func(l pages.PageLine) bool { return !v.wants(l) })
 	v.Shown = len(lines)
 	if v.Sort == "newest" {
-		slices.SortStableFunc(lines, func(a, b desk.PageLine) int { return cmp.Compare(b.UpdatedAt.UnixNano(), a.UpdatedAt.UnixNano()) })
+		slices.SortStableFunc(lines, func(a, b pages.PageLine) int { return cmp.Compare(b.UpdatedAt.UnixNano(), a.UpdatedAt.UnixNano()) })
 		v.Groups = []pageGroup{{Title: "Changed last", Pages: lines}}
 	} else {
 		for _, section := range house.Sections {
@@ -89,7 +90,7 @@ func (s *server) pages(w http.ResponseWriter, r *http.Request) {
 }
 
 // wants reports whether a page was asked for.
-func (v pagesView) wants(l desk.PageLine) bool {
+func (v pagesView) wants(l pages.PageLine) bool {
 	if v.Section != "" && v.Section != l.Section || v.State != "" && v.State != l.State() {
 		return false
 	}
@@ -110,7 +111,7 @@ func (v pagesView) CanWork(section string) bool {
 }
 
 func (s *server) newPage(w http.ResponseWriter, r *http.Request) {
-	page, err := s.at(r).NewPage(r.FormValue("section"), r.FormValue("title"), r.FormValue("arrangement"))
+	page, err := s.at(r).Pages.NewPage(r.FormValue("section"), r.FormValue("title"), r.FormValue("arrangement"))
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -119,7 +120,7 @@ func (s *server) newPage(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) duplicatePage(w http.ResponseWriter, r *http.Request) {
-	page, err := s.at(r).DuplicatePage(id(r))
+	page, err := s.at(r).Pages.DuplicatePage(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -128,44 +129,44 @@ func (s *server) duplicatePage(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) renamePage(w http.ResponseWriter, r *http.Request) {
-	s.pageChanged(w, r, s.at(r).RenamePage(id(r), r.FormValue("title"), r.FormValue("slug")))
+	s.pageChanged(w, r, s.at(r).Pages.RenamePage(id(r), r.FormValue("title"), r.FormValue("slug")))
 }
 
 func (s *server) handOver(w http.ResponseWriter, r *http.Request) {
-	s.pageChanged(w, r, s.at(r).HandOver(id(r), r.FormValue("section")))
+	s.pageChanged(w, r, s.at(r).Pages.HandOver(id(r), r.FormValue("section")))
 }
 
 func (s *server) putBack(w http.ResponseWriter, r *http.Request) {
-	_, err := s.at(r).PutBack(r.Context(), id(r), number(r.FormValue("live")))
+	_, err := s.at(r).Publish.PutBack(r.Context(), id(r), number(r.FormValue("live")))
 	s.pageChanged(w, r, err)
 }
 
 func (s *server) putBackWords(w http.ResponseWriter, r *http.Request) {
-	s.pageChanged(w, r, s.at(r).PutBackWords(id(r), number(r.FormValue("live"))))
+	s.pageChanged(w, r, s.at(r).Publish.PutBackWords(id(r), number(r.FormValue("live"))))
 }
 
 func (s *server) takePageOff(w http.ResponseWriter, r *http.Request) {
-	s.pageChanged(w, r, s.at(r).TakePageOff(id(r)))
+	s.pageChanged(w, r, s.at(r).Publish.TakePageOff(id(r)))
 }
 
 // archive gives a page as a ZIP.
 func (s *server) archive(w http.ResponseWriter, r *http.Request) {
-	p, err := s.at(r).Page(id(r))
+	p, err := s.at(r).Pages.Page(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	s.sendArchive(w, r, p.Slug, func(to io.Writer) error { return s.at(r).PageArchive(to, id(r), s.dressing()) })
+	s.sendArchive(w, r, p.Slug, func(to io.Writer) error { return s.at(r).Publish.PageArchive(to, id(r), s.dressing()) })
 }
 
 // sectionArchive gives all pages of a section as a ZIP.
 func (s *server) sectionArchive(w http.ResponseWriter, r *http.Request) {
 	section := chi.URLParam(r, "section")
-	s.sendArchive(w, r, section, func(to io.Writer) error { return s.at(r).SectionArchive(to, section, s.dressing()) })
+	s.sendArchive(w, r, section, func(to io.Writer) error { return s.at(r).Publish.SectionArchive(to, section, s.dressing()) })
 }
 
-func (s *server) dressing() desk.Dressing {
-	return desk.Dressing{CSS: s.opts.ContentCSS(), Script: s.opts.Enlarge}
+func (s *server) dressing() publish.Dressing {
+	return publish.Dressing{CSS: s.opts.ContentCSS(), Script: s.opts.Enlarge}
 }
 
 // sendArchive makes an archive whole before it is sent, so that what falls short is
@@ -188,7 +189,7 @@ func (s *server) sendArchive(w http.ResponseWriter, r *http.Request, name string
 
 // pageHTML gives the clean HTML of a page, or of a block, to copy.
 func (s *server) pageHTML(w http.ResponseWriter, r *http.Request) {
-	text, err := s.at(r).PageHTML(id(r), r.FormValue("block"))
+	text, err := s.at(r).Publish.PageHTML(id(r), r.FormValue("block"))
 	if err != nil {
 		s.fail(w, r, err)
 		return

@@ -8,7 +8,7 @@ import (
 	"time"
 
 	"mivlet/core/words"
-	"mivlet/desk"
+	"mivlet/desk/presence"
 )
 
 // breath is how often a line that tells of others says that it is still there.
@@ -18,20 +18,20 @@ const breath = 20 * time.Second
 // step of it is shown (HTML Living Standard, Server-sent events).
 func (s *server) benchHere(w http.ResponseWriter, r *http.Request) {
 	d := s.at(r)
-	visit, err := d.EnterBench(id(r))
+	visit, err := d.Bench.EnterBench(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
 	s.tellOf(w, r, visit, func() (string, error) {
-		p, err := d.Shown(id(r))
+		p, err := d.Bench.Shown(id(r))
 		return fmt.Sprint(p), err
 	})
 }
 
 // tellOf keeps telling who is in a room and what state it is in, until the line
 // or the house closes.
-func (s *server) tellOf(w http.ResponseWriter, r *http.Request, visit *desk.Visit, state func() (string, error)) {
+func (s *server) tellOf(w http.ResponseWriter, r *http.Request, visit *presence.Visit, state func() (string, error)) {
 	defer visit.Leave()
 	line := http.NewResponseController(w)
 	w.Header().Set("Content-Type", "text/event-stream")
@@ -39,7 +39,7 @@ func (s *server) tellOf(w http.ResponseWriter, r *http.Request, visit *desk.Visi
 	tick := time.NewTicker(breath)
 	defer tick.Stop()
 	for {
-		if ended, err := visit.Ended(); ended || err != nil {
+		if ended, err := s.at(r).People.Ended(); ended || err != nil {
 			return
 		}
 		now, err := state()
@@ -68,7 +68,7 @@ func (s *server) tellOf(w http.ResponseWriter, r *http.Request, visit *desk.Visi
 }
 
 // othersText says who else is there: “Odo Tamsin and Pell Ashgrove are here, too”.
-func othersText(others []desk.Other) string {
+func othersText(others []presence.Other) string {
 	var names []string
 	for _, o := range others {
 		names = append(names, strings.Join(strings.Fields(o.Name), " ")) // one line, as an event wants it

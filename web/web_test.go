@@ -22,6 +22,7 @@ import (
 
 	"mivlet/demo"
 	"mivlet/desk"
+	"mivlet/desk/publish"
 	"mivlet/practice"
 	"mivlet/store"
 	"mivlet/web"
@@ -36,7 +37,7 @@ func app(t *testing.T) *httptest.Server {
 	_, err = demo.Fill(s, time.Now())
 	require.NoError(t, err)
 	h, d := interfaceTo(t, s, nil)
-	t.Cleanup(d.EndJobs)
+	t.Cleanup(d.Jobs.End)
 	srv := httptest.NewServer(h)
 	t.Cleanup(srv.Close)
 	client = newClient(t)
@@ -50,7 +51,7 @@ func interfaceTo(t *testing.T, s *store.Store, sessions scs.Store) (http.Handler
 	d, err := desk.New(s, desk.Options{SiteURL: "http://127.0.0.1:1", Demo: true})
 	require.NoError(t, err)
 	site := practice.Site{Rules: d.Rules}
-	return web.Handler(d, web.Options{Sessions: sessions, Layout: func(w io.Writer, p desk.SitePage) error { return site.Write(w, practice.Page(p)) }, ContentCSS: site.ContentCSS}), d
+	return web.Handler(d, web.Options{Sessions: sessions, Layout: func(w io.Writer, p publish.SitePage) error { return site.Write(w, practice.Page(p)) }, ContentCSS: site.ContentCSS}), d
 }
 
 // newClient keeps its own cookies and follows no redirect.

@@ -6,7 +6,7 @@ import (
 	"strconv"
 	"strings"
 
-	"mivlet/desk"
+	"mivlet/desk/house"
 	"mivlet/web/drawing"
 )
 
@@ -14,7 +14,7 @@ import (
 type widthsView struct {
 	ID      uint
 	Title   string
-	Weights []desk.Weight
+	Weights []house.Weight
 }
 
 // Span is the dimension line over a frame of a viewport, as long as the frame is drawn
@@ -25,12 +25,12 @@ func (widthsView) Span(viewport int) drawing.Dimension {
 }
 
 func (s *server) widths(w http.ResponseWriter, r *http.Request) {
-	p, err := s.at(r).Page(id(r))
+	p, err := s.at(r).Pages.Page(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	weights, err := s.at(r).Weights(id(r))
+	weights, err := s.at(r).House.Weights(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -41,12 +41,12 @@ func (s *server) widths(w http.ResponseWriter, r *http.Request) {
 
 // pagePreview gives the draft as it would go live, for the frames of the three widths.
 func (s *server) pagePreview(w http.ResponseWriter, r *http.Request) {
-	v, err := s.at(r).PageVersion(id(r))
+	v, err := s.at(r).Pages.PageVersion(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	p, err := s.at(r).PagePreview(id(r), fmt.Sprintf("/pages/%d/style.css?v=%d", id(r), v))
+	p, err := s.at(r).House.PagePreview(id(r), fmt.Sprintf("/pages/%d/style.css?v=%d", id(r), v))
 	if err != nil {
 		s.fail(w, r, err)
 		return

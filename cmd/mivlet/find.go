@@ -13,7 +13,9 @@ import (
 	"mivlet/core/raster"
 	"mivlet/core/recipe"
 	"mivlet/core/veil"
-	"mivlet/desk"
+	"mivlet/desk/derive"
+	"mivlet/edge/tesseract"
+	"mivlet/desk/pictures"
 )
 
 // box is a place in pixels of the upright picture.
@@ -91,7 +93,7 @@ func find(name string) (findLine, error) {
 	if err != nil {
 		return out, err
 	}
-	for _, one := range desk.FindFacesClosely(src) {
+	for _, one := range pictures.FindFacesClosely(src) {
 		out.Faces = append(out.Faces, foundFace{boxOf(one.Bounds), one.Score})
 	}
 	for _, l := range linesIn(src) {
@@ -106,9 +108,9 @@ func find(name string) (findLine, error) {
 
 // linesIn are the lines of text of a picture, in pixels of the upright original, as the
 // desk finds them.
-func linesIn(src *raster.Source) []desk.TextLine {
+func linesIn(src *raster.Source) []derive.TextLine {
 	whole := src.Upright()
-	return desk.Judged(desk.FindLines(src.Glance(desk.CopySize(whole)).Image(), whole), nil)
+	return derive.Judged(derive.FindLines(src.Glance(derive.CopySize(whole)).Image(), whole, tesseract.Reader{}), nil)
 }
 
 // foundVeils are veils over what is found in a picture: "faces" or "text".
@@ -116,7 +118,7 @@ func foundVeils(what []string, src *raster.Source) []recipe.Edit {
 	var edits []recipe.Edit
 	hide := func(v veil.Veil) { edits = append(edits, recipe.Edit{Op: recipe.OpVeil, Veil: &v}) }
 	if slices.Contains(what, foundFaces) {
-		for _, f := range desk.FindFacesClosely(src) {
+		for _, f := range pictures.FindFacesClosely(src) {
 			hide(veil.Veil{Shape: veil.Ellipse, Bounds: f.Round(), Style: veil.Cover, Reason: veil.Face})
 		}
 	}

@@ -79,7 +79,7 @@ func recoverKeeper(cmd *cobra.Command, data string, args []string) (err error) {
 	if err != nil {
 		return err
 	}
-	password, err := d.Recover(args[0])
+	password, err := d.People.Recover(args[0])
 	if err != nil {
 		return err
 	}

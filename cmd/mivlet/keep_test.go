@@ -14,6 +14,7 @@ import (
 
 	"mivlet/demo"
 	"mivlet/desk"
+	"mivlet/desk/people"
 	"mivlet/store"
 )
 
@@ -54,22 +55,22 @@ func TestBackupRestoreVerifyAndRecover(t *testing.T) {
 	// Somebody who keeps the house has forgotten the password.
 	d, err := desk.New(kept, desk.Options{})
 	require.NoError(t, err)
-	id, err := d.SaveAccount(desk.Account{Name: "Keeper", Login: "keeper", Password: "four words in a row", Keeper: true})
+	id, err := d.People.SaveAccount(people.Account{Name: "Keeper", Login: "keeper", Password: "four words in a row", Keeper: true})
 	require.NoError(t, err)
-	_, err = d.SaveAccount(desk.Account{Name: "Helper", Login: "helper", Password: "four words in a row"})
+	_, err = d.People.SaveAccount(people.Account{Name: "Helper", Login: "helper", Password: "four words in a row"})
 	require.NoError(t, err)
 	code, out, errs = shell("recover", "--data", data, "KEEPER")
 	require.Zero(t, code, errs)
 	fresh := regexp.MustCompile(`is (\S+)\n`).FindStringSubmatch(out)
 	require.NotNil(t, fresh)
-	_, err = d.SignIn("keeper", "four words in a row", "here")
+	_, err = d.People.SignIn("keeper", "four words in a row", "here")
 	assert.Error(t, err, "the old one is gone")
-	_, err = d.SignIn("keeper", fresh[1], "here")
+	_, err = d.People.SignIn("keeper", fresh[1], "here")
 	assert.NoError(t, err)
-	_, ok, err := d.Returning(id, 0)
+	_, ok, err := d.People.Returning(id, 0)
 	require.NoError(t, err)
 	assert.False(t, ok, "all sessions have ended")
-	trail, err := d.Trail(store.TrailFilter{Person: "Mivlet", Most: 1})
+	trail, err := d.People.Trail(store.TrailFilter{Person: "Mivlet", Most: 1})
 	require.NoError(t, err)
 	assert.Contains(t, trail[0].What, "Gave Keeper a new password on the machine itself")
 	for _, login := range []string{"helper", "nobody"} {

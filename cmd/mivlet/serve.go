@@ -19,6 +19,9 @@ import (
 
 	"mivlet/demo"
 	"mivlet/desk"
+	"mivlet/edge/tesseract"
+	"mivlet/edge/visitor"
+	"mivlet/desk/publish"
 	"mivlet/internal/hosts"
 	"mivlet/practice"
 	"mivlet/store"
@@ -123,7 +126,7 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 			return err
 		}
 	}
-	d, err := desk.New(kept, desk.Options{SiteURL: "http://" + public.Addr().String(), Demo: withDemo, Card: card, Decoding: decodingShare(memory)})
+	d, err := desk.New(kept, desk.Options{SiteURL: "http://" + public.Addr().String(), Demo: withDemo, Card: card, Reader: tesseract.Reader{}, Visitor: visitor.New(), Decoding: decodingShare(memory)})
 	if err != nil {
 		return err
 	}
@@ -148,8 +151,8 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 		folder = o.data
 	}
 	fmt.Fprintf(out, "Mivlet         %s://%s\nPractice site  http://%s\nKept in        %s\n", scheme, main.Addr(), public.Addr(), folder)
-	if needs, err := d.NeedsKeeper(); err == nil && needs {
-		fmt.Fprintf(out, "First keeper   %s://%s/first?code=%s\n", scheme, main.Addr(), d.FirstCode())
+	if needs, err := d.People.NeedsKeeper(); err == nil && needs {
+		fmt.Fprintf(out, "First keeper   %s://%s/first?code=%s\n", scheme, main.Addr(), d.People.FirstCode())
 	}
 	fmt.Fprintln(out, "Ctrl-C ends it.")
 	beside, stop := context.WithCancel(ctx)
@@ -167,7 +170,7 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	err = errors.Join(err, both.end())
 	// Nothing may write into the folder once the store is closed.
 	prepared.Wait()
-	d.EndJobs()
+	d.Jobs.End()
 	return err
 }
 
@@ -189,16 +192,16 @@ func prepare(ctx context.Context, d *desk.Desk, site practice.Site, pages []uint
 			slog.Error(what, "error", err)
 		}
 	}
-	both.Go(func() { tell("the previews could not be made", d.In(ctx).Warm(ctx)) })
+	both.Go(func() { tell("the previews could not be made", d.In(ctx).Pictures.Warm(ctx)) })
 	both.Go(func() { d.Upkeep(ctx, 24*time.Hour) })
 	both.Go(func() {
 		for _, id := range pages {
 			if ctx.Err() != nil {
 				return
 			}
-			p, err := d.Page(id)
+			p, err := d.Pages.Page(id)
 			if err == nil {
-				_, err = d.In(ctx).Publish(ctx, id, p.Seen, "", layout(site))
+				_, err = d.In(ctx).Publish.Publish(ctx, id, p.Seen, "", layout(site))
 			}
 			tell("a demo page could not go live", err)
 		}
@@ -207,8 +210,8 @@ func prepare(ctx context.Context, d *desk.Desk, site practice.Site, pages []uint
 }
 
 // layout lets the desk lay pages out as the site does.
-func layout(site practice.Site) desk.Layout {
-	return func(w io.Writer, p desk.SitePage) error { return site.Write(w, practice.Page(p)) }
+func layout(site practice.Site) publish.Layout {
+	return func(w io.Writer, p publish.SitePage) error { return site.Write(w, practice.Page(p)) }
 }
 
 // listen takes the address that was asked for, or the usual one, or a free
@@ -235,12 +238,12 @@ func listen(asked, usual string) (net.Listener, error) {
 type shopWindow struct{ desk *desk.Desk }
 
 func (w shopWindow) Open(path, version string) (practice.File, error) {
-	f, err := w.desk.Published(path, version)
+	f, err := w.desk.Publish.Published(path, version)
 	return practice.File{ReadSeekCloser: f.ReadSeekCloser, MediaType: f.MediaType, Tag: f.Tag}, err
 }
 
 func (w shopWindow) Links() ([]practice.Link, error) {
-	live, err := w.desk.LiveLinks()
+	live, err := w.desk.Publish.LiveLinks()
 	links := make([]practice.Link, len(live))
 	for i, l := range live {
 		links[i] = practice.Link(l)
@@ -253,10 +256,10 @@ func (w shopWindow) Whereabouts(path string) (moved, gone string, err error) {
 	if !ok {
 		return "", "", nil
 	}
-	return w.desk.Whereabouts(section, slug)
+	return w.desk.Publish.Whereabouts(section, slug)
 }
 
 func (w shopWindow) Missing(err error) (missing, gone bool) {
-	gone = errors.Is(err, desk.ErrGone)
+	gone = errors.Is(err, publish.ErrGone)
 	return gone || errors.Is(err, store.ErrNotFound), gone
 }

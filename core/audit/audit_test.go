@@ -2,18 +2,18 @@ package audit_test
 
 import (
 	"image"
-	"mivlet/core/consent"
-	"mivlet/core/recipe"
-	"mivlet/core/veil"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"mivlet/core/audit"
+	"mivlet/core/consent"
 	"mivlet/core/facts"
 	"mivlet/core/fit"
+	"mivlet/core/recipe"
 	"mivlet/core/rules"
+	"mivlet/core/veil"
 	"mivlet/core/words"
 )
 

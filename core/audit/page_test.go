@@ -2,13 +2,13 @@ package audit_test
 
 import (
 	"encoding/json"
-	"mivlet/core/consent"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"mivlet/core/audit"
+	"mivlet/core/consent"
 	"mivlet/core/fit"
 	"mivlet/core/layout"
 	"mivlet/core/page"

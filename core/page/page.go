@@ -6,6 +6,8 @@ import (
 	"encoding/json"
 	"fmt"
 	"slices"
+
+	"mivlet/core/rules"
 )
 
 // Version is the version of the JSON form that this package writes. Version 1,
@@ -31,6 +33,20 @@ const (
 
 // Kinds lists all kinds.
 var Kinds = []Kind{Band, Heading, Text, Picture, Beside, Pair, Strip, File, Divider, HTML}
+
+// Takes reports whether a picture of the slot can stand in a block of the kind: a strip
+// takes the slots that are measured by their height, all others those that stand in a text.
+func (k Kind) Takes(s rules.Slot) bool { return s.Stands() != (k == Strip) }
+
+// SlotFor is the slot of a picture that comes to stand in a block of the kind, by dropping
+// as by inserting: the one it was fitted for, where that can stand there; else the first of
+// the house that can.
+func (k Kind) SlotFor(r rules.Rules, fitted string) string {
+	if own, ok := r.Slot(fitted); ok && k.Takes(own) {
+		return own.ID
+	}
+	return r.FirstSlot(k.Takes)
+}
 
 // Doc is a page: its title and its blocks in reading order.
 type Doc struct {

@@ -2,8 +2,10 @@ package page_test
 
 import (
 	"bytes"
+	"cmp"
 	"encoding/json"
 	"errors"
+	"slices"
 	"testing"
 
 	"github.com/PuerkitoBio/goquery"
@@ -116,4 +118,35 @@ func FuzzParse(f *testing.F) {
 			t.Fatal("a page of an unknown version")
 		}
 	})
+}
+
+// Dropped or inserted, a picture brings the slot it was fitted for, unless that is not for
+// such a place.
+func TestWhichSlotAPictureBrings(t *testing.T) {
+	house := rules.Default()
+	var strip, stands string
+	for _, s := range house.Slots {
+		if s.Kind() == rules.ByHeight {
+			strip = cmp.Or(strip, s.ID)
+		} else if s.Stands() {
+			stands = cmp.Or(stands, s.ID)
+		}
+	}
+	require.NotEmpty(t, strip)
+	require.NotEmpty(t, stands)
+	last := ""
+	for _, s := range house.Slots {
+		if s.Stands() {
+			last = s.ID
+		}
+	}
+	assert.Equal(t, last, page.Picture.SlotFor(house, last), "its own")
+	assert.Equal(t, stands, page.Picture.SlotFor(house, strip), "one for strips does not go into a text")
+	assert.Equal(t, stands, page.Picture.SlotFor(house, "gone"))
+	assert.Equal(t, strip, page.Strip.SlotFor(house, strip))
+	got, ok := house.Slot(page.Strip.SlotFor(house, last))
+	require.True(t, ok)
+	assert.False(t, got.Stands())
+	slices.Reverse(house.Slots)
+	assert.Equal(t, last, page.Picture.SlotFor(house, ""), "whatever comes first in the list")
 }

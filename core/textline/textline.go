@@ -17,6 +17,12 @@ import (
 	"sync"
 )
 
+// Reading is what a program read in a picture: a line and where it stands.
+type Reading struct {
+	Bounds image.Rectangle
+	Text   string
+}
+
 // Line is a line of text.
 type Line struct {
 	Bounds  image.Rectangle

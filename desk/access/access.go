@@ -1,0 +1,57 @@
+// Package access says who is at work and what they may do. Everything that is done in
+// the house is done from a [Seat]: that of a person with their roles, or the house's own.
+// A seat also carries what every room needs: the store, the clock and the house rules
+// that hold. What is refused is a [Refusal], which says why and what would help.
+package access
+
+import (
+	"context"
+	"sync/atomic"
+	"time"
+
+	"mivlet/desk/presence"
+	"mivlet/store"
+)
+
+// House is what all seats share. It is safe for concurrent use.
+type House struct {
+	Store *store.Store
+	Now   func() time.Time
+	Site  string // address of the practice site, such as http://127.0.0.1:8081
+	Rooms presence.Rooms
+	rules atomic.Pointer[Version]
+}
+
+// NewHouse returns a house on a store, with the house rules that hold.
+func NewHouse(s *store.Store, now func() time.Time, site string) (*House, error) {
+	h := &House{Store: s, Now: now, Site: site}
+	r, number, err := s.Rules()
+	if err != nil {
+		return nil, err
+	}
+	h.Hold(Version{r, number})
+	return h, nil
+}
+
+// Seat is where one person works.
+type Seat struct {
+	*House
+	Person  Person
+	Context context.Context // of whoever waits for the work; see In
+	settled *bool           // what is kept of every page was worked out in this request; nil where there is none
+}
+
+// Own is the house's own seat, which may do everything.
+func (h *House) Own() *Seat { return &Seat{h, theHouse, context.Background(), nil} }
+
+// As returns the seat of another person.
+func (d *Seat) As(p Person) *Seat { return &Seat{d.House, p, d.Context, nil} }
+
+// In returns the same seat for work that somebody waits for as long as ctx lasts, such as
+// one request.
+func (d *Seat) In(ctx context.Context) *Seat { return &Seat{d.House, d.Person, ctx, new(bool)} }
+
+// Beside returns the same seat for work that goes on when its request has ended.
+func (d *Seat) Beside() *Seat {
+	return &Seat{d.House, d.Person, context.WithoutCancel(d.Context), nil}
+}

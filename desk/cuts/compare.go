@@ -1,0 +1,153 @@
+package cuts
+
+import (
+	"bytes"
+	"image"
+	"image/png"
+	"sync"
+
+	"mivlet/core/facts"
+	"mivlet/core/fit"
+	"mivlet/core/raster"
+	"mivlet/core/rules"
+	"mivlet/desk/access"
+	"mivlet/desk/derive"
+	"mivlet/store"
+)
+
+// plainCut keeps the pixels of the cut that was compared last, as it is compared
+// many times in a row.
+type plainCut struct {
+	mu     sync.Mutex
+	key    string
+	pixels image.Image
+}
+
+// PlainCut opens the pixels of a picture's largest cut for a slot before they are
+// encoded: what the cut is compared with.
+func (d *Desk) PlainCut(id uint, slot string) (derive.Shown, error) {
+	p, chosen, err := d.forSlot(id, slot)
+	if err != nil {
+		return derive.Shown{}, err
+	}
+	m, err := d.plainPixels(p, chosen)
+	if err != nil {
+		return derive.Shown{}, err
+	}
+	var b bytes.Buffer
+	if err := (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&b, m); err != nil {
+		return derive.Shown{}, err
+	}
+	return derive.InMemory(b.Bytes(), "image/png", derive.Fingerprint(8, "plain", d.CutKey(p, chosen))), nil
+}
+
+// Trial is a cut as it would be with another budget.
+type Trial struct {
+	derive.Shown
+	Bytes   int64
+	Quality int // of 100; 0 where the format has none
+	SSIM    float64
+	Over    string // why it is heavier than the budget; empty where it is not
+	Why     string
+	Usual   fit.Cut
+}
+
+// TryCut makes the largest cut of a picture for a slot within a budget in bytes,
+// and keeps nothing. 0 is the budget that it has.
+func (d *Desk) TryCut(id uint, slot string, budget int64) (Trial, error) {
+	p, chosen, err := d.forSlot(id, slot)
+	if err != nil {
+		return Trial{}, err
+	}
+	chosen = ownBudget(p, chosen)
+	if budget > 0 {
+		chosen.Budget = budget
+	}
+	plan := PlanOf(p, chosen)
+	t := Trial{Usual: plan[len(plan)-1]}
+	var e raster.Encoded
+	if derive.Moves(p, chosen) {
+		encode, done, err := d.encoder(p, chosen)
+		if err != nil {
+			return t, err
+		}
+		defer done()
+		if e, err = encode(raster.WorkFor(p.Work.Recipe.View(p.Facts.Upright()), t.Usual)); err != nil {
+			return t, err
+		}
+	} else {
+		m, err := d.plainPixels(p, chosen)
+		if err != nil {
+			return t, err
+		}
+		if e, err = raster.Encode(m, optionsFor(chosen)); err != nil {
+			return t, err
+		}
+		t.SSIM = likeness(m, e.Data)
+	}
+	t.Bytes, t.Quality, t.Over, t.Why = int64(len(e.Data)), e.Quality, e.OverBudget, e.Why
+	t.Shown = derive.InMemory(e.Data, e.MediaType, derive.Fingerprint(8, "trial", d.CutKey(p, chosen), chosen.Budget))
+	return t, nil
+}
+
+// likeness is the structural similarity of a cut with its pixels; 0 where it
+// cannot be told.
+func likeness(m image.Image, data []byte) float64 {
+	f, err := facts.Read(bytes.NewReader(data))
+	if err != nil {
+		return 0
+	}
+	s, err := raster.Decode(bytes.NewReader(data), f, raster.Limits{Side: 1 << 16, Pixels: 1 << 30, Bytes: 1 << 32})
+	if err != nil {
+		return 0
+	}
+	return raster.SSIM(m, s.Image())
+}
+
+// forSlot is a picture with one of the house's slots; an empty slot means the one
+// that is chosen for it.
+func (d *Desk) forSlot(id uint, slot string) (store.Picture, rules.Slot, error) {
+	p, err := d.Mine(d.Store, id)
+	if err != nil {
+		return p, rules.Slot{}, err
+	}
+	if slot == "" {
+		slot = p.Work.Slot
+	}
+	chosen, ok := d.Rules().Slot(slot)
+	if !ok {
+		return p, chosen, access.Refuse(access.Bad, "No slot is chosen.", "Say where the picture will stand.")
+	}
+	return p, chosen, nil
+}
+
+// plainPixels are the pixels of a picture's largest cut for a slot; of one that
+// moves, those of its first frame.
+func (d *Desk) plainPixels(p store.Picture, slot rules.Slot) (image.Image, error) {
+	plan := PlanOf(p, slot)
+	c := plan[len(plan)-1]
+	key := derive.Fingerprint(8, p.OriginalHash, p.Work.Recipe, p.Work.Still, c)
+	d.plain.mu.Lock()
+	defer d.plain.mu.Unlock()
+	if d.plain.key == key {
+		return d.plain.pixels, nil
+	}
+	src, done, err := d.derive.Still(p)
+	if err != nil {
+		return nil, err
+	}
+	defer done()
+	m := src.Do(raster.WorkFor(p.Work.Recipe.View(p.Facts.Upright()), c).At(p.Work.Still))
+	d.plain.key, d.plain.pixels = key, m
+	return m, nil
+}
+
+// ForgetCuts takes what was found of the cuts of files out of memory.
+func (d *Desk) ForgetCuts(hashes []string) {
+	for _, h := range hashes {
+		d.quality.Forget(h)
+	}
+	d.plain.mu.Lock()
+	d.plain.key, d.plain.pixels = "", nil
+	d.plain.mu.Unlock()
+}

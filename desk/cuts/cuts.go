@@ -1,0 +1,213 @@
+package cuts
+
+import (
+	"bytes"
+	"fmt"
+	"slices"
+
+	"mivlet/core/fit"
+	"mivlet/core/raster"
+	"mivlet/core/rules"
+	"mivlet/desk/access"
+	"mivlet/desk/derive"
+	"mivlet/store"
+)
+
+// MakeCuts makes the files of a picture for a slot and returns them in
+// ascending density. What is made already is not made again. An empty slot
+// means the one that is chosen.
+func (d *Desk) MakeCuts(id uint, slot string) ([]store.Cut, error) {
+	p, chosen, err := d.forSlot(id, slot)
+	if err != nil {
+		return nil, err
+	}
+	return d.CutsOf(p, chosen)
+}
+
+// CutsOf is MakeCuts for those who have asked already whether they may.
+func (d *Desk) CutsOf(p store.Picture, slot rules.Slot) ([]store.Cut, error) {
+	return d.CutsUnder(d.Rules(), p, slot)
+}
+
+// CutsUnder makes the cuts of a picture, as it is given, for a slot under some rules.
+func (d *Desk) CutsUnder(r rules.Rules, p store.Picture, slot rules.Slot) ([]store.Cut, error) {
+	key := CutKey(r, p, slot)
+	return derive.Once(d.derive, fmt.Sprintf("cut %d %s", p.ID, key), func() ([]store.Cut, error) {
+		made, err := d.Store.Cuts(p.ID, key)
+		if err != nil || len(made) > 0 {
+			return made, err
+		}
+		return d.makeCuts(p, slot, key, wordsInside(r, p))
+	})
+}
+
+func (d *Desk) makeCuts(p store.Picture, slot rules.Slot, key string, words raster.Words) ([]store.Cut, error) {
+	slot = ownBudget(p, slot)
+	encode, done, err := d.encoder(p, slot)
+	if err != nil {
+		return nil, err
+	}
+	defer done()
+	view := p.Work.Recipe.View(p.Facts.Upright())
+	var cuts []store.Cut
+	var hashes []string
+	for _, c := range PlanOf(p, slot) {
+		e, err := encode(raster.WorkFor(view, c))
+		if err != nil {
+			return nil, err
+		}
+		if with, err := e.With(words); err == nil { // where a format has no room for words, none stay
+			e = with
+		}
+		hash, err := d.Store.Blobs.Put(bytes.NewReader(e.Data))
+		if err != nil {
+			return nil, err
+		}
+		hashes = append(hashes, hash)
+		why := e.Why
+		if e.OverBudget != "" {
+			why += " " + e.OverBudget + "."
+		}
+		cuts = append(cuts, store.Cut{PictureID: p.ID, Key: key, Density: c.Density, Effective: c.Effective, CSSWidth: c.CSSWidth,
+			Width: c.Size.W, Height: c.Size.H, Hash: hash, MediaType: e.MediaType, Bytes: int64(len(e.Data)), Quality: e.Quality, Why: why, MadeAt: d.Now()})
+	}
+	heavy := slices.ContainsFunc(cuts, func(c store.Cut) bool { return c.Bytes > slot.Budget })
+	return cuts, d.derive.UnlessGone(d.Store.AddCuts(cuts, heavy), hashes...)
+}
+
+// PlanOf is which cuts a picture needs for a slot.
+func PlanOf(p store.Picture, slot rules.Slot) []fit.Cut {
+	return p.Work.Recipe.View(p.Facts.Upright()).Plan(slot.Want(), slot.Densities)
+}
+
+// optionsFor are what a slot asks of its files.
+func optionsFor(slot rules.Slot) raster.Options {
+	options := raster.Options{MaxBytes: slot.Budget}
+	for _, f := range slot.Formats {
+		options.Allowed = append(options.Allowed, raster.Format(f))
+	}
+	return options
+}
+
+// encoder decodes a picture once and returns what makes a cut of it, until done. An
+// animation keeps its motion.
+func (d *Desk) encoder(p store.Picture, slot rules.Slot) (encode func(raster.Work) (raster.Encoded, error), done func(), err error) {
+	options := optionsFor(slot)
+	if !derive.Moves(p, slot) {
+		src, done, err := d.derive.Still(p)
+		return func(w raster.Work) (raster.Encoded, error) { return raster.Encode(src.Do(w.At(p.Work.Still)), options) }, done, err
+	}
+	if len(options.Allowed) > 0 && !slices.Contains(options.Allowed, raster.WebP) {
+		options.Format = raster.GIF
+	}
+	a, done, err := d.derive.Animation(p)
+	return func(w raster.Work) (raster.Encoded, error) { return a.Encode(w, options) }, done, err
+}
+
+// ownBudget is a slot with the budget that a picture has of its own for it.
+func ownBudget(p store.Picture, slot rules.Slot) rules.Slot {
+	if own := p.Work.Budgets[slot.ID]; own > 0 {
+		slot.Budget = own
+	}
+	return slot
+}
+
+// wordsInside are the words that the house lets stay inside a cut.
+func wordsInside(r rules.Rules, p store.Picture) raster.Words {
+	var w raster.Words
+	for _, k := range r.Placing.Keep {
+		switch k {
+		case "credit":
+			w.Credit, w.Copyright = p.Facts.Credit, p.Facts.Copyright
+		case "alt":
+			w.Alt = p.Work.Alt
+		}
+	}
+	return w
+}
+
+// Engine is the version of what makes cuts: another one makes other files of the same.
+const Engine = 5
+
+// CutKey names all that a cut depends on: the original, the recipe, the slot, the words
+// that stay inside and the version of the engine. Nothing else changes a cut, and
+// whatever changes one changes its key.
+func CutKey(r rules.Rules, p store.Picture, slot rules.Slot) string {
+	slot = ownBudget(p, slot)
+	if p.Work.Still > 0 && !derive.Moves(p, slot) {
+		slot.Formats = append([]string{fmt.Sprintf("frame %d", p.Work.Still)}, slot.Formats...)
+	}
+	return derive.Fingerprint(12, Engine, p.OriginalHash, p.Work.Recipe, slot.Want(), slot.Densities, slot.Budget, slot.Formats, wordsInside(r, p))
+}
+
+// CutKey is the key under the rules that hold.
+func (d *Desk) CutKey(p store.Picture, slot rules.Slot) string { return CutKey(d.Rules(), p, slot) }
+
+// OpenCut opens a cut by the hash of its content. What visitors get may be seen by
+// everybody who is signed in.
+func (d *Desk) OpenCut(hash string) (derive.Shown, error) {
+	if err := d.MayLook(); err != nil {
+		return derive.Shown{}, err
+	}
+	public, err := d.Store.ShownToVisitors(hash)
+	if err != nil {
+		return derive.Shown{}, err
+	}
+	if public {
+		return d.derive.Open(hash)
+	}
+	made, err := d.Store.CutsByHash(hash)
+	if err != nil {
+		return derive.Shown{}, err
+	}
+	for _, c := range made {
+		ok, err := d.mayOpen(c)
+		if err != nil {
+			return derive.Shown{}, err
+		}
+		if ok {
+			return d.derive.Open(hash)
+		}
+	}
+	return derive.Shown{}, access.Refuse(access.Missing, "There is no such cut.", "Look at the picture's card.")
+}
+
+// mayOpen lets others than the section's own people see only cuts that show the
+// picture as it is now: an older one may show what a veil hides by now.
+func (d *Desk) mayOpen(c store.Cut) (bool, error) {
+	p, err := d.Store.Picture(c.PictureID)
+	if err != nil {
+		return false, err
+	}
+	if d.Person.CanWork(p.Section) {
+		return true, nil
+	}
+	return p.Shelved && d.isCurrent(p, c), nil
+}
+
+// isCurrent reports whether a cut shows a picture as it is now: for a slot of the
+// house, or where it stands on a page.
+func (d *Desk) isCurrent(p store.Picture, c store.Cut) bool {
+	is := func(slot rules.Slot) bool { return d.CutKey(p, slot) == c.Key }
+	if slices.ContainsFunc(d.Rules().Slots, is) || is(Enlarged(d.Rules())) {
+		return true
+	}
+	pages, err := d.Store.PagesWith(p.ID)
+	if err != nil {
+		return false
+	}
+	for _, pg := range pages {
+		for _, s := range pg.Doc.Stands(d.Rules()) {
+			if s.Picture == p.ID && is(s.Slot) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// Enlarged is the slot of a picture that was opened over its page: as large as the
+// house says, whole.
+func Enlarged(r rules.Rules) rules.Slot {
+	return rules.Slot{ID: "enlarged", Title: "Enlarged", Width: r.Placing.Enlarged, Height: r.Placing.Enlarged, Inside: true, Densities: []float64{1}, Budget: 700_000}
+}

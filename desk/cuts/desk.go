@@ -1,0 +1,32 @@
+// Package cuts makes the files that a picture is shown with: cut for a slot, at each
+// density, as small as its budget asks for. It also tells what they will weigh before they
+// are made, and lays a cut beside the picture it was made from.
+package cuts
+
+import (
+	"mivlet/desk/access"
+	"mivlet/desk/derive"
+)
+
+// Desk is where cuts are made.
+type Desk struct {
+	*access.Seat
+	derive *derive.Desk
+	*shared
+}
+
+// shared is what the desks of all people share.
+type shared struct {
+	quality *access.Recent[int] // JPEG quality last found, by hash of the original
+	plain   plainCut            // the pixels of the cut that was compared last
+}
+
+// New returns the desk of a seat.
+func New(s *access.Seat, derive *derive.Desk) *Desk {
+	return &Desk{s, derive, &shared{quality: access.NewRecent[int](4096)}}
+}
+
+// At returns the same desk for another seat.
+func (d *Desk) At(s *access.Seat) *Desk {
+	return &Desk{s, d.derive.At(s), d.shared}
+}

@@ -1,0 +1,47 @@
+// Package house keeps the rules of the house: drafts of them, what a change would touch, and
+// what has to be made anew when it holds.
+package house
+
+import (
+	"mivlet/desk/access"
+	"mivlet/desk/cuts"
+	"mivlet/desk/jobs"
+	"mivlet/desk/pages"
+	"mivlet/desk/pictures"
+	"mivlet/desk/publish"
+	"mivlet/desk/snapshot"
+)
+
+// Desk is where the house rules are kept.
+type Desk struct {
+	*access.Seat
+	jobs     *jobs.Desk
+	cuts     *cuts.Desk
+	pictures *pictures.Desk
+	snapshot *snapshot.Desk
+	pages    *pages.Desk
+	publish  *publish.Desk
+}
+
+// Rooms are those below that the desk works with.
+type Rooms struct {
+	Jobs     *jobs.Desk
+	Cuts     *cuts.Desk
+	Pictures *pictures.Desk
+	Snapshot *snapshot.Desk
+	Pages    *pages.Desk
+	Publish  *publish.Desk
+}
+
+// New returns the desk of a seat.
+func New(s *access.Seat, r Rooms) *Desk {
+	return &Desk{s, r.Jobs, r.Cuts, r.Pictures, r.Snapshot, r.Pages, r.Publish}
+}
+
+// At returns the same desk for another seat.
+func (d *Desk) At(s *access.Seat) *Desk {
+	return &Desk{s, d.jobs.At(s), d.cuts.At(s), d.pictures.At(s), d.snapshot.At(s), d.pages.At(s), d.publish.At(s)}
+}
+
+// beside returns the same desk for work that goes on when its request has ended.
+func (d *Desk) beside() *Desk { return d.At(d.Seat.Beside()) }

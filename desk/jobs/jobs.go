@@ -1,0 +1,193 @@
+package jobs
+
+import (
+	"fmt"
+	"log/slog"
+	"slices"
+	"sync"
+
+	"mivlet/desk/access"
+)
+
+// Job is work that goes on beside the screens, with its progress. It can be
+// stopped between two of its tasks.
+type Job struct {
+	ID    uint
+	Title string
+	All   int           // steps altogether
+	by    access.Person // who began it
+
+	mu      sync.Mutex
+	done    int
+	failed  []string
+	stopped bool
+	ended   chan struct{}
+}
+
+// Task is one piece of a job, worth some steps.
+type Task struct {
+	Steps int
+	Do    func() error
+}
+
+// jobs are those that run, and those that ended a while ago.
+type jobs struct {
+	mu   sync.Mutex
+	last uint
+	all  []*Job
+}
+
+// jobsKept is how many ended jobs are remembered.
+const jobsKept = 20
+
+// Start runs tasks one after the other, beside the screens.
+func (d *Desk) Start(title string, tasks []Task) *Job { return d.jobs.start(title, d.Person, tasks) }
+
+func (js *jobs) start(title string, by access.Person, tasks []Task) *Job {
+	j := &Job{Title: title, by: by, ended: make(chan struct{})}
+	for _, t := range tasks {
+		j.All += t.Steps
+	}
+	js.mu.Lock()
+	js.last++
+	j.ID = js.last
+	js.all = append(js.all, j)
+	surplus := len(js.all) - jobsKept
+	js.all = slices.DeleteFunc(js.all, func(old *Job) bool { // what still runs is kept
+		if surplus <= 0 || !old.over() {
+			return false
+		}
+		surplus--
+		return true
+	})
+	js.mu.Unlock()
+	go j.run(tasks)
+	return j
+}
+
+func (j *Job) run(tasks []Task) {
+	defer close(j.ended)
+	for _, t := range tasks {
+		j.mu.Lock()
+		stopped := j.stopped
+		j.mu.Unlock()
+		if stopped {
+			return
+		}
+		err := t.Do()
+		j.mu.Lock()
+		j.done += t.Steps
+		if err != nil {
+			j.failed = append(j.failed, err.Error())
+			slog.Error("a task failed", "job", j.Title, "error", err)
+		}
+		j.mu.Unlock()
+	}
+}
+
+func (j *Job) stop() {
+	j.mu.Lock()
+	j.stopped = true
+	j.mu.Unlock()
+}
+
+// over tells whether the job has ended.
+func (j *Job) over() bool {
+	select {
+	case <-j.ended:
+		return true
+	default:
+		return false
+	}
+}
+
+// Wait waits until the job has ended.
+func (j *Job) Wait() { <-j.ended }
+
+// Progress is how far a job has come.
+type Progress struct {
+	ID      uint
+	Title   string
+	Done    int
+	All     int
+	Failed  []string
+	Ended   bool
+	Stopped bool
+	Theirs  bool // they may stop it
+}
+
+// Text tells it in a few words.
+func (p Progress) Text() string {
+	switch {
+	case p.Stopped && p.Ended:
+		return fmt.Sprintf("%s: stopped at %d of %d", p.Title, p.Done, p.All)
+	case len(p.Failed) > 0 && p.Ended:
+		return fmt.Sprintf("%s: %d of %d, %d failed", p.Title, p.Done, p.All, len(p.Failed))
+	case p.Ended:
+		return fmt.Sprintf("%s: all %d done", p.Title, p.All)
+	}
+	return fmt.Sprintf("%s: %d of %d", p.Title, p.Done, p.All)
+}
+
+// Progress tells whoever began the job how far it has come.
+func (j *Job) Progress() Progress {
+	j.mu.Lock()
+	defer j.mu.Unlock()
+	return Progress{ID: j.ID, Title: j.Title, Done: j.done, All: j.All, Failed: slices.Clone(j.failed), Stopped: j.stopped, Ended: j.over(), Theirs: true}
+}
+
+// Job returns how far a job has come.
+func (d *Desk) Job(id uint) (Progress, error) {
+	if err := d.MayLook(); err != nil {
+		return Progress{}, err
+	}
+	if j := d.jobs.find(id); j != nil {
+		p := j.Progress()
+		p.Theirs = d.mayStop(j)
+		return p, nil
+	}
+	return Progress{}, access.Refuse(access.Missing, "That work has ended.", "Look at its result.")
+}
+
+// mayStop tells whether it is theirs to stop a job: whoever began it may, and a keeper.
+func (d *Desk) mayStop(j *Job) bool { return d.Person.Keeper || d.Person.ID == j.by.ID }
+
+// Stop stops a job after the task it is at. What is made stays.
+func (d *Desk) Stop(id uint) error {
+	if err := d.MayLook(); err != nil {
+		return err
+	}
+	j := d.jobs.find(id)
+	if j == nil {
+		return nil // it has ended long ago
+	}
+	if !d.mayStop(j) {
+		return access.Refuse(access.Forbidden, fmt.Sprintf("%s began this.", j.by.Name), "Whoever began it may stop it, or a keeper of the house.")
+	}
+	j.stop()
+	return nil
+}
+
+// End stops every job after the task it is at, and returns when none runs.
+func (d *Desk) End() {
+	d.jobs.mu.Lock()
+	all := slices.Clone(d.jobs.all)
+	d.jobs.mu.Unlock()
+	for _, j := range all {
+		j.stop()
+	}
+	for _, j := range all {
+		j.Wait()
+	}
+}
+
+func (js *jobs) find(id uint) *Job {
+	js.mu.Lock()
+	defer js.mu.Unlock()
+	for _, j := range js.all {
+		if j.ID == id {
+			return j
+		}
+	}
+	return nil
+}

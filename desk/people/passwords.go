@@ -1,0 +1,98 @@
+package people
+
+import (
+	"fmt"
+	"sync/atomic"
+	"time"
+
+	"github.com/alexedwards/argon2id"
+	"golang.org/x/sync/semaphore"
+
+	"mivlet/desk/access"
+)
+
+// passwords checks and makes password hashes, each of which takes 64 MiB and some
+// tenths of a second on purpose (argon2id, RFC 9106): a few at once, and no more wait
+// for their turn than can be served soon. It makes guessing slow, too.
+type passwords struct {
+	turns     *semaphore.Weighted
+	waiting   atomic.Int32
+	byAccount slowdown
+	byAddress slowdown
+	// Who has signed in from where lately: an address that many share is not closed
+	// for them because of one who guesses there.
+	known *access.Recent[bool]
+}
+
+const (
+	checksAtOnce = 2
+	mostWaiting  = 32
+)
+
+func newPasswords() *passwords {
+	return &passwords{turns: semaphore.NewWeighted(checksAtOnce), known: access.NewRecent[bool](4096),
+		byAccount: slowdown{free: 3, longest: 5 * time.Minute}, byAddress: slowdown{free: 40, longest: time.Minute}}
+}
+
+// turn waits for a turn at hashing.
+func (d *Desk) turn() (done func(), err error) {
+	p := d.passwords
+	if p.waiting.Add(1) > mostWaiting {
+		p.waiting.Add(-1)
+		return nil, access.Refuse(access.TooSoon, "Very many are signing in at this moment.", "Wait a few seconds, then try again.")
+	}
+	defer p.waiting.Add(-1)
+	if err := p.turns.Acquire(d.Context, 1); err != nil {
+		return nil, err
+	}
+	return func() { p.turns.Release(1) }, nil
+}
+
+// matches reports whether a password is the one that a hash was made of.
+func (d *Desk) matches(password, hash string) (bool, error) {
+	done, err := d.turn()
+	if err != nil {
+		return false, err
+	}
+	defer done()
+	return argon2id.ComparePasswordAndHash(password, hash)
+}
+
+// hashed makes the hash of a password.
+func (d *Desk) hashed(password string) (string, error) {
+	done, err := d.turn()
+	if err != nil {
+		return "", err
+	}
+	defer done()
+	return argon2id.CreateHash(password, argon2id.DefaultParams)
+}
+
+// guess counts a try at a secret of an account from an address, and refuses it where
+// either has to wait. right says that it was no guess.
+func (d *Desk) guess(account, from string) (right func(), err error) {
+	p, now := d.passwords, d.Now()
+	pair := account + "\x00" + from
+	_, known := p.known.Get(pair)
+	if wait := p.byAddress.wait(now, from); wait > 0 && !known {
+		return nil, tooSoon(wait)
+	}
+	if wait := p.byAccount.begin(now, account); wait > 0 {
+		return nil, tooSoon(wait)
+	}
+	p.byAddress.begin(now, from)
+	return func() {
+		p.byAccount.forgive(account, true)
+		p.byAddress.forgive(from, false)
+		p.known.Put(pair, true)
+	}, nil
+}
+
+func tooSoon(wait time.Duration) error {
+	return access.Refuse(access.TooSoon, fmt.Sprintf("That went wrong too often. Wait %d seconds.", int(wait/time.Second)+1), "Then try again, or ask a keeper for a new password.")
+}
+
+// errWrong is the refusal of a sign-in.
+func errWrong() error {
+	return access.Refuse(access.Bad, "Name and password do not go together.", "Look at both and try again.")
+}

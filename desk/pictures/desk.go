@@ -1,0 +1,42 @@
+// Package pictures keeps the pictures of the house: how they arrive, what they are called,
+// the words that go with them, who is seen on them, and every step that is taken with one.
+package pictures
+
+import (
+	"io/fs"
+	"sync"
+
+	"golang.org/x/sync/semaphore"
+
+	"mivlet/desk/access"
+	"mivlet/desk/derive"
+	"mivlet/desk/jobs"
+)
+
+// Desk is where pictures arrive and are named and described.
+type Desk struct {
+	*access.Seat
+	jobs   *jobs.Desk
+	derive *derive.Desk
+	*shared
+}
+
+// shared is what the desks of all people share.
+type shared struct {
+	naming   sync.Mutex          // a name is checked and taken in one go
+	arriving *semaphore.Weighted // a place for each file that is decoded as it arrives
+	card     card
+}
+
+// New returns the desk of a seat.
+func New(s *access.Seat, jobs *jobs.Desk, derive *derive.Desk, camera fs.FS) *Desk {
+	return &Desk{s, jobs, derive, &shared{arriving: semaphore.NewWeighted(2), card: card{files: camera}}}
+}
+
+// At returns the same desk for another seat.
+func (d *Desk) At(s *access.Seat) *Desk {
+	return &Desk{s, d.jobs.At(s), d.derive.At(s), d.shared}
+}
+
+// beside returns the same desk for work that goes on when its request has ended.
+func (d *Desk) beside() *Desk { return d.At(d.Seat.Beside()) }

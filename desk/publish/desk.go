@@ -1,0 +1,60 @@
+// Package publish makes pages live: it writes their files, keeps every version that was live,
+// puts an earlier one back, and looks at what is live as a visitor would.
+package publish
+
+import (
+	"context"
+
+	"mivlet/desk/access"
+	"mivlet/desk/jobs"
+	"mivlet/desk/pages"
+	"mivlet/desk/pictures"
+	"mivlet/desk/shelves"
+	"mivlet/desk/snapshot"
+)
+
+// Visitor fetches what is live as those do who visit the site.
+type Visitor interface {
+	// Fetch returns what an address answers with, and its media type.
+	Fetch(ctx context.Context, address string) (data []byte, mediaType string, err error)
+}
+
+// Desk is where pages go live.
+type Desk struct {
+	*access.Seat
+	jobs     *jobs.Desk
+	pictures *pictures.Desk
+	shelves  *shelves.Desk
+	snapshot *snapshot.Desk
+	pages    *pages.Desk
+	*shared
+}
+
+// shared is what the desks of all people share.
+type shared struct {
+	releases keyed // one at a time publishes a page
+	visitor  Visitor
+}
+
+// Rooms are those below that the desk works with.
+type Rooms struct {
+	Jobs     *jobs.Desk
+	Pictures *pictures.Desk
+	Shelves  *shelves.Desk
+	Snapshot *snapshot.Desk
+	Pages    *pages.Desk
+	Visitor  Visitor
+}
+
+// New returns the desk of a seat.
+func New(s *access.Seat, r Rooms) *Desk {
+	return &Desk{s, r.Jobs, r.Pictures, r.Shelves, r.Snapshot, r.Pages, &shared{visitor: r.Visitor}}
+}
+
+// At returns the same desk for another seat.
+func (d *Desk) At(s *access.Seat) *Desk {
+	return &Desk{s, d.jobs.At(s), d.pictures.At(s), d.shelves.At(s), d.snapshot.At(s), d.pages.At(s), d.shared}
+}
+
+// beside returns the same desk for work that goes on when its request has ended.
+func (d *Desk) beside() *Desk { return d.At(d.Seat.Beside()) }

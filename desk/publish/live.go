@@ -1,0 +1,287 @@
+package publish
+
+import (
+	"bytes"
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"net/url"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/PuerkitoBio/goquery"
+
+	"mivlet/core/facts"
+	"mivlet/core/fit"
+	"mivlet/core/page"
+	"mivlet/desk/access"
+	"mivlet/desk/derive"
+	"mivlet/desk/snapshot"
+	"mivlet/store"
+)
+
+// CheckLive fetches a live page back from the site and checks it: that it answers, that
+// the page and every file that it shows are, byte for byte, what was signed, come with
+// the right type and size, have alt text, and carry no data that nobody sees. The
+// report is kept with the page.
+func (d *Desk) CheckLive(ctx context.Context, id uint) (snapshot.Report, error) {
+	if err := d.MayLook(); err != nil {
+		return snapshot.Report{}, err
+	}
+	v, err := d.toVisit(id)
+	if err != nil {
+		return snapshot.Report{}, err
+	}
+	r := snapshot.Report{At: d.Now(), URL: d.Site + v.page.Path()}
+	v.walk(ctx, &r)
+	data, err := json.Marshal(r)
+	if err != nil {
+		return r, err
+	}
+	return r, d.Store.SetReport(id, string(data))
+}
+
+// visitor looks at a live page as somebody from outside would, and knows what was
+// signed.
+type visit struct {
+	desk     *Desk
+	page     store.Page
+	stands   []page.Stand               // of the document that went live
+	pictures map[uint]store.Picture     // that stand on it
+	signed   map[string]store.Published // by address, without the site
+}
+
+// toVisit reads what was signed of a page that is live, or would be.
+func (d *Desk) toVisit(id uint) (visit, error) {
+	v := visit{desk: d, signed: map[string]store.Published{}}
+	return v, d.Store.View(func(s *store.Store) error {
+		var err error
+		if v.page, err = s.Page(id); err != nil {
+			return access.NotFound(err, "The page")
+		}
+		files, err := s.FilesOf(id)
+		if err != nil {
+			return err
+		}
+		for _, f := range files {
+			v.signed[f.Path+"?v="+store.Mark(f.Hash)] = f
+			v.signed[f.Path] = f
+		}
+		live, err := s.NewestLive(id)
+		if errors.Is(err, store.ErrNotFound) {
+			return nil
+		}
+		if err != nil {
+			return err
+		}
+		doc, err := page.Parse([]byte(live.Doc))
+		if err != nil {
+			return fmt.Errorf("the live version of page %d: %w", id, err)
+		}
+		v.stands = slices.DeleteFunc(doc.Stands(d.Rules()), page.Stand.Waits)
+		v.pictures, err = s.PicturesIn(doc.Pictures())
+		return err
+	})
+}
+
+func (v visit) walk(ctx context.Context, r *snapshot.Report) {
+	data, _, err := v.desk.visitor.Fetch(ctx, r.URL)
+	if err != nil {
+		r.Check(false, "The page does not answer: %v", err)
+		return
+	}
+	r.Check(true, "The page answers at %s", r.URL)
+	r.Check(hashOfBytes(data) == v.signed[v.page.Path()].Hash, "The page is the one that was signed, byte for byte")
+	doc, err := goquery.NewDocumentFromReader(bytes.NewReader(data))
+	if err != nil {
+		r.Check(false, "The page cannot be read: %v", err)
+		return
+	}
+	images := doc.Find("main figure img")
+	r.Check(images.Length() == len(v.stands), "%d of %d pictures stand on it", images.Length(), len(v.stands))
+	images.Each(func(i int, img *goquery.Selection) {
+		if i < len(v.stands) {
+			v.image(ctx, r, img, v.stands[i])
+		}
+	})
+	doc.Find("main .large img").Each(func(_ int, img *goquery.Selection) {
+		if sizes, err := v.files(ctx, r.URL, img, false); err != nil {
+			r.Check(false, "Enlarged, %s", err)
+		} else {
+			r.Check(true, "Enlarged: %s, nothing hidden inside", sizes)
+		}
+	})
+	doc.Find("link[rel=stylesheet]").Each(func(_ int, link *goquery.Selection) {
+		if at, err := absolute(r.URL, link.AttrOr("href", "")); err != nil {
+			r.Check(false, "A stylesheet has no address: %v", err)
+		} else if _, kind, err := v.desk.visitor.Fetch(ctx, at); err != nil || !strings.HasPrefix(kind, "text/css") {
+			r.Check(false, "Its stylesheet %s does not come (%s %v)", at, kind, err)
+		}
+	})
+	v.originals(r, string(data))
+}
+
+// originals looks for a way from the page to what was never published: the address or
+// the content of an original, as the desk has it.
+func (v visit) originals(r *snapshot.Report, html string) {
+	for _, pic := range v.pictures {
+		for _, secret := range []string{pic.OriginalHash, fmt.Sprintf("/previews/%d", pic.ID), fmt.Sprintf("/bench/%d", pic.ID)} {
+			if strings.Contains(html, secret) {
+				r.Check(false, "%s: the page leads to its original", access.NameOr(pic))
+				return
+			}
+		}
+	}
+	if len(v.stands) > 0 {
+		r.Check(true, "Nothing on it leads to an original")
+	}
+}
+
+func (v visit) image(ctx context.Context, r *snapshot.Report, img *goquery.Selection, s page.Stand) {
+	src := img.AttrOr("src", "")
+	label := strings.SplitN(src[strings.LastIndex(src, "/")+1:], "?", 2)[0]
+	pic, there := v.pictures[s.Picture]
+	withdrawn := v.signed[src].Hash != "" && v.signed[src].PictureID == 0
+	switch alt := strings.TrimSpace(img.AttrOr("alt", "")); {
+	case withdrawn:
+		r.Check(true, "A neutral space stands where a picture was taken off the air")
+	case there && alt == "" && snapshot.AltOf(s.Placement, pic) == "" && (s.Decorative || pic.Work.Decorative):
+		r.Check(true, "%s is decorative here, as was said", label)
+	default:
+		r.Check(alt != "", "%s is described: “%s”", label, alt)
+	}
+	sizes, err := v.files(ctx, r.URL, img, there && !withdrawn && derive.Moves(pic, s.Slot))
+	if err != nil {
+		r.Check(false, "%s: %s", label, err)
+		return
+	}
+	r.Check(true, "%s: %s, as it was signed, nothing hidden inside", label, sizes)
+}
+
+// files fetches all files that a browser may choose from for an image, and tells their
+// sizes.
+func (v visit) files(ctx context.Context, page string, img *goquery.Selection, moves bool) (string, error) {
+	src := img.AttrOr("src", "")
+	declared := map[string]int{src: Atoi(img.AttrOr("width", ""))}
+	for _, candidate := range strings.Split(img.AttrOr("srcset", ""), ",") {
+		if fields := strings.Fields(candidate); len(fields) == 2 {
+			declared[fields[0]] = Atoi(strings.TrimSuffix(fields[1], "w"))
+		}
+	}
+	var sizes, trouble []string
+	for address, width := range declared {
+		size, err := v.file(ctx, page, address, width, moves)
+		if err != nil {
+			trouble = append(trouble, err.Error())
+		} else {
+			sizes = append(sizes, size)
+		}
+	}
+	if len(trouble) > 0 {
+		slices.Sort(trouble)
+		return "", errors.New(strings.Join(trouble, "; "))
+	}
+	text := strings.Join(sorted(sizes), " and ")
+	if moves {
+		text += ", and it moves"
+	}
+	return text, nil
+}
+
+func absolute(page, address string) (string, error) {
+	base, err := url.Parse(page)
+	if err != nil {
+		return "", err
+	}
+	at, err := base.Parse(address)
+	if err != nil {
+		return "", fmt.Errorf("its address %q is none", address)
+	}
+	return at.String(), nil
+}
+
+// file fetches one file of a picture and compares it with what was signed, and with
+// what the page says of it.
+func (v visit) file(ctx context.Context, page, address string, width int, moves bool) (string, error) {
+	at, err := absolute(page, address)
+	if err != nil {
+		return "", err
+	}
+	data, kind, err := v.desk.visitor.Fetch(ctx, at)
+	if err != nil {
+		return "", err
+	}
+	switch signed, ok := v.signed[address]; {
+	case !ok:
+		return "", fmt.Errorf("%s was not signed", address)
+	case hashOfBytes(data) != signed.Hash:
+		return "", fmt.Errorf("what comes from %s is not what was signed", address)
+	case signed.PictureID == 0:
+		return fmt.Sprintf("%d wide", width), nil // a neutral space
+	}
+	real, err := facts.Read(bytes.NewReader(data))
+	switch {
+	case err != nil:
+		return "", fmt.Errorf("it is sent as %s, and cannot be read: %w", kind, err)
+	case real.MediaType != kind:
+		return "", fmt.Errorf("it is sent as %s, but is %s", kind, real.MediaType)
+	case moves && real.Frames < 2:
+		return "", errors.New("it stands still, and should move")
+	case real.Stored.W != width:
+		return "", fmt.Errorf("it is %d pixels wide where the page says %d", real.Stored.W, width)
+	}
+	extras := facts.Extras(data)
+	if len(v.desk.Rules().Placing.Keep) > 0 { // the house lets some words stay: a packet of XMP
+		extras = slices.DeleteFunc(extras, func(e string) bool { return e == "APP1" || e == "iTXt" })
+	}
+	if len(extras) > 0 {
+		return "", fmt.Errorf("it still carries %s", strings.Join(extras, ", "))
+	}
+	return fmt.Sprintf("%d × %d in %s", real.Stored.W, real.Stored.H, fit.Weight(int64(len(data)))), nil
+}
+
+func hashOfBytes(data []byte) string {
+	sum := sha256.Sum256(data)
+	return hex.EncodeToString(sum[:])
+}
+
+func Atoi(s string) int {
+	n, _ := strconv.Atoi(s)
+	return n
+}
+
+func sorted(s []string) []string {
+	slices.SortFunc(s, func(a, b string) int { return Atoi(strings.Fields(a)[0]) - Atoi(strings.Fields(b)[0]) })
+	return s
+}
+
+// LivePage is a page that visitors see, with what was checked on it.
+type LivePage struct {
+	store.Page
+	URL    string
+	Report *snapshot.Report
+}
+
+// LivePages returns the pages that visitors see.
+func (d *Desk) LivePages() ([]LivePage, error) {
+	pages, err := d.pages.Pages()
+	if err != nil {
+		return nil, err
+	}
+	var live []LivePage
+	for _, p := range pages {
+		if !p.Live() {
+			continue
+		}
+		report, err := snapshot.ReadReport(p)
+		if err != nil {
+			return nil, err
+		}
+		live = append(live, LivePage{p, d.Site + p.Path(), report})
+	}
+	return live, nil
+}

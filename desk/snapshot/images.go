@@ -1,0 +1,67 @@
+package snapshot
+
+import (
+	"fmt"
+
+	"mivlet/core/fit"
+	"mivlet/core/page"
+	"mivlet/core/rules"
+	"mivlet/desk/access"
+	"mivlet/desk/cuts"
+	"mivlet/store"
+)
+
+// CutImage is the image of a picture where it stands on a page, with its cuts made;
+// address tells where each of them will be found, and may note it.
+func (d *Desk) CutImage(n *Snapshot, s page.Stand, address func(store.Picture, store.Cut) string) (page.Image, error) {
+	pic, r := n.Pictures[s.Picture], n.House.Rules
+	if !s.Known {
+		return page.Image{}, access.Refuse(access.Bad, fmt.Sprintf("There is no slot %q any more.", s.Placement.Slot), "Choose another one for the picture.")
+	}
+	at := func(c store.Cut) string { return address(pic, c) }
+	made, err := d.CutsFor(n, pic, s.Slot)
+	if err != nil {
+		return page.Image{}, err
+	}
+	m := imageOf(made, s.Place.Sizes(), AltOf(s.Placement, pic), at)
+	if s.Kind == page.Strip {
+		m.Sizes = fmt.Sprintf("%dpx", made[0].CSSWidth)
+	}
+	if s.Link.Leads(r) == rules.EnlargeLink {
+		large, err := d.CutsFor(n, pic, cuts.Enlarged(r))
+		if err != nil {
+			return m, err
+		}
+		l := imageOf(large, "100vw", m.Alt, at)
+		m.Large = &l
+	}
+	return m, nil
+}
+
+// CutsFor are the cuts of a picture for a slot as a snapshot has them, or made now.
+func (d *Desk) CutsFor(n *Snapshot, pic store.Picture, slot rules.Slot) ([]store.Cut, error) {
+	if made := n.MadeFor(pic, slot); len(made) > 0 {
+		return made, nil
+	}
+	return d.cuts.CutsUnder(n.House.Rules, pic, slot)
+}
+
+// imageOf lets a browser choose from cuts.
+func imageOf(cuts []store.Cut, sizes, alt string, address func(store.Cut) string) page.Image {
+	first := cuts[0]
+	m := page.Image{Src: address(first), Width: first.Width, Height: first.Height, Alt: alt}
+	if len(cuts) > 1 {
+		var cs []fit.Candidate
+		for _, c := range cuts {
+			cs = append(cs, fit.Candidate{URL: address(c), Width: c.Width})
+		}
+		m.SrcSet, m.Sizes = fit.SrcSet(cs), sizes
+	}
+	return m
+}
+
+// AltOf is the description of a picture where it stands: the one of the place,
+// else the usual one; nothing where it is decorative.
+func AltOf(at page.Placement, pic store.Picture) string {
+	return at.Said(pic.Work.Alt, pic.Work.Decorative)
+}

@@ -1,0 +1,83 @@
+package snapshot
+
+import (
+	"fmt"
+
+	"mivlet/core/words"
+	"mivlet/desk/cuts"
+	"mivlet/store"
+)
+
+// Settle works out anew what is kept of every page and may have changed since: whether
+// visitors see something else than the draft would give and, where judged, how many
+// findings the sign-off has. Whatever is written marks the pages that it concerns, so
+// that most times there is nothing to do, however large the house is.
+func (d *Desk) Settle(judged bool) error {
+	if d.IsSettled() && !judged {
+		return nil // in this very request
+	}
+	if err := d.settleNow(judged); err != nil {
+		return err
+	}
+	d.NowSettled(true)
+	return nil
+}
+
+func (d *Desk) settleNow(judged bool) error {
+	compared, findings := d.settledUnder()
+	if !judged {
+		findings = ""
+	}
+	due, err := d.Store.Unsettled(compared, findings)
+	if err != nil || len(due) == 0 {
+		return err
+	}
+	return d.Store.Tx(func(s *store.Store) error { // nobody writes between the reading and the keeping
+		due, err := s.Unsettled(compared, findings)
+		if err != nil || len(due) == 0 {
+			return err
+		}
+		var all []*Snapshot
+		if judged {
+			all, err = d.Snapshots(s, due)
+		} else {
+			all, err = d.bare(s, due, d.Held())
+		}
+		if err != nil {
+			return err
+		}
+		settled := make([]store.Page, len(all))
+		for i, n := range all {
+			p := n.Page
+			if p.Compared != compared {
+				p.Differs, p.Compared = n.Differs(), compared
+			}
+			if judged && p.Judged != findings {
+				p.Stops, p.Warns = levels(d.Findings(n))
+				p.Judged = findings
+			}
+			settled[i] = p
+		}
+		return s.Settle(settled)
+	})
+}
+
+// settledUnder are the tokens of what the two answers depend on besides the pages and
+// their pictures: the rules, the engine and, for findings, the day.
+func (d *Desk) settledUnder() (compared, judged string) {
+	compared = fmt.Sprintf("%d/%d", d.Held().Number, cuts.Engine)
+	return compared, compared + "/" + d.Today()
+}
+
+// levels counts the findings that say stop and warn.
+func levels(fs []PageFinding) (stops, warns int) {
+	for _, f := range fs {
+		switch f.Level {
+		case words.Stop:
+			stops++
+		case words.Warn:
+			warns++
+		}
+	}
+	return stops, warns
+}

@@ -1,0 +1,104 @@
+package snapshot
+
+import (
+	"fmt"
+	"strings"
+
+	"mivlet/core/audit"
+	"mivlet/core/words"
+	"mivlet/desk/access"
+	"mivlet/desk/pictures"
+	"mivlet/store"
+)
+
+// PageFinding is a finding of a page, with the picture that it is about.
+type PageFinding struct {
+	audit.OnPage
+	Picture store.Picture // the zero value where it is about none
+}
+
+// Findings is what falls short on a page.
+func (d *Desk) Findings(n *Snapshot) []PageFinding {
+	works := map[uint]audit.Work{}
+	for id, pic := range n.Pictures {
+		works[id] = pictures.WorkUnder(n.House.Rules, n.today, pic)
+	}
+	found := audit.CheckPage(audit.Page{Doc: n.Doc, House: n.House.Rules, Works: works, Weights: n.weights(), Leads: n.leads, Site: d.Site})
+	fs := make([]PageFinding, len(found))
+	for i, f := range found {
+		fs[i] = PageFinding{f, n.Pictures[f.Picture]}
+	}
+	return fs
+}
+
+// weights are the bytes of the heaviest file of each place that is cut already.
+func (n *Snapshot) weights() map[string]int64 {
+	all := map[string]int64{}
+	for _, at := range n.stands() {
+		key := audit.WeightOf(at.Block, at.Nth)
+		for _, c := range n.MadeFor(n.Pictures[at.Picture], at.Slot) {
+			all[key] = max(all[key], c.Bytes)
+		}
+	}
+	return all
+}
+
+// leads tells of a path of the site whether something is live there, or where it has
+// moved to.
+func (n *Snapshot) leads(path string) (there bool, moved string) {
+	path = strings.TrimSuffix(path, "/")
+	if path == "" {
+		return true, "" // the way in
+	}
+	if _, ok := n.House.Section(strings.TrimPrefix(path, "/")); ok {
+		return true, "" // the list of a section's pages
+	}
+	return n.site.live[path], n.site.moved[path]
+}
+
+// Followable tells why nobody could follow an address; "" where they could.
+func (d *Desk) Followable(address string) string {
+	if kind, _ := audit.Address(address, d.Site); kind == audit.NoAddress {
+		return fmt.Sprintf("“%s” is no address.", address)
+	}
+	return ""
+}
+
+func StopsAmong(fs []PageFinding) []PageFinding {
+	var stops []PageFinding
+	for _, f := range fs {
+		if f.Level == words.Stop {
+			stops = append(stops, f)
+		}
+	}
+	return stops
+}
+
+// Sign is a publisher's word for letting a page go live with what says stop.
+type Sign struct {
+	Person string   `json:"person"`
+	Reason string   `json:"reason"`
+	Stops  []string `json:"stops"` // what was signed for
+}
+
+// Sign refuses a page with stops, unless whoever publishes it says why it may go live
+// all the same. A place that waits for a picture is left out of the live page.
+func (d *Desk) Sign(found []PageFinding, reason string) (*Sign, error) {
+	stops := StopsAmong(found)
+	if len(stops) == 0 {
+		return nil, nil
+	}
+	reason = strings.Join(strings.Fields(reason), " ")
+	if len([]rune(reason)) < access.LeastReason {
+		about := "The page"
+		if stops[0].Picture.ID != 0 {
+			about = access.NameOr(stops[0].Picture)
+		}
+		return nil, access.Refuse(access.Bad, fmt.Sprintf("%s is not ready: %s", about, stops[0].Text), "Mend it, or sign for it with a reason that others can read later.")
+	}
+	s := &Sign{Person: d.Person.Name, Reason: reason}
+	for _, f := range stops {
+		s.Stops = append(s.Stops, f.Text)
+	}
+	return s, nil
+}

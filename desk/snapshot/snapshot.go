@@ -1,0 +1,255 @@
+package snapshot
+
+import (
+	"errors"
+	"fmt"
+	"maps"
+	"slices"
+	"strconv"
+	"strings"
+
+	"mivlet/core/page"
+	"mivlet/core/rules"
+	"mivlet/desk/access"
+	"mivlet/desk/cuts"
+	"mivlet/desk/derive"
+	"mivlet/store"
+)
+
+// Snapshot is a page with all that it is made from, as it was at one moment. What is
+// found about a page, what is made of it, what stands for it and what is kept of it
+// once it is live all come from one snapshot.
+type Snapshot struct {
+	store.Page
+	House    access.Version
+	Pictures map[uint]store.Picture // all that stand on it
+	cuts     map[uint][]store.Cut   // made of them already
+	site     siteMap
+	today    string // 2006-01-02
+}
+
+// siteMap is what is live at which path, and where old addresses lead.
+type siteMap struct {
+	live  map[string]bool
+	moved map[string]string
+}
+
+// Snap takes the snapshot of one page.
+func (d *Desk) Snap(id uint) (*Snapshot, error) {
+	var taken *Snapshot
+	err := d.Store.View(func(s *store.Store) error {
+		p, err := s.Page(id)
+		if err != nil {
+			return access.NotFound(err, "The page")
+		}
+		all, err := d.Snapshots(s, []store.Page{p})
+		if err == nil {
+			taken = all[0]
+		}
+		return err
+	})
+	return taken, err
+}
+
+// Snapshots takes those of several pages that were read in the same transaction. It
+// asks the records as often for many pages as for one.
+func (d *Desk) Snapshots(s *store.Store, pages []store.Page) ([]*Snapshot, error) {
+	house, err := d.houseIn(s)
+	if err != nil {
+		return nil, err
+	}
+	all, err := d.bare(s, pages, house)
+	if err != nil || len(all) == 0 {
+		return nil, err
+	}
+	var ids []uint
+	for _, n := range all {
+		ids = append(ids, slices.Collect(maps.Keys(n.Pictures))...)
+	}
+	slices.Sort(ids)
+	cuts, err := s.CutsIn(slices.Compact(ids))
+	if err != nil {
+		return nil, err
+	}
+	var site siteMap
+	if site.live, site.moved, err = s.LivePaths(); err != nil {
+		return nil, err
+	}
+	for _, n := range all {
+		n.cuts, n.site = cuts, site
+	}
+	return all, nil
+}
+
+// bare takes snapshots with no more than it takes to tell what stands for a page.
+func (d *Desk) bare(s *store.Store, pages []store.Page, house access.Version) ([]*Snapshot, error) {
+	var ids []uint
+	seen := map[uint]bool{}
+	for _, p := range pages {
+		for _, id := range p.Doc.Pictures() {
+			if !seen[id] {
+				seen[id] = true
+				ids = append(ids, id)
+			}
+		}
+	}
+	pictures, err := s.PicturesIn(ids)
+	if err != nil {
+		return nil, err
+	}
+	all := make([]*Snapshot, len(pages))
+	for i, p := range pages {
+		all[i] = &Snapshot{Page: p, House: house, Pictures: map[uint]store.Picture{}, today: d.Today()}
+		for _, id := range p.Doc.Pictures() {
+			pic, ok := pictures[id]
+			if !ok {
+				return nil, access.NotFound(store.ErrNotFound, "A picture of the page")
+			}
+			all[i].Pictures[id] = pic
+		}
+	}
+	return all, nil
+}
+
+// houseIn returns the rules that hold in a transaction.
+func (d *Desk) houseIn(s *store.Store) (access.Version, error) {
+	number, err := s.RulesNumber()
+	if err != nil {
+		return access.Version{}, err
+	}
+	if known := d.Held(); known.Number == number {
+		return known, nil
+	}
+	r, number, err := s.Rules()
+	return access.Version{Rules: r, Number: number}, err
+}
+
+// stands are the places of the page that have a picture.
+func (n *Snapshot) stands() []page.Stand {
+	return slices.DeleteFunc(n.Doc.Stands(n.House.Rules), page.Stand.Waits)
+}
+
+// MadeFor returns the cuts that are made of a picture for a slot, as it is now.
+func (n *Snapshot) MadeFor(pic store.Picture, slot rules.Slot) []store.Cut {
+	key := cuts.CutKey(n.House.Rules, pic, slot)
+	return slices.DeleteFunc(slices.Clone(n.cuts[pic.ID]), func(c store.Cut) bool { return c.Key != key })
+}
+
+// Print stands for all that a page gives visitors: its document, what the house says
+// of measures and of the frame around it, and of each picture its place, name, words
+// and the keys of its cuts.
+func (n *Snapshot) Print() string {
+	r := n.House.Rules
+	parts := []any{n.Doc, n.Section, n.Slug, r.House, r.Words.Language, r.Sections, r.Placing}
+	for _, at := range n.stands() {
+		pic := n.Pictures[at.Picture]
+		parts = append(parts, pic.ID, pic.Section, pic.Work.Name, AltOf(at.Placement, pic), cuts.CutKey(r, pic, at.Slot), at.Place.Sizes())
+	}
+	return derive.Fingerprint(12, parts...)
+}
+
+// Differs reports whether what the draft would give is something else than what
+// visitors see: because the page, one of its pictures or the rules were changed.
+func (n *Snapshot) Differs() bool { return n.Live() && n.Print() != n.LivePrint }
+
+// Seen is what somebody saw of a page when they signed it: the version of its draft,
+// of the house rules and of every picture on it.
+type Seen struct {
+	Page     int
+	Rules    uint
+	Pictures map[uint]int
+}
+
+func (n *Snapshot) Seen() Seen {
+	v := Seen{n.Version, n.House.Number, map[uint]int{}}
+	for id, pic := range n.Pictures {
+		v.Pictures[id] = pic.Version
+	}
+	return v
+}
+
+// String writes it as a form carries it: 12.3.5-7.6-2 is version 12 of the page under
+// version 3 of the rules, with picture 5 in its version 7 and picture 6 in its second.
+func (v Seen) String() string {
+	parts := []string{strconv.Itoa(v.Page), strconv.FormatUint(uint64(v.Rules), 10)}
+	for _, id := range slices.Sorted(maps.Keys(v.Pictures)) {
+		parts = append(parts, fmt.Sprintf("%d-%d", id, v.Pictures[id]))
+	}
+	return strings.Join(parts, ".")
+}
+
+// ParseSeen reads what [Seen.String] wrote. What is none gives the zero value, which
+// nobody has seen.
+func ParseSeen(text string) Seen {
+	parts := strings.Split(text, ".")
+	if len(parts) < 2 {
+		return Seen{}
+	}
+	v := Seen{Pictures: map[uint]int{}}
+	var err error
+	read := func(s string) uint64 {
+		n, bad := strconv.ParseUint(s, 10, 31)
+		err = errors.Join(err, bad)
+		return n
+	}
+	v.Page, v.Rules = int(read(parts[0])), uint(read(parts[1]))
+	for _, part := range parts[2:] {
+		id, n, _ := strings.Cut(part, "-")
+		v.Pictures[uint(read(id))] = int(read(n))
+	}
+	if err != nil {
+		return Seen{}
+	}
+	return v
+}
+
+// ErrNotSeen refuses to publish what nobody says to have looked at.
+func ErrNotSeen() error {
+	return access.Refuse(access.Bad, "It is not said which state of the page you looked at.", "Open the page again, then publish it.")
+}
+
+// ChangedSince refuses to go on where a page, one of its pictures or the rules are not
+// as they were seen. It names what has changed, and who changed it.
+func (d *Desk) ChangedSince(s *store.Store, id uint, seen Seen) error {
+	p, err := s.Page(id)
+	if err != nil {
+		return access.NotFound(err, "The page")
+	}
+	number, err := s.RulesNumber()
+	if err != nil {
+		return err
+	}
+	var changes []string
+	if number != seen.Rules {
+		changes = append(changes, "the house rules have changed")
+	}
+	if p.Version != seen.Page {
+		changes = append(changes, "the page itself has changed")
+	}
+	ids := slices.Sorted(maps.Keys(seen.Pictures))
+	now, err := s.VersionsOf(ids)
+	if err != nil {
+		return err
+	}
+	for _, picture := range ids {
+		if now[picture] == seen.Pictures[picture] {
+			continue
+		}
+		last, err := s.LastTrace(picture)
+		if err != nil && !errors.Is(err, store.ErrNotFound) {
+			return err
+		}
+		switch {
+		case now[picture] == 0:
+			changes = append(changes, "a picture on it is gone")
+		case err != nil:
+			changes = append(changes, "a picture on it has changed")
+		default:
+			changes = append(changes, fmt.Sprintf("%s (%s)", last.What, last.Person))
+		}
+	}
+	if len(changes) == 0 {
+		return nil
+	}
+	return access.Because(access.Clash, "Something has changed since you looked: "+strings.Join(changes, "; ")+".", "Nothing was published. Look at the page as it is now, then publish it.", store.ErrStale)
+}

@@ -1,0 +1,41 @@
+// Package withdraw takes a picture out of sight: off every live page at once, and, where it
+// has to be, out of everything that was ever kept of it.
+package withdraw
+
+import (
+	"mivlet/desk/access"
+	"mivlet/desk/cuts"
+	"mivlet/desk/derive"
+	"mivlet/desk/measure"
+	"mivlet/desk/pictures"
+	"mivlet/desk/publish"
+)
+
+// Desk is where pictures are withdrawn and erased.
+type Desk struct {
+	*access.Seat
+	derive   *derive.Desk
+	cuts     *cuts.Desk
+	pictures *pictures.Desk
+	publish  *publish.Desk
+	measure  *measure.Desk
+}
+
+// Rooms are those below that the desk works with.
+type Rooms struct {
+	Derive   *derive.Desk
+	Cuts     *cuts.Desk
+	Pictures *pictures.Desk
+	Publish  *publish.Desk
+	Measure  *measure.Desk
+}
+
+// New returns the desk of a seat.
+func New(s *access.Seat, r Rooms) *Desk {
+	return &Desk{s, r.Derive, r.Cuts, r.Pictures, r.Publish, r.Measure}
+}
+
+// At returns the same desk for another seat.
+func (d *Desk) At(s *access.Seat) *Desk {
+	return &Desk{s, d.derive.At(s), d.cuts.At(s), d.pictures.At(s), d.publish.At(s), d.measure.At(s)}
+}
