@@ -31,7 +31,7 @@ type largePage struct {
 }
 
 func layOut(w io.Writer, p publish.SitePage) error {
-	_, err := io.WriteString(w, "<!DOCTYPE html><title>"+p.Title+"</title><main>"+string(p.Main)+"</main>")
+	_, err := io.WriteString(w, "<!DOCTYPE html><title>"+p.Title+"</title><main>"+p.Main+"</main>")
 	return err
 }
 

@@ -122,7 +122,7 @@ func (b *fixture) serve(w http.ResponseWriter, r *http.Request) {
 }
 
 func plainLayout(w io.Writer, p publish.SitePage) error {
-	_, err := io.WriteString(w, "<!doctype html><title>"+p.Title+"</title><main>"+string(p.Main)+"</main>")
+	_, err := io.WriteString(w, "<!doctype html><title>"+p.Title+"</title><main>"+p.Main+"</main>")
 	return err
 }
 

@@ -2,11 +2,13 @@ package web
 
 import (
 	"fmt"
+	"html/template"
 	"net/http"
 	"strconv"
 	"strings"
 
 	"mivlet/desk/house"
+	"mivlet/desk/publish"
 	"mivlet/web/drawing"
 )
 
@@ -52,7 +54,10 @@ func (s *server) pagePreview(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	framing(w, "", "frame-ancestors 'self'")
-	s.part(w, "widths", "draft", p)
+	s.part(w, "widths", "draft", struct {
+		publish.SitePage
+		Main template.HTML
+	}{p, template.HTML(p.Main)}) //nolint:gosec // made and escaped by core/page
 }
 
 // framing says which of our own screens may stand in a frame, and hold one.

@@ -14,8 +14,8 @@ import (
 	"mivlet/core/recipe"
 	"mivlet/core/veil"
 	"mivlet/desk/derive"
-	"mivlet/edge/tesseract"
 	"mivlet/desk/pictures"
+	"mivlet/edge/tesseract"
 )
 
 // box is a place in pixels of the upright picture.

@@ -19,9 +19,9 @@ import (
 
 	"mivlet/demo"
 	"mivlet/desk"
+	"mivlet/desk/publish"
 	"mivlet/edge/tesseract"
 	"mivlet/edge/visitor"
-	"mivlet/desk/publish"
 	"mivlet/internal/hosts"
 	"mivlet/practice"
 	"mivlet/store"

@@ -3,8 +3,6 @@ package publish
 import (
 	"archive/zip"
 	"bytes"
-	"fmt"
-	"html/template"
 	"io"
 	"maps"
 	"path"
@@ -16,27 +14,12 @@ import (
 	"mivlet/store"
 )
 
-// archived is a page of an archive: it works from a folder, without a server.
-var archived = template.Must(template.New("archived").Parse(`<!DOCTYPE html>
-<html lang="{{.Language}}">
-<head>
-<meta charset="utf-8">
-<meta name="viewport" content="width=device-width, initial-scale=1">
-<title>{{.Title}}</title>
-<link rel="stylesheet" href="page.css">
-{{with .Style}}<link rel="stylesheet" href="{{.}}">
-{{end}}{{if .Script}}<script src="enlarge.js" defer></script>
-{{end}}</head>
-<body>
-<main class="content">
-{{.Main}}</main>
-</body>
-</html>
-`))
-
 // Dressing is what pages of the site share: their styles, and the script that helps
 // with enlarged pictures.
 type Dressing struct{ CSS, Script []byte }
+
+// scriptName is what the script that helps with enlarged pictures is called in an archive.
+const scriptName = "enlarge.js"
 
 // archive collects the files of pages, each once.
 type archive struct {
@@ -50,7 +33,7 @@ func (d *Desk) newArchive(dress Dressing) archive {
 	a := archive{d, dress, snapshot.Places{}, map[string]func() (io.ReadCloser, error){}}
 	a.add("page.css", dress.CSS)
 	if len(dress.Script) > 0 {
-		a.add("enlarge.js", dress.Script)
+		a.add(scriptName, dress.Script)
 	}
 	return a
 }
@@ -92,13 +75,13 @@ func (a archive) page(p store.Page, name string) error {
 }
 
 func (a archive) document(name, title, style, main string) error {
-	var doc bytes.Buffer
-	err := archived.Execute(&doc, struct {
-		Language, Title, Style string
-		Script                 bool
-		Main                   template.HTML
-	}{a.desk.Rules().Words.Language, title, style, len(a.dress.Script) > 0, template.HTML(main)}) //nolint:gosec // made and escaped by core/page
-	a.add(name, doc.Bytes())
+	doc := page.Document{Language: a.desk.Rules().Words.Language, Title: title, Style: style, Main: main}
+	if len(a.dress.Script) > 0 {
+		doc.Script = scriptName
+	}
+	var b bytes.Buffer
+	err := doc.Write(&b)
+	a.add(name, b.Bytes())
 	return err
 }
 
@@ -152,9 +135,7 @@ func (d *Desk) SectionArchive(w io.Writer, section string, dress Dressing) error
 		return err
 	}
 	a := d.newArchive(dress)
-	var list bytes.Buffer
-	fmt.Fprintf(&list, "<h1>%s</h1>\n<div class=\"flow\">\n  <ul>\n", template.HTMLEscapeString(d.SectionTitle(section)))
-	n := 0
+	var list []page.Listed
 	for _, p := range all {
 		if p.Section != section {
 			continue
@@ -166,14 +147,16 @@ func (d *Desk) SectionArchive(w io.Writer, section string, dress Dressing) error
 		if err := a.page(p, name); err != nil {
 			return err
 		}
-		n++
-		fmt.Fprintf(&list, "    <li><a href=\"%s\">%s</a></li>\n", name, template.HTMLEscapeString(p.Doc.Title))
+		list = append(list, page.Listed{Name: name, Title: p.Doc.Title})
 	}
-	if n == 0 {
+	if len(list) == 0 {
 		return access.Refuse(access.Bad, "The section has no page yet.", "Begin one, then take it along.")
 	}
-	list.WriteString("  </ul>\n</div>\n")
-	if err := a.document("index.html", d.SectionTitle(section), "", list.String()); err != nil {
+	var main bytes.Buffer
+	if err := page.WriteContents(&main, d.SectionTitle(section), list); err != nil {
+		return err
+	}
+	if err := a.document("index.html", d.SectionTitle(section), "", main.String()); err != nil {
 		return err
 	}
 	return a.write(w)

@@ -13,8 +13,6 @@ import (
 	"strconv"
 	"strings"
 
-	"github.com/PuerkitoBio/goquery"
-
 	"mivlet/core/facts"
 	"mivlet/core/fit"
 	"mivlet/core/page"
@@ -96,32 +94,31 @@ func (v visit) walk(ctx context.Context, r *snapshot.Report) {
 	}
 	r.Check(true, "The page answers at %s", r.URL)
 	r.Check(hashOfBytes(data) == v.signed[v.page.Path()].Hash, "The page is the one that was signed, byte for byte")
-	doc, err := goquery.NewDocumentFromReader(bytes.NewReader(data))
+	seen, err := page.ReadHTML(bytes.NewReader(data))
 	if err != nil {
 		r.Check(false, "The page cannot be read: %v", err)
 		return
 	}
-	images := doc.Find("main figure img")
-	r.Check(images.Length() == len(v.stands), "%d of %d pictures stand on it", images.Length(), len(v.stands))
-	images.Each(func(i int, img *goquery.Selection) {
+	r.Check(len(seen.Pictures) == len(v.stands), "It shows %d of its %d pictures", len(seen.Pictures), len(v.stands))
+	for i, img := range seen.Pictures {
 		if i < len(v.stands) {
 			v.image(ctx, r, img, v.stands[i])
 		}
-	})
-	doc.Find("main .large img").Each(func(_ int, img *goquery.Selection) {
+	}
+	for _, img := range seen.Enlarged {
 		if sizes, err := v.files(ctx, r.URL, img, false); err != nil {
 			r.Check(false, "Enlarged, %s", err)
 		} else {
 			r.Check(true, "Enlarged: %s, nothing hidden inside", sizes)
 		}
-	})
-	doc.Find("link[rel=stylesheet]").Each(func(_ int, link *goquery.Selection) {
-		if at, err := absolute(r.URL, link.AttrOr("href", "")); err != nil {
+	}
+	for _, style := range seen.Styles {
+		if at, err := absolute(r.URL, style); err != nil {
 			r.Check(false, "A stylesheet has no address: %v", err)
 		} else if _, kind, err := v.desk.visitor.Fetch(ctx, at); err != nil || !strings.HasPrefix(kind, "text/css") {
 			r.Check(false, "Its stylesheet %s does not come (%s %v)", at, kind, err)
 		}
-	})
+	}
 	v.originals(r, string(data))
 }
 
@@ -141,12 +138,12 @@ func (v visit) originals(r *snapshot.Report, html string) {
 	}
 }
 
-func (v visit) image(ctx context.Context, r *snapshot.Report, img *goquery.Selection, s page.Stand) {
-	src := img.AttrOr("src", "")
+func (v visit) image(ctx context.Context, r *snapshot.Report, img page.ReadImage, s page.Stand) {
+	src := img.Src
 	label := strings.SplitN(src[strings.LastIndex(src, "/")+1:], "?", 2)[0]
 	pic, there := v.pictures[s.Picture]
 	withdrawn := v.signed[src].Hash != "" && v.signed[src].PictureID == 0
-	switch alt := strings.TrimSpace(img.AttrOr("alt", "")); {
+	switch alt := img.Alt; {
 	case withdrawn:
 		r.Check(true, "A neutral space stands where a picture was taken off the air")
 	case there && alt == "" && snapshot.AltOf(s.Placement, pic) == "" && (s.Decorative || pic.Work.Decorative):
@@ -164,17 +161,10 @@ func (v visit) image(ctx context.Context, r *snapshot.Report, img *goquery.Selec
 
 // files fetches all files that a browser may choose from for an image, and tells their
 // sizes.
-func (v visit) files(ctx context.Context, page string, img *goquery.Selection, moves bool) (string, error) {
-	src := img.AttrOr("src", "")
-	declared := map[string]int{src: Atoi(img.AttrOr("width", ""))}
-	for _, candidate := range strings.Split(img.AttrOr("srcset", ""), ",") {
-		if fields := strings.Fields(candidate); len(fields) == 2 {
-			declared[fields[0]] = Atoi(strings.TrimSuffix(fields[1], "w"))
-		}
-	}
+func (v visit) files(ctx context.Context, at string, img page.ReadImage, moves bool) (string, error) {
 	var sizes, trouble []string
-	for address, width := range declared {
-		size, err := v.file(ctx, page, address, width, moves)
+	for address, width := range img.Files {
+		size, err := v.file(ctx, at, address, width, moves)
 		if err != nil {
 			trouble = append(trouble, err.Error())
 		} else {
@@ -249,13 +239,13 @@ func hashOfBytes(data []byte) string {
 	return hex.EncodeToString(sum[:])
 }
 
-func Atoi(s string) int {
+func atoi(s string) int {
 	n, _ := strconv.Atoi(s)
 	return n
 }
 
 func sorted(s []string) []string {
-	slices.SortFunc(s, func(a, b string) int { return Atoi(strings.Fields(a)[0]) - Atoi(strings.Fields(b)[0]) })
+	slices.SortFunc(s, func(a, b string) int { return atoi(strings.Fields(a)[0]) - atoi(strings.Fields(b)[0]) })
 	return s
 }
 

@@ -6,7 +6,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"html/template"
 	"io"
 	"slices"
 
@@ -24,9 +23,9 @@ import (
 // SitePage is a page of the site, to be laid out.
 type SitePage struct {
 	Title   string
-	Section string        // whose page it is
-	Main    template.HTML // the inside of its main element
-	Style   string        // address of the page's own measures; "" where it has none
+	Section string // whose page it is
+	Main    string // the inside of its main element
+	Style   string // address of the page's own measures; "" where it has none
 }
 
 // Layout writes a whole HTML document around the inside of a page's main
@@ -149,7 +148,7 @@ func (d *Desk) pageFiles(n *snapshot.Snapshot, layout Layout) ([]store.Published
 	if err := page.WriteHTML(&main, n.Doc, how); err != nil {
 		return nil, err
 	}
-	site.Main = template.HTML(main.String()) //nolint:gosec // made and escaped by core/page
+	site.Main = main.String()
 	if err := layout(&doc, site); err != nil {
 		return nil, err
 	}

@@ -4,13 +4,9 @@ import (
 	"bytes"
 	"context"
 	"fmt"
-	"io"
 	"path"
 	"slices"
-	"strconv"
 	"strings"
-
-	"github.com/PuerkitoBio/goquery"
 
 	"mivlet/core/page"
 	"mivlet/desk/access"
@@ -128,8 +124,12 @@ func (d *Desk) neutralised(s *store.Store, p store.Page, picture uint, erase boo
 		return nil, err
 	}
 	defer blob.Close()
-	spaces := neutral{desk: d, picture: picture, section: p.Section, addresses: addresses, at: snapshot.Places{}, erase: erase}
-	written, err := spaces.rewrite(blob)
+	spaces := neutral{desk: d, section: p.Section, at: snapshot.Places{}}
+	off := page.Taking{Picture: picture, Addresses: addresses}
+	if !erase {
+		off.Space = spaces.space
+	}
+	written, err := off.From(blob)
 	if err != nil {
 		return nil, err
 	}
@@ -142,59 +142,17 @@ func (d *Desk) neutralised(s *store.Store, p store.Page, picture uint, erase boo
 	return append([]store.Published{html}, files...), nil
 }
 
-// neutral writes neutral spaces in the place of the pictures at some addresses.
+// neutral keeps the files of the neutral spaces on a page.
 type neutral struct {
-	desk      *Desk
-	picture   uint
-	section   string
-	addresses map[string]bool // paths, without a mark
-	erase     bool            // nothing stands in their place, and captions go, too
-	at        snapshot.Places
-	files     []store.Published
-}
-
-// spaceFor is the attribute that tells which picture a space stands for, by its number.
-const spaceFor = "data-space"
-
-// spaceWords is what those hear who cannot see that a space is empty.
-const spaceWords = "This picture was taken off."
-
-func (n *neutral) rewrite(before io.Reader) ([]byte, error) {
-	doc, err := goquery.NewDocumentFromReader(before)
-	if err != nil {
-		return nil, err
-	}
-	var bad error
-	doc.Find("img").Each(func(_ int, img *goquery.Selection) {
-		from, _, _ := strings.Cut(img.AttrOr("src", ""), "?")
-		number := strconv.FormatUint(uint64(n.picture), 10)
-		if !n.addresses[from] && img.AttrOr(spaceFor, "") != number || bad != nil {
-			return
-		}
-		if n.erase {
-			img.Closest("figure, .large").Remove()
-			return
-		}
-		w, h := max(1, publish.Atoi(img.AttrOr("width", "4"))), max(1, publish.Atoi(img.AttrOr("height", "3")))
-		var address string
-		if address, bad = n.space(w, h); bad != nil {
-			return
-		}
-		img.SetAttr(spaceFor, number).SetAttr("src", address).SetAttr("alt", spaceWords).SetAttr("width", strconv.Itoa(w)).SetAttr("height", strconv.Itoa(h))
-		img.RemoveAttr("srcset").RemoveAttr("sizes")
-	})
-	if bad != nil {
-		return nil, bad
-	}
-	var b bytes.Buffer
-	err = goquery.Render(&b, doc.Selection)
-	return []byte(page.PlainVoid(b.String())), err
+	desk    *Desk
+	section string
+	at      snapshot.Places
+	files   []store.Published
 }
 
 // space makes the file of a neutral space and returns its address.
 func (n *neutral) space(w, h int) (string, error) {
-	drawing := fmt.Sprintf(`<svg xmlns="http://www.w3.org/2000/svg" width="%d" height="%d" viewBox="0 0 %[1]d %[2]d"><rect width="%[1]d" height="%[2]d" fill="#e4e0d6"/></svg>`, w, h)
-	hash, err := n.desk.Store.Blobs.Put(strings.NewReader(drawing))
+	hash, err := n.desk.Store.Blobs.Put(strings.NewReader(page.SpaceSVG(w, h)))
 	if err != nil {
 		return "", err
 	}

@@ -1,0 +1,71 @@
+package page
+
+import (
+	"bytes"
+	"io"
+	"strconv"
+	"strings"
+
+	"github.com/PuerkitoBio/goquery"
+)
+
+// Taking is a picture that is taken off a published page.
+type Taking struct {
+	Picture   uint
+	Addresses map[string]bool // paths of the picture's files, without what follows a question mark
+	// Space returns the address of a neutral space of w × h CSS px, which stands in the
+	// picture's place; with nil nothing does, and its caption goes, too.
+	Space func(w, h int) (string, error)
+}
+
+// A neutral space says which picture it stands for, so that it can be found again.
+const (
+	spaceFor   = "data-space"
+	spaceWords = "This picture was taken off."
+)
+
+// From rewrites the HTML of a page without the picture. Everything else stays as it is.
+func (t Taking) From(html io.Reader) ([]byte, error) {
+	doc, err := goquery.NewDocumentFromReader(html)
+	if err != nil {
+		return nil, err
+	}
+	number := strconv.FormatUint(uint64(t.Picture), 10)
+	doc.Find("img").EachWithBreak(func(_ int, img *goquery.Selection) bool {
+		from, _, _ := strings.Cut(img.AttrOr("src", ""), "?")
+		if t.Addresses[from] || img.AttrOr(spaceFor, "") == number {
+			err = t.off(img, number)
+		}
+		return err == nil
+	})
+	if err != nil {
+		return nil, err
+	}
+	var b bytes.Buffer
+	err = goquery.Render(&b, doc.Selection)
+	return []byte(PlainVoid(b.String())), err
+}
+
+func (t Taking) off(img *goquery.Selection, number string) error {
+	if t.Space == nil {
+		img.Closest("figure, .large").Remove()
+		return nil
+	}
+	w, h := side(img, "width", 4), side(img, "height", 3)
+	address, err := t.Space(w, h)
+	if err != nil {
+		return err
+	}
+	img.SetAttr(spaceFor, number).SetAttr("src", address).SetAttr("alt", spaceWords).SetAttr("width", strconv.Itoa(w)).SetAttr("height", strconv.Itoa(h))
+	img.RemoveAttr("srcset").RemoveAttr("sizes")
+	return nil
+}
+
+// side is a side of an image in CSS px, usual where the page does not say it.
+func side(img *goquery.Selection, attribute string, usual int) int {
+	n, err := strconv.Atoi(img.AttrOr(attribute, ""))
+	if err != nil {
+		n = usual
+	}
+	return max(1, n)
+}
