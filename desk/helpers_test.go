@@ -61,3 +61,10 @@ func holding(t *testing.T, dir string, what []byte) []string {
 }
 
 func bytesOf(data []byte) io.Reader { return bytes.NewReader(data) }
+
+func countLines(t *testing.T, file string) int {
+	t.Helper()
+	text, err := os.ReadFile(file)
+	require.NoError(t, err)
+	return bytes.Count(text, []byte("\n"))
+}

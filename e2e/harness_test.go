@@ -23,6 +23,7 @@ import (
 	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
 	"github.com/go-rod/rod/lib/launcher"
+	"github.com/go-rod/rod/lib/launcher/flags"
 	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/require"
 )
@@ -51,6 +52,11 @@ func runAll(m *testing.M) int {
 		fmt.Fprintf(os.Stderr, "the demo could not be laid out: %v\n", err)
 		return 1
 	}
+	defer func() {
+		for _, end := range endings {
+			end()
+		}
+	}()
 	return m.Run()
 }
 
@@ -266,29 +272,50 @@ func (h house) enter(t *testing.T, p *rod.Page) {
 	require.NoError(t, p.SetCookies([]*proto.NetworkCookieParam{{Name: h.session.Name, Value: h.session.Value, URL: h.app}}))
 }
 
-// browser starts headless Chromium at a device scale factor.
+// browser is a profile of its own in headless Chromium.
 func browser(t *testing.T) *rod.Browser {
 	t.Helper()
+	b, err := chromium()
+	require.NoError(t, err)
+	own, err := b.Incognito()
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = own.Close() })
+	return own
+}
+
+// chromium starts the browser that all tests share, once; each has a profile of its own in
+// it. It ends with the tests.
+var chromium = sync.OnceValues(func() (*rod.Browser, error) {
 	bin := os.Getenv("CHROMIUM")
 	if bin == "" {
 		bin = "/usr/bin/chromium"
 	}
 	if _, err := os.Stat(bin); err != nil {
-		t.Fatalf("no browser at %s: run scripts/test, which installs it", bin)
+		return nil, fmt.Errorf("no browser at %s: run scripts/test, which installs it", bin)
 	}
-	l := launcher.New().Bin(bin).Leakless(false).NoSandbox(true).Headless(true).
-		Set("disable-background-networking").Set("disable-component-update").Set("disable-sync").Set("no-first-run").Set("hide-scrollbars").Set("disable-gpu")
-	url, err := l.Launch()
-	require.NoError(t, err)
-	b := rod.New().ControlURL(url)
-	require.NoError(t, b.Connect())
-	t.Cleanup(func() {
+	l := launcher.New().Bin(bin).Leakless(false).NoSandbox(true).Headless(true)
+	for _, f := range []flags.Flag{"disable-background-networking", "disable-component-update", "disable-sync", "no-first-run", "hide-scrollbars", "disable-gpu",
+		"disable-renderer-backgrounding", "disable-background-timer-throttling", "disable-backgrounding-occluded-windows"} {
+		l.Set(f)
+	}
+	address, err := l.Launch()
+	if err != nil {
+		return nil, err
+	}
+	b := rod.New().ControlURL(address)
+	if err := b.Connect(); err != nil {
+		return nil, err
+	}
+	endings = append(endings, func() {
 		_ = b.Close()
 		l.Kill()
 		l.Cleanup()
 	})
-	return b
-}
+	return b, nil
+})
+
+// endings are done when all tests have ended.
+var endings []func()
 
 // open opens an address at a viewport and a device scale factor. A script
 // error on the page fails the test.

@@ -5,6 +5,7 @@ import (
 	"net/url"
 	"testing"
 
+	"github.com/go-rod/rod/lib/input"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -65,11 +66,14 @@ func TestAnExpiredSessionLosesNothing(t *testing.T) {
 	h := start(t, "demo")
 	p := open(t, browser(t), h.app+"/bench/9", 1280, 800, 1)
 	waitFor(t, p, `document.readyState === 'complete' && document.querySelector('#frame .body')?.getAttribute('width') > 0`)
+	calm(t, p)
+	focus(t, p, "#alt")
+	p.MustEval(`() => document.activeElement.select()`)
+	require.NoError(t, p.InsertText("A junior in a yellow vest paddles past the firs"))
 	res, err := h.client.PostForm(h.app+"/account/sign-out-everywhere", nil)
 	require.NoError(t, err)
 	res.Body.Close()
-
-	write(t, p, "#alt", "A junior in a yellow vest paddles past the firs")
+	require.NoError(t, p.Keyboard.Type(input.Tab))
 	waitFor(t, p, `document.getElementById('sign-in-again').open`)
 	waitFor(t, p, `!document.getElementById('again-people').hidden`)
 	hit(t, p, "#again-demo")

@@ -9,6 +9,7 @@ import (
 	"io"
 	"os"
 	"os/signal"
+	"runtime/debug"
 	"syscall"
 
 	"github.com/spf13/cobra"
@@ -36,6 +37,7 @@ func run(ctx context.Context, args []string, stdout, stderr io.Writer) int {
 	root := &cobra.Command{
 		Use:           "mivlet",
 		Short:         "Brings pictures down to the place they will stand in",
+		Version:       version(),
 		SilenceErrors: true,
 		SilenceUsage:  true,
 		Args:          usageArgs(cobra.NoArgs),
@@ -60,6 +62,23 @@ func run(ctx context.Context, args []string, stdout, stderr io.Writer) int {
 	}
 	fmt.Fprintf(stderr, "mivlet: %v\n", err)
 	return exitFailed
+}
+
+// version is what was built: a released version, or the commit.
+func version() string {
+	info, ok := debug.ReadBuildInfo()
+	if !ok {
+		return "unknown"
+	}
+	if v := info.Main.Version; v != "" && v != "(devel)" {
+		return v
+	}
+	for _, s := range info.Settings {
+		if s.Key == "vcs.revision" {
+			return s.Value
+		}
+	}
+	return "unknown"
 }
 
 // usageArgs makes wrong arguments a wrong call.

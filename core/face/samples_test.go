@@ -8,6 +8,7 @@ import (
 	"math"
 	"math/rand/v2"
 	"os"
+	"sync"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -21,9 +22,14 @@ import (
 )
 
 // sample is one of the six sample photos that the package of the weights ships: they are
-// fetched with it when tests run.
+// fetched with it when tests run. Each is decoded once: nobody may write on it.
 func sample(t testing.TB, n int) *image.RGBA {
 	t.Helper()
+	decoded.Lock()
+	defer decoded.Unlock()
+	if m := decoded.samples[n]; m != nil {
+		return m
+	}
 	f, err := os.Open(fmt.Sprintf("reference/node_modules/@vladmandic/face-api/demo/sample%d.jpg", n))
 	require.NoError(t, err, "scripts/test fetches the sample photos")
 	defer f.Close()
@@ -31,8 +37,14 @@ func sample(t testing.TB, n int) *image.RGBA {
 	require.NoError(t, err)
 	r := image.NewRGBA(m.Bounds())
 	draw.Draw(r, r.Rect, m, image.Point{}, draw.Src)
+	decoded.samples[n] = r
 	return r
 }
+
+var decoded = struct {
+	sync.Mutex
+	samples map[int]*image.RGBA
+}{samples: map[int]*image.RGBA{}}
 
 // inSamples are the 22 faces of the six sample photos: left, top, width and height, as
 // the larger net of the same package has them, and counted.
@@ -57,7 +69,7 @@ func tried(t *testing.T, width, degrees float64) (hits, others int) {
 		ow, oh := s*(w*math.Abs(cos)+h*math.Abs(sin)), s*(w*math.Abs(sin)+h*math.Abs(cos))
 		to := f64.Aff3{s * cos, -s * sin, ow/2 - s*(cos*w-sin*h)/2, s * sin, s * cos, oh/2 - s*(sin*w+cos*h)/2}
 		m := image.NewRGBA(image.Rect(0, 0, int(ow), int(oh)))
-		scaled.BiLinear.Transform(m, to, photo, photo.Rect, draw.Src, nil)
+		scaled.ApproxBiLinear.Transform(m, to, photo, photo.Rect, draw.Src, nil)
 		taken := map[int]bool{}
 		for _, f := range Find(m) {
 			hit := -1

@@ -2,61 +2,61 @@ package page
 
 import (
 	"fmt"
-	"html/template"
+	"html"
 	"io"
+	"net/url"
+	"strings"
 )
 
 // Document is a whole HTML document that works from a folder, without a server.
 type Document struct {
-	Language string // such as en; see BCP 47
+	Language string // such as en (BCP 47)
 	Title    string
-	Style    string // name of a stylesheet beside it, besides page.css; "" for none
-	Script   string // name of a script beside it; "" for none
+	Style    string // file name of a stylesheet, besides page.css; "" for none
+	Script   string // file name of a script; "" for none
 	Main     string // HTML that this package wrote
 }
 
-var document = template.Must(template.New("document").Parse(`<!DOCTYPE html>
-<html lang="{{.Language}}">
+// Write writes the document.
+func (d Document) Write(w io.Writer) error {
+	var b strings.Builder
+	fmt.Fprintf(&b, `<!DOCTYPE html>
+<html lang="%s">
 <head>
 <meta charset="utf-8">
 <meta name="viewport" content="width=device-width, initial-scale=1">
-<title>{{.Title}}</title>
+<title>%s</title>
 <link rel="stylesheet" href="page.css">
-{{with .Style}}<link rel="stylesheet" href="{{.}}">
-{{end}}{{with .Script}}<script src="{{.}}" defer></script>
-{{end}}</head>
-<body>
-<main class="content">
-{{.Body}}</main>
-</body>
-</html>
-`))
-
-// Write writes the document.
-func (d Document) Write(w io.Writer) error {
-	return document.Execute(w, struct {
-		Document
-		Body template.HTML
-	}{d, template.HTML(d.Main)}) //nolint:gosec // made and escaped by this package
+`, html.EscapeString(d.Language), html.EscapeString(d.Title))
+	if d.Style != "" {
+		fmt.Fprintf(&b, "<link rel=\"stylesheet\" href=\"%s\">\n", fileLink(d.Style))
+	}
+	if d.Script != "" {
+		fmt.Fprintf(&b, "<script src=\"%s\" defer></script>\n", fileLink(d.Script))
+	}
+	fmt.Fprintf(&b, "</head>\n<body>\n<main class=\"content\">\n%s</main>\n</body>\n</html>\n", d.Main)
+	_, err := io.WriteString(w, b.String())
+	return err
 }
 
 // Listed is a document that a list of contents leads to.
 type Listed struct{ Name, Title string }
 
-var contents = template.Must(template.New("contents").Parse(`<h1>{{.Title}}</h1>
-<div class="flow">
-  <ul>
-{{range .All}}    <li><a href="{{.Name}}">{{.Title}}</a></li>
-{{end}}  </ul>
-</div>
-`))
-
 // WriteContents writes a list of documents, as the main part of one that leads to them.
 func WriteContents(w io.Writer, title string, all []Listed) error {
-	return contents.Execute(w, struct {
-		Title string
-		All   []Listed
-	}{title, all})
+	var b strings.Builder
+	fmt.Fprintf(&b, "<h1>%s</h1>\n<div class=\"flow\">\n  <ul>\n", html.EscapeString(title))
+	for _, l := range all {
+		fmt.Fprintf(&b, "    <li><a href=\"%s\">%s</a></li>\n", fileLink(l.Name), html.EscapeString(l.Title))
+	}
+	b.WriteString("  </ul>\n</div>\n")
+	_, err := io.WriteString(w, b.String())
+	return err
+}
+
+// fileLink is the address of a file in the same folder.
+func fileLink(name string) string {
+	return html.EscapeString((&url.URL{Path: name}).String())
 }
 
 // spaceColour is what a neutral space is filled with.

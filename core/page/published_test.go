@@ -69,7 +69,7 @@ func TestADocumentThatWorksFromAFolder(t *testing.T) {
 	text := doc.String()
 	assert.Contains(t, text, "<h1>Juniors &amp; friends</h1>")
 	assert.Contains(t, text, "First &lt;launch&gt;")
-	assert.Contains(t, text, `href="a%3cb.html"`)
+	assert.Contains(t, text, `href="a%3Cb.html"`)
 	assert.NotContains(t, text, "<script")
 	assert.Contains(t, text, `href="page.css"`)
 }
