@@ -71,7 +71,7 @@ func TestAnAnimationOnTheBench(t *testing.T) {
 	require.NoError(t, err)
 	assert.True(t, got.Stands["side"])
 	assert.False(t, got.Stands["column"])
-	assert.Contains(t, got.Findings[0].Text, "would stand still here")
+	assert.Contains(t, got.Findings[0].Text, "does not play animations")
 	first, err := b.Cuts.MakeCuts(id, "")
 	require.NoError(t, err)
 	require.NoError(t, b.Bench.SetStill(id, 12))

@@ -42,13 +42,13 @@ func TestTwoPeopleWriteOnOnePage(t *testing.T) {
 	require.NoError(t, odo.Pages.SetText(b.page, "a", seenA, "One, by both."), "what is there already is no clash")
 	assert.Equal(t, "Two, by Odo.", b.view().Blocks[1].Text)
 
-	refusal(t, ines.Pages.DropBlock(b.page, "a", seenA), access.Clash, "meanwhile")
+	refusal(t, ines.Pages.DropBlock(b.page, "a", seenA), access.Clash, "in the meantime")
 	require.NoError(t, ines.Pages.DropBlock(b.page, "a", b.mark("a")))
 	refusal(t, odo.Pages.SetText(b.page, "a", seenA, "Late."), access.Missing, "taken this block off")
 	v := b.view()
 	require.NoError(t, ines.Pages.PageStep(b.page, v.Version, v.Undo()))
 	assert.Equal(t, "One, by both.", b.view().Blocks[0].Text, "undo brings it back")
-	refusal(t, ines.Pages.SetText(b.page, "a", b.mark("a"), strings.Repeat("x", 65<<10)), access.Bad, "more than one block")
+	refusal(t, ines.Pages.SetText(b.page, "a", b.mark("a"), strings.Repeat("x", 65<<10)), access.Bad, "too long for one block")
 }
 
 // Many hands at once: every text that was acknowledged is on the page.
@@ -95,7 +95,7 @@ func TestPagesBeginMoveAndEnd(t *testing.T) {
 	_, err = b.Pages.NewPage("juniors", "Spring launch", "empty")
 	refusal(t, err, access.Clash, "that address already")
 	_, err = b.Pages.NewPage("juniors", "", "empty")
-	refusal(t, err, access.Bad, "a title")
+	refusal(t, err, access.Bad, "title has")
 	_, err = b.Pages.NewPage("juniors", "A", "poster")
 	refusal(t, err, access.Bad, "no arrangement")
 
@@ -248,7 +248,7 @@ func TestAChangedPictureIsPublishedAgain(t *testing.T) {
 	look("/juniors/autumn")
 	look("/juniors/winter")
 	_, err = b.Publish.PublishChanged(0, plainLayout)
-	refusal(t, err, access.Bad, "Nothing wants publishing again")
+	refusal(t, err, access.Bad, "No page needs publishing")
 
 	require.NoError(t, b.Bench.SetFrame(picture, image.Rect(100, 100, 1500, 900)))
 	job, err := b.Publish.PublishChanged(0, plainLayout)

@@ -93,7 +93,7 @@ func TestTryingABudget(t *testing.T) {
 	got, err := b.Bench.View(id)
 	require.NoError(t, err)
 	assert.Equal(t, "Budget for Full column: 110 kB", got.Steps[len(got.Steps)-1].Text)
-	refusal(t, b.Bench.SetBudget(id, "column", 3), access.Bad, "2 kB at least")
+	refusal(t, b.Bench.SetBudget(id, "column", 3), access.Bad, "at least 2 kB")
 	require.NoError(t, b.Bench.SetBudget(id, "column", 0))
 	got, err = b.Bench.View(id)
 	require.NoError(t, err)

@@ -113,5 +113,5 @@ func TestTrimmingAPlainBorder(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, image.Rect(40, 30, 240, 150), v.Frame)
 	whole := b.ready("juniors-boat", 1)
-	refusal(t, b.Bench.TrimBorder(whole), access.Bad, "no plain border")
+	refusal(t, b.Bench.TrimBorder(whole), access.Bad, "No plain border")
 }

@@ -186,7 +186,7 @@ func TestOddNamesAndTexts(t *testing.T) {
 	assert.True(t, strings.HasSuffix(long.OriginalName, ".jpg"))
 	odd := b.arrive("photo\u202egpj.exe\x00\x07.jpg", photo(400, 300, 2))
 	assert.Equal(t, "photogpj.exe.jpg", odd.OriginalName)
-	refusal(t, describe(b.Desk, odd.ID, strings.Repeat("word ", 2000)), access.TooMuch, "5000 is the most")
+	refusal(t, describe(b.Desk, odd.ID, strings.Repeat("word ", 2000)), access.TooMuch, "at most 5000")
 	id, err := b.Pages.NewPage("juniors", "CON\u202e", "empty")
 	require.NoError(t, err)
 	v, err := b.Pages.Page(id)

@@ -85,10 +85,10 @@ func TestFacesAreHiddenAndAllowed(t *testing.T) {
 	assert.Equal(t, bench.FaceCovered, all[0].State)
 	assert.Equal(t, bench.FaceLeft, all[1].State)
 	assert.NotContains(t, b.found(id), "can be seen, and nobody was asked")
-	refusal(t, b.Bench.HideFaces(id, keys[:1], veil.Cover), access.Bad, "no face to hide")
+	refusal(t, b.Bench.HideFaces(id, keys[:1], veil.Cover), access.Bad, "hidden already")
 	refusal(t, b.Bench.HideFaces(id, []string{"1-2-3-4"}, veil.Cover), access.Missing, "not in this picture")
 	refusal(t, b.Bench.AllowFaces(id, []string{"1-2-3-4"}, true), access.Missing, "not in this picture")
-	refusal(t, b.Bench.HideFaces(id, keys, veil.Colour), access.Bad, "covered or softened")
+	refusal(t, b.Bench.HideFaces(id, keys, veil.Colour), access.Bad, "to cover or to soften")
 	require.NoError(t, b.Bench.AllowFaces(id, keys[1:], false))
 	require.NoError(t, b.Bench.HideFaces(id, keys, veil.Figure))
 	v, err := b.Bench.View(id)
@@ -124,11 +124,11 @@ func TestARefusalAndItsFace(t *testing.T) {
 	id := b.juniors()
 	_, keys := b.faces(id)
 	require.NoError(t, b.Pictures.SetConsent(id, "", consent.Entry{Whom: "the one in red", State: consent.Refused}, ""))
-	assert.Contains(t, b.found(id), "stop: One person on it said no. Say under “Who is seen” which face is theirs")
+	assert.Contains(t, b.found(id), "stop: One person in this picture refused permission. Under “Who is seen”, choose which face is theirs")
 	e := b.picture(id).Consents[0]
-	refusal(t, b.Bench.CoverPerson(id, e.ID, "another", keys[0]), access.Clash, "meanwhile")
+	refusal(t, b.Bench.CoverPerson(id, e.ID, "another", keys[0]), access.Clash, "in the meantime")
 	require.NoError(t, b.Bench.CoverPerson(id, e.ID, pictures.ConsentMark(e), keys[0]))
-	assert.NotContains(t, b.found(id), "said no")
+	assert.NotContains(t, b.found(id), "refused")
 	p := b.picture(id)
 	assert.Equal(t, p.Work.Recipe.VeilIDs(), p.Consents[0].Veils)
 	all, _ := b.faces(id)
@@ -138,7 +138,7 @@ func TestARefusalAndItsFace(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "Covered the face of the one in red", v.Steps[len(v.Steps)-1].Text)
 	require.NoError(t, b.Bench.GoTo(id, 0))
-	assert.Contains(t, b.found(id), "said no", "without its veil the refusal binds again")
+	assert.Contains(t, b.found(id), "refused", "without its veil the refusal binds again")
 }
 
 func TestWhatTheHouseSaysOfFaces(t *testing.T) {

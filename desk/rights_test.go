@@ -264,7 +264,7 @@ func useCases(b *fixture, picture, doomed uint) map[string]struct {
 
 // notUseCases are methods that do nothing to the house's things, or check a
 // right of their own kind.
-var notUseCases = []string{"Pages.Sides", "Pictures.Warm", "Jobs.End", "Pictures.Propose", "Pictures.TooSmallFor", "People.DemoSignIn", "People.SignOutEverywhere", "People.FirstCode", "People.Ended", "Derive.DecodingNow", "Bench.CanLookCloser"}
+var notUseCases = []string{"Pages.Sides", "Pictures.Warm", "Jobs.End", "Pictures.Propose", "Pictures.TooSmallFor", "People.DemoSignIn", "People.SignOutEverywhere", "People.FirstCode", "People.Ended", "Derive.DecodingNow", "Bench.CanLookCloser", "Derive.CanRead"}
 
 // The whole matrix: every use case as everybody, refused or not exactly as the
 // roles say.
@@ -354,19 +354,19 @@ func TestSigningIn(t *testing.T) {
 
 	for range 3 {
 		_, err = b.People.SignIn("ines", "wrong", "there")
-		refusal(t, err, access.Bad, "do not go together")
+		refusal(t, err, access.Bad, "password is wrong")
 	}
 	for range 3 { // the first waits are short
 		b.now = b.now.Add(5 * time.Second)
 		_, err = b.People.SignIn("ines", "wrong", "there")
-		refusal(t, err, access.Bad, "do not go together")
+		refusal(t, err, access.Bad, "password is wrong")
 	}
 	_, err = b.People.SignIn("ines", "four words in a row", "there")
 	refusal(t, err, access.TooSoon, "Wait")
 	_, err = b.People.SignIn("INES", "four words in a row", "elsewhere")
 	refusal(t, err, access.TooSoon, "Wait")
 	_, err = b.People.SignIn("somebody", "else entirely", "there")
-	refusal(t, err, access.Bad, "do not go together")
+	refusal(t, err, access.Bad, "password is wrong")
 	b.now = b.now.Add(time.Minute)
 	_, err = b.People.SignIn("ines", "four words in a row", "there")
 	require.NoError(t, err, "after the wait it goes on")
@@ -394,14 +394,14 @@ func TestAccountsAndSessionsThatEnd(t *testing.T) {
 	_, err = d.People.SaveAccount(people.Account{ID: id, Name: "Odo", Login: "odo", Away: true})
 	require.NoError(t, err)
 	_, err = b.People.SignIn("odo", "a paddle on the lake", "y")
-	refusal(t, err, access.Bad, "do not go together")
+	refusal(t, err, access.Bad, "password is wrong")
 
 	_, err = d.People.SaveAccount(people.Account{ID: keeper.ID, Name: "Ines", Login: "ines"})
-	refusal(t, err, access.Clash, "no keeper left")
+	refusal(t, err, access.Clash, "left without a keeper")
 	trail, err := d.People.Trail(store.TrailFilter{})
 	require.NoError(t, err)
 	assert.Contains(t, trail[0].What, "A sign-in failed: odo")
-	assert.Contains(t, trail[1].What, "may not sign in")
+	assert.Contains(t, trail[1].What, "may no longer sign in")
 	assert.Equal(t, "Ines", trail[1].Person)
 }
 

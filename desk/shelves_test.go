@@ -45,7 +45,7 @@ func TestManyInOneAct(t *testing.T) {
 		assert.Equal(t, []string{"lake"}, c.Tags)
 		assert.Equal(t, "touring", c.Picture.Section)
 	}
-	refusal(t, b.Bench.Send(ids[:1], bench.Assignment{Slot: "column", Section: "touring", Folder: "a/!!"}), access.Bad, "no folder")
+	refusal(t, b.Bench.Send(ids[:1], bench.Assignment{Slot: "column", Section: "touring", Folder: "a/!!"}), access.Bad, "cannot be a folder name")
 }
 
 func TestRenamingIsPlannedAndFollowed(t *testing.T) {
@@ -208,7 +208,7 @@ func TestSearchAndQuestions(t *testing.T) {
 	found, err := b.Shelves.Shelves(store.ShelfQuery{Filter: "never-placed"})
 	require.NoError(t, err)
 	assert.Len(t, found.Pictures, 1)
-	refusal(t, b.Shelves.DropFolder("juniors", "2026"), access.Clash, "still holds")
+	refusal(t, b.Shelves.DropFolder("juniors", "2026"), access.Clash, "still contains")
 }
 
 func TestAVariantHasItsOwnRecipeAndName(t *testing.T) {
@@ -236,7 +236,7 @@ func TestSwappingTheFileKeepsPlacementsAndChecksTheRecipe(t *testing.T) {
 	done, err := b.Shelves.SwapFile(id, "better.jpg", bytes.NewReader(photo(3200, 2000, 1)))
 	require.NoError(t, err)
 	assert.Equal(t, image.Rect(200, 200, 2600, 1800), done.Picture.Work.Recipe.Frame(done.Picture.Facts.Upright()))
-	assert.Contains(t, strings.Join(done.Notes, " "), "Look at the frame")
+	assert.Contains(t, strings.Join(done.Notes, " "), "Check the frame")
 	v := b.view()
 	assert.True(t, v.Differs)
 	assert.Equal(t, "better.jpg", v.Blocks[1].Shown[0].Shows.OriginalName, "every placement follows")
@@ -340,7 +340,7 @@ func TestTheCameraCard(t *testing.T) {
 	assert.False(t, v.Files[1].Taken)
 	require.NoError(t, d.Pictures.InsertCard(false))
 	_, err = d.Pictures.TakeFromCard([]string{"DCIM/100BRIND/DSC_0002.JPG"}, "juniors")
-	refusal(t, err, access.Missing, "No card")
+	refusal(t, err, access.Missing, "no card")
 }
 
 // Nobody outside of the section gets an unveiled pixel of a veiled picture, by
@@ -366,9 +366,9 @@ func TestNobodyElseSeesWhatAVeilHides(t *testing.T) {
 	d := b.As(who)
 
 	_, err = d.Derive.Preview(id)
-	refusal(t, err, access.Forbidden, "kept by others")
+	refusal(t, err, access.Forbidden, "You do not work for")
 	_, err = d.Bench.View(id)
-	refusal(t, err, access.Forbidden, "kept by others")
+	refusal(t, err, access.Forbidden, "You do not work for")
 	_, err = d.Cuts.OpenCut(before[0].Hash)
 	refusal(t, err, access.Missing, "no such cut")
 	card, err := d.Shelves.PictureCard(id)

@@ -31,7 +31,7 @@ func TestAStopIsSignedForWithAReason(t *testing.T) {
 	_, err := b.Pages.AddBlock(b.page, page.Behind("a"), page.Picture, "", "")
 	require.NoError(t, err)
 	_, err = b.Publish.Publish(ctx, b.page, b.view().Seen, "", plainLayout)
-	refusal(t, err, access.Bad, "still waits for its picture")
+	refusal(t, err, access.Bad, "still needs a picture")
 	_, err = b.Publish.Publish(ctx, b.page, b.view().Seen, "  so   what ", plainLayout)
 	refusal(t, err, access.Bad, "not ready")
 	assert.False(t, b.view().Live())
@@ -45,12 +45,12 @@ func TestAStopIsSignedForWithAReason(t *testing.T) {
 	require.NoError(t, err)
 	require.NotNil(t, sign)
 	assert.Equal(t, "The photo comes on Monday.", sign.Reason)
-	assert.Equal(t, []string{"A place still waits for its picture."}, sign.Stops)
+	assert.Equal(t, []string{"This place still needs a picture."}, sign.Stops)
 
 	v := b.view()
 	require.NoError(t, b.Pages.Mend(b.page, v.Findings[0].Block, 0, v.Findings[0].Mend.Do, v.Findings[0].Mend.Value))
 	assert.Empty(t, b.view().Findings)
-	refusal(t, b.Pages.Mend(b.page, v.Findings[0].Block, 0, audit.DropPlace, ""), access.Missing, "mended already")
+	refusal(t, b.Pages.Mend(b.page, v.Findings[0].Block, 0, audit.DropPlace, ""), access.Missing, "fixed already")
 	_, err = b.Publish.Publish(ctx, b.page, b.view().Seen, "", plainLayout)
 	require.NoError(t, err)
 	lives, err = b.Publish.Lives(b.page)
@@ -146,7 +146,7 @@ func TestAnotherPictureInTheSamePlace(t *testing.T) {
 	require.NoError(t, b.Pages.AddToStrip(b.page, strip, b.mark(strip), first))
 	s, _ := b.view().Doc.Block(strip)
 	assert.Len(t, s.Pictures, 4)
-	refusal(t, b.Pages.AddToStrip(b.page, block, b.mark(block), first), access.Bad, "no strip")
+	refusal(t, b.Pages.AddToStrip(b.page, block, b.mark(block), first), access.Bad, "not a strip")
 }
 
 // Every measure of a placement has its bounds, with the reason.
@@ -155,10 +155,10 @@ func TestMeasuresThatNoPictureCanHave(t *testing.T) {
 	block := b.place(b.ready("juniors-boat", 1))
 	good := page.Placement{Slot: "column", Side: page.None}
 	for text, change := range map[string]func(*page.Placement){
-		"width is none":      func(p *page.Placement) { p.Rule = &layout.Rule{Percent: 101} },
-		"no air":             func(p *page.Placement) { p.Air = &page.Edges{Top: -1} },
-		"line is none":       func(p *page.Placement) { p.Line = &page.Line{Width: 1, Colour: "red;}"} },
-		"shadow is none":     func(p *page.Placement) { p.Shadow = &page.Shadow{X: 400, Colour: "#000000"} },
+		"width cannot":      func(p *page.Placement) { p.Rule = &layout.Rule{Percent: 101} },
+		"That space cannot":             func(p *page.Placement) { p.Air = &page.Edges{Top: -1} },
+		"border cannot":       func(p *page.Placement) { p.Line = &page.Line{Width: 1, Colour: "red;}"} },
+		"shadow cannot":     func(p *page.Placement) { p.Shadow = &page.Shadow{X: 400, Colour: "#000000"} },
 		"is no address":      func(p *page.Placement) { p.Link = page.Link{Kind: rules.AddressLink, Address: "javascript:alert(1)"} },
 		"is no kind of link": func(p *page.Placement) { p.Link = page.Link{Kind: "file"} },
 		"is no side":         func(p *page.Placement) { p.Side = "up" },
@@ -171,8 +171,8 @@ func TestMeasuresThatNoPictureCanHave(t *testing.T) {
 	band, err := b.Pages.AddBlock(b.page, page.Behind("b"), page.Band, "two", "")
 	require.NoError(t, err)
 	for text, f := range map[string]page.Frame{
-		"no pattern": {Pattern: "poster"}, "no width": {Pattern: "two", Cap: 10}, "no space": {Pattern: "two", Gutter: &layout.Lengths{Phone: 999}},
-		"no background": {Pattern: "two", Ground: "plaid"}, "no order": {Pattern: "two", Order: []int{0, 0}},
+		"no pattern": {Pattern: "poster"}, "width cannot": {Pattern: "two", Cap: 10}, "space cannot": {Pattern: "two", Gutter: &layout.Lengths{Phone: 999}},
+		"no background": {Pattern: "two", Ground: "plaid"}, "leaves out a column": {Pattern: "two", Order: []int{0, 0}},
 	} {
 		refusal(t, b.Pages.SetBand(b.page, band, b.mark(band), f), access.Bad, text)
 	}

@@ -103,10 +103,10 @@ func TestAChangeAtEverySeamOfPublishing(t *testing.T) {
 			t.Parallel()
 			b := fresh(t)
 			a := b.arrive("DSC_0001.JPG", photo(320, 320, 1))
-			require.NoError(t, b.Bench.Send([]uint{a.ID}, bench.Assignment{Slot: "thumb", Section: "juniors"}))
+			require.NoError(t, b.Bench.Send([]uint{a.ID}, bench.Assignment{Slot: "side", Section: "juniors"}))
 			require.NoError(t, b.Pictures.SetName(a.ID, "juniors-boat"))
 			require.NoError(t, describe(b.Desk, a.ID, "A boat"))
-			b.placeIn(a.ID, "thumb")
+			b.placeIn(a.ID, "side")
 			published, refused, step := 0, 0, 1
 			if testing.Short() {
 				step = 4
@@ -149,7 +149,7 @@ func (b *fixture) asBefore(picture uint) {
 		require.NoError(b.t, b.Pictures.DropConsent(picture, e.ID, pictures.ConsentMark(e), "it was noted by mistake"))
 	}
 	if !b.view().Shows(picture) {
-		b.placeIn(picture, "thumb")
+		b.placeIn(picture, "side")
 	}
 	b.publish()
 }
@@ -191,7 +191,7 @@ func (b *fixture) traceable(when string) {
 		if pages[0].Differs {
 			continue
 		}
-		now, err := b.Cuts.MakeCuts(f.PictureID, "thumb")
+		now, err := b.Cuts.MakeCuts(f.PictureID, "side")
 		require.NoError(b.t, err)
 		hashes = nil
 		for _, c := range now {
@@ -222,7 +222,7 @@ func TestOnlyWhatWasSeenIsPublished(t *testing.T) {
 	assert.False(t, b.view().Live())
 	for _, none := range []string{"", "1", "x.1", "1.1.5", "1.1.5-", "1.1.-5", "99999999999999999999.1"} {
 		_, err := b.Publish.Publish(t.Context(), b.page, snapshot.ParseSeen(none), "", plainLayout)
-		refusal(t, err, access.Bad, "which state of the page")
+		refusal(t, err, access.Bad, "which version of the page")
 	}
 	assert.True(t, b.publish().OK())
 }
@@ -415,13 +415,13 @@ func TestWhatMayBePutBack(t *testing.T) {
 			_, err := b.Shelves.SwapFile(picture, "b.jpg", bytes.NewReader(photo(660, 500, 9)))
 			require.NoError(b.t, err)
 		}, "another file was swapped in"},
-		"a refusal":         {func(b *fixture, picture uint) { b.refuses(picture, "the one in red") }, "said no"},
+		"a refusal":         {func(b *fixture, picture uint) { b.refuses(picture, "the one in red") }, "refused"},
 		"a covered refusal": {func(b *fixture, picture uint) { b.refuses(picture, "the one in red", b.veils(picture)[0]) }, ""},
 		"a consent that has ended": {func(b *fixture, picture uint) {
 			until := b.now.AddDate(0, 0, 2)
 			require.NoError(b.t, b.Pictures.SetConsent(picture, "", consent.Entry{Whom: "the one in red", State: consent.Allowed, Until: until.Format(time.DateOnly)}, ""))
 			b.now = until
-		}, "the consent of somebody on juniors-boat has ended"},
+		}, "the permission of someone in juniors-boat has ended"},
 		"thrown away": {func(b *fixture, picture uint) {
 			require.NoError(b.t, b.Publish.ThrowAwayFrom(b.t.Context(), picture, plainLayout))
 		}, "thrown away"},

@@ -170,7 +170,7 @@ func TestAStepIsDoneToOthers(t *testing.T) {
 	words, err := b.Bench.Shown(from)
 	require.NoError(t, err)
 	_, err = b.Bench.ApplyStep(from, words, []uint{half})
-	refusal(t, err, access.Bad, "belongs to this picture alone")
+	refusal(t, err, access.Bad, "cannot be copied to other pictures")
 	_, err = b.Bench.ApplyStep(from, slot, nil)
 	refusal(t, err, access.Bad, "No picture is chosen")
 	_, err = b.Bench.ApplyStep(from, 99, []uint{half})
@@ -214,5 +214,5 @@ func TestCutsOfTheBatch(t *testing.T) {
 		assert.True(t, got.Figures.Cuts[0].Exact)
 	}
 	_, err = b.Bench.CutBatch()
-	refusal(t, err, access.Bad, "All cuts of the batch are made")
+	refusal(t, err, access.Bad, "All files of this batch are ready")
 }

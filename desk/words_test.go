@@ -16,7 +16,7 @@ import (
 )
 
 // A form that was loaded before somebody else saved wipes nothing out: fields that its
-// writer left alone stay as they are now, and where both wrote, both texts are kept.
+// writer not taken stay as they are now, and where both wrote, both texts are kept.
 func TestWordsOfTwoAreJoinedFieldByField(t *testing.T) {
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1)
@@ -66,7 +66,7 @@ func TestConsentOfEachPerson(t *testing.T) {
 	assert.Empty(t, stops())
 	b.refuses(id, "the one in red")
 	require.Len(t, stops(), 1)
-	assert.Contains(t, stops()[0], "said no", "a veil somewhere is not one that covers them")
+	assert.Contains(t, stops()[0], "refused", "a veil somewhere is not one that covers them")
 	entry := func(n int) consent.Entry {
 		c, err := b.Bench.View(id)
 		require.NoError(t, err)
@@ -83,8 +83,8 @@ func TestConsentOfEachPerson(t *testing.T) {
 	assert.Equal(t, consent.Refused, entry(0).State, "going back does not change what people said")
 	lifted := entry(0)
 	lifted.State = consent.Allowed
-	refusal(t, b.Pictures.SetConsent(id, pictures.ConsentMark(entry(0)), lifted, ""), access.Bad, "only with a reason")
-	refusal(t, b.Pictures.DropConsent(id, lifted.ID, pictures.ConsentMark(entry(0)), "well"), access.Bad, "only with a reason")
+	refusal(t, b.Pictures.SetConsent(id, pictures.ConsentMark(entry(0)), lifted, ""), access.Bad, "Only a reason")
+	refusal(t, b.Pictures.DropConsent(id, lifted.ID, pictures.ConsentMark(entry(0)), "well"), access.Bad, "Only a reason")
 	refusal(t, b.Pictures.SetConsent(id, "another mark", lifted, "their mother agreed by letter"), access.Clash, "changed this entry")
 	require.NoError(t, b.Pictures.SetConsent(id, pictures.ConsentMark(entry(0)), lifted, "their mother agreed by letter"))
 	trail, err := b.People.Trail(store.TrailFilter{Most: 1})
@@ -128,7 +128,7 @@ func TestArrivalsAndTheBinAreTheSectionsOwn(t *testing.T) {
 			"preview":  func(d *desk.Desk) error { _, err := d.Derive.Preview(id); return err },
 			"original": func(d *desk.Desk) error { _, _, err := d.Shelves.OpenOriginal(id); return err },
 		} {
-			refusal(t, try(pell), access.Forbidden, "kept by others")
+			refusal(t, try(pell), access.Forbidden, "You do not work for")
 			if what != "in tray" {
 				assert.NoError(t, try(b.Desk), what)
 			}

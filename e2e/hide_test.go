@@ -57,11 +57,11 @@ func TestVeilsAreDrawnByHand(t *testing.T) {
 	assert.Equal(t, "rect", got.Shape)
 	assert.InDelta(t, 500, got.X, 12)
 	assert.InDelta(t, 950, got.W, 24)
-	waitText(t, p, ".veil-list", "Tells nothing: filled from what lies around it.")
+	waitText(t, p, ".veil-list", "Reveals nothing: filled from what is around it.")
 
 	calm(t, p)
 	p.MustElement(".veil-list [name=style]").MustSelect("colour")
-	waitText(t, p, ".veil-list", "Tells nothing: one colour stands here.")
+	waitText(t, p, ".veil-list", "Reveals nothing: filled with one colour.")
 	calm(t, p)
 	focus(t, p, ".veil")
 	require.NoError(t, p.Keyboard.Type(input.ArrowRight))
@@ -94,7 +94,7 @@ func TestAnAnswerRedrawsWhatItWasSentFrom(t *testing.T) {
 		style.dispatchEvent(new Event('change', { bubbles: true }));
 		htmx.ajax('GET', '/arrivals/count', { swap: 'none', source: '#figures' });
 	}`)
-	waitText(t, p, ".veil-list", "Tells nothing: one colour stands here.")
+	waitText(t, p, ".veil-list", "Reveals nothing: filled with one colour.")
 }
 
 func jsonOf(v float64) string {

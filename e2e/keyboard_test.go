@@ -102,7 +102,7 @@ func TestAStepIsDoneToTheChosen(t *testing.T) {
 		hit(t, p, fmt.Sprintf("#pick-%d", id))
 	}
 	hit(t, p, "#history summary")
-	hit(t, p, "#history li:last-child button", "do it to the chosen")
+	hit(t, p, "#history li:last-child button", "copy to the chosen pictures")
 	calm(t, p)
 	for _, id := range []int{7, 8} {
 		assert.Contains(t, body(t, fmt.Sprintf("%s/bench/%d", h.app, id)), `value="side" checked`)

@@ -128,7 +128,7 @@ func TestTheLifeOfAPage(t *testing.T) {
 	if !p.MustElement("#page-about").MustProperty("open").Bool() {
 		hit(t, p, "#page-about summary")
 	}
-	hit(t, p, "#page-about button", "Take it off the site")
+	hit(t, p, "#page-about button", "Take off the site")
 	waitText(t, p, ".file", "not live")
 	res, err = h.client.Get(h.site + "/juniors/ice")
 	require.NoError(t, err)

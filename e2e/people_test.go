@@ -21,7 +21,7 @@ func TestTheFirstKeeperAndTheDoor(t *testing.T) {
 	p.MustElement("[name=login]").MustInput("ines")
 	p.MustElement("[name=password]").MustInput("not the password")
 	hit(t, p, ".door-form .primary")
-	waitText(t, p, ".finding.stop", "do not go together")
+	waitText(t, p, ".finding.stop", "password is wrong")
 	p.MustElement("[name=password]").MustSelectAllText().MustInput("four words in a row")
 	hit(t, p, ".door-form .primary")
 	waitFor(t, p, `location.pathname === '/arrivals'`)

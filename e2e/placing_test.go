@@ -165,7 +165,7 @@ func TestThePanelOfAPlacement(t *testing.T) {
 	p.MustSetViewport(1280, 640, 1, false)
 	waitFor(t, p, `innerHeight === 640 && document.querySelector('.hole').getBoundingClientRect().bottom > 640`)
 	hit(t, p, "#findings .to-place", "A place")
-	waitText(t, p, ".panel h2", "This place waits")
+	waitText(t, p, ".panel h2", "An empty place")
 	waitFor(t, p, `document.querySelector('.hole').getBoundingClientRect().bottom <= 640`) // it is brought into view
 	p.MustSetViewport(1280, 1000, 1, false)
 	calm(t, p)

@@ -63,12 +63,12 @@ func TestWhoseFaceItIs(t *testing.T) {
 	calm(t, p)
 	hit(t, p, "#seen-new summary")
 	write(t, p, "#seen-new [name=whom]", "the one in green")
-	p.MustElement("#seen-new [name=state]").MustSelect("said no")
+	p.MustElement("#seen-new [name=state]").MustSelect("refused")
 	hit(t, p, "#seen-new button", "Note it")
 	waitText(t, p, "#step-hide", "which face is theirs")
 	hit(t, p, ".seen-list summary")
 	hit(t, p, ".whose button", "Face 1")
-	waitFor(t, p, `document.querySelectorAll('.veil-list li').length === 1 && !/said no/.test(document.getElementById('step-hide').innerText)`)
+	waitFor(t, p, `document.querySelectorAll('.veil-list li').length === 1 && !/refused/.test(document.getElementById('step-hide').innerText)`)
 	waitFor(t, p, `document.querySelector('.covers input:checked') !== null`)
 }
 

@@ -100,7 +100,7 @@ func TestScreenshots(t *testing.T) {
 	click(p, "#seen-new > summary")
 	p.MustElement("#seen-form [name=whom]").MustInput("number 7, on the left")
 	click(p, "#seen-form .button")
-	waitText(t, p, ".exposed", "somebody on it said no")
+	waitText(t, p, ".exposed", "someone in it refused permission")
 	p.MustElement(".seen-one").MustEval(`() => { this.open = true; document.getElementById('seen-new').open = false; document.getElementById('step-seen').scrollIntoView({ block: 'end' }) }`)
 	shoot(p, "who-is-seen")
 }

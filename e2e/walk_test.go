@@ -153,7 +153,7 @@ func nameAndDescribe(t *testing.T, p *rod.Page) {
 	write(t, p, "#name", "DSC_0999")
 	waitText(t, p, "#name-findings", "what a camera called it")
 	write(t, p, "#name", "my photo!")
-	waitText(t, p, "#name-findings", "Hyphens part the words")
+	waitText(t, p, "#name-findings", "Hyphens separate the words")
 
 	write(t, p, "#alt", alt)
 	waitText(t, p, "#name-findings .mend", "^juniors-three-juniors-paddle-off-jetty-clear$")

@@ -9,7 +9,7 @@ type Person struct {
 	Login     string    // unique, case does not count
 	Password  string    // hash; empty: cannot sign in with one
 	Keeper    bool      // keeps the house: rules, people, all sections
-	Away      bool      // may not sign in any more; the name stays on what was done
+	Away      bool      // may no longer sign in; the name stays on what was done
 	Epoch     int       // counts up where all sessions end
 	CreatedAt time.Time `gorm:"autoCreateTime:false"`
 	Roles     []Role    `gorm:"foreignKey:PersonID"`

@@ -86,7 +86,7 @@ type Work struct {
 	Also    []string         `json:"also,omitempty"`    // further slots that it is cut for
 	Budgets map[string]int64 `json:"budgets,omitempty"` // bytes of the largest cut, by slot, where it is not the slot's own
 	Left    []string         `json:"left,omitempty"`    // faces that may be seen, by their IDs
-	Still   int              `json:"still,omitempty"`   // the frame of an animation that stands where it cannot move, counted from 0
+	Still   int              `json:"still,omitempty"`   // the frame of an animation that is shown where animations do not play, counted from 0
 }
 
 // Step is one entry of a picture's history: what was done, and the work as it

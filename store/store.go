@@ -9,7 +9,6 @@ import (
 	"path/filepath"
 	"runtime"
 
-	"github.com/glebarez/sqlite"
 	"gorm.io/gorm"
 )
 
@@ -116,7 +115,7 @@ func private(file string) error {
 
 // connect opens a pool of at most so many connections, which stay open.
 func connect(dsn string, most int, see *watch) (*gorm.DB, error) {
-	db, err := gorm.Open(sqlite.Open(dsn), &gorm.Config{Logger: see, TranslateError: true, SkipDefaultTransaction: true})
+	db, err := gorm.Open(dialectOf(dsn), &gorm.Config{Logger: see, TranslateError: true, SkipDefaultTransaction: true})
 	if err != nil {
 		return nil, err
 	}

@@ -172,7 +172,7 @@ func (s *server) insertCard(w http.ResponseWriter, r *http.Request) {
 
 func (s *server) takeFromCard(w http.ResponseWriter, r *http.Request) {
 	if err := r.ParseForm(); err != nil {
-		s.fail(w, r, &access.Refusal{Kind: access.Bad, What: "That form did not arrive whole.", Next: "Send it again.", Err: err})
+		s.fail(w, r, &access.Refusal{Kind: access.Bad, What: "Part of the form was lost on the way.", Next: "Send it again.", Err: err})
 		return
 	}
 	job, err := s.at(r).Pictures.TakeFromCard(r.Form["file"], r.FormValue("section"))

@@ -159,7 +159,7 @@ func (s *server) setName(w http.ResponseWriter, r *http.Request) {
 
 func (s *server) setWords(w http.ResponseWriter, r *http.Request) {
 	if err := r.ParseForm(); err != nil || !r.Form.Has("alt") {
-		s.changed(w, r, &access.Refusal{Kind: access.Bad, What: "The words did not arrive whole.", Next: "What was there is kept: try again.", Err: err})
+		s.changed(w, r, &access.Refusal{Kind: access.Bad, What: "Part of the text was lost on the way.", Next: "Nothing is lost. Try again.", Err: err})
 		return
 	}
 	s.changed(w, r, s.at(r).Pictures.SetWords(id(r), whole(r, "seen", noStep), wordsForm(r)))

@@ -45,7 +45,7 @@ func (s *server) lookCloser(w http.ResponseWriter, r *http.Request) {
 // doFaces covers, softens or allows some faces.
 func (s *server) doFaces(w http.ResponseWriter, r *http.Request) {
 	if err := r.ParseForm(); err != nil {
-		s.fail(w, r, &access.Refusal{Kind: access.Bad, What: "That form did not arrive whole.", Next: "Send it again.", Err: err})
+		s.fail(w, r, &access.Refusal{Kind: access.Bad, What: "Part of the form was lost on the way.", Next: "Send it again.", Err: err})
 		return
 	}
 	d, which := s.at(r), r.Form["face"]
@@ -58,7 +58,7 @@ func (s *server) doFaces(w http.ResponseWriter, r *http.Request) {
 	case "allow", "forbid":
 		err = d.Bench.AllowFaces(id(r), which, how == "allow")
 	default:
-		err = &access.Refusal{Kind: access.Bad, What: "A face is covered, softened or allowed.", Next: "Nothing was changed."}
+		err = &access.Refusal{Kind: access.Bad, What: "Choose whether to cover, soften or allow the face.", Next: "Nothing was changed."}
 	}
 	s.changed(w, r, err)
 }

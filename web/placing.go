@@ -61,7 +61,7 @@ func (s *server) insertPanel(w http.ResponseWriter, r *http.Request) {
 func (s *server) insert(w http.ResponseWriter, r *http.Request) {
 	p := placementOf(r)
 	if p.Picture == 0 {
-		s.fail(w, r, &access.Refusal{Kind: access.Bad, What: "No picture is chosen.", Next: "Pick one from the tray."})
+		s.fail(w, r, &access.Refusal{Kind: access.Bad, What: "No picture is chosen.", Next: "Choose one from the tray."})
 		return
 	}
 	_, err := s.at(r).Pages.Insert(id(r), gapOf(r), p)

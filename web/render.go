@@ -139,10 +139,10 @@ func told(r *http.Request, err error) (int, message) {
 		return statusOf[refusal.Kind], message{Text: refusal.What, Next: refusal.Next, Bad: true, Offer: offerFor(r, err)}
 	}
 	if errors.Is(err, context.Canceled) {
-		return statusGone, message{Text: "Nobody waited for the answer.", Next: "Nothing was changed.", Bad: true}
+		return statusGone, message{Text: "The request was cancelled.", Next: "Nothing was changed.", Bad: true}
 	}
 	slog.Error("an act failed", "address", r.URL.Path, "error", err)
-	return http.StatusInternalServerError, message{Text: "That did not work, and it is Mivlet's fault.",
+	return http.StatusInternalServerError, message{Text: "Something went wrong in Mivlet.",
 		Next: "Nothing was changed. Try again; if it stays, tell whoever runs Mivlet.", Bad: true}
 }
 

@@ -72,7 +72,7 @@ func (s *server) showRuler(w http.ResponseWriter, r *http.Request, open uint, co
 		}
 	}
 	if open != 0 && v.Sheet == nil {
-		s.fail(w, r, &access.Refusal{Kind: access.Missing, What: "That screenshot is not here any more.", Next: "Bring it again."})
+		s.fail(w, r, &access.Refusal{Kind: access.Missing, What: "That screenshot is not here any more.", Next: "Add it again."})
 		return
 	}
 	s.screen(w, r, "ruler", "Ruler", "ruler", v)

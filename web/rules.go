@@ -295,7 +295,7 @@ func (s *server) applyRules(w http.ResponseWriter, r *http.Request) {
 func (s *server) importRules(w http.ResponseWriter, r *http.Request) {
 	f, _, err := r.FormFile("file")
 	if err != nil {
-		s.fail(w, r, &access.Refusal{Kind: access.Bad, What: "No file came along.", Next: "Choose a file of house rules (JSON)."})
+		s.fail(w, r, &access.Refusal{Kind: access.Bad, What: "No file was sent.", Next: "Choose a file of house rules (JSON)."})
 		return
 	}
 	defer f.Close()

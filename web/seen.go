@@ -67,9 +67,9 @@ func (v seenView) Title() string {
 	case v.State == consent.Nobody:
 		return "Nobody can be recognised"
 	case v.State == consent.Refused && v.Covered:
-		return v.Whom + ": said no, and is covered"
+		return v.Whom + ": refused, and is covered"
 	case v.State == consent.Refused:
-		return v.Whom + ": said no"
+		return v.Whom + ": refused"
 	case v.State == consent.Unasked:
 		return v.Whom + ": not asked yet"
 	case v.Ended:
@@ -81,7 +81,7 @@ func (v seenView) Title() string {
 // setConsent notes who is seen, or changes a note.
 func (s *server) setConsent(w http.ResponseWriter, r *http.Request) {
 	if err := r.ParseForm(); err != nil {
-		s.fail(w, r, &access.Refusal{Kind: access.Bad, What: "That form did not arrive whole.", Next: "Send it again.", Err: err})
+		s.fail(w, r, &access.Refusal{Kind: access.Bad, What: "Part of the form was lost on the way.", Next: "Send it again.", Err: err})
 		return
 	}
 	e := consent.Entry{ID: r.FormValue("entry"), Whom: r.FormValue("whom"), State: consent.State(r.FormValue("state")), Until: r.FormValue("until"), Note: r.FormValue("note"), Veils: r.Form["veil"]}

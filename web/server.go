@@ -65,7 +65,7 @@ func (s *server) routes(r chi.Router) {
 		s.workRoutes(r)
 	})
 	r.NotFound(func(w http.ResponseWriter, r *http.Request) {
-		s.fail(w, r, &access.Refusal{Kind: access.Missing, What: "There is nothing at this address.", Next: "The line above leads to every station."})
+		s.fail(w, r, &access.Refusal{Kind: access.Missing, What: "There is nothing at this address.", Next: "Use the line above to go to any station."})
 	})
 }
 

@@ -228,7 +228,7 @@ func (s *server) withdraw(w http.ResponseWriter, r *http.Request) {
 // erase takes a picture away for good and shows the receipt.
 func (s *server) erase(w http.ResponseWriter, r *http.Request) {
 	if r.FormValue("sure") == "" {
-		s.fail(w, r, &access.Refusal{Kind: access.Bad, What: "Nothing brings back what is erased.", Next: "Tick that you know, then erase it."})
+		s.fail(w, r, &access.Refusal{Kind: access.Bad, What: "Nothing brings back what is erased.", Next: "Tick the box that says you know, then erase it."})
 		return
 	}
 	receipt, err := s.at(r).Withdraw.Erase(r.Context(), id(r), withdraw.Erasing{Why: r.FormValue("why"), Variants: r.FormValue("variants") != "", Names: r.FormValue("names") != ""})

@@ -276,8 +276,8 @@ func TestPagesAreAskedFor(t *testing.T) {
 		"findings=warn":   {"Winter party", "Autumn on the water"},
 		"findings=none":   {"Soup night", "Winter party"},
 		"sort=newest":     {"Changed last", "all as a ZIP"},
-		"state=live":      {"No page is like that", "Soup night"}, // nothing is published here
-		"findings=plenty": {"Soup night", "No page is like that"},
+		"state=live":      {"No page matches", "Soup night"}, // nothing is published here
+		"findings=plenty": {"Soup night", "No page matches"},
 	} {
 		res, body := get(t, srv.URL+"/pages?"+query)
 		assert.Equal(t, http.StatusOK, res.StatusCode)

@@ -38,7 +38,7 @@ func TestNamesAreProposedAndChecked(t *testing.T) {
 	assert.Zero(t, code, out)
 	code, out, _ = call(t, "name", "--check", "--section", "juniors", at("My photo (2).JPEG"), at("juniors-launch.png"))
 	assert.Equal(t, 1, code)
-	assert.Contains(t, out, "Hyphens part the words")
+	assert.Contains(t, out, "Hyphens separate the words")
 	assert.Contains(t, out, "the extension is .jpg")
 
 	house := filepath.Join(dir, "rules.json")

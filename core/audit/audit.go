@@ -64,7 +64,7 @@ func Check(w Work) []Finding {
 		fs = append(fs, Finding{f.Level, Describe, f.Text, f.Example})
 	}
 	if w.House.Words.CreditAsked && strings.TrimSpace(w.Credit) == "" {
-		fs = append(fs, Finding{words.Warn, Describe, "Say who made it. (house rules)", ""})
+		fs = append(fs, Finding{words.Warn, Describe, "Add a credit: who made it? (house rules)", ""})
 	}
 	return append(fs, checkConsent(w)...)
 }
@@ -94,12 +94,12 @@ func checkConsent(w Work) []Finding {
 	}
 	open := OpenFaces(w)
 	if len(open) > 0 && refused > 0 {
-		told(refused, words.Stop, Hide, "%s on it said no. Say under “Who is seen” which face is theirs, or which veil covers them. (house rules)")
+		told(refused, words.Stop, Hide, "%s in this picture refused permission. Under “Who is seen”, choose which face is theirs, or which veil covers them. (house rules)")
 	} else {
-		told(refused, words.Stop, Hide, "%s on it said no, and no veil is said to cover them. Say which veil does, draw one, or take another picture. (house rules)")
+		told(refused, words.Stop, Hide, "%s in this picture refused permission, and no veil covers them. Choose the veil that does, draw one, or use another picture. (house rules)")
 	}
-	told(ended, words.Stop, Hide, "%s on it agreed until a day that has come. Ask again, say which veil covers them, or take another picture. (house rules)")
-	told(unasked, words.Warn, Describe, "%s on it: nobody has asked them yet whether they may be shown. (house rules)")
+	told(ended, words.Stop, Hide, "%s in this picture gave permission that has ended. Ask again, choose the veil that covers them, or use another picture. (house rules)")
+	told(unasked, words.Warn, Describe, "%s in this picture has not been asked for permission yet. (house rules)")
 	if len(open) > 0 && (len(w.Seen) == 0 || unasked > 0) {
 		level := words.Warn
 		if w.House.Hiding.FacesStop {
@@ -108,7 +108,7 @@ func checkConsent(w Work) []Finding {
 		return append(fs, Finding{level, Hide, askAbout(len(open)), ""})
 	}
 	if len(w.Seen) == 0 && w.House.Words.ConsentAsked {
-		fs = append(fs, Finding{words.Warn, Describe, "Note who is seen on it, or that nobody can be recognised. (house rules)", ""})
+		fs = append(fs, Finding{words.Warn, Describe, "Note who can be seen, or that nobody can be recognised. (house rules)", ""})
 	}
 	return fs
 }
@@ -142,7 +142,7 @@ func people(n int) string {
 // CheckFit returns the findings about slot and frame alone.
 func CheckFit(w Work) []Finding {
 	if w.Slot == nil {
-		return []Finding{{words.Stop, Fit, "Choose where it will stand: everything else follows from the slot.", ""}}
+		return []Finding{{words.Stop, Fit, "Choose where the picture will go. Everything else follows from that.", ""}}
 	}
 	var fs []Finding
 	cuts := w.Recipe.View(w.Facts.Upright()).Plan(w.Slot.Want(), w.Slot.Densities)
@@ -157,10 +157,10 @@ func CheckFit(w Work) []Finding {
 	}
 	if w.Facts.Frames > 1 && !w.Facts.KeepsMotion() {
 		fs = append(fs, Finding{words.Warn, Fit, fmt.Sprintf(
-			"It moves (%d frames). The cut will stand still on the first one.", w.Facts.Frames), ""})
+			"This is an animation of %d frames. The result shows only the first one.", w.Facts.Frames), ""})
 	}
 	if w.Facts.Frames > 1 && w.Facts.KeepsMotion() && !w.Slot.TakesMotion() {
-		fs = append(fs, Finding{words.Warn, Fit, "It moves, and would stand still here: this slot takes no moving pictures. Choose another, or the frame that stands for it.", ""})
+		fs = append(fs, Finding{words.Warn, Fit, "This slot does not play animations. Choose another slot, or the frame to show.", ""})
 	}
 	return fs
 }
@@ -171,7 +171,7 @@ func checkName(w Work) []Finding {
 		fs = append(fs, Finding{words.Stop, Name, p.Text, ""})
 	}
 	for _, t := range private.Judge(strings.ReplaceAll(w.Name, "-", " "), w.House.Hiding.Watch...) {
-		fs = append(fs, Finding{words.Warn, Name, fmt.Sprintf("“%s” in the name tells of a person, and addresses are read by everybody. (common practice)", t.Text), ""})
+		fs = append(fs, Finding{words.Warn, Name, fmt.Sprintf("“%s” in the name is about a person, and everyone can read addresses. (common practice)", t.Text), ""})
 	}
 	return fs
 }

@@ -67,10 +67,10 @@ func (p Page) checkWords(b page.Block, links []string) []OnPage {
 		fs = append(fs, OnPage{Finding: Finding{level, Write, fmt.Sprintf(format, args...), ""}, Block: b.ID, Mend: m})
 	}
 	if page.IsPrompt(b.Text) {
-		told(words.Warn, Mend{DropBlock, "Take the block off", ""}, "The arrangement's own words still stand here: “%s”", b.Text)
+		told(words.Warn, Mend{DropBlock, "Remove the block", ""}, "This is still the sample text: “%s”", b.Text)
 	}
 	if b.Kind == page.Heading && strings.TrimSpace(b.Text) == "" {
-		told(words.Warn, Mend{DropBlock, "Take it off", ""}, "This heading says nothing.")
+		told(words.Warn, Mend{DropBlock, "Remove it", ""}, "This heading is empty.")
 	}
 	for _, address := range links {
 		if trouble, m := p.checkLink(address); trouble != "" {
@@ -90,7 +90,7 @@ func checkLevels(b page.Block, headings []int, level *int) []OnPage {
 			if b.Kind == page.Heading {
 				m = Mend{SetLevel, fmt.Sprintf("Make it level %d", *level+1), fmt.Sprint(*level + 1)}
 			}
-			fs = append(fs, OnPage{Finding: Finding{words.Warn, Write, fmt.Sprintf("A heading of level %d follows one of level %d: a level is left out.", l, *level), ""}, Block: b.ID, Mend: m})
+			fs = append(fs, OnPage{Finding: Finding{words.Warn, Write, fmt.Sprintf("This heading skips a level: it goes from level %d to level %d.", *level, l), ""}, Block: b.ID, Mend: m})
 		}
 		*level = l
 	}
@@ -102,11 +102,11 @@ var pictureFile = []string{".jpg", ".jpeg", ".png", ".gif", ".webp", ".avif", ".
 
 // checkLink tells what is wrong with an address, and what would mend it.
 func (p Page) checkLink(address string) (trouble string, m Mend) {
-	off := Mend{DropLink, "Take the link off", address}
+	off := Mend{DropLink, "Remove the link", address}
 	kind, at := Address(address, p.Site)
 	switch kind {
 	case NoAddress:
-		return fmt.Sprintf("“%s” is no address: it leads nowhere.", address), off
+		return fmt.Sprintf("“%s” is not an address, so the link leads nowhere.", address), off
 	case OnSite:
 		there, moved := true, ""
 		if p.Leads != nil {
@@ -114,7 +114,7 @@ func (p Page) checkLink(address string) (trouble string, m Mend) {
 		}
 		switch {
 		case moved != "":
-			return fmt.Sprintf("%s has moved to %s.", at, moved), Mend{Relink, "Lead to its new address", address + " " + moved}
+			return fmt.Sprintf("%s has moved to %s.", at, moved), Mend{Relink, "Use its new address", address + " " + moved}
 		case !there:
 			return fmt.Sprintf("The link to %s is broken: nothing is live there.", at), off
 		}
@@ -136,7 +136,7 @@ func (p Page) checkStand(i, n int) []OnPage {
 		fs = append(fs, OnPage{Finding: f, Block: b.ID, Nth: n, Picture: s.Picture, Mend: m})
 	}
 	if s.Waits() {
-		told(Finding{words.Stop, Place, "A place still waits for its picture.", ""}, Mend{DropPlace, "Take the place off", ""})
+		told(Finding{words.Stop, Place, "This place still needs a picture.", ""}, Mend{DropPlace, "Remove the place", ""})
 		return fs
 	}
 	if !s.Known {
@@ -148,7 +148,7 @@ func (p Page) checkStand(i, n int) []OnPage {
 		told(f, p.mendFor(f, s, w))
 	}
 	if page.IsPrompt(s.Caption) {
-		told(Finding{words.Warn, Place, "The caption is still the arrangement's own: write it, or leave it out.", ""}, Mend{ClearCaption, "Leave it out", ""})
+		told(Finding{words.Warn, Place, "The caption is still the sample text. Write your own, or leave it out.", ""}, Mend{ClearCaption, "Leave it out", ""})
 	}
 	// Room for a picture that fills its place is what the place gives; one of a given
 	// width can be wider than that.
@@ -161,7 +161,7 @@ func (p Page) checkStand(i, n int) []OnPage {
 		if smaller >= 50 && s.Slot.Stands() {
 			m = Mend{SetWidth, fmt.Sprintf("Show it %d px wide", smaller), fmt.Sprint(smaller)}
 		}
-		told(Finding{words.Warn, Place, fmt.Sprintf("Heavy: %s where %s are allowed here.", fit.Weight(bytes), fit.Weight(s.Slot.Budget)), ""}, m)
+		told(Finding{words.Warn, Place, fmt.Sprintf("Too heavy: %s. This place allows %s.", fit.Weight(bytes), fit.Weight(s.Slot.Budget)), ""}, m)
 	}
 	if s.Link.Leads(p.House) == rules.AddressLink {
 		if trouble, m := p.checkLink(s.Link.Address); trouble != "" {
@@ -237,7 +237,7 @@ func (p Page) otherSlot(s page.Stand) Mend {
 	width := 0
 	for _, slot := range p.House.Slots {
 		if slot.Stands() && float64(slot.Width) <= room && slot.Width > width {
-			width, best = slot.Width, Mend{SetSlot, "Take " + slot.Title, slot.ID}
+			width, best = slot.Width, Mend{SetSlot, "Use " + slot.Title, slot.ID}
 		}
 	}
 	return best

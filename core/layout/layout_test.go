@@ -107,7 +107,9 @@ func evaluate(t require.TestingT, sizes string, viewport int) float64 {
 				px, err = strconv.ParseFloat(m[2]+m[3], 64)
 				require.NoError(t, err)
 			}
-			return vw/100*float64(viewport) + px
+			// Where no negative length can be, one that comes of calc() is taken for nothing
+			// (CSS Values and Units 4, "10.12 Range Checking", memory).
+			return max(0, vw/100*float64(viewport)+px)
 		}
 		px, err := strconv.ParseFloat(strings.TrimSuffix(part, "px"), 64)
 		require.NoError(t, err, part)

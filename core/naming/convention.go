@@ -46,7 +46,7 @@ type Case string
 // The cases.
 const (
 	Lower    Case = "lower"
-	Capitals Case = "capitals" // Capitals part the words
+	Capitals Case = "capitals" // Capitals separate the words
 	AsTyped  Case = "typed"
 )
 

@@ -59,13 +59,13 @@ func (c Convention) checkLetters(name string, add func(code, format string, args
 		joiner = "-"
 	}
 	if strings.ContainsAny(name, " \t\u00a0") {
-		add("space", "Spaces break in addresses. %s.", c.partsTheWords())
+		add("space", "Spaces break addresses. %s.", c.partsTheWords())
 	}
 	if bad := c.strangers(name); bad != "" {
 		add("symbol", "%s: only letters a–z, digits and “%s” travel well.", bad, joiner)
 	}
 	if c.Case == Lower && name != strings.ToLower(name) {
-		add("case", "Capitals make two names out of one on some systems. Lower case, please.")
+		add("case", "Use lower case: some systems treat capitals as other letters.")
 	}
 	if c.Case == Capitals && smallBegins.MatchString(name) {
 		add("case", "Each word begins with a capital: “%s”.", c.write(c.Words(name)))
@@ -78,11 +78,11 @@ func (c Convention) checkLetters(name string, add func(code, format string, args
 func (c Convention) partsTheWords() string {
 	switch {
 	case c.Case == Capitals:
-		return "Capitals part the words"
+		return "Capitals separate the words"
 	case c.Joiner == "_":
-		return "Underscores part the words"
+		return "Underscores separate the words"
 	}
-	return "Hyphens part the words"
+	return "Hyphens separate the words"
 }
 
 // strangers lists the characters that may not stand in a name, each once. A
@@ -160,7 +160,7 @@ func (c Convention) checkSubject(name string, rest []string, add func(code, form
 	}
 	switch {
 	case len(rest) == 0:
-		add("subject", "The section alone is no name. Say what the picture shows.")
+		add("subject", "A name needs more than the section. Say what the picture shows.")
 	case c.idle(rest):
 		add("idle", "These words fit any picture. Say what this one shows.")
 	}

@@ -143,7 +143,7 @@ func TestProposeMendsWhatWasTyped(t *testing.T) {
 		{naming.Clues{Typed: "cartoon final (2).png", Section: "socials"}, "socials-cartoon-2", "fit any picture left out: final"},
 		{naming.Clues{Typed: "DSC_0417.JPG", Alt: "Three juniors paddle off the jetty on a clear morning", Section: "juniors"}, "juniors-three-juniors-paddle-off-jetty-clear", "what a camera called it"},
 		{naming.Clues{Typed: "DSC_0417.JPG", Taken: day, Section: "juniors"}, "juniors-2026-09-12", "the day it was taken"},
-		{naming.Clues{Typed: "DSC_0417.JPG", Section: "juniors", Fallback: "9f3a21"}, "juniors-unsorted-9f3a21", "Nothing tells"},
+		{naming.Clues{Typed: "DSC_0417.JPG", Section: "juniors", Fallback: "9f3a21"}, "juniors-unsorted-9f3a21", "Nothing says"},
 		{naming.Clues{Typed: "Ива́н на озере", Section: "touring"}, "touring-ivan-na-ozere", "plain ones"},
 		{naming.Clues{Typed: "juniors-juniors-launch", Section: "juniors"}, "juniors-launch", "section first"},
 		{naming.Clues{Typed: "touring launch", Section: "juniors", Others: []string{"touring", "juniors"}}, "juniors-launch", "section first"},

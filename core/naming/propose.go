@@ -75,7 +75,7 @@ func (c Convention) Propose(k Clues) Proposal {
 		if len(p.Name) <= c.Longest || len(subject) == 1 {
 			break
 		}
-		p.step("Shortened to %d characters: “%s” left out.", c.Longest, subject[len(subject)-1])
+		p.step("Shortened to %d characters, without “%s”.", c.Longest, subject[len(subject)-1])
 		subject = subject[:len(subject)-1]
 	}
 	if n := len(p.Name) - c.Longest; n > 0 { // one endless word
@@ -192,7 +192,7 @@ func (c Convention) subject(k Clues, p *Proposal) []string {
 			continue
 		}
 		if plain(from.text) != unquoted.Replace(from.text) {
-			p.step("Other letters in plain ones: %s.", strings.TrimSpace(plain(from.text)))
+			p.step("Letters are spelled in plain ones: %s.", strings.TrimSpace(plain(from.text)))
 		}
 		if told := c.telling(rest, p); len(told) > 0 {
 			p.step("Drawn from %s.", from.what)
@@ -200,10 +200,10 @@ func (c Convention) subject(k Clues, p *Proposal) []string {
 		}
 	}
 	if !k.Taken.IsZero() && !c.wants(Taken) {
-		p.step("Nothing tells what it shows: the day it was taken stands for it.")
+		p.step("Nothing says what it shows, so the day it was taken is used.")
 		return c.Words(k.Taken.Format("2006-01-02"))
 	}
-	p.step("Nothing tells what it shows.")
+	p.step("Nothing says what it shows.")
 	return append(c.Words("unsorted"), c.Words(k.Fallback)...)
 }
 

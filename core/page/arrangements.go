@@ -11,7 +11,7 @@ type Arrangement struct {
 // CaptionPrompt stands where a caption is still to be written.
 const CaptionPrompt = "Say who, where and when"
 
-// waiting is a place that waits for a picture.
+// waiting is a place that needs a picture.
 func waiting(slot string, side Side) *Placement {
 	return &Placement{Slot: slot, Side: side, Caption: CaptionPrompt}
 }
@@ -40,7 +40,7 @@ var Arrangements = []Arrangement{
 		{Kind: Picture, Column: 1, Placement: waiting("half", None)}}},
 	{"show", "Picture show", "a wide opening, a pair, and a strip to slide through", []Block{
 		{Kind: Picture, Placement: waiting("wide", Centre)},
-		{Kind: Text, Text: "What one sees here, in two sentences."},
+		{Kind: Text, Text: "View here, in two sentences."},
 		{Kind: Pair, Pictures: []Placement{*waiting("half", None), *waiting("half", None)}},
 		{Kind: Strip, Pictures: []Placement{*waiting("strip", None), *waiting("strip", None), *waiting("strip", None)}}}},
 }

@@ -6,13 +6,13 @@ import "fmt"
 func (v Veil) Says() string {
 	switch {
 	case v.Patches() > 0:
-		return fmt.Sprintf("Tells the colours of %d patches, %.0f bits at most: somebody who knows them may guess who it is.", v.Patches(), v.Bits())
+		return fmt.Sprintf("Reveals the colours of %d patches, at most %.0f bits. Somebody who knows them may guess who it is.", v.Patches(), v.Bits())
 	case v.Style == Figure:
-		return "Tells nothing: a soft shape says that somebody is here."
+		return "Reveals nothing: a soft shape says that somebody is here."
 	case v.Style == Colour:
-		return "Tells nothing: one colour stands here."
+		return "Reveals nothing: filled with one colour."
 	}
-	return "Tells nothing: filled from what lies around it."
+	return "Reveals nothing: filled from what is around it."
 }
 
 // Upgraded is a veil of the first kind, which drew averages of what it hid, as the one

@@ -9,12 +9,12 @@ import (
 // said is what is told of each kind of detail that tells of a person. Numbers, addresses
 // and plates hardly ever help a listener. (common practice)
 var said = map[private.Kind]Finding{
-	private.Email:   {Warn, "email", "An e-mail address in the words is found by everybody, also by machines. (common practice)", ""},
+	private.Email:   {Warn, "email", "Everyone can find an e-mail address in the description, also machines. (common practice)", ""},
 	private.Phone:   {Warn, "phone", "A phone number in the words is found by everybody, also by machines. (common practice)", ""},
-	private.Plate:   {Warn, "plate", "That looks like a number plate: it tells whose vehicle it is. (common practice)", "“a white van”"},
-	private.Street:  {Warn, "street", "That looks like an address: it tells where somebody lives. (common practice)", ""},
-	private.Name:    {Warn, "name", "That gives somebody's name. Leave it out unless they agreed. (common practice)", ""},
-	private.Watched: {Warn, "watched", "The house watches for this word. Leave it out unless everybody may read it. (house rules)", ""},
+	private.Plate:   {Warn, "plate", "That looks like a number plate. It reveals whose vehicle it is. (common practice)", "“a white van”"},
+	private.Street:  {Warn, "street", "That looks like an address. It reveals where somebody lives. (common practice)", ""},
+	private.Name:    {Warn, "name", "That is somebody's name. Leave it out unless they agreed. (common practice)", ""},
+	private.Watched: {Warn, "watched", "The house watches for this word. Leave it out unless everyone may read it. (house rules)", ""},
 }
 
 // checkPrivate finds details of persons in words: what a veil hides must not be told.

@@ -86,13 +86,13 @@ func Check(s Said) []Finding {
 	case s.Decorative:
 		return checkDecorative(s, text)
 	case text == "" && s.Links:
-		return []Finding{{Stop, "missing", "It leads somewhere, and nobody hears where. (WCAG F89, H30)", "Say where it leads: “All dates of the autumn”."}}
+		return []Finding{{Stop, "missing", "It is a link, and its description does not say where to. (WCAG F89, H30)", "Say where the link goes: “All dates of the autumn”."}}
 	case text == "":
 		return []Finding{{Stop, "missing", "Say in a few words what it shows, for those who cannot see it. (WCAG F65)", "“Three juniors paddle off the jetty”"}}
 	case lang.placeholder.MatchString(text) || languages["en"].placeholder.MatchString(text):
-		return []Finding{{Stop, "placeholder", "That word fits any picture: say what this one shows. (WCAG F30)", "“Three juniors paddle off the jetty”"}}
+		return []Finding{{Stop, "placeholder", "That word fits any picture. Say what this one shows. (WCAG F30)", "“Three juniors paddle off the jetty”"}}
 	case fileName.MatchString(text) || naming.FromCamera(text):
-		return []Finding{{Stop, "file-name", "That is a file name. Read aloud it tells nothing: say what the picture shows. (WCAG F30)", "“Three juniors paddle off the jetty”"}}
+		return []Finding{{Stop, "file-name", "That is a file name, which says nothing when read aloud. Say what the picture shows. (WCAG F30)", "“Three juniors paddle off the jetty”"}}
 	}
 	fs := checkPrivate(text+"\n"+s.Caption, s.Hidden, s.Watch)
 	if m := lang.imageOf.FindString(text); m != "" {
@@ -105,7 +105,7 @@ func Check(s Said) []Finding {
 		fs = append(fs, Finding{Warn, "link", "It leads to “" + s.LinkName + "”, and its words do not say so. (WCAG F89, H30)", "“" + text + ": " + s.LinkName + "”"})
 	}
 	if shouting(text) {
-		fs = append(fs, Finding{Hint, "shouting", "All capitals are read letter by letter by some readers. (common practice)", "“" + upperFirst(strings.ToLower(text)) + "”"})
+		fs = append(fs, Finding{Hint, "shouting", "Some screen readers spell out words in capitals. (common practice)", "“" + upperFirst(strings.ToLower(text)) + "”"})
 	}
 	return fs
 }
@@ -115,13 +115,13 @@ func Check(s Said) []Finding {
 func checkDecorative(s Said, text string) []Finding {
 	var fs []Finding
 	if text != "" {
-		fs = append(fs, Finding{Warn, "decorative-words", "It is decorative, so its words are not read: take the one or the other away. (WCAG F39)", ""})
+		fs = append(fs, Finding{Warn, "decorative-words", "It is decorative, so its description is not read. Remove one or the other. (WCAG F39)", ""})
 	}
 	if s.Links {
-		fs = append(fs, Finding{Stop, "decorative-link", "It leads somewhere: then it is not decorative. (WCAG F89)", "Say where it leads."})
+		fs = append(fs, Finding{Stop, "decorative-link", "It is a link, so it cannot be decorative. (WCAG F89)", "Say where the link goes."})
 	}
 	if strings.TrimSpace(s.Reason) == "" {
-		fs = append(fs, Finding{Warn, "decorative-reason", "Say why it tells nothing, for those who come after. (common practice)", "“a line between two parts”"})
+		fs = append(fs, Finding{Warn, "decorative-reason", "Say why it needs no description, for your successors. (common practice)", "“a line between two parts”"})
 	}
 	return fs
 }
@@ -133,10 +133,10 @@ func (s Said) checkLength(text string) []Finding {
 	}
 	var fs []Finding
 	if n := utf8.RuneCountInString(text); n > longest {
-		fs = append(fs, Finding{Warn, "long", "Long to listen to. Keep the gist here and put the rest into the caption or the long description. (common practice)", ""})
+		fs = append(fs, Finding{Warn, "long", "This is long to listen to. Keep the main point here, and put the rest into the caption or the long description. (common practice)", ""})
 	}
 	if n := utf8.RuneCountInString(s.Caption); s.LongestCap > 0 && n > s.LongestCap {
-		fs = append(fs, Finding{Warn, "caption-long", "The caption is longer than the house wants captions. (house rules)", ""})
+		fs = append(fs, Finding{Warn, "caption-long", "The caption is too long. (house rules)", ""})
 	}
 	return fs
 }
@@ -144,17 +144,17 @@ func (s Said) checkLength(text string) []Finding {
 func (s Said) checkRepeats(text string) []Finding {
 	var fs []Finding
 	if s.Caption != "" && alike(text, s.Caption) {
-		fs = append(fs, Finding{Warn, "same-as-caption", "The caption says the same: a listener hears it twice. (common practice)", "Say in the alt text what the caption does not: what can be seen."})
+		fs = append(fs, Finding{Warn, "same-as-caption", "The caption says the same, so a listener hears it twice. (common practice)", "Say in the alt text what the caption does not: what can be seen."})
 	}
 	for _, b := range s.Beside {
 		if alike(text, b) {
-			fs = append(fs, Finding{Warn, "same-as-text", "The text beside it says the same: a listener hears it twice. (common practice)", ""})
+			fs = append(fs, Finding{Warn, "same-as-text", "The text beside it says the same, so a listener hears it twice. (common practice)", ""})
 			break
 		}
 	}
 	for _, o := range s.Others {
 		if alike(text, o) {
-			fs = append(fs, Finding{Warn, "same-as-other", "Another picture of the page has the same words, and shows something else. (common practice)", "Say what tells them apart."})
+			fs = append(fs, Finding{Warn, "same-as-other", "Another picture on this page has the same description, but shows something else. (common practice)", "Say what tells them apart."})
 			break
 		}
 	}

@@ -78,7 +78,7 @@ func (d *Seat) MayWork(section string) error {
 	if d.Person.CanWork(section) {
 		return nil
 	}
-	return Refuse(Forbidden, fmt.Sprintf("%s is kept by others: you are not one of its contributors.", d.SectionTitle(section)), "A keeper can let you work there.")
+	return Refuse(Forbidden, fmt.Sprintf("You do not work for %s.", d.SectionTitle(section)), "Ask a keeper to add you as a contributor.")
 }
 
 // MayPublish refuses those who do not publish for a section.
@@ -89,7 +89,7 @@ func (d *Seat) MayPublish(section string) error {
 	if d.Person.CanPublish(section) {
 		return nil
 	}
-	return Refuse(Forbidden, fmt.Sprintf("Publishing %s is for its publishers.", d.SectionTitle(section)), "Ask one of them to publish it; the draft is kept.")
+	return Refuse(Forbidden, fmt.Sprintf("Only publishers of %s can publish this.", d.SectionTitle(section)), "Ask one of them; the draft is kept.")
 }
 
 // MayKeep refuses those who do not keep the house.
@@ -100,7 +100,7 @@ func (d *Seat) MayKeep() error {
 	if d.Person.Keeper {
 		return nil
 	}
-	return Refuse(Forbidden, "This is for keepers of the house.", "Ask a keeper to do it.")
+	return Refuse(Forbidden, "Only keepers can do this.", "Ask a keeper to do it.")
 }
 
 // Mine returns a picture that whoever is at the desk may work on.
@@ -177,5 +177,5 @@ func (d *Seat) MayMeasure() error {
 	if d.Person.WorksSomewhere() {
 		return nil
 	}
-	return Refuse(Forbidden, "Measuring is for those who work for a section.", "A keeper can let you work for one.")
+	return Refuse(Forbidden, "Only people who work for a section can measure.", "Ask a keeper to add you to one.")
 }

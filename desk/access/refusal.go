@@ -57,25 +57,25 @@ func NotFound(err error, what string) error {
 func (d *Seat) RefuseFile(name string, err error) error {
 	var kind *facts.TypeError
 	var limit *raster.LimitError
-	const taken = "JPEG, PNG, GIF, WebP, AVIF, HEIC, BMP and TIFF are taken."
+	const taken = "Mivlet takes JPEG, PNG, GIF, WebP, AVIF, HEIC, BMP and TIFF."
 	switch {
 	case errors.Is(err, facts.ErrEmpty):
 		return Because(Bad, fmt.Sprintf("%s is empty: it has no bytes.", name), "Copy it from the camera again.", err)
 	case errors.As(err, &kind) && kind.Kind == facts.ErrNotPicture:
 		return Because(Bad, fmt.Sprintf("%s is not a picture: its content is %s.", name, plainType(kind.MediaType)), taken, err)
 	case errors.As(err, &kind):
-		return Because(Bad, fmt.Sprintf("%s is a picture of a kind that is not taken (%s).", name, kind.MediaType), taken, err)
+		return Because(Bad, fmt.Sprintf("%s is a kind of picture that Mivlet does not take (%s).", name, kind.MediaType), taken, err)
 	case errors.As(err, &limit) && limit.What == "frames":
-		return Because(TooMuch, fmt.Sprintf("%s has %d frames. That is more than the house takes (at most %d).", name, limit.Value, limit.Limit), "Make a shorter one of it and bring that.", err)
+		return Because(TooMuch, fmt.Sprintf("%s has %d frames. The house allows at most %d.", name, limit.Value, limit.Limit), "Make a shorter one and bring that instead.", err)
 	case errors.As(err, &limit) && limit.What == "memory":
-		return Because(TooMuch, fmt.Sprintf("%s takes %d MB of memory when it is opened, and this machine gives %d MB.", name, limit.Value/1_000_000, limit.Limit/1_000_000), "Make a smaller copy of it and bring that.", err)
+		return Because(TooMuch, fmt.Sprintf("%s takes %d MB of memory when it is opened, and this machine gives %d MB.", name, limit.Value/1_000_000, limit.Limit/1_000_000), "Make a smaller copy and bring that instead.", err)
 	case errors.As(err, &limit) && limit.What == "pixels of all frames":
-		return Because(TooMuch, fmt.Sprintf("All frames of %s together have %d megapixels. That is more than the house takes (at most %d).", name, limit.Value/1_000_000, limit.Limit/1_000_000), "Make a smaller or a shorter one of it and bring that.", err)
+		return Because(TooMuch, fmt.Sprintf("All frames of %s together have %d megapixels. The house allows at most %d.", name, limit.Value/1_000_000, limit.Limit/1_000_000), "Make a smaller or a shorter one and bring that instead.", err)
 	case errors.As(err, &limit):
-		return Because(TooMuch, fmt.Sprintf("%s says that it measures %d × %d pixels. That is more than the house takes (%s).",
-			name, limit.Size.W, limit.Size.H, d.limitWords(limit.What)), "Make a smaller copy of it and bring that.", err)
+		return Because(TooMuch, fmt.Sprintf("%s says that it measures %d × %d pixels. The house allows less (%s).",
+			name, limit.Size.W, limit.Size.H, d.limitWords(limit.What)), "Make a smaller copy and bring that instead.", err)
 	case errors.Is(err, raster.ErrCutOff):
-		return Because(Bad, fmt.Sprintf("%s ends in the middle of the picture.", name), "It was not copied to its end: copy it again.", err)
+		return Because(Bad, fmt.Sprintf("%s is incomplete: it ends in the middle of the picture.", name), "Copy it again from the camera or the folder.", err)
 	case errors.Is(err, facts.ErrDamaged):
 		return Because(Bad, fmt.Sprintf("%s is damaged and cannot be read.", name), "Copy it from the camera again.", err)
 	}
@@ -85,7 +85,7 @@ func (d *Seat) RefuseFile(name string, err error) error {
 // TooLarge is the refusal of a file beyond the house's limit of bytes.
 func (d *Seat) TooLarge(name string) *Refusal {
 	return Refuse(TooMuch, fmt.Sprintf("%s is larger than %d MB, the most the house takes.", name, d.Rules().Limits.Bytes/1_000_000),
-		"Make a smaller copy of it and bring that.")
+		"Make a smaller copy and bring that instead.")
 }
 
 func (d *Seat) limitWords(what string) string {

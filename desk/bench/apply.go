@@ -39,7 +39,7 @@ func (d *Desk) ApplyStep(id uint, seq int, to []uint) (int, error) {
 	}
 	done := difference(before.Work, step.Work)
 	if done.empty() {
-		return 0, access.Refuse(access.Bad, "That step belongs to this picture alone.", "Frames, turns, veils, slots and credits can be done to others.")
+		return 0, access.Refuse(access.Bad, "That step cannot be copied to other pictures.", "Only frames, turns, veils, slots and credits can.")
 	}
 	n := 0
 	err = d.Store.Tx(func(s *store.Store) error {
@@ -198,7 +198,7 @@ func (d *Desk) CutBatch() (*jobs.Job, error) {
 		}
 	}
 	if len(tasks) == 0 {
-		return nil, access.Refuse(access.Bad, "All cuts of the batch are made.", "Change a frame or a slot, and they are made anew.")
+		return nil, access.Refuse(access.Bad, "All files of this batch are ready.", "They are made again when a frame or a slot changes.")
 	}
 	return d.jobs.Start("Cuts of the batch", tasks), nil
 }

@@ -28,10 +28,10 @@ func (d *Desk) Send(ids []uint, a Assignment) error {
 	}
 	slot, ok := d.Rules().Slot(a.Slot)
 	if !ok {
-		return access.Refuse(access.Bad, "No slot is chosen.", "Say where the pictures will stand, then send them.")
+		return access.Refuse(access.Bad, "No slot is chosen.", "Choose where the pictures will go, then send them.")
 	}
 	if _, ok := d.Rules().Section(a.Section); !ok {
-		return access.Refuse(access.Bad, "No section is chosen.", "Say which section they belong to, then send them.")
+		return access.Refuse(access.Bad, "No section is chosen.", "Choose whose pictures they are, then send them.")
 	}
 	folder, err := CleanFolder(a.Folder)
 	if err != nil {
@@ -114,12 +114,12 @@ func CleanFolder(folder string) (string, error) {
 	for _, part := range strings.Split(folder, "/") {
 		clean := pictures.FolderName(part)
 		if clean == "" {
-			return "", access.Refuse(access.Bad, fmt.Sprintf("“%s” is no folder.", folder), "Letters, digits and hyphens; a slash for a folder inside.")
+			return "", access.Refuse(access.Bad, fmt.Sprintf("“%s” cannot be a folder name.", folder), "Use letters, digits and hyphens, and a slash for a folder inside another.")
 		}
 		parts = append(parts, clean)
 	}
 	if len(parts) > 8 {
-		return "", access.Refuse(access.Bad, "That is more than eight folders deep.", "Nobody would find it again.")
+		return "", access.Refuse(access.Bad, "That is more than eight folders deep.", "Use fewer, so that others can find it.")
 	}
 	return strings.Join(parts, "/"), nil
 }

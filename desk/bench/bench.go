@@ -133,7 +133,7 @@ func (d *Desk) SetBudget(id uint, slot string, budget int64) error {
 		return access.Refuse(access.Bad, fmt.Sprintf("There is no slot %q.", slot), "Choose one of the house's slots.")
 	}
 	if budget != 0 && budget < leastBudget {
-		return access.Refuse(access.Bad, "Not even a thumbnail is that light.", "Give it 2 kB at least.")
+		return access.Refuse(access.Bad, "That is too little for any picture.", "Enter at least 2 kB.")
 	}
 	return d.pictures.Change(id, func(p *store.Picture) (string, error) {
 		budgets := maps.Clone(p.Work.Budgets)
@@ -154,7 +154,7 @@ func (d *Desk) SetBudget(id uint, slot string, budget int64) error {
 	})
 }
 
-// SetStill chooses the frame of an animation that stands where it cannot move,
+// SetStill chooses the frame of an animation that is shown where animations do not play,
 // counted from 0.
 func (d *Desk) SetStill(id uint, frame int) error {
 	return d.pictures.Change(id, func(p *store.Picture) (string, error) {
@@ -162,7 +162,7 @@ func (d *Desk) SetStill(id uint, frame int) error {
 			return "", access.Refuse(access.Bad, fmt.Sprintf("There is no frame %d.", frame+1), "Choose one from the strip of frames.")
 		}
 		p.Work.Still = frame
-		return fmt.Sprintf("Stands still on frame %d where it cannot move", frame+1), nil
+		return fmt.Sprintf("Shows frame %d where animations do not play", frame+1), nil
 	})
 }
 
@@ -175,7 +175,7 @@ func (d *Desk) SetFrame(id uint, frame image.Rectangle) error {
 		}
 		p.Work.Recipe = r
 		if len(r.Edits) == 0 {
-			return "Frame taken off: the whole picture", nil
+			return "Frame removed: the whole picture", nil
 		}
 		return r.Edits[len(r.Edits)-1].Describe(), nil
 	})

@@ -144,7 +144,7 @@ func (d *Desk) TrimBorder(id uint) error {
 	small, whole := src.Upright(), p.Facts.Upright()
 	part := raster.Trim(src.Image())
 	if part == small.Rect() {
-		return access.Refuse(access.Bad, "There is no plain border.", "The frame is as it was.")
+		return access.Refuse(access.Bad, "No plain border was found.", "The frame stays as it was.")
 	}
 	frame := fit.ScaleOf(small, whole).Outward(part)
 	return d.SetFrame(id, frame.Intersect(whole.Rect()))

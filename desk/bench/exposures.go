@@ -12,7 +12,7 @@ type Exposure struct {
 
 // Exposures tells which live pages still show a picture as it may not be shown any
 // more: without a veil that was drawn since, from a file that was swapped since, or
-// though somebody on it has said no since.
+// though somebody in it has refused since.
 func (d *Desk) Exposures(id uint) ([]Exposure, error) {
 	pic, err := d.Mine(d.Store, id)
 	if err != nil {

@@ -97,7 +97,7 @@ func (d *Desk) LookCloser(id uint) (more int, err error) {
 // that says that somebody stands there.
 func (d *Desk) HideFaces(id uint, faces []string, style veil.Style) error {
 	if style != veil.Cover && style != veil.Figure {
-		return access.Refuse(access.Bad, "A face is covered or softened.", "Nothing was changed.")
+		return access.Refuse(access.Bad, "Choose whether to cover or to soften the face.", "Nothing was changed.")
 	}
 	drawn, err := d.overFaces(id, faces, style)
 	if err != nil {
@@ -125,7 +125,7 @@ func (d *Desk) overFaces(id uint, faces []string, style veil.Style) (ready, erro
 		}
 	}
 	if len(veils) == 0 {
-		return ready{}, access.Refuse(access.Bad, "There is no face to hide: all of these are hidden.", "Nothing was changed.")
+		return ready{}, access.Refuse(access.Bad, "All of these faces are hidden already.", "Nothing was changed.")
 	}
 	return d.readyVeils(id, namedAll(veils))
 }

@@ -93,7 +93,7 @@ func (d *Desk) asSeen(s *store.Store, p store.Picture, seen int, id string) (vei
 			continue
 		}
 		if step.Person != d.Person.Name { // whoever is quick is ahead of the answers to their own acts
-			return now, access.Refuse(access.Clash, "Somebody else has changed this veil meanwhile.", "Look at it as it is now, then try again.")
+			return now, access.Refuse(access.Clash, "Somebody else has changed this veil in the meantime.", "Look at it as it is now, then try again.")
 		}
 	}
 	return now, nil

@@ -116,7 +116,7 @@ func (d *Desk) forSlot(id uint, slot string) (store.Picture, rules.Slot, error) 
 	}
 	chosen, ok := d.Rules().Slot(slot)
 	if !ok {
-		return p, chosen, access.Refuse(access.Bad, "No slot is chosen.", "Say where the picture will stand.")
+		return p, chosen, access.Refuse(access.Bad, "No slot is chosen.", "Choose where the picture will go.")
 	}
 	return p, chosen, nil
 }

@@ -274,7 +274,7 @@ func (d *Desk) ApplyRules(why string) (*jobs.Job, error) {
 	}
 	for _, t := range touched {
 		if len(t.Stranded) > 0 {
-			return nil, access.Refuse(access.Clash, t.What+" cannot be: it is "+t.Text()+".", "Move those first, then take it out.")
+			return nil, access.Refuse(access.Clash, t.What+" cannot be: it is "+t.Text()+".", "Move those first, then remove it.")
 		}
 	}
 	if err := d.applyRules(draft.Rules, why); err != nil {
@@ -293,7 +293,7 @@ func (d *Desk) applyRules(r rules.Rules, why string) error {
 			return err
 		}
 		if number != now.Number {
-			return access.Refuse(access.Clash, "Somebody else changed the rules in the meantime.", "Look at what holds now, then apply yours again.")
+			return access.Refuse(access.Clash, "Somebody else changed the rules in the meantime.", "Look at the current rules, then apply yours again.")
 		}
 		if err := s.SaveRules(r, d.Person.Name, why, d.Now()); err != nil {
 			return err

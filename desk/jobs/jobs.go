@@ -146,7 +146,7 @@ func (d *Desk) Job(id uint) (Progress, error) {
 		p.Theirs = d.mayStop(j)
 		return p, nil
 	}
-	return Progress{}, access.Refuse(access.Missing, "That work has ended.", "Look at its result.")
+	return Progress{}, access.Refuse(access.Missing, "That job has ended.", "Look at its result.")
 }
 
 // mayStop tells whether it is theirs to stop a job: whoever began it may, and a keeper.
@@ -162,7 +162,7 @@ func (d *Desk) Stop(id uint) error {
 		return nil // it has ended long ago
 	}
 	if !d.mayStop(j) {
-		return access.Refuse(access.Forbidden, fmt.Sprintf("%s began this.", j.by.Name), "Whoever began it may stop it, or a keeper of the house.")
+		return access.Refuse(access.Forbidden, fmt.Sprintf("%s began this.", j.by.Name), "Only they or a keeper can stop it.")
 	}
 	j.stop()
 	return nil

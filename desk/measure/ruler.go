@@ -58,7 +58,7 @@ func (d *Desk) AddSheet(title string, r io.Reader, scale float64) (store.RulerSh
 		if err := s.AddSheet(&sheet); err != nil {
 			return err
 		}
-		return d.Trace(s, "", "Laid %s under the ruler", title)
+		return d.Trace(s, "", "Added %s to the ruler", title)
 	})
 	return sheet, err
 }
@@ -169,7 +169,7 @@ func (d *Desk) SetScale(id uint, scale float64, reading uint, known float64) err
 		}
 	}
 	if !plausible(scale) {
-		return access.Refuse(access.Bad, "A screenshot has half a device pixel to eight for each CSS pixel.", "Choose 1, 2 or 3, or tell a width that is known.")
+		return access.Refuse(access.Bad, "The scale must lie between 0.5 and 8.", "Choose 1, 2 or 3, or enter a width that you know.")
 	}
 	return d.Store.SetScale(id, scale)
 }
@@ -189,7 +189,7 @@ func (d *Desk) AddReading(sheet uint, upright bool, from, to int, title string) 
 		most = s.Height
 	}
 	if from < 0 || to > most || to-from < 1 {
-		return access.Refuse(access.Bad, "The two edges do not lie on the screenshot.", "Put one at each side of the column.")
+		return access.Refuse(access.Bad, "Both edges must be on the screenshot.", "Put one at each side of the column.")
 	}
 	if title = strings.TrimSpace(title); title == "" {
 		title = fmt.Sprintf("Reading %d", len(s.Readings)+1)
@@ -216,13 +216,13 @@ func (d *Desk) DropSheet(id uint) error {
 		return err
 	}
 	if s.Person != d.Person.Name && !d.Person.Keeper {
-		return access.Refuse(access.Forbidden, s.Person+" brought this screenshot.", "They or a keeper can take it out.")
+		return access.Refuse(access.Forbidden, s.Person+" added this screenshot.", "Only they or a keeper can remove it.")
 	}
 	return d.Store.Tx(func(st *store.Store) error {
 		if err := st.DropSheet(id); err != nil {
 			return err
 		}
-		return d.Trace(st, "", "Took %s from under the ruler", s.Title)
+		return d.Trace(st, "", "Removed %s from the ruler", s.Title)
 	})
 }
 

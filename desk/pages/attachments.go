@@ -39,7 +39,7 @@ func (d *Desk) AddFile(id uint, at page.Gap, name string, r io.Reader) (block st
 	defer in.Discard()
 	switch {
 	case in.Bytes > mostAttached:
-		return "", access.Refuse(access.TooMuch, fmt.Sprintf("%s is larger than %d MB.", name, mostAttached>>20), "Offer a smaller one.")
+		return "", access.Refuse(access.TooMuch, fmt.Sprintf("%s is larger than %d MB.", name, mostAttached>>20), "Choose a smaller one.")
 	case in.Bytes == 0:
 		return "", access.Refuse(access.Bad, name+" is empty.", "Look at the file, then bring it again.")
 	}
@@ -49,11 +49,11 @@ func (d *Desk) AddFile(id uint, at page.Gap, name string, r io.Reader) (block st
 	}
 	media, _, _ := strings.Cut(kind.String(), ";")
 	if !slices.Contains(takenAlong, media) {
-		next := "Documents, tables, texts and ZIP archives can be taken along."
+		next := "Visitors can download documents, tables, texts and ZIP archives."
 		if strings.HasPrefix(media, "image/") {
 			next = "Pictures are placed: choose one from the tray, or drop it into a gap."
 		}
-		return "", access.Refuse(access.Bad, fmt.Sprintf("%s is nothing to take along (%s).", name, media), next)
+		return "", access.Refuse(access.Bad, fmt.Sprintf("%s is not a file that visitors can download (%s).", name, media), next)
 	}
 	title := strings.TrimSuffix(pictures.BaseName(name), path.Ext(name))
 	file := page.Attachment{Hash: in.Hash, Name: pictures.AttachedName(name, kind.Extension()), MediaType: media, Bytes: in.Bytes}
@@ -77,5 +77,5 @@ func (d *Desk) OpenFile(id uint, hash string) (derive.Shown, error) {
 			return derive.Shown{ReadSeekCloser: blob, MediaType: b.File.MediaType, Tag: hash}, err
 		}
 	}
-	return derive.Shown{}, access.Refuse(access.Missing, "The page offers no such file.", "Look at the page.")
+	return derive.Shown{}, access.Refuse(access.Missing, "This page has no such file.", "Look at the page.")
 }

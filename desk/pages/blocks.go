@@ -43,7 +43,7 @@ func (d *Desk) AddBlock(id uint, at page.Gap, kind page.Kind, pattern, text stri
 	case page.Picture, page.Beside, page.Pair, page.Strip:
 		b = d.waiting(b)
 	default:
-		return "", access.Refuse(access.Bad, "That is no kind of block.", "Choose one from the list.")
+		return "", access.Refuse(access.Bad, "There is no such kind of block.", "Choose one from the list.")
 	}
 	err = d.edit(id, Newest, "Added "+kindText(kind), func(doc page.Doc) (page.Doc, error) { return doc.InsertAt(at, b) })
 	return b.ID, err
@@ -84,15 +84,15 @@ func (d *Desk) SetText(id uint, block, mark, text string) error {
 	}
 	text = strings.TrimSpace(strings.ReplaceAll(text, "\r\n", "\n"))
 	if len(text) > mostText {
-		return access.Refuse(access.Bad, "That is more than one block holds.", "Part it into several; what you wrote is still in the field.")
+		return access.Refuse(access.Bad, "That text is too long for one block.", "Split it into several blocks. Your text is still in the field.")
 	}
 	return d.edit(id, Newest, "Wrote "+beginning(text), func(doc page.Doc) (page.Doc, error) {
 		b, ok := doc.Block(block)
 		switch {
 		case !ok:
-			return doc, access.Refuse(access.Missing, "Somebody has taken this block off meanwhile.", "Copy what you wrote, or undo what they did.")
+			return doc, access.Refuse(access.Missing, "Somebody has taken this block off in the meantime.", "Copy what you wrote, or undo what they did.")
 		case !HoldsWords(b.Kind):
-			return doc, access.Refuse(access.Bad, "This block holds no words.", "Choose a heading or a text.")
+			return doc, access.Refuse(access.Bad, "This block has no text.", "Choose a heading or a text.")
 		case b.Text == text:
 			return doc, nil
 		case mark != b.Mark():
@@ -150,7 +150,7 @@ func (d *Desk) SetBand(id uint, block, mark string, f page.Frame) error {
 			return doc, access.Refuse(access.Missing, "The band is not on the page any more.", "Look again.")
 		}
 		if b.Mark() != mark {
-			return doc, access.Refuse(access.Clash, "Somebody else has changed this band meanwhile.", "Look at it as it is now; what you chose was not kept.")
+			return doc, access.Refuse(access.Clash, "Somebody else has changed this band in the meantime.", "Look at it as it is now; what you chose was not kept.")
 		}
 		b.Band = &f
 		return doc.Replace(b)
@@ -164,15 +164,15 @@ func (d *Desk) checkBand(f page.Frame) error {
 		return access.Refuse(access.Bad, fmt.Sprintf("The house has no pattern %q.", f.Pattern), "Choose one from the list.")
 	}
 	if f.Cap != 0 && (f.Cap < 200 || f.Cap > mostWide) {
-		return access.Refuse(access.Bad, "That is no width for a band.", fmt.Sprintf("200 to %d px, or nothing for the house's.", mostWide))
+		return access.Refuse(access.Bad, "That width cannot be used for a band.", fmt.Sprintf("Enter 200 to %d px, or leave it blank for the default.", mostWide))
 	}
 	for _, l := range []*layout.Lengths{f.Gutter, f.Padding, f.Above, f.Below} {
 		if l != nil && (min(l.Phone, l.Tablet, l.Desktop) < 0 || max(l.Phone, l.Tablet, l.Desktop) > mostAir) {
-			return access.Refuse(access.Bad, "That is no space that a band can give.", fmt.Sprintf("0 to %d px.", mostAir))
+			return access.Refuse(access.Bad, "That space cannot be used.", fmt.Sprintf("Enter 0 to %d px.", mostAir))
 		}
 	}
 	if !slices.Contains(page.Grounds, f.Ground) {
-		return access.Refuse(access.Bad, fmt.Sprintf("%q is no background.", f.Ground), "Choose one from the list.")
+		return access.Refuse(access.Bad, fmt.Sprintf("There is no background %q.", f.Ground), "Choose one from the list.")
 	}
 	seen := map[int]bool{}
 	for _, c := range f.Order {
@@ -180,7 +180,7 @@ func (d *Desk) checkBand(f page.Frame) error {
 	}
 	for _, ok := range seen {
 		if !ok || len(seen) != len(f.Order) || len(f.Order) != len(p.Shares) {
-			return access.Refuse(access.Bad, "That is no order of the columns.", fmt.Sprintf("Name each of the %d columns once.", len(p.Shares)))
+			return access.Refuse(access.Bad, "That order leaves out a column.", fmt.Sprintf("Name each of the %d columns once.", len(p.Shares)))
 		}
 	}
 	return nil
@@ -209,13 +209,13 @@ func (d *Desk) moved(id uint, block string, act func(page.Doc) (page.Doc, error)
 // [Desk.TakeOff]. Undo puts it back. What stood in a band stays, in the one before
 // it. mark is that of the block as whoever asks saw it.
 func (d *Desk) DropBlock(id uint, block, mark string) error {
-	return d.edit(id, Newest, "Took a block off", func(doc page.Doc) (page.Doc, error) {
+	return d.edit(id, Newest, "Removed a block", func(doc page.Doc) (page.Doc, error) {
 		b, ok := doc.Block(block)
 		if !ok || len(b.Holds()) > 0 {
 			return doc, access.Refuse(access.Missing, "The block is not on the page any more.", "Look again.")
 		}
 		if b.Mark() != mark {
-			return doc, access.Refuse(access.Clash, "Somebody else has changed this block meanwhile.", "Look at it, then take it off.")
+			return doc, access.Refuse(access.Clash, "Somebody else has changed this block in the meantime.", "Look at it, then take it off.")
 		}
 		return doc.Remove(block)
 	})

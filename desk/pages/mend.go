@@ -18,10 +18,10 @@ func (d *Desk) Mend(id uint, block string, n int, do audit.Mending, value string
 	}
 	for _, f := range v.Findings {
 		if f.Block == block && f.Nth == n && f.Mend.Do == do && f.Mend.Value == value {
-			return d.edit(id, Newest, "Mended: "+f.Mend.Label, f.Apply)
+			return d.edit(id, Newest, "Fixed: "+f.Mend.Label, f.Apply)
 		}
 	}
-	return access.Refuse(access.Missing, "That is mended already, or has changed.", "Look at the sign-off as it is now.")
+	return access.Refuse(access.Missing, "That is fixed already, or has changed.", "Look at the sign-off again.")
 }
 
 // Stops returns the findings that keep the page from going live.

@@ -259,7 +259,7 @@ func Restation(s *store.Store, ids []uint) error {
 
 func stale(err error) error {
 	if errors.Is(err, store.ErrStale) {
-		return access.Because(access.Clash, "Somebody else changed the page in the meantime.", "This is how it is now; do it again if it is still right.", err)
+		return access.Because(access.Clash, "Somebody else changed the page in the meantime.", "Look at the page as it is now, and do it again if you still want to.", err)
 	}
 	return err
 }

@@ -49,7 +49,7 @@ func (d *Desk) placeable(id uint) (store.Picture, error) {
 	case err != nil:
 		return pic, err
 	case pic.Station == store.Bin:
-		return pic, access.Refuse(access.Bad, access.NameOr(pic)+" lies in the bin.", "Bring it back first.")
+		return pic, access.Refuse(access.Bad, access.NameOr(pic)+" is in the bin.", "Bring it back first.")
 	case pic.Station == store.Arrivals:
 		return pic, access.Refuse(access.Bad, access.NameOr(pic)+" has only just arrived.", "Send it to the bench first.")
 	}
@@ -105,7 +105,7 @@ func (d *Desk) SetPlacement(pageID uint, block string, n int, mark string, p pag
 // TakeOff takes a picture, or a place that waits, off a page. Undo puts it back; the
 // picture stays. mark is that of its block as whoever asks saw it.
 func (d *Desk) TakeOff(pageID uint, block string, n int, mark string) error {
-	return d.edit(pageID, Newest, "Took a picture off", func(doc page.Doc) (page.Doc, error) {
+	return d.edit(pageID, Newest, "Removed a picture", func(doc page.Doc) (page.Doc, error) {
 		if _, err := placed(doc, block, n, mark); err != nil {
 			return doc, err
 		}
@@ -132,7 +132,7 @@ func (d *Desk) AddToStrip(pageID uint, block, mark string, picture uint) error {
 		return err
 	}
 	p := page.Placement{Picture: picture, Side: page.None}
-	text := "Made a strip longer"
+	text := "Added a place to a strip"
 	if picture != 0 {
 		pic, err := d.placeable(picture)
 		if err != nil {
@@ -146,7 +146,7 @@ func (d *Desk) AddToStrip(pageID uint, block, mark string, picture uint) error {
 			return doc, err
 		}
 		if b.Kind != page.Strip {
-			return doc, access.Refuse(access.Bad, "That is no strip.", "Place it in a gap of its own.")
+			return doc, access.Refuse(access.Bad, "That block is not a strip.", "Place the picture in a gap of its own.")
 		}
 		p.Slot = b.Pictures[0].Slot
 		b.Pictures = append(slices.Clone(b.Pictures), p)
@@ -203,23 +203,23 @@ func (d *Desk) checkPlacement(kind page.Kind, p *page.Placement) error {
 		p.Side = page.None
 	}
 	if !slices.Contains(page.Sides, p.Side) {
-		return access.Refuse(access.Bad, fmt.Sprintf("%q is no side.", p.Side), "Choose none, left, centre or right.")
+		return access.Refuse(access.Bad, fmt.Sprintf("There is no side called %q.", p.Side), "Choose none, left, centre or right.")
 	}
 	p.Caption, p.Alt = strings.TrimSpace(p.Caption), strings.TrimSpace(p.Alt)
 	within := func(v, least, most int) bool { return v >= least && v <= most }
 	if r := p.Rule; r != nil {
 		if !within(r.Fixed, 0, mostWide) || !within(r.Cap, 0, mostWide) || r.Percent < 0 || r.Percent > 100 || r.Fixed == 0 && r.Percent == 0 && r.Cap == 0 {
-			return access.Refuse(access.Bad, "That width is none.", fmt.Sprintf("Give 1 to %d px, or 1 to 100 percent of the column.", mostWide))
+			return access.Refuse(access.Bad, "That width cannot be used.", fmt.Sprintf("Enter a width in pixels, such as 300: at most %d, or 1 to 100 percent of the column.", mostWide))
 		}
 	}
 	if a := p.Air; a != nil && !(within(a.Top, 0, mostAir) && within(a.Right, 0, mostAir) && within(a.Bottom, 0, mostAir) && within(a.Left, 0, mostAir)) {
-		return access.Refuse(access.Bad, "That is no air that a page can give.", fmt.Sprintf("0 to %d px at each edge.", mostAir))
+		return access.Refuse(access.Bad, "That space cannot be used.", fmt.Sprintf("Enter 0 to %d px for each side.", mostAir))
 	}
 	if l := p.Line; l != nil && (!within(l.Width, 0, mostLine) || l.Width > 0 && !colourForm.MatchString(l.Colour)) {
-		return access.Refuse(access.Bad, "That line is none.", fmt.Sprintf("0 to %d px wide, in a colour such as #8a8172.", mostLine))
+		return access.Refuse(access.Bad, "That border cannot be used.", fmt.Sprintf("Enter 0 to %d px, and a colour such as #8a8172.", mostLine))
 	}
 	if s := p.Shadow; s != nil && (!within(s.X, -mostLine, mostLine) || !within(s.Y, -mostLine, mostLine) || !colourForm.MatchString(s.Colour)) {
-		return access.Refuse(access.Bad, "That shadow is none.", fmt.Sprintf("Up to %d px to each side, in a colour such as #8a8172.", mostLine))
+		return access.Refuse(access.Bad, "That shadow cannot be used.", fmt.Sprintf("Enter at most %d px to each side, and a colour such as #8a8172.", mostLine))
 	}
 	return d.checkLink(&p.Link)
 }
@@ -230,7 +230,7 @@ func (d *Desk) checkLink(l *page.Link) error {
 	if l.Kind != rules.AddressLink {
 		l.Address, l.New = "", false
 		if l.Kind != "" && l.Kind != rules.NoLink && l.Kind != rules.EnlargeLink {
-			return access.Refuse(access.Bad, fmt.Sprintf("%q is no kind of link.", l.Kind), "Choose none, enlarge or an address.")
+			return access.Refuse(access.Bad, fmt.Sprintf("There is no kind of link called %q.", l.Kind), "Choose none, enlarge or an address.")
 		}
 		return nil
 	}

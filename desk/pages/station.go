@@ -118,13 +118,13 @@ func (d *Desk) beginPage(section, title string, blocks []page.Block) (uint, erro
 func address(title, slug string) (string, string, error) {
 	title = strings.Join(strings.Fields(words.Visible(title)), " ")
 	if title == "" || len([]rune(title)) > 120 {
-		return "", "", access.Refuse(access.Bad, "A page has a title of 1 to 120 characters.", "Say in a few words what it is about.")
+		return "", "", access.Refuse(access.Bad, "A title has 1 to 120 characters.", "Say in a few words what the page is about.")
 	}
 	if strings.TrimSpace(slug) == "" {
 		slug = title
 	}
 	if slug = pictures.FolderName(slug); slug == "" {
-		return "", "", access.Refuse(access.Bad, "No address can be made of that.", "Use letters or digits.")
+		return "", "", access.Refuse(access.Bad, "That cannot become an address.", "Use letters or digits.")
 	}
 	if naming.Reserved(slug) {
 		slug += "-page" // no file of the bare name could be kept on some systems

@@ -39,7 +39,7 @@ func (d *Desk) turn() (done func(), err error) {
 	p := d.passwords
 	if p.waiting.Add(1) > mostWaiting {
 		p.waiting.Add(-1)
-		return nil, access.Refuse(access.TooSoon, "Very many are signing in at this moment.", "Wait a few seconds, then try again.")
+		return nil, access.Refuse(access.TooSoon, "Too many people are signing in right now.", "Wait a few seconds, then try again.")
 	}
 	defer p.waiting.Add(-1)
 	if err := p.turns.Acquire(d.Context, 1); err != nil {
@@ -89,10 +89,10 @@ func (d *Desk) guess(account, from string) (right func(), err error) {
 }
 
 func tooSoon(wait time.Duration) error {
-	return access.Refuse(access.TooSoon, fmt.Sprintf("That went wrong too often. Wait %d seconds.", int(wait/time.Second)+1), "Then try again, or ask a keeper for a new password.")
+	return access.Refuse(access.TooSoon, fmt.Sprintf("Too many attempts have failed. Wait %d seconds.", int(wait/time.Second)+1), "Then try again, or ask a keeper for a new password.")
 }
 
 // errWrong is the refusal of a sign-in.
 func errWrong() error {
-	return access.Refuse(access.Bad, "Name and password do not go together.", "Look at both and try again.")
+	return access.Refuse(access.Bad, "The sign-in name or the password is wrong.", "Check both and try again.")
 }

@@ -126,7 +126,7 @@ func (d *Desk) FirstKeeper(name, login, password, code, from string) (access.Per
 		return access.Person{}, err
 	}
 	if subtle.ConstantTimeCompare([]byte(strings.ToUpper(strings.TrimSpace(code))), []byte(d.firstCode)) != 1 {
-		return access.Person{}, access.Refuse(access.Bad, "That is not the code of this start.", "It stands where Mivlet was started, below its address.")
+		return access.Person{}, access.Refuse(access.Bad, "That code is wrong.", "You find it where Mivlet was started, below its address.")
 	}
 	right()
 	p := store.Person{Name: words.VisibleLine(name, mostPerson), Login: strings.TrimSpace(login), Keeper: true, CreatedAt: d.Now()}
@@ -261,12 +261,12 @@ func oneKeeperLeft(s *store.Store) error {
 	if slices.ContainsFunc(all, func(p store.Person) bool { return p.Keeper && !p.Away }) {
 		return nil
 	}
-	return access.Refuse(access.Clash, "The house would have no keeper left.", "Make somebody else a keeper first.")
+	return access.Refuse(access.Clash, "The house would be left without a keeper.", "Make somebody else a keeper first.")
 }
 
 func rolesInWords(p access.Person, away bool) string {
 	if away {
-		return "may not sign in any more"
+		return "may no longer sign in"
 	}
 	var parts []string
 	if p.Keeper {
@@ -276,7 +276,7 @@ func rolesInWords(p access.Person, away bool) string {
 		parts = append(parts, fmt.Sprintf("%s of %s", p.Roles[section], section))
 	}
 	if len(parts) == 0 {
-		return "looks on"
+		return "can only look"
 	}
 	return strings.Join(parts, ", ")
 }
@@ -294,13 +294,13 @@ func SortedKeys[V any](m map[string]V) []string {
 func checkAccount(p store.Person, password string, isNew bool) error {
 	switch {
 	case p.Name == "":
-		return access.Refuse(access.Bad, "An account needs the name of its person.", "Write it as it should stand beside what they did.")
+		return access.Refuse(access.Bad, "An account needs a name.", "Enter it as other people know it.")
 	case !loginForm.MatchString(p.Login):
-		return access.Refuse(access.Bad, "A sign-in name is 2 to 60 letters, digits or . _ @ + -.", "An e-mail address will do.")
+		return access.Refuse(access.Bad, "A sign-in name has 2 to 60 letters, digits or . _ @ + -.", "An e-mail address will do.")
 	case isNew && password == "" || password != "" && utf8.RuneCountInString(password) < shortest:
-		return access.Refuse(access.Bad, fmt.Sprintf("A password has at least %d characters.", shortest), "Four words in a row are easy to keep in mind.")
+		return access.Refuse(access.Bad, fmt.Sprintf("A password has at least %d characters.", shortest), "Four words in a row are easy to remember.")
 	case strings.EqualFold(password, p.Login) && password != "":
-		return access.Refuse(access.Bad, "A password like the sign-in name is none.", "Four words in a row are easy to keep in mind.")
+		return access.Refuse(access.Bad, "The password is the same as the sign-in name.", "Four words in a row are easy to remember.")
 	}
 	return nil
 }
@@ -327,7 +327,7 @@ func (d *Desk) SetOwnPassword(old, fresh string) (access.Person, error) {
 		return access.Person{}, err
 	}
 	if !match {
-		return access.Person{}, cmp.Or(d.Trace(d.Store, "", "Changing the own password failed: the old one was another"), error(access.Refuse(access.Bad, "The old password is another one.", "Nothing was changed.")))
+		return access.Person{}, cmp.Or(d.Trace(d.Store, "", "Changing the own password failed: the old one was another"), error(access.Refuse(access.Bad, "The old password is wrong.", "Nothing was changed.")))
 	}
 	right()
 	if err := checkAccount(p, fresh, true); err != nil {

@@ -61,7 +61,7 @@ func (d *Desk) TakeIn(name string, r io.Reader, section string) (store.Picture, 
 	kind, ok := house.Type(known.MediaType)
 	switch {
 	case !ok:
-		return store.Picture{}, access.Refuse(access.Bad, fmt.Sprintf("%s is of a type the house does not take (%s).", name, known.MediaType), d.takenTypes())
+		return store.Picture{}, access.Refuse(access.Bad, fmt.Sprintf("%s is a type of file that the house does not take (%s).", name, known.MediaType), d.takenTypes())
 	case kind.Do == rules.Refuse:
 		return store.Picture{}, access.Refuse(access.Bad, fmt.Sprintf("%s is not taken: %s.", name, kind.Title), kind.Say)
 	}

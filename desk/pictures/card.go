@@ -52,7 +52,7 @@ func (d *Desk) InsertCard(in bool) error {
 	d.card.mu.Lock()
 	defer d.card.mu.Unlock()
 	if d.card.files == nil {
-		return access.Refuse(access.Missing, "There is no card reader here.", "Pick the files instead.")
+		return access.Refuse(access.Missing, "There is no card reader here.", "Choose the files instead.")
 	}
 	d.card.inserted = in
 	return nil
@@ -124,7 +124,7 @@ func (d *Desk) TakeFromCard(names []string, section string) (*jobs.Job, error) {
 		return nil, err
 	}
 	if !v.Inserted {
-		return nil, access.Refuse(access.Missing, "No card lies in the reader.", "Insert it first.")
+		return nil, access.Refuse(access.Missing, "There is no card in the reader.", "Insert it first.")
 	}
 	later := d.beside()
 	var tasks []jobs.Task

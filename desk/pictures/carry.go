@@ -25,12 +25,12 @@ func Carry(r recipe.Recipe, from, to fit.Size) (recipe.Recipe, []string) {
 			}
 			f := scale.Rect(image.Rect(e.X, e.Y, e.X+e.Width, e.Y+e.Height)).Intersect(to.Rect())
 			e.X, e.Y, e.Width, e.Height = f.Min.X, f.Min.Y, f.Dx(), f.Dy()
-			notes = access.AddOnce(notes, "Look at the frame: it was carried over.")
+			notes = access.AddOnce(notes, "Check the frame: it was kept from the old file.")
 		case recipe.OpVeil:
 			v := e.Veil.Scaled(scale)
 			v.Told = nil // what it told was of the old file
 			e.Veil = &v
-			notes = access.AddOnce(notes, "Look at the veils: they stand where they stood in the old file.")
+			notes = access.AddOnce(notes, "Check the veils: they are where they were in the old file.")
 		}
 		if with, err := out.With(e, to); err == nil {
 			out = with

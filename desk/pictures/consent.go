@@ -24,7 +24,7 @@ func (d *Desk) SetConsent(id uint, mark string, e consent.Entry, why string) err
 		return access.Because(access.Bad, access.Sentence(err), "Nothing was changed.", err)
 	}
 	if _, err := time.Parse("2006-01-02", e.Until); e.Until != "" && err != nil {
-		return access.Refuse(access.Bad, "Until when they agreed is a day, such as 2027-08-31.", "Nothing was changed.")
+		return access.Refuse(access.Bad, "That is not a day.", "Enter the last day of the permission, such as 2027-08-31.")
 	}
 	e.By, e.On = d.Person.Name, d.Today()
 	return d.consents(id, func(p *store.Picture) (string, error) {
@@ -97,9 +97,9 @@ func ConsentAt(p store.Picture, entry, mark string) (int, error) {
 	i := slices.IndexFunc(p.Consents, func(e consent.Entry) bool { return e.ID == entry })
 	switch {
 	case i < 0:
-		return 0, access.Refuse(access.Missing, "Somebody has taken that entry off meanwhile.", "Look at who is noted now.")
+		return 0, access.Refuse(access.Missing, "Somebody has taken that entry off in the meantime.", "Look at the list again.")
 	case ConsentMark(p.Consents[i]) != mark:
-		return 0, access.Refuse(access.Clash, "Somebody else has changed this entry meanwhile: "+consentInWords(p.Consents[i])+".", "Look at it as it is now, then change it.")
+		return 0, access.Refuse(access.Clash, "Somebody else has changed this entry in the meantime: "+consentInWords(p.Consents[i])+".", "Look at it as it is now, then change it.")
 	}
 	return i, nil
 }
@@ -108,7 +108,7 @@ func ConsentAt(p store.Picture, entry, mark string) (int, error) {
 func lifting(why string) (string, error) {
 	why = strings.Join(strings.Fields(why), " ")
 	if len([]rune(why)) < access.LeastReason {
-		return "", access.Refuse(access.Bad, "They said no: that is lifted only with a reason.", fmt.Sprintf("Write in %d characters or more why they may be shown now, such as “their mother agreed by letter on 3 March”.", access.LeastReason))
+		return "", access.Refuse(access.Bad, "This person refused permission. Only a reason can change that.", fmt.Sprintf("Write at least %d characters, such as “their mother agreed by letter on 3 March”.", access.LeastReason))
 	}
 	return why, nil
 }
@@ -119,7 +119,7 @@ func consentInWords(e consent.Entry) string {
 	case consent.Nobody:
 		return "nobody can be recognised"
 	case consent.Refused:
-		return e.Whom + " said no"
+		return e.Whom + " refused"
 	case consent.Unasked:
 		return e.Whom + " has not been asked"
 	}

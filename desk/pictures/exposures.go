@@ -34,9 +34,9 @@ func (d *Desk) mayNotBeSeen(pic store.Picture, name string) string {
 	case len(binding) == 0:
 		return ""
 	case slices.ContainsFunc(binding, func(e consent.Entry) bool { return e.State == consent.Refused }):
-		return "somebody on " + name + " said no"
+		return "someone in " + name + " refused permission"
 	default:
-		return "the consent of somebody on " + name + " has ended"
+		return "the permission of someone in " + name + " has ended"
 	}
 }
 

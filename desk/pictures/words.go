@@ -80,7 +80,7 @@ func (f FieldClash) Title() string {
 
 // Error tells it in a sentence.
 func (c *WordsClash) Error() string {
-	return "Somebody else has changed the same words meanwhile. Both are shown, to choose from."
+	return "Someone else has changed the same words in the meantime. Both are shown, to choose from."
 }
 
 // Newest stands for the step that is shown now, whatever somebody saw.
@@ -123,7 +123,7 @@ func wordsAt(s *store.Store, p store.Picture, seen int) (Words, error) {
 	}
 	step, err := s.Step(p.ID, seen)
 	if errors.Is(err, store.ErrNotFound) {
-		return Words{}, access.Refuse(access.Clash, "Another file has taken the place of this picture since you opened the form.", "What you typed is still in the fields: look at the picture, then keep it again.")
+		return Words{}, access.Refuse(access.Clash, "Another file has taken the place of this picture since you opened the form.", "What you typed is still in the fields. Look at the picture, then save it again.")
 	}
 	return wordsOf(step.Work), err
 }
@@ -154,7 +154,7 @@ func wordsStep(from, to Words) string {
 	case from.Decorative != to.Decorative && to.Decorative:
 		return "Decorative: it says nothing"
 	case from.Alt != to.Alt && to.Alt == "":
-		return "Description taken off"
+		return "Description removed"
 	case from.Alt != to.Alt:
 		return "Described: “" + to.Alt + "”"
 	case from.Caption != to.Caption:
@@ -184,7 +184,7 @@ const mostWords = 5000
 func cleanText(text, what string) (string, error) {
 	text = words.Visible(text)
 	if n := len([]rune(text)); n > mostWords {
-		return "", access.Refuse(access.TooMuch, fmt.Sprintf("That is %d characters for %s, and %d is the most.", n, what, mostWords), "Make it shorter; what you typed is still in the field.")
+		return "", access.Refuse(access.TooMuch, fmt.Sprintf("That is %d characters for %s, and at most %d are allowed.", n, what, mostWords), "Make it shorter. Your text is still in the field.")
 	}
 	return text, nil
 }

@@ -150,7 +150,7 @@ func (d *Desk) SectionArchive(w io.Writer, section string, dress Dressing) error
 		list = append(list, page.Listed{Name: name, Title: p.Doc.Title})
 	}
 	if len(list) == 0 {
-		return access.Refuse(access.Bad, "The section has no page yet.", "Begin one, then take it along.")
+		return access.Refuse(access.Bad, "The section has no page yet.", "Write one first, then download it.")
 	}
 	var main bytes.Buffer
 	if err := page.WriteContents(&main, d.SectionTitle(section), list); err != nil {

@@ -248,7 +248,7 @@ func (d *Desk) PublishChanged(showing uint, layout Layout) (*jobs.Job, error) {
 		return nil, err
 	}
 	if len(tasks) == 0 {
-		return nil, access.Refuse(access.Bad, "Nothing wants publishing again.", "Visitors see the pages that you publish as they are.")
+		return nil, access.Refuse(access.Bad, "No page needs publishing.", "Visitors already see every page as it is.")
 	}
 	return d.jobs.Start("Publishing again", tasks), nil
 }

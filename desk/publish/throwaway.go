@@ -88,7 +88,7 @@ func (d *Desk) ThrowAwayFrom(ctx context.Context, id uint, layout Layout) error 
 			return err
 		}
 		if len(uses) > 0 {
-			return access.Refuse(access.Clash, "Somebody has placed it on "+shelves.UseNames(uses)+" meanwhile.", "Nothing was changed; look again.")
+			return access.Refuse(access.Clash, "Somebody has placed it on "+shelves.UseNames(uses)+" in the meantime.", "Nothing was changed; look again.")
 		}
 		return d.shelves.ToBin(s, &now)
 	})

@@ -111,7 +111,7 @@ func (d *Desk) OpenOriginal(id uint) (f derive.Shown, name string, err error) {
 	if f, err = d.derive.Open(p.OriginalHash); err != nil {
 		return f, "", err
 	}
-	if err := d.TracePicture(d.Store, p, "Took the original of %s along", access.NameOr(p)); err != nil {
+	if err := d.TracePicture(d.Store, p, "Downloaded the original of %s", access.NameOr(p)); err != nil {
 		f.Close()
 		return derive.Shown{}, "", err
 	}
@@ -219,9 +219,9 @@ func (d *Desk) DropFolder(section, folder string) error {
 			return err
 		}
 		if !empty {
-			return access.Refuse(access.Clash, "The folder still holds pictures.", "Move them first.")
+			return access.Refuse(access.Clash, "The folder still contains pictures.", "Move them first.")
 		}
-		return d.Trace(s, section, "Took the folder /%s away", folder)
+		return d.Trace(s, section, "Removed the folder /%s", folder)
 	})
 }
 

@@ -82,7 +82,7 @@ type Sign struct {
 }
 
 // Sign refuses a page with stops, unless whoever publishes it says why it may go live
-// all the same. A place that waits for a picture is left out of the live page.
+// all the same. A place that needs a picture is left out of the live page.
 func (d *Desk) Sign(found []PageFinding, reason string) (*Sign, error) {
 	stops := StopsAmong(found)
 	if len(stops) == 0 {
@@ -94,7 +94,7 @@ func (d *Desk) Sign(found []PageFinding, reason string) (*Sign, error) {
 		if stops[0].Picture.ID != 0 {
 			about = access.NameOr(stops[0].Picture)
 		}
-		return nil, access.Refuse(access.Bad, fmt.Sprintf("%s is not ready: %s", about, stops[0].Text), "Mend it, or sign for it with a reason that others can read later.")
+		return nil, access.Refuse(access.Bad, fmt.Sprintf("%s is not ready: %s", about, stops[0].Text), "Fix it, or sign for it with a reason that others can read later.")
 	}
 	s := &Sign{Person: d.Person.Name, Reason: reason}
 	for _, f := range stops {

@@ -205,7 +205,7 @@ func ParseSeen(text string) Seen {
 
 // ErrNotSeen refuses to publish what nobody says to have looked at.
 func ErrNotSeen() error {
-	return access.Refuse(access.Bad, "It is not said which state of the page you looked at.", "Open the page again, then publish it.")
+	return access.Refuse(access.Bad, "This form does not say which version of the page you saw.", "Open the page again, then publish it.")
 }
 
 // ChangedSince refuses to go on where a page, one of its pictures or the rules are not

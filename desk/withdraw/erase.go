@@ -63,7 +63,7 @@ func (d *Desk) Erase(ctx context.Context, id uint, o Erasing) (Receipt, error) {
 		return Receipt{}, err
 	}
 	if o.Why = words.VisibleLine(o.Why, 300); utf8.RuneCountInString(o.Why) < access.LeastReason {
-		return Receipt{}, access.Refuse(access.Bad, "Say why it is erased.", fmt.Sprintf("A successor reads it in the trail; %d characters or more.", access.LeastReason))
+		return Receipt{}, access.Refuse(access.Bad, "Say why it is erased.", fmt.Sprintf("Write at least %d characters: your successors will read it in the trail.", access.LeastReason))
 	}
 	e := erasing{Erasing: o, reached: map[string]int{}}
 	receipt := Receipt{Number: id, At: d.Now()}

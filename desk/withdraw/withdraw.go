@@ -33,7 +33,7 @@ func (d *Desk) Withdraw(ctx context.Context, id uint) error {
 		if len(pages) == 0 {
 			return access.Refuse(access.Bad, "No live page shows this picture.", "Nothing was changed.")
 		}
-		return d.TracePicture(s, pic, "Took %s off the air: a neutral space stands on %s", access.NameOr(pic), access.Count(len(pages), "live page"))
+		return d.TracePicture(s, pic, "Took %s off all live pages: %s now show a neutral space", access.NameOr(pic), access.Count(len(pages), "live page"))
 	})
 	if err != nil {
 		return err

@@ -53,7 +53,7 @@ function draw() {
   }
   drawLeast(u);
   drawDims(u);
-  // While one side is typed the others are left alone: they follow what is typed.
+  // While one side is typed the others are not taken: they follow what is typed.
   if (document.getElementById('frame-form')?.contains(document.activeElement)) return;
   for (const k of ['x', 'y', 'w', 'h']) {
     const field = document.getElementById(`frame-${k}`);

@@ -51,7 +51,7 @@ document.addEventListener('htmx:oobBeforeSwap', (e) => {
   for (const open of e.detail.target.querySelectorAll('details[id][open]')) e.detail.fragment?.getElementById?.(open.id)?.setAttribute('open', '');
 });
 
-// A part of the screen that somebody is typing in is left alone when an answer
+// A part of the screen that somebody is typing in is not taken when an answer
 // would redraw it: what was typed is never lost. What somebody else did (it comes
 // to the tools) leaves it alone before the first letter, too.
 document.addEventListener('htmx:oobBeforeSwap', (e) => {

@@ -13,7 +13,7 @@ addEventListener('keydown', (e) => {
   all[(all.indexOf(document.activeElement) + 1) % all.length]?.focus();
 });
 
-// moveHeld moves the block that the focus is in.
+// moveHeld moves the current block.
 function moveHeld(e) {
   const by = { ArrowUp: -1, ArrowDown: 1 }[e.key];
   const held = document.activeElement.closest?.('[data-block]');

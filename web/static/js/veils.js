@@ -32,7 +32,7 @@ function place(s) {
 }
 
 function outline(s, i) {
-  const el = part(kinds[s.Shape], { ...place(s), class: i === chosen ? 'veil chosen' : 'veil', tabindex: 0, role: 'group', 'aria-label': `Veil ${i + 1}. Arrow keys move it, with Alt they size it, V makes a copy, Delete takes it off.` });
+  const el = part(kinds[s.Shape], { ...place(s), class: i === chosen ? 'veil chosen' : 'veil', tabindex: 0, role: 'group', 'aria-label': `Veil ${i + 1}. Arrow keys move it, with Alt they size it, V makes a copy, Delete removes it.` });
   el.dataset.i = i;
   return el;
 }
