@@ -74,17 +74,17 @@ func (s *server) textLines(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	type line struct {
-		X, Y, W, H, Letters int
-		Kind, Words         string
-		Reason              veil.Reason
-		Column              int
-		Level               [4]int // the line as wide as its column
+		fit.Box
+		Letters int         `json:"letters"`
+		Kind    string      `json:"kind"`
+		Words   string      `json:"words"`
+		Reason  veil.Reason `json:"reason"`
+		Column  int         `json:"column"`
+		Level   fit.Box     `json:"level"` // the line as wide as its column
 	}
 	all := []line{}
 	for _, l := range found {
-		b := l.Bounds
-		v := l.Level
-		all = append(all, line{b.Min.X, b.Min.Y, b.Dx(), b.Dy(), l.Height, l.Kind, l.Words, l.Reason, l.Column, [4]int{v.Min.X, v.Min.Y, v.Dx(), v.Dy()}})
+		all = append(all, line{fit.BoxOf(l.Bounds), l.Height, l.Kind, l.Words, l.Reason, l.Column, fit.BoxOf(l.Level)})
 	}
 	w.Header().Set("Content-Type", "application/json")
 	_ = json.NewEncoder(w).Encode(all)

@@ -30,15 +30,14 @@ func (v benchView) Veils() []veilView {
 // VeilData is the veils as the hand on the stage reads them.
 func (v benchView) VeilData() (string, error) {
 	type shape struct {
-		ID         string
-		Shape      veil.Shape
-		X, Y, W, H int
-		Points     [][2]int `json:",omitempty"`
+		ID    string     `json:"id"`
+		Shape veil.Shape `json:"shape"`
+		fit.Box
+		Points [][2]int `json:"points,omitempty"`
 	}
 	all := []shape{}
 	for _, one := range v.Work.Recipe.Veils() {
-		b := one.Box()
-		outline := shape{one.ID, one.Shape, b.Min.X, b.Min.Y, b.Dx(), b.Dy(), nil}
+		outline := shape{one.ID, one.Shape, fit.BoxOf(one.Box()), nil}
 		for _, p := range one.Points {
 			outline.Points = append(outline.Points, [2]int{p.X, p.Y})
 		}

@@ -5,6 +5,7 @@ import (
 	"net/http"
 
 	"mivlet/core/audit"
+	"mivlet/core/fit"
 	"mivlet/core/veil"
 	"mivlet/desk/access"
 	"mivlet/desk/bench"
@@ -19,17 +20,16 @@ func (s *server) faces(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	type one struct {
-		ID         string
-		X, Y, W, H int
-		State      bench.FaceState
+		ID string `json:"id"`
+		fit.Box
+		State bench.FaceState `json:"state"`
 	}
 	all := struct {
-		Faces  []one
-		Closer bool // a closer look may find more
+		Faces  []one `json:"faces"`
+		Closer bool  `json:"closer"` // a closer look may find more
 	}{Faces: []one{}}
 	for _, f := range found {
-		b := f.Bounds
-		all.Faces = append(all.Faces, one{f.ID(), b.Min.X, b.Min.Y, b.Dx(), b.Dy(), f.State})
+		all.Faces = append(all.Faces, one{f.ID(), fit.BoxOf(f.Bounds), f.State})
 	}
 	all.Closer = s.at(r).Bench.CanLookCloser(id(r))
 	w.Header().Set("Content-Type", "application/json")

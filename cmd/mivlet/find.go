@@ -3,13 +3,13 @@ package main
 import (
 	"encoding/json"
 	"fmt"
-	"image"
 	"os"
 	"slices"
 
 	"github.com/spf13/cobra"
 
 	"mivlet/core/facts"
+	"mivlet/core/fit"
 	"mivlet/core/raster"
 	"mivlet/core/recipe"
 	"mivlet/core/veil"
@@ -18,23 +18,13 @@ import (
 	"mivlet/edge/tesseract"
 )
 
-// box is a place in pixels of the upright picture.
-type box struct {
-	X      int `json:"x"`
-	Y      int `json:"y"`
-	Width  int `json:"width"`
-	Height int `json:"height"`
-}
-
-func boxOf(r image.Rectangle) box { return box{r.Min.X, r.Min.Y, r.Dx(), r.Dy()} }
-
 type foundFace struct {
-	Box   box     `json:"box"`
+	Box   fit.Box `json:"box"`
 	Score float64 `json:"score"`
 }
 
 type foundLine struct {
-	Box    box     `json:"box"`
+	Box    fit.Box `json:"box"`
 	Score  float64 `json:"score"`
 	Read   string  `json:"read"` // what it says; "" where nobody read it
 	Kind   string  `json:"kind"` // text, number or private
@@ -94,14 +84,14 @@ func find(name string) (findLine, error) {
 		return out, err
 	}
 	for _, one := range pictures.FindFacesClosely(src) {
-		out.Faces = append(out.Faces, foundFace{boxOf(one.Bounds), one.Score})
+		out.Faces = append(out.Faces, foundFace{fit.BoxOf(one.Bounds), one.Score})
 	}
 	for _, l := range linesIn(src) {
 		said := ""
 		if l.Read {
 			said = l.Words
 		}
-		out.Lines = append(out.Lines, foundLine{boxOf(l.Bounds), l.Score, said, l.Kind, l.Column})
+		out.Lines = append(out.Lines, foundLine{fit.BoxOf(l.Bounds), l.Score, said, l.Kind, l.Column})
 	}
 	return out, nil
 }

@@ -8,16 +8,19 @@ package face
 
 import (
 	"cmp"
+	"encoding/json"
 	"fmt"
 	"image"
 	"math"
 	"slices"
+
+	"mivlet/core/fit"
 )
 
 // Face is a face that was found.
 type Face struct {
-	Bounds image.Rectangle `json:"bounds"` // pixels of the picture
-	Score  float64         `json:"score"`  // from 0 to 1: how sure it is
+	Bounds image.Rectangle // pixels of the picture
+	Score  float64         // from 0 to 1: how sure it is
 }
 
 // overlap is how much two boxes of the same look may share; above, the surer one stays.
@@ -111,4 +114,25 @@ func Middle(all []Face, size image.Point) (x, y float64, ok bool) {
 	}
 	in := func(v, most int) float64 { return min(max(float64(v)/2/float64(most), 0), 1) }
 	return in(box.Min.X+box.Max.X, size.X), in(box.Min.Y+box.Max.Y, size.Y), true
+}
+
+// form is a face as JSON has it.
+type form struct {
+	Bounds fit.Box `json:"bounds"`
+	Score  float64 `json:"score"`
+}
+
+// MarshalJSON writes the face with its place as x, y, width and height.
+func (f Face) MarshalJSON() ([]byte, error) {
+	return json.Marshal(form{fit.BoxOf(f.Bounds), f.Score})
+}
+
+// UnmarshalJSON reads a face, also as older records have it.
+func (f *Face) UnmarshalJSON(data []byte) error {
+	var read form
+	if err := json.Unmarshal(data, &read); err != nil {
+		return err
+	}
+	*f = Face{read.Bounds.Rect(), read.Score}
+	return nil
 }

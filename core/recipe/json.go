@@ -8,11 +8,13 @@ import (
 	"mivlet/core/veil"
 )
 
-// The versions of the JSON form. A recipe with veils is written as the newer one: in the
-// older one veils were averages of what they hid, which can be guessed back.
+// The versions of the JSON form. A recipe with veils is written as the newest one. In the
+// first one veils were averages of what they hid, which can be guessed back; in the second
+// their places were written with Min and Max.
 const (
 	versionAveraged = 1
-	Version         = 2
+	versionCorners  = 2
+	Version         = 3
 )
 
 type form struct {
@@ -49,7 +51,7 @@ func (r *Recipe) UnmarshalJSON(data []byte) error {
 				f.Edits[i].Veil = &now
 			}
 		}
-	case Version:
+	case versionCorners, Version: // a veil reads both
 	default:
 		return fmt.Errorf("recipe version %d is not known", f.Version)
 	}

@@ -9,33 +9,33 @@ let lines = [], veils = [];
 // hidden reports whether a veil lies over most of a line.
 function hidden(l) {
   return veils.some((v) => {
-    const w = Math.min(l.X + l.W, v.X + v.W) - Math.max(l.X, v.X), h = Math.min(l.Y + l.H, v.Y + v.H) - Math.max(l.Y, v.Y);
-    return w > 0 && h > 0 && w * h > .7 * l.W * l.H;
+    const w = Math.min(l.x + l.width, v.x + v.width) - Math.max(l.x, v.x), h = Math.min(l.y + l.height, v.y + v.height) - Math.max(l.y, v.y);
+    return w > 0 && h > 0 && w * h > .7 * l.width * l.height;
   });
 }
 
 function draw() {
   const open = lines.filter((l) => !hidden(l));
-  layer.replaceChildren(...open.map((l) => part('rect', { class: `line-found ${l.Kind}`, x: l.X, y: l.Y, width: l.W, height: l.H })));
+  layer.replaceChildren(...open.map((l) => part('rect', { class: `line-found ${l.kind}`, x: l.x, y: l.y, width: l.width, height: l.height })));
   const box = panel();
   if (!box || !lines.length) return;
   const list = document.createElement('ol');
   list.className = 'line-list';
   for (const l of open) {
     const item = document.createElement('li'), words = document.createElement('span');
-    words.textContent = l.Words;
-    item.append(words, button('Hide', [l], `Hide ${l.Words}`));
+    words.textContent = l.words;
+    item.append(words, button('Hide', [l], `Hide ${l.words}`));
     item.onmouseenter = () => layer.children[open.indexOf(l)]?.classList.add('pointed');
     item.onmouseleave = () => layer.children[open.indexOf(l)]?.classList.remove('pointed');
     list.append(item);
   }
   const told = document.createElement('p');
   told.className = 'aside';
-  const likely = open.filter((l) => l.Kind !== 'text');
+  const likely = open.filter((l) => l.kind !== 'text');
   told.textContent = open.length ? `${open.length} ${open.length === 1 ? 'line' : 'lines'} that can be read. ` : 'All of them are hidden. ';
   if (likely.length && likely.length < open.length) told.append(button(likely.length === 1 ? 'Hide the one that looks private' : `Hide the ${likely.length} that look private`, likely), ' ');
   if (open.length > 1) told.append(button(`Hide all ${open.length}`, open), ' ');
-  for (const column of columns(open)) told.append(button(`Hide the column of ${column.length}: ${column[1].Words}…`, column, `Hide a whole column of ${column.length} lines, all as wide as it is`, true), ' ');
+  for (const column of columns(open)) told.append(button(`Hide the column of ${column.length}: ${column[1].words}…`, column, `Hide a whole column of ${column.length} lines, all as wide as it is`, true), ' ');
   const off = button('Leave them');
   off.onclick = () => { lines = []; layer.replaceChildren(); box.replaceChildren(); };
   told.append(off);
@@ -44,18 +44,18 @@ function draw() {
 
 // columns are the lines that stand below each other, where some of them look private.
 function columns(open) {
-  const all = Map.groupBy(open.filter((l) => l.Column), (l) => l.Column);
-  return [...all.values()].filter((c) => c.length > 2 && c.some((l) => l.Kind !== 'text'));
+  const all = Map.groupBy(open.filter((l) => l.column), (l) => l.column);
+  return [...all.values()].filter((c) => c.length > 2 && c.some((l) => l.kind !== 'text'));
 }
 
 // place is where a line is hidden: as wide as its column where all of that is.
-const place = (l, level) => (level ? l.Level : [l.X, l.Y, l.W, l.H]);
+const place = (l, level) => { const b = level ? l.level : l; return [b.x, b.y, b.width, b.height]; };
 
 function button(text, over, label, level) {
   const b = document.createElement('button');
   Object.assign(b, { type: 'button', className: 'quiet', textContent: text });
   if (label) b.setAttribute('aria-label', label);
-  if (over) b.onclick = () => post('veils', { lines: over.map((l) => [...place(l, level), l.Reason, l.Letters].join()).join(' ') });
+  if (over) b.onclick = () => post('veils', { lines: over.map((l) => [...place(l, level), l.reason, l.letters].join()).join(' ') });
   return b;
 }
 

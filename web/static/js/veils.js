@@ -26,13 +26,13 @@ const at = (e) => under(e, group);
 const kinds = { ellipse: 'ellipse', rect: 'rect', polygon: 'polygon' };
 
 function place(s) {
-  if (s.Shape === 'polygon') return { points: s.Points.map((p) => p.join()).join(' ') };
-  if (s.Shape === 'ellipse') return { cx: s.X + s.W / 2, cy: s.Y + s.H / 2, rx: s.W / 2, ry: s.H / 2 };
-  return { x: s.X, y: s.Y, width: s.W, height: s.H };
+  if (s.shape === 'polygon') return { points: s.points.map((p) => p.join()).join(' ') };
+  if (s.shape === 'ellipse') return { cx: s.x + s.width / 2, cy: s.y + s.height / 2, rx: s.width / 2, ry: s.height / 2 };
+  return { x: s.x, y: s.y, width: s.width, height: s.height };
 }
 
 function outline(s, i) {
-  const el = part(kinds[s.Shape], { ...place(s), class: i === chosen ? 'veil chosen' : 'veil', tabindex: 0, role: 'group', 'aria-label': `Veil ${i + 1}. Arrow keys move it, with Alt they size it, V makes a copy, Delete removes it.` });
+  const el = part(kinds[s.shape], { ...place(s), class: i === chosen ? 'veil chosen' : 'veil', tabindex: 0, role: 'group', 'aria-label': `Veil ${i + 1}. Arrow keys move it, with Alt they size it, V makes a copy, Delete removes it.` });
   el.dataset.i = i;
   return el;
 }
@@ -42,7 +42,7 @@ function draw() {
   group.replaceChildren(...shapes.map(outline));
   const s = shapes[chosen], u = unit();
   if (s) {
-    const grip = part('rect', { x: s.X + s.W - 12 * u, y: s.Y + s.H - 12 * u, width: 24 * u, height: 24 * u, class: 'veil-grip' }, group);
+    const grip = part('rect', { x: s.x + s.width - 12 * u, y: s.y + s.height - 12 * u, width: 24 * u, height: 24 * u, class: 'veil-grip' }, group);
     Object.assign(grip.dataset, { i: chosen, size: 'yes' });
   }
   if (held !== undefined) group.querySelector(`[data-i="${held}"]`)?.focus({ preventScroll: true });
@@ -65,13 +65,13 @@ const whole = (v) => Math.round(v);
 
 // words tells the server a veil's outline.
 function words(s) {
-  const place = { shape: s.Shape, x: whole(s.X), y: whole(s.Y), w: Math.max(1, whole(s.W)), h: Math.max(1, whole(s.H)) };
-  if (s.Shape === 'polygon') place.points = s.Points.map((p) => p.map(whole).join()).join(' ');
+  const place = { shape: s.shape, x: whole(s.x), y: whole(s.y), w: Math.max(1, whole(s.width)), h: Math.max(1, whole(s.height)) };
+  if (s.shape === 'polygon') place.points = s.points.map((p) => p.map(whole).join()).join(' ');
   return place;
 }
 
 // usual is how a fresh veil hides what its shape is mostly drawn around.
-const usual = (s) => (s.Shape === 'rect' ? { reason: 'number', style: 'cover' } : { reason: 'face', style: 'figure' });
+const usual = (s) => (s.shape === 'rect' ? { reason: 'number', style: 'cover' } : { reason: 'face', style: 'figure' });
 
 // asSaid is what the line of a veil says of it.
 function asSaid(i) {
@@ -83,25 +83,25 @@ function asSaid(i) {
 
 // keep sends a veil: a fresh one as usual for its shape, or the chosen one with
 // what its line in the list says.
-function keep(s, fresh) { post('veil', fresh ? { ...words(s), ...usual(s) } : { ...words(s), veil: s.ID, ...asSaid(chosen) }); }
+function keep(s, fresh) { post('veil', fresh ? { ...words(s), ...usual(s) } : { ...words(s), veil: s.id, ...asSaid(chosen) }); }
 
 // preview shows what a veil will look like while it is in the hand.
 function preview(i, fresh) { lookAt({ ...words(shapes[i]), ...(fresh ? usual(shapes[i]) : asSaid(i)), i: fresh ? -1 : i }); }
 
 function bound(s) {
-  const xs = s.Points.map((p) => p[0]), ys = s.Points.map((p) => p[1]);
-  Object.assign(s, { X: Math.min(...xs), Y: Math.min(...ys) });
-  Object.assign(s, { W: Math.max(...xs) - s.X, H: Math.max(...ys) - s.Y });
+  const xs = s.points.map((p) => p[0]), ys = s.points.map((p) => p[1]);
+  Object.assign(s, { x: Math.min(...xs), y: Math.min(...ys) });
+  Object.assign(s, { width: Math.max(...xs) - s.x, height: Math.max(...ys) - s.y });
 }
 
 function moveTo(s, was, dx, dy) {
-  Object.assign(s, { X: was.X + dx, Y: was.Y + dy });
-  if (s.Shape === 'polygon') s.Points = was.Points.map(([x, y]) => [x + dx, y + dy]);
+  Object.assign(s, { x: was.x + dx, y: was.y + dy });
+  if (s.shape === 'polygon') s.points = was.points.map(([x, y]) => [x + dx, y + dy]);
 }
 
 function sizeTo(s, was, w, h) {
-  Object.assign(s, { W: Math.max(8, w), H: Math.max(8, h) });
-  if (s.Shape === 'polygon') s.Points = was.Points.map(([x, y]) => [was.X + (x - was.X) * s.W / was.W, was.Y + (y - was.Y) * s.H / was.H]);
+  Object.assign(s, { width: Math.max(8, w), height: Math.max(8, h) });
+  if (s.shape === 'polygon') s.points = was.points.map(([x, y]) => [was.x + (x - was.x) * s.width / was.width, was.y + (y - was.y) * s.height / was.height]);
 }
 
 // ---- the pointer ----
@@ -113,8 +113,8 @@ stage.addEventListener('pointerdown', (e) => {
   stage.setPointerCapture(e.pointerId);
   const p = at(e);
   if (drawing) {
-    const s = { Shape: drawing, X: p.x, Y: p.y, W: 0, H: 0 };
-    if (drawing === 'polygon') s.Points = [[p.x, p.y]];
+    const s = { shape: drawing, x: p.x, y: p.y, width: 0, height: 0 };
+    if (drawing === 'polygon') s.points = [[p.x, p.y]];
     chosen = shapes.push(s) - 1;
     grab = { fresh: true, from: p };
   } else if (e.target.closest('#focus')) {
@@ -136,19 +136,19 @@ stage.addEventListener('pointermove', (e) => {
   const s = shapes[chosen], dx = p.x - grab.from.x, dy = p.y - grab.from.y;
   if (!grab.moved && !grab.fresh) without(chosen);
   grab.moved = true;
-  if (grab.fresh && s.Shape === 'polygon') trace(s, p);
-  else if (grab.fresh) Object.assign(s, { X: Math.min(p.x, grab.from.x), Y: Math.min(p.y, grab.from.y), W: Math.abs(dx), H: Math.abs(dy) });
-  else if (grab.size) sizeTo(s, grab.was, grab.was.W + dx, grab.was.H + dy);
+  if (grab.fresh && s.shape === 'polygon') trace(s, p);
+  else if (grab.fresh) Object.assign(s, { x: Math.min(p.x, grab.from.x), y: Math.min(p.y, grab.from.y), width: Math.abs(dx), height: Math.abs(dy) });
+  else if (grab.size) sizeTo(s, grab.was, grab.was.width + dx, grab.was.height + dy);
   else moveTo(s, grab.was, dx, dy);
   draw();
-  if (s.W > 8 && s.H > 8) preview(chosen, grab.fresh);
+  if (s.width > 8 && s.height > 8) preview(chosen, grab.fresh);
 }, true);
 
 // trace adds to a free outline where the hand has gone on by a few screen pixels.
 function trace(s, p) {
-  const [x, y] = s.Points.at(-1);
-  if (Math.hypot(p.x - x, p.y - y) < 5 * unit() || s.Points.length >= 200) return;
-  s.Points.push([p.x, p.y]);
+  const [x, y] = s.points.at(-1);
+  if (Math.hypot(p.x - x, p.y - y) < 5 * unit() || s.points.length >= 200) return;
+  s.points.push([p.x, p.y]);
   bound(s);
 }
 
@@ -170,9 +170,9 @@ stage.addEventListener('pointerup', (e) => {
   if (g.focus) { post('focus', { x: g.focus.x / W, y: g.focus.y / H }); return; }
   if (!g.fresh) { if (g.moved) keep(s); return; }
   draws(null);
-  if (s.W < 8 * unit() || s.H < 8 * unit()) { // a click: one of a usual size, there
-    if (s.Shape === 'polygon') { shapes.pop(); chosen = -1; draw(); return; }
-    Object.assign(s, middle(s.Shape, g.from));
+  if (s.width < 8 * unit() || s.height < 8 * unit()) { // a click: one of a usual size, there
+    if (s.shape === 'polygon') { shapes.pop(); chosen = -1; draw(); return; }
+    Object.assign(s, middle(s.shape, g.from));
     draw();
   }
   keep(s, true);
@@ -181,7 +181,7 @@ stage.addEventListener('pointerup', (e) => {
 // middle is a veil of a usual size about a spot.
 function middle(shape, p) {
   const side = Math.min(W, H) / 6, w = shape === 'rect' ? 2 * side : side;
-  return { X: inside(p.x - w / 2, W - w), Y: inside(p.y - side / 2, H - side), W: w, H: side };
+  return { x: inside(p.x - w / 2, W - w), y: inside(p.y - side / 2, H - side), width: w, height: side };
 }
 
 // The focus lies under the hand only when it is asked for: it would be in the way
@@ -208,9 +208,9 @@ document.addEventListener('click', (e) => {
 // copy draws a veil once more, beside itself.
 function copy(i) {
   const was = shapes[i], s = structuredClone(was);
-  delete s.ID; // the copy is given its own
-  const dx = was.X + 2.2 * was.W <= W ? 1.2 * was.W : -1.2 * was.W;
-  moveTo(s, was, inside(was.X + dx, W - was.W) - was.X, 0);
+  delete s.id; // the copy is given its own
+  const dx = was.x + 2.2 * was.width <= W ? 1.2 * was.width : -1.2 * was.width;
+  moveTo(s, was, inside(was.x + dx, W - was.width) - was.x, 0);
   chosen = shapes.push(s) - 1;
   post('veil', { ...words(s), ...asSaid(i) });
 }
@@ -242,13 +242,13 @@ stage.addEventListener('keydown', (e) => {
   if (e.key === 'Delete' || e.key === 'Backspace') {
     e.preventDefault();
     chosen = -1;
-    post('veil/drop', { veil: shapes[i].ID });
+    post('veil/drop', { veil: shapes[i].id });
   }
   if (e.key === 'v') { e.preventDefault(); copy(Number(i)); }
   if (!way) return;
   e.preventDefault();
   const s = shapes[chosen], was = structuredClone(s);
-  if (e.altKey) sizeTo(s, was, s.W + way[0] * step, s.H + way[1] * step);
+  if (e.altKey) sizeTo(s, was, s.width + way[0] * step, s.height + way[1] * step);
   else moveTo(s, was, way[0] * step, way[1] * step);
   draw();
   without(chosen);
@@ -265,7 +265,7 @@ addEventListener('keydown', (e) => {
   e.preventDefault();
   e.stopImmediatePropagation();
   const [x, y, w, h] = document.getElementById('figures').dataset.frame.split(' ').map(Number);
-  const s = { Shape: drawing, ...middle(drawing, { x: x + w / 2, y: y + h / 2 }) };
+  const s = { shape: drawing, ...middle(drawing, { x: x + w / 2, y: y + h / 2 }) };
   chosen = shapes.push(s) - 1;
   draws(null);
   draw();
@@ -279,7 +279,7 @@ document.addEventListener('input', (e) => {
   if (!line) return;
   chosen = Number(line.dataset.i);
   const s = shapes[chosen];
-  if (s.Shape !== 'polygon') for (const [k, name] of [['X', 'x'], ['Y', 'y'], ['W', 'w'], ['H', 'h']]) s[k] = Number(line.querySelector(`[name=${name}]`).value) || s[k];
+  if (s.shape !== 'polygon') for (const [k, name] of [['x', 'x'], ['y', 'y'], ['width', 'w'], ['height', 'h']]) s[k] = Number(line.querySelector(`[name=${name}]`).value) || s[k];
   draw();
   preview(chosen);
 });
