@@ -175,7 +175,7 @@ func benchOf(b *testing.B, picture string) *rod.Page {
 		text, err := io.ReadAll(res.Body)
 		check(b, err)
 		res.Body.Close()
-		if bytes.Count(text, []byte("all well")) == 2 {
+		if bytes.Count(text, []byte("all is well")) == 2 {
 			break
 		}
 		if time.Now().After(quiet) {

@@ -64,7 +64,7 @@ func BenchmarkVeilInTheHand(b *testing.B) {
 		b.Run(string(v.Style), func(b *testing.B) {
 			for b.Loop() {
 				on := src.VeilReach(v)
-				src.Do(raster.Work{From: on, Size: fit.Inside(fit.SizeOf(on), fit.Size{W: 480, H: 480}), Turn: facts.Upright, Veils: []veil.Veil{v}})
+				src.Do(raster.Transform{From: on, Size: fit.Inside(fit.SizeOf(on), fit.Size{W: 480, H: 480}), Turn: facts.Upright, Veils: []veil.Veil{v}})
 			}
 		})
 	}

@@ -67,7 +67,7 @@ func (m *maker) several(kind page.Kind, all ...page.Placement) *maker {
 	return m.add(page.Block{Kind: kind, Pictures: all})
 }
 
-func (m *maker) band(f page.Frame) *maker {
+func (m *maker) band(f page.BandLayout) *maker {
 	m.column = 0
 	return m.add(page.Block{Kind: page.Band, Band: &f})
 }
@@ -135,20 +135,20 @@ func pages(number map[string]uint, table string) []draft {
 
 	vests := begin("v")
 	lined := vests.place("boatshed-vests-on-hooks", "half", page.None, "Small ones hang to the left.")
-	lined.Line, lined.Shadow = &page.Line{Width: 1, Colour: "#10343a"}, &page.Shadow{X: 8, Y: 8, Colour: "#cfe0dc"}
+	lined.Line, lined.Shadow = &page.Border{Width: 1, Colour: "#10343a"}, &page.Shadow{X: 8, Y: 8, Colour: "#cfe0dc"}
 	table1 := page.Attachment{Hash: table, Name: "vest-sizes.csv", MediaType: "text/csv", Bytes: int64(len(sizes))}
 	add("boatshed", "which-vest-is-yours", false, vests.
 		text("A vest that is too large comes up round the ears; one that is too small does not keep anybody up. Try it on before you need it.").
-		band(page.Frame{Pattern: "two", Ground: page.Mist, Above: &layout.Lengths{Phone: 20, Tablet: 32, Desktop: 40}, Below: &layout.Lengths{Phone: 20, Tablet: 32, Desktop: 40}}).
+		band(page.BandLayout{Pattern: "two", Ground: page.Mist, Above: &layout.Lengths{Phone: 20, Tablet: 32, Desktop: 40}, Below: &layout.Lengths{Phone: 20, Tablet: 32, Desktop: 40}}).
 		heading("By weight").
 		text("| vest | kilograms |\n|---|---|\n| S | 30 to 50 |\n| M | 50 to 70 |\n| L | 70 to 90 |").
 		add(page.Block{Kind: page.File, Text: "All sizes as a table", File: &table1}).
 		in(1).stands(lined).
-		band(page.Frame{Pattern: "side-main", Ground: page.Deep, Order: []int{1, 0}}).
+		band(page.BandLayout{Pattern: "side-main", Ground: page.Deep, Order: []int{1, 0}}).
 		stands(page.Placement{Picture: number["boatshed-paddles-by-the-door"], Slot: "side", Side: page.None, Rule: &layout.Rule{Percent: 80}}).
 		in(1).heading("And the paddle?").
 		text("Reach up: the top of the paddle comes to the root of your fingers. Half a hand more is fine, half a hand less is not.").
-		band(page.Frame{Pattern: "text"}).
+		band(page.BandLayout{Pattern: "text"}).
 		kept("<dl><dt>Wash</dt><dd>in the lake, never in a machine</dd><dt>Dry</dt><dd>on a hook, never on the stove</dd></dl>").doc("Which vest is yours?"))
 
 	// Something to mend on each of the following.
@@ -158,7 +158,7 @@ func pages(number map[string]uint, table string) []draft {
 		picture("juniors-paddle-stroke", "column", page.Centre, page.CaptionPrompt).
 		level(4, "What goes wrong").
 		text("Most of us pull with the arms. Turn from the hips; the arms only hold on.").
-		band(page.Frame{Pattern: "three"}).
+		band(page.BandLayout{Pattern: "three"}).
 		level(3, "Dip").text("Far in front, near the boat.").
 		in(1).level(3, "Pull").text("To the hip and no further.").
 		in(2).level(3, "Lift").text("Elbow first, without a splash.").doc("Learn the stroke"))

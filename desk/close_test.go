@@ -19,7 +19,7 @@ import (
 )
 
 // pixelsOf decodes what was made for a screen.
-func pixelsOf(t *testing.T, f derive.Shown) *raster.Source {
+func pixelsOf(t *testing.T, f derive.File) *raster.Source {
 	t.Helper()
 	defer f.Close()
 	data, err := io.ReadAll(f)

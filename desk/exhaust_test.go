@@ -92,7 +92,7 @@ func TestOneBudgetForAllDecoding(t *testing.T) {
 	assert.Zero(t, b.Derive.DecodingNow(), "all of it was given back")
 }
 
-func closeIf(f derive.Shown, err error) {
+func closeIf(f derive.File, err error) {
 	if err == nil {
 		f.Close()
 	}

@@ -66,8 +66,8 @@ func found(t *testing.T, b *fixture, words string) int64 {
 func ways(t *testing.T, file []byte, name string, v veil.Veil) map[string][]byte {
 	b := fresh(t)
 	out := map[string][]byte{}
-	kept := func(way string) func(derive.Shown, error) {
-		return func(f derive.Shown, err error) {
+	kept := func(way string) func(derive.File, error) {
+		return func(f derive.File, err error) {
 			t.Helper()
 			require.NoError(t, err, way)
 			defer f.Close()
@@ -99,7 +99,7 @@ func ways(t *testing.T, file []byte, name string, v veil.Veil) map[string][]byte
 	kept("look")(look, err)
 	kept("before encoding")(b.Cuts.PlainCut(id, ""))
 	trial, err := b.Cuts.TryCut(id, "", 40_000)
-	kept("trial")(trial.Shown, err)
+	kept("trial")(trial.File, err)
 	for _, slot := range b.Rules().Slots {
 		cuts, err := b.Cuts.MakeCuts(id, slot.ID)
 		require.NoError(t, err)
@@ -179,7 +179,7 @@ func TestTheStageLeavesOutTheVeilInTheHand(t *testing.T) {
 	require.NoError(t, err)
 	covered, err := b.Derive.Stage(id, -1)
 	require.NoError(t, err)
-	at := func(f derive.Shown) image.Image {
+	at := func(f derive.File) image.Image {
 		s := pixelsOf(t, f)
 		down := fit.ScaleOf(fit.Size{W: 1800, H: 960}, s.Upright())
 		return s.Cut(down.Rect(hiddenAt), fit.Size{W: 160, H: 40})

@@ -126,7 +126,7 @@ func useCases(b *fixture, picture, doomed uint) map[string]struct {
 		"Pages.InTray":     {look, func(d *desk.Desk) error { _, err := d.Pages.InTray(picture); return err }},
 		"Pages.Tray":       {look, func(d *desk.Desk) error { _, err := d.Pages.Tray("boat"); return err }},
 		"Pages.Land": {work, func(d *desk.Desk) error {
-			_, err := d.Pages.Land(b.page, pages.Spot{}, "a.jpg", strings.NewReader(""))
+			_, err := d.Pages.Land(b.page, pages.Target{}, "a.jpg", strings.NewReader(""))
 			return err
 		}},
 		"Pages.Mend":             {work, func(d *desk.Desk) error { return d.Pages.Mend(b.page, "a", 0, audit.DropBlock, "") }},
@@ -136,7 +136,7 @@ func useCases(b *fixture, picture, doomed uint) map[string]struct {
 		"House.PageStyle":        {look, func(d *desk.Desk) error { _, err := d.House.PageStyle(b.page); return err }},
 		"Pages.Replace":          {work, func(d *desk.Desk) error { return d.Pages.Replace(b.page, "a", 0, "", picture) }},
 		"Publish.SectionArchive": {work, func(d *desk.Desk) error { return d.Publish.SectionArchive(io.Discard, "juniors", publish.Dressing{}) }},
-		"Pages.SetBand":          {work, func(d *desk.Desk) error { return d.Pages.SetBand(b.page, "a", "", page.Frame{Pattern: "two"}) }},
+		"Pages.SetBand":          {work, func(d *desk.Desk) error { return d.Pages.SetBand(b.page, "a", "", page.BandLayout{Pattern: "two"}) }},
 		"Pages.Sides":            {anybody, func(d *desk.Desk) error { d.Pages.Sides(page.Stand{}); return nil }},
 		"Pages.SetLevel":         {work, func(d *desk.Desk) error { return d.Pages.SetLevel(b.page, "a", 3) }},
 		"Pages.SetText":          {work, func(d *desk.Desk) error { return d.Pages.SetText(b.page, "a", "", "Other words") }},

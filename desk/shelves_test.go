@@ -376,7 +376,7 @@ func TestNobodyElseSeesWhatAVeilHides(t *testing.T) {
 	assert.Empty(t, card.Steps, "how it came to be is its people's own")
 	require.Len(t, card.Cuts, len(after))
 
-	flat := func(f derive.Shown, err error) {
+	flat := func(f derive.File, err error) {
 		t.Helper()
 		require.NoError(t, err)
 		defer f.Close()

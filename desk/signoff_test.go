@@ -64,7 +64,7 @@ func TestAStopIsSignedForWithAReason(t *testing.T) {
 // what it lacks; or in the place that waits for one.
 func TestAFileLandsOnThePage(t *testing.T) {
 	b := fresh(t)
-	block, err := b.Pages.Land(b.page, pages.Spot{Gap: page.Behind("a")}, "DSC_0077.JPG", bytes.NewReader(photo(1600, 1000, 7)))
+	block, err := b.Pages.Land(b.page, pages.Target{Gap: page.Behind("a")}, "DSC_0077.JPG", bytes.NewReader(photo(1600, 1000, 7)))
 	require.NoError(t, err)
 	v := b.view()
 	assert.Equal(t, block, v.Blocks[1].ID)
@@ -72,24 +72,24 @@ func TestAFileLandsOnThePage(t *testing.T) {
 	assert.Equal(t, "DSC_0077.JPG", pic.OriginalName)
 	assert.Equal(t, "juniors", pic.Section)
 	assert.Equal(t, store.Bench, pic.Station, "it is still worked on")
-	stops := map[audit.Step]bool{}
+	stops := map[audit.Stretch]bool{}
 	for _, f := range v.Stops() {
 		stops[f.Step] = true
 	}
-	assert.Equal(t, map[audit.Step]bool{audit.Name: true, audit.Describe: true}, stops)
+	assert.Equal(t, map[audit.Stretch]bool{audit.Name: true, audit.Describe: true}, stops)
 
 	place, err := b.Pages.AddBlock(b.page, page.Behind("b"), page.Pair, "", "")
 	require.NoError(t, err)
-	_, err = b.Pages.Land(b.page, pages.Spot{Block: place, Nth: 1, Mark: b.mark(place)}, "DSC_0078.JPG", bytes.NewReader(photo(1600, 1000, 8)))
+	_, err = b.Pages.Land(b.page, pages.Target{Block: place, Nth: 1, Mark: b.mark(place)}, "DSC_0078.JPG", bytes.NewReader(photo(1600, 1000, 8)))
 	require.NoError(t, err)
 	after, _ := b.view().Doc.Block(place)
 	assert.True(t, after.Pictures[0].Waits())
 	assert.False(t, after.Pictures[1].Waits())
 
 	files := b.files()
-	_, err = b.Pages.Land(b.page, pages.Spot{Block: place, Mark: "stale"}, "DSC_0079.JPG", bytes.NewReader(photo(800, 500, 9)))
+	_, err = b.Pages.Land(b.page, pages.Target{Block: place, Mark: "stale"}, "DSC_0079.JPG", bytes.NewReader(photo(800, 500, 9)))
 	refusal(t, err, access.Clash, "Somebody else")
-	_, err = b.Pages.Land(b.page, pages.Spot{}, "notes.jpg", strings.NewReader("no picture at all"))
+	_, err = b.Pages.Land(b.page, pages.Target{}, "notes.jpg", strings.NewReader("no picture at all"))
 	refusal(t, err, access.Bad, "not a picture")
 	assert.Equal(t, files, b.files(), "what is refused leaves nothing behind")
 }
@@ -155,10 +155,10 @@ func TestMeasuresThatNoPictureCanHave(t *testing.T) {
 	block := b.place(b.ready("juniors-boat", 1))
 	good := page.Placement{Slot: "column", Side: page.None}
 	for text, change := range map[string]func(*page.Placement){
-		"width cannot":      func(p *page.Placement) { p.Rule = &layout.Rule{Percent: 101} },
-		"That space cannot":             func(p *page.Placement) { p.Air = &page.Edges{Top: -1} },
-		"border cannot":       func(p *page.Placement) { p.Line = &page.Line{Width: 1, Colour: "red;}"} },
-		"shadow cannot":     func(p *page.Placement) { p.Shadow = &page.Shadow{X: 400, Colour: "#000000"} },
+		"width cannot":       func(p *page.Placement) { p.Rule = &layout.Rule{Percent: 101} },
+		"That space cannot":  func(p *page.Placement) { p.Air = &page.Edges{Top: -1} },
+		"border cannot":      func(p *page.Placement) { p.Line = &page.Border{Width: 1, Colour: "red;}"} },
+		"shadow cannot":      func(p *page.Placement) { p.Shadow = &page.Shadow{X: 400, Colour: "#000000"} },
 		"is no address":      func(p *page.Placement) { p.Link = page.Link{Kind: rules.AddressLink, Address: "javascript:alert(1)"} },
 		"is no kind of link": func(p *page.Placement) { p.Link = page.Link{Kind: "file"} },
 		"is no side":         func(p *page.Placement) { p.Side = "up" },
@@ -170,14 +170,14 @@ func TestMeasuresThatNoPictureCanHave(t *testing.T) {
 	}
 	band, err := b.Pages.AddBlock(b.page, page.Behind("b"), page.Band, "two", "")
 	require.NoError(t, err)
-	for text, f := range map[string]page.Frame{
+	for text, f := range map[string]page.BandLayout{
 		"no pattern": {Pattern: "poster"}, "width cannot": {Pattern: "two", Cap: 10}, "space cannot": {Pattern: "two", Gutter: &layout.Lengths{Phone: 999}},
 		"no background": {Pattern: "two", Ground: "plaid"}, "leaves out a column": {Pattern: "two", Order: []int{0, 0}},
 	} {
 		refusal(t, b.Pages.SetBand(b.page, band, b.mark(band), f), access.Bad, text)
 	}
-	require.NoError(t, b.Pages.SetBand(b.page, band, b.mark(band), page.Frame{Pattern: "two", Order: []int{1, 0}, Ground: page.Deep}))
-	refusal(t, b.Pages.SetBand(b.page, band, "stale", page.Frame{Pattern: "two"}), access.Clash, "Somebody else")
+	require.NoError(t, b.Pages.SetBand(b.page, band, b.mark(band), page.BandLayout{Pattern: "two", Order: []int{1, 0}, Ground: page.Deep}))
+	refusal(t, b.Pages.SetBand(b.page, band, "stale", page.BandLayout{Pattern: "two"}), access.Clash, "Somebody else")
 	heading, err := b.Pages.AddBlock(b.page, page.Gap{After: band, Column: 1}, page.Heading, "", "Right")
 	require.NoError(t, err)
 	h, _ := b.view().Doc.Block(heading)

@@ -97,7 +97,7 @@ func sow(dir string) error {
 		if err != nil {
 			return err
 		}
-		if strings.Count(text, "all well") == 2 {
+		if strings.Count(text, "all is well") == 2 {
 			break
 		}
 		if time.Now().After(end) {

@@ -11,8 +11,10 @@ import (
 )
 
 type drawnVeil struct {
-	Shape      string
-	X, Y, W, H float64
+	Shape string
+	X, Y  float64
+	W     float64 `json:"width"`
+	H     float64 `json:"height"`
 }
 
 // veilsOf reads the veils that the server holds.
@@ -65,7 +67,7 @@ func TestVeilsAreDrawnByHand(t *testing.T) {
 	calm(t, p)
 	focus(t, p, ".veil")
 	require.NoError(t, p.Keyboard.Type(input.ArrowRight))
-	waitFor(t, p, `JSON.parse(document.getElementById('step-hide').dataset.veils)[0].X > `+json.Number(jsonOf(got.X)).String())
+	waitFor(t, p, `JSON.parse(document.getElementById('step-hide').dataset.veils)[0].x > `+json.Number(jsonOf(got.X)).String())
 	assert.Greater(t, veilsOf(t, p)[0].X, got.X)
 
 	p.MustReload().MustWaitLoad()

@@ -64,7 +64,7 @@ func TestTheWalkByKeyboard(t *testing.T) {
 	p.MustElement("figure.placed")
 	tabTo(t, p, ".panel .primary")
 	require.NoError(t, p.Keyboard.Type(input.Enter))
-	waitText(t, p, ".report", "all well")
+	waitText(t, p, ".report", "all is well")
 	assert.Contains(t, body(t, h.site+"/juniors/autumn-on-the-water"), alt)
 }
 

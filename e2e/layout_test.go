@@ -16,7 +16,7 @@ import (
 // to one pixel; and it picks from srcset what the widest cut allows.
 func TestABrowserAgreesWithTheLayout(t *testing.T) {
 	h := start(t, "demo")
-	require.Eventually(t, func() bool { return strings.Contains(body(t, h.app+"/live"), "all well") }, patience, 200*time.Millisecond)
+	require.Eventually(t, func() bool { return strings.Contains(body(t, h.app+"/live"), "all is well") }, patience, 200*time.Millisecond)
 	r := rules.Default()
 	b := browser(t)
 	for _, viewport := range []int{320, 390, 768, 1280, 1920} {

@@ -55,7 +55,7 @@ func TestTwoBrowsersWriteOnOnePage(t *testing.T) {
 	waitText(t, ines, ".words", "Ines says it better")
 	keepBlock(t, marta)
 	clash := waitText(t, marta, ".clash", "Ines says it better")
-	assert.Contains(t, clash.MustText(), "Somebody else wrote here meanwhile")
+	assert.Contains(t, clash.MustText(), "Someone else has changed this text in the meantime")
 	field := marta.MustElement(".write [name=text]")
 	assert.Equal(t, "Marta would rather say so.", field.MustProperty("value").Str(), "what was typed is still there")
 	hit(t, marta, ".write button", "Keep mine")
@@ -98,7 +98,7 @@ func TestTheLifeOfAPage(t *testing.T) {
 	waitFor(t, p, `document.querySelectorAll('.words')[0].innerText.startsWith('Thin still')`)
 	calm(t, p)
 	hit(t, p, ".panel .primary", "Publish")
-	waitText(t, p, ".report", "all well")
+	waitText(t, p, ".report", "all is well")
 	assert.Contains(t, body(t, h.site+"/juniors/ice-on-the-lake"), "<h2>Thin still</h2>")
 
 	calm(t, p)

@@ -50,7 +50,7 @@ func TestWhatIsNotTheirsIsNotOffered(t *testing.T) {
 	assert.True(t, p.MustHas(".leaf[disabled]"), "the rules can be read, not changed")
 	assert.False(t, p.MustHas(`a[href="/people"]`))
 	p.MustNavigate(h.app + "/people").MustWaitLoad()
-	waitText(t, p, "h1", "for keepers")
+	waitText(t, p, "h1", "Only keepers")
 }
 
 // person finds one of the demo's people by name.

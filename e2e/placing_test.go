@@ -293,7 +293,7 @@ func TestAPictureIsEnlarged(t *testing.T) {
 // published; what did not change comes from the cache.
 func TestAVisitorWithAWarmCacheSeesTheNewPicture(t *testing.T) {
 	h := start(t, "demo")
-	require.Eventually(t, func() bool { return strings.Contains(body(t, h.app+"/live"), "all well") }, patience, 200*time.Millisecond)
+	require.Eventually(t, func() bool { return strings.Contains(body(t, h.app+"/live"), "all is well") }, patience, 200*time.Millisecond)
 	visitor := open(t, browser(t), h.site+"/boatshed/where-things-hang", 1280, 800, 1)
 	look := func() (first, second string, cached float64) {
 		waitFor(t, visitor, `[...document.querySelectorAll('figure img')].every((i) => { i.loading = 'eager'; return i.complete && i.naturalWidth })`)

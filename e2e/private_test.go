@@ -86,7 +86,7 @@ func TestAColumnIsHiddenAsOne(t *testing.T) {
 	before := len(p.MustElements(".line-list:not(.face-list) li"))
 	hit(t, p, "#proposals button", "Hide the column of")
 	waitFor(t, p, `document.querySelectorAll('.veil-list li').length >= 5`)
-	widths := p.MustEval(`() => new Set(JSON.parse(document.getElementById('step-hide').dataset.veils).map((v) => v.W)).size`).Int()
+	widths := p.MustEval(`() => new Set(JSON.parse(document.getElementById('step-hide').dataset.veils).map((v) => v.width)).size`).Int()
 	assert.Equal(t, 1, widths, "all of one length")
 	waitFor(t, p, `document.querySelectorAll('.line-list:not(.face-list) li').length < `+jsonOf(float64(before)))
 }

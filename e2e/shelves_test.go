@@ -106,7 +106,7 @@ func TestTheCameraCardStandIn(t *testing.T) {
 // Rename with the plan shown first; placements follow; the old name still finds.
 func TestRenamingOnTheShelves(t *testing.T) {
 	h := start(t, "demo")
-	require.Eventually(t, func() bool { return strings.Contains(body(t, h.app+"/live"), "all well") }, patience, 200*time.Millisecond)
+	require.Eventually(t, func() bool { return strings.Contains(body(t, h.app+"/live"), "all is well") }, patience, 200*time.Millisecond)
 	p := open(t, browser(t), h.app+"/shelves?section=boatshed", 1280, 800, 1)
 	waitText(t, p, "#found", "5 pictures in boatshed")
 	for _, name := range []string{"boatshed-eight-boats-on-racks", "boatshed-paddles-by-the-door"} {
@@ -159,7 +159,7 @@ func TestSearchAndFiltersOnTheShelves(t *testing.T) {
 	hit(t, p, ".rows-view a", "boatshed-life-vests-drying")
 	waitText(t, p, "h1", "boatshed-life-vests-drying")
 	p.MustElement(".words [name=alt]").MustInput("Life vests dry on a wooden wall")
-	hit(t, p, ".words .primary", "Keep")
+	hit(t, p, ".words .primary", "Save")
 	waitText(t, p, ".past", "Described: “Life vests dry")
 
 	p.MustNavigate(h.app + "/rules?part=names").MustWaitLoad()

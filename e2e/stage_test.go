@@ -314,5 +314,5 @@ func TestAnAnimationPlaysOnTheStage(t *testing.T) {
 	assert.Equal(t, 24, frames)
 	waitFor(t, p, `[...document.querySelectorAll('#frames img')].length === 16 && [...document.querySelectorAll('#frames img')].every((i) => i.complete && i.naturalWidth > 0)`)
 	hit(t, p, "#frames li:nth-child(9) button")
-	waitText(t, p, "#frames .aside", "frame 13 stands for it")
+	waitText(t, p, "#frames .aside", "visitors see frame 13")
 }

@@ -63,7 +63,7 @@ func TestTheWalk(t *testing.T) {
 
 	// Publish, and what was checked.
 	hit(t, p, ".panel .primary", "Publish")
-	report := waitText(t, p, ".report", "all well").MustText()
+	report := waitText(t, p, ".report", "all is well").MustText()
 	assert.Contains(t, report, alt)
 	assert.Contains(t, report, "nothing hidden inside")
 

@@ -20,7 +20,7 @@ func (s *server) bandRoutes(r chi.Router) {
 
 // bandForm is a band in its panel.
 type bandForm struct {
-	page.Frame
+	page.BandLayout
 	Block, Mark string
 	Columns     int
 	Spaces      []bandSpace
@@ -34,7 +34,7 @@ type bandSpace struct {
 }
 
 func newBandForm(b page.Block, r rules.Rules) *bandForm {
-	f := &bandForm{Frame: *b.Band, Block: b.ID, Mark: b.Mark(), Columns: 1}
+	f := &bandForm{BandLayout: *b.Band, Block: b.ID, Mark: b.Mark(), Columns: 1}
 	if p, ok := r.Pattern(f.Pattern); ok {
 		f.Columns = len(p.Shares)
 	}
@@ -61,7 +61,7 @@ func (f bandForm) OrderText() string {
 }
 
 func (s *server) setBand(w http.ResponseWriter, r *http.Request) {
-	f := page.Frame{Pattern: r.FormValue("pattern"), Cap: whole(r, "cap", 0), Ground: page.Ground(r.FormValue("ground")),
+	f := page.BandLayout{Pattern: r.FormValue("pattern"), Cap: whole(r, "cap", 0), Ground: page.Ground(r.FormValue("ground")),
 		Gutter: lengthsOf(r, "gutter"), Padding: lengthsOf(r, "padding"), Above: lengthsOf(r, "above"), Below: lengthsOf(r, "below")}
 	for _, part := range strings.FieldsFunc(r.FormValue("order"), func(c rune) bool { return c < '0' || c > '9' }) {
 		n, _ := strconv.Atoi(part)

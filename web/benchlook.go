@@ -57,7 +57,7 @@ func (s *server) tile(w http.ResponseWriter, r *http.Request) {
 func (s *server) veilLook(w http.ResponseWriter, r *http.Request) {
 	v, err := veilOf(r)
 	if err != nil {
-		s.serveFile(w, r, derive.Shown{}, err, "")
+		s.serveFile(w, r, derive.File{}, err, "")
 		return
 	}
 	f, part, err := s.at(r).Derive.VeilLook(id(r), whole(r, "i", -1), v)
@@ -164,7 +164,7 @@ func (s *server) trial(w http.ResponseWriter, r *http.Request) {
 		}
 		w.Header().Set("X-Told", text)
 	}
-	s.serveFile(w, r, t.Shown, err, "no-store")
+	s.serveFile(w, r, t.File, err, "no-store")
 }
 
 func (s *server) setBudget(w http.ResponseWriter, r *http.Request) {

@@ -76,7 +76,7 @@ type faceChoice struct {
 
 // OpenFaces are the faces of the picture that are neither covered nor allowed.
 func (v benchView) OpenFaces() []faceChoice {
-	open := audit.OpenFaces(audit.Work{Recipe: v.Work.Recipe, Faces: v.Picture.Faces, Left: v.Work.Left})
+	open := audit.OpenFaces(audit.Picture{Recipe: v.Work.Recipe, Faces: v.Picture.Faces, Left: v.Work.Left})
 	var all []faceChoice
 	for i, f := range v.Picture.Faces {
 		for _, o := range open {

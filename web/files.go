@@ -42,7 +42,7 @@ func (s *server) cut(w http.ResponseWriter, r *http.Request) {
 	s.serveFile(w, r, f, err, "private, max-age=31536000, immutable")
 }
 
-func (s *server) serveFile(w http.ResponseWriter, r *http.Request, f derive.Shown, err error, cache string) {
+func (s *server) serveFile(w http.ResponseWriter, r *http.Request, f derive.File, err error, cache string) {
 	if err != nil {
 		status, m := told(r, err)
 		http.Error(w, m.Text, status)

@@ -27,7 +27,7 @@ var functions = template.FuncMap{
 	"mega":    megapixels,
 	"saving":  saving,
 	"mark":    func(level words.Level) string { return "mark-" + string(level) },
-	"at":      func(fs []audit.Finding, step string) []audit.Finding { return audit.At(fs, audit.Step(step)) },
+	"at":      func(fs []audit.Finding, step string) []audit.Finding { return audit.At(fs, audit.Stretch(step)) },
 	"worst":   worst,
 	"join":    strings.Join,
 	"dict":    dict,

@@ -196,7 +196,7 @@ func placementOf(r *http.Request) page.Placement {
 		p.Air = &page.Edges{Top: whole(r, "air-top", 0), Right: whole(r, "air-right", 0), Bottom: whole(r, "air-bottom", 0), Left: whole(r, "air-left", 0)}
 	}
 	if filled(r, "line-width") {
-		p.Line = &page.Line{Width: whole(r, "line-width", 0), Colour: r.FormValue("line-colour")}
+		p.Line = &page.Border{Width: whole(r, "line-width", 0), Colour: r.FormValue("line-colour")}
 	}
 	if filled(r, "shadow-x", "shadow-y") {
 		p.Shadow = &page.Shadow{X: whole(r, "shadow-x", 0), Y: whole(r, "shadow-y", 0), Colour: r.FormValue("shadow-colour")}
@@ -254,7 +254,7 @@ func (s *server) land(w http.ResponseWriter, r *http.Request) {
 	if q.Get("as") == "file" {
 		_, err = s.at(r).Pages.AddFile(id(r), gap, name, body)
 	} else {
-		block, err = s.at(r).Pages.Land(id(r), pages.Spot{Gap: gap, Block: q.Get("block"), Nth: nth, Mark: q.Get("mark")}, name, body)
+		block, err = s.at(r).Pages.Land(id(r), pages.Target{Gap: gap, Block: q.Get("block"), Nth: nth, Mark: q.Get("mark")}, name, body)
 	}
 	if err != nil {
 		s.fail(w, r, err)

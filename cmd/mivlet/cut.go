@@ -149,7 +149,7 @@ func (o *cutting) one(name string) error {
 	}
 	view := r.View(p.size)
 	for _, c := range view.Plan(o.want, o.dens) {
-		e, err := p.encode(raster.WorkFor(view, c), o.flags.options())
+		e, err := p.encode(raster.TransformFor(view, c), o.flags.options())
 		if err != nil {
 			return err
 		}
@@ -232,7 +232,7 @@ func (p *opened) frames() int {
 	return 1
 }
 
-func (p *opened) encode(w raster.Work, o raster.Options) (raster.Encoded, error) {
+func (p *opened) encode(w raster.Transform, o raster.Options) (raster.Encoded, error) {
 	if p.moves != nil {
 		return p.moves.Encode(w, o)
 	}

@@ -62,8 +62,8 @@ func (c *cutFlags) options() raster.Options {
 }
 
 // words are what stays inside of what a file carries.
-func (c *cutFlags) words(known facts.Facts) raster.Words {
-	var w raster.Words
+func (c *cutFlags) words(known facts.Facts) raster.Metadata {
+	var w raster.Metadata
 	if slices.Contains(c.keep, "credit") {
 		w.Credit, w.Copyright = known.Credit, known.Copyright
 	}

@@ -17,29 +17,29 @@ import (
 	"mivlet/core/words"
 )
 
-// Step is a stretch of the walk on the bench.
-type Step string
+// Stretch is a stretch of the walk on the bench.
+type Stretch string
 
 // The steps, in the order they are walked.
 const (
-	Fit      Step = "fit"
-	Frame    Step = "frame"
-	Hide     Step = "hide"
-	Name     Step = "name"
-	Describe Step = "describe"
+	Fit      Stretch = "fit"
+	Frame    Stretch = "frame"
+	Hide     Stretch = "hide"
+	Name     Stretch = "name"
+	Describe Stretch = "describe"
 )
 
 // Finding is one thing that falls short.
 type Finding struct {
 	Level words.Level
-	Step  Step // where it is mended
+	Step  Stretch // where it is mended
 	Text  string
 	// Example shows how it could be; empty where the text tells it.
 	Example string
 }
 
-// Work is a picture as it lies on the bench.
-type Work struct {
+// Picture is a picture as it lies on the bench.
+type Picture struct {
 	Facts   facts.Facts
 	Recipe  recipe.Recipe
 	Slot    *rules.Slot // nil until one is chosen
@@ -55,7 +55,7 @@ type Work struct {
 }
 
 // Check returns the findings of a picture in the order of the walk.
-func Check(w Work) []Finding {
+func Check(w Picture) []Finding {
 	fs := append(CheckFit(w), checkName(w)...)
 	said := w.Said
 	said.Watch = w.House.Hiding.Watch
@@ -71,7 +71,7 @@ func Check(w Work) []Finding {
 
 // checkConsent stops a picture of somebody who said no, or whose consent has ended, and
 // whom no veil is said to cover. It names nobody: findings are read by many.
-func checkConsent(w Work) []Finding {
+func checkConsent(w Picture) []Finding {
 	var refused, ended, unasked int
 	veils := w.Recipe.VeilIDs()
 	for _, e := range consent.Binding(w.Seen, veils, w.Today) {
@@ -87,7 +87,7 @@ func checkConsent(w Work) []Finding {
 		}
 	}
 	var fs []Finding
-	told := func(n int, level words.Level, step Step, format string) {
+	told := func(n int, level words.Level, step Stretch, format string) {
 		if n > 0 {
 			fs = append(fs, Finding{level, step, fmt.Sprintf(format, people(n)), ""})
 		}
@@ -114,7 +114,7 @@ func checkConsent(w Work) []Finding {
 }
 
 // OpenFaces are the faces of a picture that no veil covers and that nobody has allowed.
-func OpenFaces(w Work) []face.Face {
+func OpenFaces(w Picture) []face.Face {
 	var open []face.Face
 	veils := w.Recipe.Veils()
 	for _, f := range w.Faces {
@@ -140,7 +140,7 @@ func people(n int) string {
 }
 
 // CheckFit returns the findings about slot and frame alone.
-func CheckFit(w Work) []Finding {
+func CheckFit(w Picture) []Finding {
 	if w.Slot == nil {
 		return []Finding{{words.Stop, Fit, "Choose where the picture will go. Everything else follows from that.", ""}}
 	}
@@ -165,7 +165,7 @@ func CheckFit(w Work) []Finding {
 	return fs
 }
 
-func checkName(w Work) []Finding {
+func checkName(w Picture) []Finding {
 	var fs []Finding
 	for _, p := range w.House.Naming.Check(w.Name, w.House.Clues(w.Section, w.Facts.Taken)) {
 		fs = append(fs, Finding{words.Stop, Name, p.Text, ""})
@@ -188,7 +188,7 @@ func Stops(fs []Finding) []Finding {
 }
 
 // At returns the findings of one step.
-func At(fs []Finding, s Step) []Finding {
+func At(fs []Finding, s Stretch) []Finding {
 	var at []Finding
 	for _, f := range fs {
 		if f.Step == s {

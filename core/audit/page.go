@@ -14,8 +14,8 @@ import (
 
 // The steps of a page's findings, beside those of its pictures.
 const (
-	Place Step = "place" // how a picture stands
-	Write Step = "write" // the words of a block
+	Place Stretch = "place" // how a picture stands
+	Write Stretch = "write" // the words of a block
 )
 
 // OnPage is a finding at its place on a page.
@@ -32,7 +32,7 @@ type Page struct {
 	Doc   page.Doc
 	House rules.Rules
 	// Works are the pictures of the page by their numbers, each with its usual words.
-	Works map[uint]Work
+	Works map[uint]Picture
 	// Weights are the bytes of the heaviest file of each stand that is cut already,
 	// by block and number of the picture in it.
 	Weights map[string]int64
@@ -173,7 +173,7 @@ func (p Page) checkStand(i, n int) []OnPage {
 
 // workAt is a picture as it stands there: for the slot as it is there, with its
 // caption, the text beside it and the other pictures of the page.
-func (p Page) workAt(i, n int, s page.Stand) Work {
+func (p Page) workAt(i, n int, s page.Stand) Picture {
 	w := p.Works[s.Picture]
 	w.Slot = &s.Slot
 	w.Said.Caption = s.Caption
@@ -209,7 +209,7 @@ func (p Page) altOf(at page.Placement) string {
 }
 
 // mendFor is what would mend a finding of a picture by how it stands.
-func (p Page) mendFor(f Finding, s page.Stand, w Work) Mend {
+func (p Page) mendFor(f Finding, s page.Stand, w Picture) Mend {
 	switch {
 	case f.Step == Frame && s.Slot.Stands() && s.Kind != page.Pair:
 		cuts := w.Recipe.View(w.Facts.Upright()).Plan(s.Slot.Want(), s.Slot.Densities)

@@ -34,7 +34,7 @@ func fine(t *testing.T) audit.Page {
 	t.Helper()
 	one, two := work(t), work(t)
 	two.Name, two.Said.Alt = "juniors-second-launch", "Two kayaks turn before the reeds"
-	return audit.Page{House: rules.Default(), Works: map[uint]audit.Work{1: one, 2: two}, Weights: map[string]int64{}, Leads: site, Site: "https://club.example",
+	return audit.Page{House: rules.Default(), Works: map[uint]audit.Picture{1: one, 2: two}, Weights: map[string]int64{}, Leads: site, Site: "https://club.example",
 		Doc: page.Doc{Version: page.Version, Title: "Autumn", Blocks: []page.Block{
 			{ID: "h", Kind: page.Heading, Text: "First"},
 			{ID: "t", Kind: page.Text, Text: "See [autumn](/juniors/autumn) and [the federation](https://paddle.example/rules)."},
@@ -48,7 +48,7 @@ func fine(t *testing.T) audit.Page {
 func TestEveryFindingOfAPageIsRaisedAndMended(t *testing.T) {
 	require.Empty(t, audit.CheckPage(fine(t)))
 	at := func(p *audit.Page, i int) *page.Placement { return p.Doc.Blocks[i].Placement }
-	pic := func(p *audit.Page, id uint, change func(*audit.Work)) {
+	pic := func(p *audit.Page, id uint, change func(*audit.Picture)) {
 		w := p.Works[id]
 		change(&w)
 		p.Works[id] = w
@@ -60,31 +60,31 @@ func TestEveryFindingOfAPageIsRaisedAndMended(t *testing.T) {
 		do    audit.Mending     // what is offered; "" where only an editor can mend it
 		mend  func(*audit.Page) // by the editor
 	}{
-		"WCAG 2.2, F65: no alternative": {raise: func(p *audit.Page) { pic(p, 1, func(w *audit.Work) { w.Said.Alt = "" }) }, level: words.Stop, block: "a",
+		"WCAG 2.2, F65: no alternative": {raise: func(p *audit.Page) { pic(p, 1, func(w *audit.Picture) { w.Said.Alt = "" }) }, level: words.Stop, block: "a",
 			mend: func(p *audit.Page) { at(p, 2).Alt = "A junior pushes off" }},
 		"soft on every screen": {raise: func(p *audit.Page) {
-			pic(p, 1, func(w *audit.Work) { w.Facts.Stored = fit.Size{W: 500, H: 400} })
+			pic(p, 1, func(w *audit.Picture) { w.Facts.Stored = fit.Size{W: 500, H: 400} })
 		}, level: words.Stop, block: "a", do: audit.SetWidth},
 		"a little soft": {raise: func(p *audit.Page) {
-			pic(p, 1, func(w *audit.Work) { w.Facts.Stored = fit.Size{W: 800, H: 600} })
+			pic(p, 1, func(w *audit.Picture) { w.Facts.Stored = fit.Size{W: 800, H: 600} })
 		}, level: words.Warn, block: "a", do: audit.SetWidth},
 		"heavy": {raise: func(p *audit.Page) { p.Weights[audit.WeightOf("a", 0)] = 900_000 }, level: words.Warn, block: "a", do: audit.SetWidth},
 		"too wide for its column": {raise: func(p *audit.Page) {
-			p.Doc.Blocks = append(p.Doc.Blocks, page.Block{ID: "c", Kind: page.Band, Band: &page.Frame{Pattern: "three"}},
+			p.Doc.Blocks = append(p.Doc.Blocks, page.Block{ID: "c", Kind: page.Band, Band: &page.BandLayout{Pattern: "three"}},
 				page.Block{ID: "d", Kind: page.Picture, Placement: &page.Placement{Picture: 1, Slot: "half", Side: page.None}})
 		}, level: words.Warn, block: "d", do: audit.SetWidth},
 		"refused, no veil": {raise: func(p *audit.Page) {
-			pic(p, 1, func(w *audit.Work) { w.Seen = []consent.Entry{{State: consent.Refused}} })
+			pic(p, 1, func(w *audit.Picture) { w.Seen = []consent.Entry{{State: consent.Refused}} })
 		}, level: words.Stop, block: "a",
 			mend: func(p *audit.Page) { at(p, 2).Picture = 2; at(p, 3).Picture = 2 }},
-		"a camera's name": {raise: func(p *audit.Page) { pic(p, 2, func(w *audit.Work) { w.Name = "DSC_0417" }) }, level: words.Stop, block: "b",
-			mend: func(p *audit.Page) { pic(p, 2, func(w *audit.Work) { w.Name = "juniors-second-launch" }) }},
+		"a camera's name": {raise: func(p *audit.Page) { pic(p, 2, func(w *audit.Picture) { w.Name = "DSC_0417" }) }, level: words.Stop, block: "b",
+			mend: func(p *audit.Page) { pic(p, 2, func(w *audit.Picture) { w.Name = "juniors-second-launch" }) }},
 		"caption never written":   {raise: func(p *audit.Page) { at(p, 2).Caption = page.CaptionPrompt }, level: words.Warn, block: "a", do: audit.ClearCaption},
 		"a place still waits":     {raise: func(p *audit.Page) { at(p, 3).Picture = 0 }, level: words.Stop, block: "b", do: audit.DropPlace},
 		"words never written":     {raise: func(p *audit.Page) { p.Doc.Blocks[1].Text = "Tell it in the order it went." }, level: words.Warn, block: "t", do: audit.DropBlock},
 		"a heading without words": {raise: func(p *audit.Page) { p.Doc.Blocks[0].Text = " " }, level: words.Warn, block: "h", do: audit.DropBlock},
 		"an animation would stand still": {raise: func(p *audit.Page) {
-			pic(p, 1, func(w *audit.Work) { w.Facts.Frames, w.Facts.MediaType = 24, "image/gif" })
+			pic(p, 1, func(w *audit.Picture) { w.Facts.Frames, w.Facts.MediaType = 24, "image/gif" })
 			p.House.Slots = append(p.House.Slots, rules.Slot{ID: "still", Title: "Still", Width: 500, Densities: []float64{1, 2}, Budget: 300_000, Formats: []string{"jpeg"}})
 			at(p, 2).Slot = "still"
 		}, level: words.Warn, block: "a", do: audit.SetSlot},
@@ -106,7 +106,7 @@ func TestEveryFindingOfAPageIsRaisedAndMended(t *testing.T) {
 		"a level left out in words": {raise: func(p *audit.Page) { p.Doc.Blocks[1].Text = "#### Deep" }, level: words.Warn, block: "t",
 			mend: func(p *audit.Page) { p.Doc.Blocks[1].Text = "### Deep" }},
 		"common practice: two pictures with the same words": {raise: func(p *audit.Page) {
-			pic(p, 2, func(w *audit.Work) { w.Said.Alt = p.Works[1].Said.Alt })
+			pic(p, 2, func(w *audit.Picture) { w.Said.Alt = p.Works[1].Said.Alt })
 		}, level: words.Warn, block: "a", mend: func(p *audit.Page) { at(p, 3).Alt = "Two kayaks turn before the reeds" }},
 	} {
 		t.Run(name, func(t *testing.T) {
@@ -141,7 +141,7 @@ func TestEveryFindingOfAPageIsRaisedAndMended(t *testing.T) {
 // that, whatever its slot was.
 func TestWhatFillsItsColumnIsNotTooWide(t *testing.T) {
 	p := fine(t)
-	p.Doc.Blocks = append(p.Doc.Blocks, page.Block{ID: "c", Kind: page.Band, Band: &page.Frame{Pattern: "three"}},
+	p.Doc.Blocks = append(p.Doc.Blocks, page.Block{ID: "c", Kind: page.Band, Band: &page.BandLayout{Pattern: "three"}},
 		page.Block{ID: "d", Kind: page.Picture, Placement: &page.Placement{Picture: 1, Slot: "half", Side: page.None, Rule: &layout.Rule{Percent: 100}}})
 	assert.Empty(t, audit.CheckPage(p))
 }

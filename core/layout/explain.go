@@ -36,7 +36,7 @@ func (p Place) Explain(viewport int, density float64) string {
 }
 
 // shareInWords tells the share of a column: “÷ 3” or “× 2/3”.
-func (s Section) shareInWords(column int) string {
+func (s Band) shareInWords(column int) string {
 	total, own := s.allShares(), s.Shares[column]
 	if own != 0 && math.Abs(total/own-math.Round(total/own)) < 1e-9 {
 		return "÷ " + number(total/own)

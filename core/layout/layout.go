@@ -57,9 +57,9 @@ func Same(px int) Lengths { return Lengths{px, px, px} }
 // On returns the length on a device.
 func (l Lengths) On(d Device) int { return [3]int{l.Phone, l.Tablet, l.Desktop}[d] }
 
-// Section is a band of a page: how wide its content may be and how it is
+// Band is a band of a page: how wide its content may be and how it is
 // divided into columns. On a phone columns stand below each other.
-type Section struct {
+type Band struct {
 	Breaks        Breaks
 	PageCap       int     // widest page; 0 means none
 	Cap           int     // widest content with its padding; 0 means none
@@ -71,7 +71,7 @@ type Section struct {
 
 // bound returns the viewport from which the section grows no more; 0 where it
 // grows for ever.
-func (s Section) bound() int {
+func (s Band) bound() int {
 	switch {
 	case s.PageCap <= 0:
 		return max(s.Cap, 0)
@@ -83,12 +83,12 @@ func (s Section) bound() int {
 
 // Content returns the width that the columns and gutters of the section share
 // at a viewport: min(viewport, page cap, cap) − 2·padding.
-func (s Section) Content(viewport int) int {
+func (s Band) Content(viewport int) int {
 	return max(0, s.outer(viewport)-2*s.Padding.On(s.Breaks.Device(viewport)))
 }
 
 // outer is the width of the section with its padding.
-func (s Section) outer(viewport int) int {
+func (s Band) outer(viewport int) int {
 	if b := s.bound(); b > 0 {
 		return min(viewport, b)
 	}
@@ -98,7 +98,7 @@ func (s Section) outer(viewport int) int {
 // Column returns the inner width of a column, counted from 0, at a viewport:
 // (content − (n−1)·gutter)·share − 2·column padding; where columns are stacked,
 // content − 2·column padding.
-func (s Section) Column(viewport, column int) float64 {
+func (s Band) Column(viewport, column int) float64 {
 	d := s.Breaks.Device(viewport)
 	room := float64(s.Content(viewport))
 	if d != Phone {
@@ -108,12 +108,12 @@ func (s Section) Column(viewport, column int) float64 {
 }
 
 // Stacked reports whether the columns stand below each other at a viewport.
-func (s Section) Stacked(viewport int) bool {
+func (s Band) Stacked(viewport int) bool {
 	return len(s.Shares) > 1 && s.Breaks.Device(viewport) == Phone
 }
 
 // share is the part of the room that a column gets.
-func (s Section) share(column int) float64 {
+func (s Band) share(column int) float64 {
 	total := s.allShares()
 	if column < 0 || column >= len(s.Shares) || total <= 0 {
 		return 0
@@ -122,7 +122,7 @@ func (s Section) share(column int) float64 {
 }
 
 // allShares is what the shares of all columns add up to.
-func (s Section) allShares() float64 {
+func (s Band) allShares() float64 {
 	total := 0.0
 	for _, v := range s.Shares {
 		total += v
@@ -137,7 +137,7 @@ const Widest = 1 << 14
 // Place is where a picture stands: a column of a section, and how wide the
 // picture is in it.
 type Place struct {
-	Section Section
+	Section Band
 	Column  int
 	Rule    Rule
 	Parts   int     // pictures that share the column beside each other; 0 and 1 are one

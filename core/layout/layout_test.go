@@ -16,14 +16,14 @@ import (
 
 var breaks = layout.Breaks{Tablet: 600, Desktop: 1000}
 
-func place(s layout.Section, column int, r layout.Rule) layout.Place {
+func place(s layout.Band, column int, r layout.Rule) layout.Place {
 	s.Breaks = breaks
 	return layout.Place{Section: s, Column: column, Rule: r}
 }
 
 // Worked by hand: 1100 − 0 = 1100; ÷ 2 = 550; − 2·30 = 490.
 func TestTwoEqualColumns(t *testing.T) {
-	two := layout.Section{Cap: 1100, ColumnPadding: layout.Same(30), Shares: []float64{1, 1}}
+	two := layout.Band{Cap: 1100, ColumnPadding: layout.Same(30), Shares: []float64{1, 1}}
 	p := place(two, 0, layout.Rule{})
 	assert.Equal(t, 490.0, p.Width(1920))
 	assert.Equal(t, "1100 − 2·0 − 1·0 = 1100; ÷ 2 = 550; − 2·30 = 490 → 980 px at 2x", p.Explain(1920, 2))
@@ -36,12 +36,12 @@ func TestTwoEqualColumns(t *testing.T) {
 
 // Section space 50 + column padding 30: 80 px to the next content (worked by hand).
 func TestSpaceAddsUp(t *testing.T) {
-	s := layout.Section{Cap: 1100, Padding: layout.Same(50), ColumnPadding: layout.Same(30), Shares: []float64{1}}
+	s := layout.Band{Cap: 1100, Padding: layout.Same(50), ColumnPadding: layout.Same(30), Shares: []float64{1}}
 	assert.Equal(t, 1100.0-2*80, place(s, 0, layout.Rule{}).Width(1920))
 }
 
 func TestSharesGuttersAndPaddingAddUp(t *testing.T) {
-	s := layout.Section{Breaks: breaks, PageCap: 1000, Cap: 1200, Padding: layout.Same(20), Gutter: layout.Same(30), Shares: []float64{2, 1}}
+	s := layout.Band{Breaks: breaks, PageCap: 1000, Cap: 1200, Padding: layout.Same(20), Gutter: layout.Same(30), Shares: []float64{2, 1}}
 	assert.Equal(t, 960, s.Content(1920), "the smaller cap rules")
 	assert.Equal(t, 620.0, s.Column(1920, 0))
 	assert.Equal(t, 310.0, s.Column(1920, 1))
@@ -51,7 +51,7 @@ func TestSharesGuttersAndPaddingAddUp(t *testing.T) {
 }
 
 func TestEachDeviceHasItsOwnValues(t *testing.T) {
-	s := layout.Section{PageCap: 1100, Padding: layout.Lengths{Phone: 15, Tablet: 24, Desktop: 40}, Gutter: layout.Lengths{Tablet: 20, Desktop: 32}, Shares: []float64{1, 1}}
+	s := layout.Band{PageCap: 1100, Padding: layout.Lengths{Phone: 15, Tablet: 24, Desktop: 40}, Gutter: layout.Lengths{Tablet: 20, Desktop: 32}, Shares: []float64{1, 1}}
 	p := place(s, 0, layout.Rule{})
 	assert.Equal(t, 360.0, p.Width(390))
 	assert.Equal(t, 350.0, p.Width(768), "(768 − 48 − 20) / 2")
@@ -71,12 +71,12 @@ func TestPictureRules(t *testing.T) {
 }
 
 func TestSizesAttribute(t *testing.T) {
-	one := layout.Section{PageCap: 670, Padding: layout.Same(15), Shares: []float64{1}}
+	one := layout.Band{PageCap: 670, Padding: layout.Same(15), Shares: []float64{1}}
 	assert.Equal(t, "(max-width: 669px) calc(100vw - 30px), 640px", place(one, 0, layout.Rule{}).Sizes())
 	assert.Equal(t, "(max-width: 329px) calc(100vw - 30px), 300px", place(one, 0, layout.Rule{Fixed: 300}).Sizes())
-	two := layout.Section{PageCap: 1100, Padding: layout.Same(15), Gutter: layout.Same(30), Shares: []float64{1, 1}}
+	two := layout.Band{PageCap: 1100, Padding: layout.Same(15), Gutter: layout.Same(30), Shares: []float64{1, 1}}
 	assert.Equal(t, "(max-width: 599px) calc(100vw - 30px), (max-width: 1099px) calc(50vw - 30px), 520px", place(two, 0, layout.Rule{}).Sizes())
-	free := layout.Section{Shares: []float64{1}}
+	free := layout.Band{Shares: []float64{1}}
 	assert.Equal(t, "100vw", place(free, 0, layout.Rule{}).Sizes())
 	assert.Equal(t, 1920, place(free, 0, layout.Rule{}).Full())
 	assert.Equal(t, 640, place(one, 0, layout.Rule{}).Full())
@@ -126,7 +126,7 @@ func TestSizesAgreeWithWidths(t *testing.T) {
 			g := rapid.IntRange(0, most)
 			return layout.Lengths{Phone: g.Draw(t, label+" phone"), Tablet: g.Draw(t, label+" tablet"), Desktop: g.Draw(t, label+" desktop")}
 		}
-		s := layout.Section{Breaks: layout.Breaks{Tablet: rapid.IntRange(400, 700).Draw(t, "tablet"), Desktop: rapid.IntRange(701, 1200).Draw(t, "desktop")},
+		s := layout.Band{Breaks: layout.Breaks{Tablet: rapid.IntRange(400, 700).Draw(t, "tablet"), Desktop: rapid.IntRange(701, 1200).Draw(t, "desktop")},
 			PageCap: rapid.SampledFrom([]int{0, 500, 990, 1100, 1400}).Draw(t, "page"), Cap: rapid.SampledFrom([]int{0, 676, 1100}).Draw(t, "cap"),
 			Padding: lengths("padding", 30), Gutter: lengths("gutter", 30), ColumnPadding: lengths("inner", 20), Shares: make([]float64, n)}
 		for i := range s.Shares {
@@ -142,7 +142,7 @@ func TestSizesAgreeWithWidths(t *testing.T) {
 }
 
 func TestBeside(t *testing.T) {
-	one := layout.Section{PageCap: 670, Padding: layout.Same(15), Shares: []float64{1}}
+	one := layout.Band{PageCap: 670, Padding: layout.Same(15), Shares: []float64{1}}
 	side := place(one, 0, layout.Rule{Fixed: 300})
 	assert.True(t, side.Beside(1280))
 	assert.False(t, place(one, 0, layout.Rule{}).Beside(1280), "the full column leaves no room")

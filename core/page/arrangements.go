@@ -34,7 +34,7 @@ var Arrangements = []Arrangement{
 		{Kind: Text, Text: "Say whom to ask, and where they are found."}}},
 	{"portrait", "Two columns", "words on one side, pictures on the other", []Block{
 		{Kind: Text, Text: "What this is, in two sentences."},
-		{Kind: Band, Band: &Frame{Pattern: "two", Ground: Mist}},
+		{Kind: Band, Band: &BandLayout{Pattern: "two", Ground: Mist}},
 		{Kind: Heading, Text: "On this side"},
 		{Kind: Text, Text: "What one should know."},
 		{Kind: Picture, Column: 1, Placement: waiting("half", None)}}},

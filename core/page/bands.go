@@ -7,9 +7,9 @@ import (
 	"mivlet/core/rules"
 )
 
-// Frame is the measures of a band. What is nil or 0 is as its pattern and the
+// BandLayout is the measures of a band. What is nil or 0 is as its pattern and the
 // house have it. Lengths are CSS px.
-type Frame struct {
+type BandLayout struct {
 	Pattern string          `json:"pattern"`           // of the house: how it is divided into columns
 	Cap     int             `json:"cap,omitempty"`     // widest content with its padding
 	Gutter  *layout.Lengths `json:"gutter,omitempty"`  // between columns
@@ -37,7 +37,7 @@ var Grounds = []Ground{Paper, Mist, Deep}
 // page are one, too: its ID is empty, and wide pictures reach out of its text.
 type Spread struct {
 	ID      string
-	Frame   *Frame // nil before the first band
+	Frame   *BandLayout // nil before the first band
 	Columns [][]Block
 }
 
@@ -60,12 +60,12 @@ func (d Doc) Spreads(r rules.Rules) []Spread {
 	return all
 }
 
-func columnsOf(r rules.Rules, f *Frame) int {
+func columnsOf(r rules.Rules, f *BandLayout) int {
 	return len(patternOf(r, f).Shares)
 }
 
 // patternOf is the pattern of a band; one column where the house has it no more.
-func patternOf(r rules.Rules, f *Frame) rules.Pattern {
+func patternOf(r rules.Rules, f *BandLayout) rules.Pattern {
 	if f != nil {
 		if p, ok := r.Pattern(f.Pattern); ok && len(p.Shares) > 0 {
 			return p
@@ -75,7 +75,7 @@ func patternOf(r rules.Rules, f *Frame) rules.Pattern {
 }
 
 // Section returns the band ready for the arithmetic.
-func (f *Frame) Section(r rules.Rules) layout.Section {
+func (f *BandLayout) Section(r rules.Rules) layout.Band {
 	p := patternOf(r, f)
 	if f.Cap > 0 {
 		p.Cap = f.Cap
@@ -91,7 +91,7 @@ func (f *Frame) Section(r rules.Rules) layout.Section {
 }
 
 // StackedOrder is the order of the columns on a phone.
-func (f *Frame) StackedOrder(r rules.Rules) []int {
+func (f *BandLayout) StackedOrder(r rules.Rules) []int {
 	if p := patternOf(r, f); len(f.Order) != len(p.Shares) {
 		return p.Order
 	}
@@ -100,7 +100,7 @@ func (f *Frame) StackedOrder(r rules.Rules) []int {
 
 // bandOf returns the band that the block at a position stands in; nil before the
 // first.
-func (d Doc) bandOf(index int) *Frame {
+func (d Doc) bandOf(index int) *BandLayout {
 	for _, b := range slices.Backward(d.Blocks[:index]) {
 		if b.Kind == Band {
 			return b.Band
@@ -145,7 +145,7 @@ func (d Doc) Stand(r rules.Rules, block string, n int) (Stand, bool) {
 
 // standOf works out where a picture stands. The file is made for the widest that
 // the place gets: on a phone a stacked column can be wider than on a desktop.
-func standOf(r rules.Rules, band *Frame, b Block, n int) Stand {
+func standOf(r rules.Rules, band *BandLayout, b Block, n int) Stand {
 	p := b.Holds()[n]
 	s := Stand{Block: b.ID, Kind: b.Kind, Nth: n, Placement: p, Flow: band == nil && b.Kind == Picture}
 	s.House, s.Known = r.Slot(p.Slot)

@@ -26,11 +26,11 @@ var banded = page.Doc{Version: page.Version, Title: "All", Blocks: []page.Block{
 	{ID: "a", Kind: page.Text, Text: "First."},
 	{ID: "b", Kind: page.Picture, Placement: placement("wide", page.Centre)},
 	{ID: "c", Kind: page.Pair, Pictures: []page.Placement{*placement("half", page.None), *placement("half", page.None)}},
-	{ID: "d", Kind: page.Band, Band: &page.Frame{Pattern: "two", Ground: page.Mist, Padding: &layout.Lengths{Phone: 10, Tablet: 20, Desktop: 40}}},
+	{ID: "d", Kind: page.Band, Band: &page.BandLayout{Pattern: "two", Ground: page.Mist, Padding: &layout.Lengths{Phone: 10, Tablet: 20, Desktop: 40}}},
 	{ID: "e", Kind: page.Heading, Text: "Left"},
 	{ID: "f", Kind: page.Picture, Column: 1, Placement: placement("half", page.None)},
 	{ID: "g", Kind: page.Beside, Column: 1, Placement: placement("side", page.Right), Text: "*Beside*"},
-	{ID: "h", Kind: page.Band, Band: &page.Frame{Pattern: "three", Order: []int{2, 0, 1}}},
+	{ID: "h", Kind: page.Band, Band: &page.BandLayout{Pattern: "three", Order: []int{2, 0, 1}}},
 	{ID: "i", Kind: page.Picture, Column: 2, Placement: &page.Placement{Picture: 1, Slot: "column", Side: page.None, Rule: &layout.Rule{Percent: 50}}},
 	{ID: "j", Kind: page.Strip, Column: 7, Pictures: []page.Placement{*placement("strip", page.None)}},
 	{ID: "k", Kind: page.Divider}, {ID: "l", Kind: page.HTML, Text: `<p onclick="x()">Kept</p><img src="x.jpg"><script>1</script>`},
@@ -105,7 +105,7 @@ func TestOwnMeasuresAreClassesOrStyles(t *testing.T) {
 	d := banded
 	d.Blocks = []page.Block{
 		{ID: "a", Kind: page.Picture, Placement: &page.Placement{Picture: 1, Slot: "side", Side: page.Left, Rule: &layout.Rule{Fixed: 220, Cap: 200}, Air: &page.Edges{Top: 1, Right: 2, Bottom: 3, Left: 4},
-			Line: &page.Line{Width: 3, Colour: "#123456"}, Shadow: &page.Shadow{X: 5, Y: -6, Colour: "#abcdef"}}},
+			Line: &page.Border{Width: 3, Colour: "#123456"}, Shadow: &page.Shadow{X: 5, Y: -6, Colour: "#abcdef"}}},
 		{ID: "b", Kind: page.Picture, Placement: placement("column", page.None)},
 		banded.Blocks[3], banded.Blocks[7],
 	}
@@ -215,9 +215,9 @@ func held(d page.Doc, b page.Block) string {
 
 func TestStepsStayInTheirColumn(t *testing.T) {
 	d := page.Doc{Version: page.Version, Blocks: []page.Block{
-		{ID: "x", Kind: page.Text}, {ID: "A", Kind: page.Band, Band: &page.Frame{Pattern: "two"}},
+		{ID: "x", Kind: page.Text}, {ID: "A", Kind: page.Band, Band: &page.BandLayout{Pattern: "two"}},
 		{ID: "a", Kind: page.Text}, {ID: "r", Kind: page.Text, Column: 1}, {ID: "b", Kind: page.Text},
-		{ID: "B", Kind: page.Band, Band: &page.Frame{Pattern: "wide"}}, {ID: "z", Kind: page.Text}}}
+		{ID: "B", Kind: page.Band, Band: &page.BandLayout{Pattern: "wide"}}, {ID: "z", Kind: page.Text}}}
 	for _, c := range []struct {
 		id   string
 		by   int

@@ -68,7 +68,7 @@ type Block struct {
 
 	Placement *Placement  `json:"placement,omitempty"` // of a picture, alone or with words beside it
 	Pictures  []Placement `json:"pictures,omitempty"`  // of a pair or a strip
-	Band      *Frame      `json:"band,omitempty"`      // of a band
+	Band      *BandLayout `json:"band,omitempty"`      // of a band
 	File      *Attachment `json:"file,omitempty"`      // of a file
 }
 

@@ -31,7 +31,7 @@ type Placement struct {
 
 	Rule   *layout.Rule `json:"rule,omitempty"`   // how wide it is in its column; nil is as its slot says
 	Air    *Edges       `json:"air,omitempty"`    // around it; nil is as the house has it
-	Line   *Line        `json:"line,omitempty"`   // around it; nil is as the house has it
+	Line   *Border      `json:"line,omitempty"`   // around it; nil is as the house has it
 	Shadow *Shadow      `json:"shadow,omitempty"` // nil is none
 	Link   Link         `json:"link,omitzero"`
 }
@@ -44,8 +44,8 @@ type Edges struct {
 	Left   int `json:"left"`
 }
 
-// Line is a line around a picture.
-type Line struct {
+// Border is a line around a picture.
+type Border struct {
 	Width  int    `json:"width"`  // CSS px; 0 is none
 	Colour string `json:"colour"` // such as #444444
 }

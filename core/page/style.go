@@ -226,7 +226,7 @@ func (s Stand) style(r rules.Rules) string {
 }
 
 func (s Stand) imageStyle(r rules.Rules) string {
-	l := Line{r.Placing.Line, r.Placing.LineColour}
+	l := Border{r.Placing.Line, r.Placing.LineColour}
 	if s.Line != nil {
 		l = *s.Line
 	}

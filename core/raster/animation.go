@@ -113,7 +113,7 @@ func clone(m *image.NRGBA) *image.NRGBA {
 // Encode does the work on every frame and writes an animation with the same
 // timing and loops: a WebP, as it weighs a fraction of a GIF, unless a GIF is
 // asked for. The quality is found on the first frame.
-func (a *Animation) Encode(w Work, o Options) (Encoded, error) {
+func (a *Animation) Encode(w Transform, o Options) (Encoded, error) {
 	frames := make([]image.Image, len(a.Frames))
 	for i, s := range a.Frames {
 		frames[i] = s.Do(w.At(i))

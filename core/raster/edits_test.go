@@ -40,10 +40,10 @@ func TestStraighteningAgainstImageMagick(t *testing.T) {
 	reference.Run(t, "convert", src, "-virtual-pixel", "edge", "-colorspace", "RGB", "-distort", "SRT", "5", "-crop", "800x480+200+160", "+repage",
 		"-filter", "Lanczos", "-resize", "200x120!", "-colorspace", "sRGB", "-depth", "8", want)
 	s := fromFile(t, src)
-	got := s.Do(raster.Work{From: image.Rect(200, 160, 1000, 640), Size: fit.Size{W: 200, H: 120}, Straighten: 5, Turn: facts.Upright})
+	got := s.Do(raster.Transform{From: image.Rect(200, 160, 1000, 640), Size: fit.Size{W: 200, H: 120}, Straighten: 5, Turn: facts.Upright})
 	d := compare(t, readPNG(t, want), got)
 	assert.Greater(t, d.psnr, 30.0, "%+v", d)
-	other := s.Do(raster.Work{From: image.Rect(200, 160, 1000, 640), Size: fit.Size{W: 200, H: 120}, Straighten: -5, Turn: facts.Upright})
+	other := s.Do(raster.Transform{From: image.Rect(200, 160, 1000, 640), Size: fit.Size{W: 200, H: 120}, Straighten: -5, Turn: facts.Upright})
 	assert.Less(t, compare(t, readPNG(t, want), other).psnr, 25.0, "the other way round is another picture")
 }
 
@@ -62,7 +62,7 @@ func TestTurningAgainstImageMagick(t *testing.T) {
 		if turn.Swaps() {
 			size = fit.Size{W: size.H, H: size.W}
 		}
-		got := s.Do(raster.Work{From: s.Upright().Rect(), Size: size, Turn: turn})
+		got := s.Do(raster.Transform{From: s.Upright().Rect(), Size: size, Turn: turn})
 		assert.Zero(t, compare(t, readPNG(t, want), got).largest, "%v", args)
 	}
 }
@@ -102,14 +102,14 @@ func TestTheCutDoesNotDependOnWhatIsHidden(t *testing.T) {
 			{Shape: veil.Polygon, Points: []image.Point{{96, 59}, {298, 59}, {298, 181}, {96, 181}}, Style: veil.Cover, Reason: veil.Person},
 			{Shape: veil.Ellipse, Bounds: place.Inset(-60), Style: veil.Figure, Reason: veil.Face},
 		} {
-			for _, w := range []raster.Work{
+			for _, w := range []raster.Transform{
 				{Size: fit.Size{W: 403, H: 301}, Turn: facts.Upright}, {Size: fit.Size{W: 130, H: 98}, Turn: facts.Turn180}, {Size: fit.Size{W: 50, H: 38}, Turn: facts.MirrorLeftRight}, {Size: fit.Size{W: 100, H: 76}, Turn: facts.Upright, Straighten: 4},
 			} {
 				w.From, w.Veils = one.Rect, []veil.Veil{v}
 				require.Equal(t, two[0].Do(w), two[1].Do(w), "%s %+v at %v", kind, v, w.Size)
 			}
 		}
-		w := raster.Work{From: one.Rect, Size: fit.Size{W: 50, H: 38}, Turn: facts.Upright}
+		w := raster.Transform{From: one.Rect, Size: fit.Size{W: 50, H: 38}, Turn: facts.Upright}
 		require.NotEqual(t, two[0].Do(w), two[1].Do(w), "%s: without the veil they differ", kind)
 	}
 }
@@ -121,7 +121,7 @@ func TestHiddenTransparencyIsNotTold(t *testing.T) {
 	clear := image.NewNRGBA(solid.Rect)
 	copy(clear.Pix, solid.Pix)
 	clear.SetNRGBA(30, 20, color.NRGBA{})
-	w := raster.Work{From: solid.Rect, Size: fit.Size{W: 30, H: 25}, Turn: facts.Upright, Veils: []veil.Veil{{Shape: veil.Rect, Bounds: image.Rect(25, 15, 35, 25), Style: veil.Cover, Reason: veil.Face}}}
+	w := raster.Transform{From: solid.Rect, Size: fit.Size{W: 30, H: 25}, Turn: facts.Upright, Veils: []veil.Veil{{Shape: veil.Rect, Bounds: image.Rect(25, 15, 35, 25), Style: veil.Cover, Reason: veil.Face}}}
 	assert.Equal(t, raster.FromImage(solid).Do(w), raster.FromImage(clear).Do(w))
 }
 
@@ -139,7 +139,7 @@ func TestACopyTellsNothingOfWhatIsHidden(t *testing.T) {
 			require.NoError(t, os.WriteFile(name, data, 0o600))
 			kept := fromFile(t, name).CopyOf(fit.Size{W: 800, H: 600}, "image/jpeg")
 			down := fit.ScaleOf(fit.Size{W: 800, H: 600}, size)
-			looks = append(looks, kept.Do(raster.Work{From: size.Rect(), Size: fit.Size{W: 200, H: 150}, Turn: facts.Upright, Veils: []veil.Veil{v.Scaled(down)}}))
+			looks = append(looks, kept.Do(raster.Transform{From: size.Rect(), Size: fit.Size{W: 200, H: 150}, Turn: facts.Upright, Veils: []veil.Veil{v.Scaled(down)}}))
 		}
 		assert.Equal(t, looks[0], looks[1], "%v", size)
 	}
@@ -150,8 +150,8 @@ func TestAVeilStaysInItsPlace(t *testing.T) {
 	m := numbered(200, 160)
 	s := source(t, m, facts.Turn90Clockwise) // 160 × 200 as it stands
 	v := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(40, 50, 100, 90), Style: veil.Colour, Reason: veil.Face}
-	plain := s.Do(raster.Work{From: s.Upright().Rect(), Size: s.Upright(), Turn: facts.Upright}).(*image.RGBA)
-	veiled := s.Do(raster.Work{From: s.Upright().Rect(), Size: s.Upright(), Turn: facts.Upright, Veils: []veil.Veil{v}}).(*image.RGBA)
+	plain := s.Do(raster.Transform{From: s.Upright().Rect(), Size: s.Upright(), Turn: facts.Upright}).(*image.RGBA)
+	veiled := s.Do(raster.Transform{From: s.Upright().Rect(), Size: s.Upright(), Turn: facts.Upright, Veils: []veil.Veil{v}}).(*image.RGBA)
 	one := veiled.RGBAAt(60, 60)
 	for y := range 200 {
 		for x := range 160 {
@@ -179,7 +179,7 @@ func read(t *testing.T, m image.Image) string {
 func TestVeiledTextCannotBeRead(t *testing.T) {
 	rota := fromFile(t, "../../demo/pictures/Screenshot 2026-11-02.png")
 	size := rota.Upright()
-	everything := raster.Work{From: size.Rect(), Size: size, Turn: facts.Upright}
+	everything := raster.Transform{From: size.Rect(), Size: size, Turn: facts.Upright}
 	before := read(t, rota.Do(everything))
 	secrets := regexp.MustCompile(`(?i)01632|07700|9604|9001|9006|quill|odo|tamsin|varrow|brindlemere\.|@|example`)
 	for _, word := range []string{"01632 960417", "odo.tamsin@brindlemere.example"} {
@@ -208,7 +208,7 @@ func TestVeilsOverlapAndReachOverTheEdge(t *testing.T) {
 	m := image.NewRGBA(image.Rect(0, 0, 100, 80))
 	draw.Draw(m, m.Rect, image.NewUniform(color.RGBA{200, 30, 30, 255}), image.Point{}, draw.Src)
 	s := source(t, m, facts.Upright)
-	got := s.Do(raster.Work{From: m.Rect, Size: fit.Size{W: 100, H: 80}, Turn: facts.Upright, Veils: []veil.Veil{
+	got := s.Do(raster.Transform{From: m.Rect, Size: fit.Size{W: 100, H: 80}, Turn: facts.Upright, Veils: []veil.Veil{
 		{Shape: veil.Ellipse, Bounds: image.Rect(-30, -30, 60, 60), Style: veil.Cover, Reason: veil.Face},
 		{Shape: veil.Polygon, Points: []image.Point{{X: 40, Y: 10}, {X: 150, Y: 40}, {X: 50, Y: 70}}, Style: veil.Cover, Reason: veil.Face},
 		{Shape: veil.Rect, Bounds: image.Rect(500, 500, 600, 600), Style: veil.Colour},
@@ -230,7 +230,7 @@ func TestAVeilFollowsThroughTheFrames(t *testing.T) {
 			draw.Draw(m, v.At(n).Bounds, image.NewUniform(inside), image.Point{}, draw.Src)
 			a.Frames, a.Delays = append(a.Frames, raster.FromImage(m)), append(a.Delays, 50*time.Millisecond)
 		}
-		e, err := a.Encode(raster.Work{From: image.Rect(0, 0, 140, 90), Size: fit.Size{W: 70, H: 45}, Turn: facts.Upright, Veils: []veil.Veil{drawn}}, raster.Options{Format: raster.GIF})
+		e, err := a.Encode(raster.Transform{From: image.Rect(0, 0, 140, 90), Size: fit.Size{W: 70, H: 45}, Turn: facts.Upright, Veils: []veil.Veil{drawn}}, raster.Options{Format: raster.GIF})
 		require.NoError(t, err)
 		return e.Data
 	}

@@ -112,7 +112,7 @@ func TestResizedAnimationAgainstImageMagick(t *testing.T) {
 	src, cut := filepath.Join(dir, "s.gif"), filepath.Join(dir, "cut.gif")
 	reference.Run(t, "convert", "-size", "80x60", "-delay", "8", "xc:red", "-delay", "20", "xc:green", "-delay", "5", "xc:blue", "-loop", "3", src)
 	_, a := animation(t, src)
-	e, err := a.Encode(raster.Work{From: image.Rect(0, 0, 80, 60), Size: fit.Size{W: 40, H: 30}, Turn: facts.Upright}, raster.Options{Format: raster.GIF})
+	e, err := a.Encode(raster.Transform{From: image.Rect(0, 0, 80, 60), Size: fit.Size{W: 40, H: 30}, Turn: facts.Upright}, raster.Options{Format: raster.GIF})
 	require.NoError(t, err)
 	require.NoError(t, os.WriteFile(cut, e.Data, 0o600))
 	assert.Equal(t, "8 40x30;20 40x30;5 40x30;", reference.Run(t, "identify", "-format", "%T %wx%h;", cut))

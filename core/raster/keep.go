@@ -8,21 +8,21 @@ import (
 	"strings"
 )
 
-// Words are what a cut may carry when the house asks for it: nothing else ever
+// Metadata are what a cut may carry when the house asks for it: nothing else ever
 // travels with one.
-type Words struct {
+type Metadata struct {
 	Credit    string
 	Copyright string
 	Alt       string
 }
 
 // Empty reports whether there is nothing to carry.
-func (w Words) Empty() bool { return w == Words{} }
+func (w Metadata) Empty() bool { return w == Metadata{} }
 
 // With returns the file with words inside, as an XMP packet (IPTC Photo
 // Metadata Standard 2021.1 for the alt text, memory; ISO 16684-1). It fails for
 // formats that it knows no place for.
-func (e Encoded) With(w Words) (Encoded, error) {
+func (e Encoded) With(w Metadata) (Encoded, error) {
 	if w.Empty() {
 		return e, nil
 	}
@@ -48,7 +48,7 @@ func (e Encoded) With(w Words) (Encoded, error) {
 	return e, nil
 }
 
-func (w Words) xmp() []byte {
+func (w Metadata) xmp() []byte {
 	var b strings.Builder
 	b.WriteString(`<?xpacket begin="" id="W5M0MpCehiHzreSzNTczkc9d"?><x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">` +
 		`<rdf:Description rdf:about="" xmlns:dc="http://purl.org/dc/elements/1.1/" xmlns:photoshop="http://ns.adobe.com/photoshop/1.0/" xmlns:Iptc4xmpCore="http://iptc.org/std/Iptc4xmpCore/1.0/xmlns/">`)

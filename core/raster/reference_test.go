@@ -204,7 +204,7 @@ func TestAnimatedWebPAgainstItsTools(t *testing.T) {
 	a, err := raster.DecodeAnimation(f, known, limits)
 	require.NoError(t, err)
 	require.Len(t, a.Frames, 24)
-	e, err := a.Encode(raster.Work{From: a.Frames[0].Upright().Rect(), Size: fit.Size{W: 200, H: 128}, Turn: facts.Upright}, raster.Options{})
+	e, err := a.Encode(raster.Transform{From: a.Frames[0].Upright().Rect(), Size: fit.Size{W: 200, H: 128}, Turn: facts.Upright}, raster.Options{})
 	require.NoError(t, err)
 	dir := t.TempDir()
 	at := func(name string) string { return filepath.Join(dir, name) }

@@ -11,8 +11,8 @@ import (
 	"mivlet/core/veil"
 )
 
-// Work is what is to be done to the pixels on their way into a cut.
-type Work struct {
+// Transform is what is to be done to the pixels on their way into a cut.
+type Transform struct {
 	From       image.Rectangle   // part of the upright source
 	Size       fit.Size          // of the result; never larger than the part
 	Straighten float64           // degrees clockwise, about the middle of the source
@@ -20,21 +20,21 @@ type Work struct {
 	Veils      []veil.Veil       // in pixels of the upright source
 }
 
-// WorkFor is the work of one cut of what a recipe comes to.
-func WorkFor(v recipe.View, c fit.Cut) Work {
-	return Work{From: c.Source, Size: c.Size, Straighten: v.Straighten, Turn: v.Turn, Veils: v.Veils}
+// TransformFor is the work of one cut of what a recipe comes to.
+func TransformFor(v recipe.View, c fit.Cut) Transform {
+	return Transform{From: c.Source, Size: c.Size, Straighten: v.Straighten, Turn: v.Turn, Veils: v.Veils}
 }
 
 // Cut takes the part from of the upright source and brings it down to size.
 func (s *Source) Cut(from image.Rectangle, size fit.Size) image.Image {
-	return s.Do(Work{From: from, Size: size, Turn: facts.Upright})
+	return s.Do(Transform{From: from, Size: size, Turn: facts.Upright})
 }
 
 // Do makes a cut: in linear light with a Lanczos kernel, on all cores. Large
 // reductions are first averaged over whole blocks while the rows are read, so
 // that memory grows with the cut and not with the source. Veils are drawn on
 // the source's own pixels before anything is averaged.
-func (s *Source) Do(w Work) image.Image {
+func (s *Source) Do(w Transform) image.Image {
 	if w.Straighten != 0 {
 		return s.straightened(w)
 	}

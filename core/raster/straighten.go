@@ -11,7 +11,7 @@ import (
 // straightened makes a cut of a source that is turned by a small angle about
 // its middle. The part lies in the turned plane. What it covers is first
 // brought down to twice the size of the cut, then turned, then halved.
-func (s *Source) straightened(w Work) image.Image {
+func (s *Source) straightened(w Transform) image.Image {
 	whole := s.Upright()
 	sin, cos := math.Sincos(w.Straighten * math.Pi / 180)
 	middle := [2]float64{float64(whole.W) / 2, float64(whole.H) / 2}
@@ -24,7 +24,7 @@ func (s *Source) straightened(w Work) image.Image {
 	size := w.Turn.Turned(w.Size)
 	scale := math.Min(1, 2*float64(size.W)/float64(w.From.Dx()))
 	near := fit.Size{W: max(1, int(math.Round(float64(cover.Dx())*scale))), H: max(1, int(math.Round(float64(cover.Dy())*scale)))}
-	flat := s.Do(Work{From: cover, Size: near, Turn: facts.Upright, Veils: w.Veils})
+	flat := s.Do(Transform{From: cover, Size: near, Turn: facts.Upright, Veils: w.Veils})
 
 	big := fit.Size{W: max(1, int(math.Round(float64(w.From.Dx())*scale))), H: max(1, int(math.Round(float64(w.From.Dy())*scale)))}
 	px, py := float64(near.W)/float64(cover.Dx()), float64(near.H)/float64(cover.Dy())
@@ -32,7 +32,7 @@ func (s *Source) straightened(w Work) image.Image {
 		sx, sy := back(float64(w.From.Min.X)+x*float64(w.From.Dx())/float64(big.W), float64(w.From.Min.Y)+y*float64(w.From.Dy())/float64(big.H))
 		return (sx - float64(cover.Min.X)) * px, (sy - float64(cover.Min.Y)) * py
 	})
-	return FromImage(turned).Do(Work{From: big.Rect(), Size: w.Size, Turn: w.Turn})
+	return FromImage(turned).Do(Transform{From: big.Rect(), Size: w.Size, Turn: w.Turn})
 }
 
 // coverOf returns the pixels of the source that a part of the turned plane

@@ -142,7 +142,7 @@ func (s *Source) opaqueBeside(veils []veil.Veil) bool {
 }
 
 // At is the work for a frame of an animation, counted from 0.
-func (w Work) At(frame int) Work {
+func (w Transform) At(frame int) Transform {
 	w.Veils = veil.AllAt(w.Veils, frame)
 	return w
 }

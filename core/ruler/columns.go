@@ -54,16 +54,16 @@ const mostProposed = 8
 // level lines between them that close the box.
 func (s *Sheet) boxes(scale float64) []Column {
 	tall := int(leastTall * scale)
-	var long []Line
+	var long []Edge
 	for _, l := range s.upright {
 		if l.Length() >= tall && (l.before || l.after) { // inside a photo it is neither
 			long = append(long, l)
 		}
 	}
 	// Of hundreds of lines in a drawing only the longest can be columns.
-	slices.SortStableFunc(long, func(a, b Line) int { return b.Length() - a.Length() })
+	slices.SortStableFunc(long, func(a, b Edge) int { return b.Length() - a.Length() })
 	long = long[:min(len(long), 400)]
-	slices.SortStableFunc(long, func(a, b Line) int { return a.At - b.At })
+	slices.SortStableFunc(long, func(a, b Edge) int { return a.At - b.At })
 	var all []Column
 	for i, l := range long {
 		if !l.before {

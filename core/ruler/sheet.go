@@ -14,12 +14,12 @@ import (
 type Sheet struct {
 	W, H    int
 	luma    []uint8
-	upright []Line
-	level   []Line
+	upright []Edge
+	level   []Edge
 }
 
-// Line is a straight edge in the picture.
-type Line struct {
+// Edge is a straight edge in the picture.
+type Edge struct {
 	At   int `json:"at"`   // edge across the line
 	From int `json:"from"` // where it begins along itself
 	To   int `json:"to"`   // where it ends; not part of it
@@ -30,7 +30,7 @@ type Line struct {
 }
 
 // Length is how long the line is, in device px.
-func (l Line) Length() int { return l.To - l.From }
+func (l Edge) Length() int { return l.To - l.From }
 
 const (
 	// step is the least difference in luma that counts as an edge: a pale line
@@ -64,7 +64,7 @@ func Read(m image.Image) *Sheet {
 }
 
 // weigh looks at both sides of a line.
-func (s *Sheet) weigh(l *Line, at func(across, along int) uint8) {
+func (s *Sheet) weigh(l *Edge, at func(across, along int) uint8) {
 	even := func(across int) bool {
 		n := 0
 		for i := l.From + 1; i < l.To; i++ {
@@ -95,13 +95,13 @@ func (s *Sheet) differ(x, y, dx, dy int) int {
 }
 
 // lines finds runs of steps along each edge across.
-func lines(across, along int, differ func(at, along int) int) []Line {
-	var all []Line
+func lines(across, along int, differ func(at, along int) int) []Edge {
+	var all []Edge
 	for at := 1; at < across; at++ {
 		from, last := -1, -1
 		end := func() {
 			if from >= 0 && last+1-from >= shortest {
-				all = append(all, Line{At: at, From: from, To: last + 1})
+				all = append(all, Edge{At: at, From: from, To: last + 1})
 			}
 			from = -1
 		}
@@ -122,10 +122,10 @@ func lines(across, along int, differ func(at, along int) int) []Line {
 }
 
 // Upright returns the upright lines from left to right.
-func (s *Sheet) Upright() []Line { return slices.Clone(s.upright) }
+func (s *Sheet) Upright() []Edge { return slices.Clone(s.upright) }
 
 // Level returns the level lines from top to bottom.
-func (s *Sheet) Level() []Line { return slices.Clone(s.level) }
+func (s *Sheet) Level() []Edge { return slices.Clone(s.level) }
 
 // Snap returns the edge near at that a hand most likely means: of the lines
 // that pass the place along, within reach, the one that is longest for its

@@ -69,7 +69,7 @@ func (c *checker) hiding(h Hiding) {
 	c.must(len(h.Watch) <= 2000, "/hiding/watch", "2,000 words are watched for at most, not %d", len(h.Watch))
 }
 
-func (c *checker) page(p Frame) {
+func (c *checker) page(p PageLayout) {
 	c.must(p.Cap >= 320 && p.Cap <= 4000, "/page/cap", "a page is 320 to 4000 px wide, not %d", p.Cap)
 	c.must(p.Breaks.Tablet >= 320 && p.Breaks.Tablet < p.Breaks.Desktop, "/page/breaks/tablet", "tablets begin at 320 px or above, and before desktops (%d)", p.Breaks.Desktop)
 	c.must(p.Breaks.Desktop <= 3000, "/page/breaks/desktop", "desktops begin at 3000 px at the latest")

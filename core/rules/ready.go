@@ -30,7 +30,7 @@ func Default() Rules {
 	return Rules{
 		Version: Version,
 		House:   "Our house",
-		Page: Frame{
+		Page: PageLayout{
 			Cap: 990, Breaks: layout.Breaks{Tablet: 600, Desktop: 1000}, Padding: layout.Same(15),
 			Gutter: layout.Lengths{Phone: 0, Tablet: 20, Desktop: 30}, ColumnPadding: layout.Same(0),
 			Patterns: []Pattern{
@@ -56,7 +56,7 @@ func Default() Rules {
 		Limits:   Limits{Bytes: 60_000_000, Side: 30_000, Pixels: 120_000_000, BinDays: 30, Frames: 600, FramePixels: 120_000_000},
 		Placing:  Placing{Air: 10, Line: 1, LineColour: "#8a8172", Link: NoLink, Enlarged: 1600, Keep: []string{}, CutMark: "query", CacheHours: 24},
 		Naming:   naming.Usual(),
-		Words:    Words{Language: "en", LongestAlt: 150, LongestCaption: 300},
+		Words:    Wording{Language: "en", LongestAlt: 150, LongestCaption: 300},
 		Sections: []Section{{Code: "house", Title: "The house", Sign: "wave", Folder: "house"}},
 	}.Resolved()
 }

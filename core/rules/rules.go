@@ -16,19 +16,19 @@ const Version = 1
 type Rules struct {
 	Version  int               `json:"version"`
 	House    string            `json:"house"`
-	Page     Frame             `json:"page"`
+	Page     PageLayout        `json:"page"`
 	Slots    []Slot            `json:"slots"`
 	Types    []Type            `json:"types"`
 	Limits   Limits            `json:"limits"`
 	Placing  Placing           `json:"placing"`
 	Naming   naming.Convention `json:"naming"`
-	Words    Words             `json:"words"`
+	Words    Wording           `json:"words"`
 	Hiding   Hiding            `json:"hiding,omitzero"`
 	Sections []Section         `json:"sections"`
 }
 
-// Frame is what all pages of the house share. Lengths are CSS px.
-type Frame struct {
+// PageLayout is what all pages of the house share. Lengths are CSS px.
+type PageLayout struct {
 	Cap           int            `json:"cap"` // widest page, with its padding
 	Breaks        layout.Breaks  `json:"breaks"`
 	Padding       layout.Lengths `json:"padding"` // at the left and right of a section
@@ -81,8 +81,8 @@ type Placing struct {
 	CacheHours int      `json:"cache_hours"` // how long browsers may keep a picture without asking again
 }
 
-// Words are the rules for texts that go with a picture.
-type Words struct {
+// Wording are the rules for texts that go with a picture.
+type Wording struct {
 	Language       string `json:"language"`    // of pages, BCP 47
 	LongestAlt     int    `json:"longest_alt"` // characters
 	LongestCaption int    `json:"longest_caption"`

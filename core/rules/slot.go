@@ -90,8 +90,8 @@ func (s Slot) Ratio() (w, h int) {
 
 // SectionOf returns a section of a page with a pattern, ready for the
 // arithmetic.
-func (r Rules) SectionOf(p Pattern) layout.Section {
-	return layout.Section{Breaks: r.Page.Breaks, PageCap: r.Page.Cap, Cap: p.Cap, Padding: r.Page.Padding, Gutter: r.Page.Gutter,
+func (r Rules) SectionOf(p Pattern) layout.Band {
+	return layout.Band{Breaks: r.Page.Breaks, PageCap: r.Page.Cap, Cap: p.Cap, Padding: r.Page.Padding, Gutter: r.Page.Gutter,
 		ColumnPadding: r.Page.ColumnPadding, Shares: p.Shares}
 }
 
@@ -136,7 +136,7 @@ func (r Rules) Place(s Slot) layout.Place {
 
 // Text returns the section that text of a page stands in: the narrowest pattern
 // of one column.
-func (r Rules) Text() layout.Section {
+func (r Rules) Text() layout.Band {
 	best := Pattern{Shares: []float64{1}}
 	for _, p := range r.Page.Patterns {
 		if len(p.Shares) == 1 && p.Cap > 0 && (best.Cap == 0 || p.Cap < best.Cap) {

@@ -17,8 +17,8 @@ import (
 	"sync"
 )
 
-// Reading is what a program read in a picture: a line and where it stands.
-type Reading struct {
+// Recognition is what a program read in a picture: a line and where it stands.
+type Recognition struct {
 	Bounds image.Rectangle
 	Text   string
 }

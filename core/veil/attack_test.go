@@ -107,7 +107,7 @@ func published(style veil.Style, cells int) hiding {
 		var all []image.Image
 		for _, part := range []float64{1, 0.5} {
 			size := fit.Size{W: max(1, int(float64(whole.W)*part)), H: max(1, int(float64(whole.H)*part))}
-			all = append(all, src.Do(raster.Work{From: whole.Rect(), Size: size, Turn: facts.Upright, Veils: []veil.Veil{v}}))
+			all = append(all, src.Do(raster.Transform{From: whole.Rect(), Size: size, Turn: facts.Upright, Veils: []veil.Veil{v}}))
 		}
 		return all
 	}
@@ -393,7 +393,7 @@ func TestAFigureShowsNoMoreThanItTells(t *testing.T) {
 	draw.Draw(b, b.Rect, a, image.Point{}, draw.Src)
 	draw.Draw(b, image.Rect(90, 70, 150, 170), portrait(2), image.Pt(90, 70), draw.Src) // another face in the same place
 	v.Told = raster.FromImage(a).Told(v, []byte("s"))
-	w := raster.Work{From: a.Bounds(), Size: fit.Size{W: 120, H: 120}, Turn: facts.Upright, Veils: []veil.Veil{v}}
+	w := raster.Transform{From: a.Bounds(), Size: fit.Size{W: 120, H: 120}, Turn: facts.Upright, Veils: []veil.Veil{v}}
 	assert.Equal(t, raster.FromImage(a).Do(w), raster.FromImage(b).Do(w))
 	w.Veils = nil
 	assert.NotEqual(t, raster.FromImage(a).Do(w), raster.FromImage(b).Do(w))

@@ -52,16 +52,16 @@ type spotForm struct {
 }
 
 // MarshalJSON writes the spot with its place as x, y, width and height.
-func (s Spot) MarshalJSON() ([]byte, error) {
+func (s Keyframe) MarshalJSON() ([]byte, error) {
 	return json.Marshal(spotForm{s.Frame, fit.BoxOf(s.Bounds)})
 }
 
 // UnmarshalJSON reads a spot, also as older documents have it.
-func (s *Spot) UnmarshalJSON(data []byte) error {
+func (s *Keyframe) UnmarshalJSON(data []byte) error {
 	var f spotForm
 	if err := json.Unmarshal(data, &f); err != nil {
 		return err
 	}
-	*s = Spot{f.Frame, f.Bounds.Rect()}
+	*s = Keyframe{f.Frame, f.Bounds.Rect()}
 	return nil
 }

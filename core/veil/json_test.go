@@ -11,7 +11,7 @@ import (
 
 func TestVeilsAsJSON(t *testing.T) {
 	v := Veil{ID: "v1", Shape: Polygon, Bounds: image.Rect(10, 20, 110, 70), Points: []image.Point{{10, 20}, {110, 20}, {60, 70}}, Style: Cover, Reason: Face,
-		Path: []Spot{{2, image.Rect(1, 2, 4, 6)}}}
+		Path: []Keyframe{{2, image.Rect(1, 2, 4, 6)}}}
 	data, err := json.Marshal(v)
 	require.NoError(t, err)
 	assert.JSONEq(t, `{"id":"v1","shape":"polygon","bounds":{"x":10,"y":20,"width":100,"height":50},"points":[{"x":10,"y":20},{"x":110,"y":20},{"x":60,"y":70}],

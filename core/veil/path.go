@@ -12,7 +12,7 @@ func (v Veil) At(frame int) Veil {
 	if len(v.Path) == 0 {
 		return v
 	}
-	i := slices.IndexFunc(v.Path, func(s Spot) bool { return s.Frame > frame })
+	i := slices.IndexFunc(v.Path, func(s Keyframe) bool { return s.Frame > frame })
 	switch {
 	case i == 0:
 		return v.moved(v.Path[0].Bounds)
@@ -42,12 +42,12 @@ func AllAt(veils []Veil, frame int) []Veil {
 // Placed returns the veil with the place it has from a frame on; a place that was given
 // for the same frame makes room.
 func (v Veil) Placed(frame int, at image.Rectangle) Veil {
-	v.Path = slices.DeleteFunc(slices.Clone(v.Path), func(s Spot) bool { return s.Frame == frame })
+	v.Path = slices.DeleteFunc(slices.Clone(v.Path), func(s Keyframe) bool { return s.Frame == frame })
 	if len(v.Path) == 0 && frame > 0 {
-		v.Path = []Spot{{0, v.Box()}}
+		v.Path = []Keyframe{{0, v.Box()}}
 	}
-	v.Path = append(v.Path, Spot{frame, at})
-	slices.SortFunc(v.Path, func(a, b Spot) int { return a.Frame - b.Frame })
+	v.Path = append(v.Path, Keyframe{frame, at})
+	slices.SortFunc(v.Path, func(a, b Keyframe) int { return a.Frame - b.Frame })
 	return v
 }
 

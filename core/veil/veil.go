@@ -79,17 +79,17 @@ type Veil struct {
 	Reason Reason          `json:"reason,omitempty"`
 	// Letters is the height of the text that is hidden, in pixels; 0 where nobody
 	// measured it.
-	Letters int    `json:"letters,omitempty"`
-	Fill    string `json:"fill,omitempty"`  // of a colour, #rrggbb
-	Cells   int    `json:"cells,omitempty"` // of a figure: coarse colours along the shorter side, 0 to [MostCells]
-	Told    *Told  `json:"told,omitempty"`  // the coarse colours themselves, once they are sampled
-	Path    []Spot `json:"path,omitempty"`  // where it stands in the frames of an animation, in their order
+	Letters int        `json:"letters,omitempty"`
+	Fill    string     `json:"fill,omitempty"`  // of a colour, #rrggbb
+	Cells   int        `json:"cells,omitempty"` // of a figure: coarse colours along the shorter side, 0 to [MostCells]
+	Told    *Told      `json:"told,omitempty"`  // the coarse colours themselves, once they are sampled
+	Path    []Keyframe `json:"path,omitempty"`  // where it stands in the frames of an animation, in their order
 
 	margin float64 // how far what is hidden reaches over the outline; 0 until it is worked out
 }
 
-// Spot is where a veil stands from one frame of an animation on.
-type Spot struct {
+// Keyframe is where a veil stands from one frame of an animation on.
+type Keyframe struct {
 	Frame  int             `json:"frame"` // counted from 0
 	Bounds image.Rectangle `json:"bounds"`
 }

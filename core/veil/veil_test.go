@@ -35,8 +35,10 @@ func TestWhatHidesNothingOrTellsTooMuchIsRefused(t *testing.T) {
 		"few colours": func(v *veil.Veil) {
 			v.Style, v.Reason, v.Cells, v.Told = veil.Figure, veil.Face, 1, &veil.Told{Cols: 2, Rows: 1, Levels: []int{0, 1, 2}}
 		},
-		"frames in no order": func(v *veil.Veil) { v.Path = []veil.Spot{{Frame: 2, Bounds: v.Bounds}, {Frame: 2, Bounds: v.Bounds}} },
-		"an empty place":     func(v *veil.Veil) { v.Path = []veil.Spot{{Frame: 2}} },
+		"frames in no order": func(v *veil.Veil) {
+			v.Path = []veil.Keyframe{{Frame: 2, Bounds: v.Bounds}, {Frame: 2, Bounds: v.Bounds}}
+		},
+		"an empty place": func(v *veil.Veil) { v.Path = []veil.Keyframe{{Frame: 2}} },
 	} {
 		bad := good
 		change(&bad)
@@ -204,7 +206,7 @@ func TestOutsideThePictureThereIsNothingToHide(t *testing.T) {
 
 func TestMapTurnsTheRegion(t *testing.T) {
 	v := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(10, 0, 30, 5), Points: []image.Point{{X: 1, Y: 2}},
-		Told: &veil.Told{Cols: 2, Rows: 1, Levels: []int{0, 0, 0, 2, 2, 2}}, Path: []veil.Spot{{Frame: 3, Bounds: image.Rect(0, 0, 1, 2)}}}
+		Told: &veil.Told{Cols: 2, Rows: 1, Levels: []int{0, 0, 0, 2, 2, 2}}, Path: []veil.Keyframe{{Frame: 3, Bounds: image.Rect(0, 0, 1, 2)}}}
 	// A quarter turn of a plane 100 high.
 	got := v.Map(func(p image.Point) image.Point { return image.Pt(99-p.Y, p.X) })
 	assert.Equal(t, image.Rect(95, 10, 100, 30), got.Bounds)
@@ -217,7 +219,7 @@ func TestAVeilFollows(t *testing.T) {
 	v := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(0, 0, 10, 10), Style: veil.Cover}
 	assert.Equal(t, v, v.At(7), "without a path it stays")
 	v = v.Placed(10, image.Rect(100, 0, 110, 20))
-	assert.Equal(t, []veil.Spot{{Frame: 0, Bounds: v.Bounds}, {Frame: 10, Bounds: image.Rect(100, 0, 110, 20)}}, v.Path)
+	assert.Equal(t, []veil.Keyframe{{Frame: 0, Bounds: v.Bounds}, {Frame: 10, Bounds: image.Rect(100, 0, 110, 20)}}, v.Path)
 	assert.Equal(t, image.Rect(50, 0, 60, 15), v.At(5).Bounds)
 	assert.Equal(t, image.Rect(30, 0, 40, 13), v.At(3).Bounds)
 	assert.Equal(t, image.Rect(100, 0, 110, 20), v.At(50).Bounds)

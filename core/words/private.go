@@ -8,7 +8,7 @@ import (
 
 // said is what is told of each kind of detail that tells of a person. Numbers, addresses
 // and plates hardly ever help a listener. (common practice)
-var said = map[private.Kind]Finding{
+var said = map[private.Kind]Remark{
 	private.Email:   {Warn, "email", "Everyone can find an e-mail address in the description, also machines. (common practice)", ""},
 	private.Phone:   {Warn, "phone", "A phone number in the words is found by everybody, also by machines. (common practice)", ""},
 	private.Plate:   {Warn, "plate", "That looks like a number plate. It reveals whose vehicle it is. (common practice)", "“a white van”"},
@@ -18,11 +18,11 @@ var said = map[private.Kind]Finding{
 }
 
 // checkPrivate finds details of persons in words: what a veil hides must not be told.
-func checkPrivate(text string, hidden, watch []string) []Finding {
-	var fs []Finding
+func checkPrivate(text string, hidden, watch []string) []Remark {
+	var fs []Remark
 	for _, name := range hidden {
 		if name = strings.TrimSpace(name); len(name) > 1 && private.Holds(text, name) {
-			fs = append(fs, Finding{Stop, "hidden-name", "A veil hides “" + name + "” in the picture, and the words tell it. (common practice)", "Say what happens without the name."})
+			fs = append(fs, Remark{Stop, "hidden-name", "A veil hides “" + name + "” in the picture, and the words tell it. (common practice)", "Say what happens without the name."})
 		}
 	}
 	told := map[private.Kind]bool{}

@@ -25,8 +25,8 @@ const (
 	Hint Level = "hint"
 )
 
-// Finding is one thing that falls short in some words, and how to mend it.
-type Finding struct {
+// Remark is one thing that falls short in some words, and how to mend it.
+type Remark struct {
 	Level   Level
 	Code    string
 	Text    string // what, and why it matters
@@ -79,82 +79,82 @@ func languageOf(tag string) language {
 var fileName = regexp.MustCompile(`(?i)^\S+\.(?:jpe?g|png|gif|webp|avif|heic|svg|bmp|tiff?)$`)
 
 // Check returns what falls short in the words of a picture. Good ones give nil.
-func Check(s Said) []Finding {
+func Check(s Said) []Remark {
 	text := strings.TrimSpace(s.Alt)
 	lang := languageOf(s.Language)
 	switch {
 	case s.Decorative:
 		return checkDecorative(s, text)
 	case text == "" && s.Links:
-		return []Finding{{Stop, "missing", "It is a link, and its description does not say where to. (WCAG F89, H30)", "Say where the link goes: “All dates of the autumn”."}}
+		return []Remark{{Stop, "missing", "It is a link, and its description does not say where to. (WCAG F89, H30)", "Say where the link goes: “All dates of the autumn”."}}
 	case text == "":
-		return []Finding{{Stop, "missing", "Say in a few words what it shows, for those who cannot see it. (WCAG F65)", "“Three juniors paddle off the jetty”"}}
+		return []Remark{{Stop, "missing", "Say in a few words what it shows, for those who cannot see it. (WCAG F65)", "“Three juniors paddle off the jetty”"}}
 	case lang.placeholder.MatchString(text) || languages["en"].placeholder.MatchString(text):
-		return []Finding{{Stop, "placeholder", "That word fits any picture. Say what this one shows. (WCAG F30)", "“Three juniors paddle off the jetty”"}}
+		return []Remark{{Stop, "placeholder", "That word fits any picture. Say what this one shows. (WCAG F30)", "“Three juniors paddle off the jetty”"}}
 	case fileName.MatchString(text) || naming.FromCamera(text):
-		return []Finding{{Stop, "file-name", "That is a file name, which says nothing when read aloud. Say what the picture shows. (WCAG F30)", "“Three juniors paddle off the jetty”"}}
+		return []Remark{{Stop, "file-name", "That is a file name, which says nothing when read aloud. Say what the picture shows. (WCAG F30)", "“Three juniors paddle off the jetty”"}}
 	}
 	fs := checkPrivate(text+"\n"+s.Caption, s.Hidden, s.Watch)
 	if m := lang.imageOf.FindString(text); m != "" {
 		rest := strings.TrimSpace(text[len(m):])
-		fs = append(fs, Finding{Hint, "image-of", "A screen reader already says that it is an image. Begin with what it shows. (common practice)", "“" + upperFirst(rest) + "”"})
+		fs = append(fs, Remark{Hint, "image-of", "A screen reader already says that it is an image. Begin with what it shows. (common practice)", "“" + upperFirst(rest) + "”"})
 	}
 	fs = append(fs, s.checkLength(text)...)
 	fs = append(fs, s.checkRepeats(text)...)
 	if s.Links && s.LinkName != "" && !shares(text, s.LinkName) {
-		fs = append(fs, Finding{Warn, "link", "It leads to “" + s.LinkName + "”, and its words do not say so. (WCAG F89, H30)", "“" + text + ": " + s.LinkName + "”"})
+		fs = append(fs, Remark{Warn, "link", "It leads to “" + s.LinkName + "”, and its words do not say so. (WCAG F89, H30)", "“" + text + ": " + s.LinkName + "”"})
 	}
 	if shouting(text) {
-		fs = append(fs, Finding{Hint, "shouting", "Some screen readers spell out words in capitals. (common practice)", "“" + upperFirst(strings.ToLower(text)) + "”"})
+		fs = append(fs, Remark{Hint, "shouting", "Some screen readers spell out words in capitals. (common practice)", "“" + upperFirst(strings.ToLower(text)) + "”"})
 	}
 	return fs
 }
 
 // checkDecorative wants a decorative picture to say nothing, to lead nowhere,
 // and to have its reason.
-func checkDecorative(s Said, text string) []Finding {
-	var fs []Finding
+func checkDecorative(s Said, text string) []Remark {
+	var fs []Remark
 	if text != "" {
-		fs = append(fs, Finding{Warn, "decorative-words", "It is decorative, so its description is not read. Remove one or the other. (WCAG F39)", ""})
+		fs = append(fs, Remark{Warn, "decorative-words", "It is decorative, so its description is not read. Remove one or the other. (WCAG F39)", ""})
 	}
 	if s.Links {
-		fs = append(fs, Finding{Stop, "decorative-link", "It is a link, so it cannot be decorative. (WCAG F89)", "Say where the link goes."})
+		fs = append(fs, Remark{Stop, "decorative-link", "It is a link, so it cannot be decorative. (WCAG F89)", "Say where the link goes."})
 	}
 	if strings.TrimSpace(s.Reason) == "" {
-		fs = append(fs, Finding{Warn, "decorative-reason", "Say why it needs no description, for your successors. (common practice)", "“a line between two parts”"})
+		fs = append(fs, Remark{Warn, "decorative-reason", "Say why it needs no description, for your successors. (common practice)", "“a line between two parts”"})
 	}
 	return fs
 }
 
-func (s Said) checkLength(text string) []Finding {
+func (s Said) checkLength(text string) []Remark {
 	longest := s.Longest
 	if longest == 0 {
 		longest = LongAlt
 	}
-	var fs []Finding
+	var fs []Remark
 	if n := utf8.RuneCountInString(text); n > longest {
-		fs = append(fs, Finding{Warn, "long", "This is long to listen to. Keep the main point here, and put the rest into the caption or the long description. (common practice)", ""})
+		fs = append(fs, Remark{Warn, "long", "This is long to listen to. Keep the main point here, and put the rest into the caption or the long description. (common practice)", ""})
 	}
 	if n := utf8.RuneCountInString(s.Caption); s.LongestCap > 0 && n > s.LongestCap {
-		fs = append(fs, Finding{Warn, "caption-long", "The caption is too long. (house rules)", ""})
+		fs = append(fs, Remark{Warn, "caption-long", "The caption is too long. (house rules)", ""})
 	}
 	return fs
 }
 
-func (s Said) checkRepeats(text string) []Finding {
-	var fs []Finding
+func (s Said) checkRepeats(text string) []Remark {
+	var fs []Remark
 	if s.Caption != "" && alike(text, s.Caption) {
-		fs = append(fs, Finding{Warn, "same-as-caption", "The caption says the same, so a listener hears it twice. (common practice)", "Say in the alt text what the caption does not: what can be seen."})
+		fs = append(fs, Remark{Warn, "same-as-caption", "The caption says the same, so a listener hears it twice. (common practice)", "Say in the alt text what the caption does not: what can be seen."})
 	}
 	for _, b := range s.Beside {
 		if alike(text, b) {
-			fs = append(fs, Finding{Warn, "same-as-text", "The text beside it says the same, so a listener hears it twice. (common practice)", ""})
+			fs = append(fs, Remark{Warn, "same-as-text", "The text beside it says the same, so a listener hears it twice. (common practice)", ""})
 			break
 		}
 	}
 	for _, o := range s.Others {
 		if alike(text, o) {
-			fs = append(fs, Finding{Warn, "same-as-other", "Another picture on this page has the same description, but shows something else. (common practice)", "Say what tells them apart."})
+			fs = append(fs, Remark{Warn, "same-as-other", "Another picture on this page has the same description, but shows something else. (common practice)", "Say what tells them apart."})
 			break
 		}
 	}
@@ -162,7 +162,7 @@ func (s Said) checkRepeats(text string) []Finding {
 }
 
 // Stops reports whether any finding is a stop.
-func Stops(fs []Finding) bool {
+func Stops(fs []Remark) bool {
 	for _, f := range fs {
 		if f.Level == Stop {
 			return true

@@ -9,7 +9,7 @@ import (
 	"mivlet/core/words"
 )
 
-func codes(fs []words.Finding) []string {
+func codes(fs []words.Remark) []string {
 	var cs []string
 	for _, f := range fs {
 		cs = append(cs, f.Code)

@@ -58,8 +58,8 @@ func PersonOf(p store.Person) Person {
 }
 
 // Visitor is whoever is at the desk, as others in a room are told of them.
-func (d *Seat) Visitor() presence.Visitor {
-	return presence.Visitor{ID: d.Person.ID, Name: d.Person.Name}
+func (d *Seat) Visitor() presence.Member {
+	return presence.Member{ID: d.Person.ID, Name: d.Person.Name}
 }
 
 // MayLook refuses those who are not signed in.

@@ -25,25 +25,25 @@ type plainCut struct {
 
 // PlainCut opens the pixels of a picture's largest cut for a slot before they are
 // encoded: what the cut is compared with.
-func (d *Desk) PlainCut(id uint, slot string) (derive.Shown, error) {
+func (d *Desk) PlainCut(id uint, slot string) (derive.File, error) {
 	p, chosen, err := d.forSlot(id, slot)
 	if err != nil {
-		return derive.Shown{}, err
+		return derive.File{}, err
 	}
 	m, err := d.plainPixels(p, chosen)
 	if err != nil {
-		return derive.Shown{}, err
+		return derive.File{}, err
 	}
 	var b bytes.Buffer
 	if err := (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&b, m); err != nil {
-		return derive.Shown{}, err
+		return derive.File{}, err
 	}
 	return derive.InMemory(b.Bytes(), "image/png", derive.Fingerprint(8, "plain", d.CutKey(p, chosen))), nil
 }
 
 // Trial is a cut as it would be with another budget.
 type Trial struct {
-	derive.Shown
+	derive.File
 	Bytes   int64
 	Quality int // of 100; 0 where the format has none
 	SSIM    float64
@@ -72,7 +72,7 @@ func (d *Desk) TryCut(id uint, slot string, budget int64) (Trial, error) {
 			return t, err
 		}
 		defer done()
-		if e, err = encode(raster.WorkFor(p.Work.Recipe.View(p.Facts.Upright()), t.Usual)); err != nil {
+		if e, err = encode(raster.TransformFor(p.Work.Recipe.View(p.Facts.Upright()), t.Usual)); err != nil {
 			return t, err
 		}
 	} else {
@@ -86,7 +86,7 @@ func (d *Desk) TryCut(id uint, slot string, budget int64) (Trial, error) {
 		t.SSIM = likeness(m, e.Data)
 	}
 	t.Bytes, t.Quality, t.Over, t.Why = int64(len(e.Data)), e.Quality, e.OverBudget, e.Why
-	t.Shown = derive.InMemory(e.Data, e.MediaType, derive.Fingerprint(8, "trial", d.CutKey(p, chosen), chosen.Budget))
+	t.File = derive.InMemory(e.Data, e.MediaType, derive.Fingerprint(8, "trial", d.CutKey(p, chosen), chosen.Budget))
 	return t, nil
 }
 
@@ -137,7 +137,7 @@ func (d *Desk) plainPixels(p store.Picture, slot rules.Slot) (image.Image, error
 		return nil, err
 	}
 	defer done()
-	m := src.Do(raster.WorkFor(p.Work.Recipe.View(p.Facts.Upright()), c).At(p.Work.Still))
+	m := src.Do(raster.TransformFor(p.Work.Recipe.View(p.Facts.Upright()), c).At(p.Work.Still))
 	d.plain.key, d.plain.pixels = key, m
 	return m, nil
 }

@@ -41,7 +41,7 @@ func (d *Desk) CutsUnder(r rules.Rules, p store.Picture, slot rules.Slot) ([]sto
 	})
 }
 
-func (d *Desk) makeCuts(p store.Picture, slot rules.Slot, key string, words raster.Words) ([]store.Cut, error) {
+func (d *Desk) makeCuts(p store.Picture, slot rules.Slot, key string, words raster.Metadata) ([]store.Cut, error) {
 	slot = ownBudget(p, slot)
 	encode, done, err := d.encoder(p, slot)
 	if err != nil {
@@ -52,7 +52,7 @@ func (d *Desk) makeCuts(p store.Picture, slot rules.Slot, key string, words rast
 	var cuts []store.Cut
 	var hashes []string
 	for _, c := range PlanOf(p, slot) {
-		e, err := encode(raster.WorkFor(view, c))
+		e, err := encode(raster.TransformFor(view, c))
 		if err != nil {
 			return nil, err
 		}
@@ -91,17 +91,19 @@ func optionsFor(slot rules.Slot) raster.Options {
 
 // encoder decodes a picture once and returns what makes a cut of it, until done. An
 // animation keeps its motion.
-func (d *Desk) encoder(p store.Picture, slot rules.Slot) (encode func(raster.Work) (raster.Encoded, error), done func(), err error) {
+func (d *Desk) encoder(p store.Picture, slot rules.Slot) (encode func(raster.Transform) (raster.Encoded, error), done func(), err error) {
 	options := optionsFor(slot)
 	if !derive.Moves(p, slot) {
 		src, done, err := d.derive.Still(p)
-		return func(w raster.Work) (raster.Encoded, error) { return raster.Encode(src.Do(w.At(p.Work.Still)), options) }, done, err
+		return func(w raster.Transform) (raster.Encoded, error) {
+			return raster.Encode(src.Do(w.At(p.Work.Still)), options)
+		}, done, err
 	}
 	if len(options.Allowed) > 0 && !slices.Contains(options.Allowed, raster.WebP) {
 		options.Format = raster.GIF
 	}
 	a, done, err := d.derive.Animation(p)
-	return func(w raster.Work) (raster.Encoded, error) { return a.Encode(w, options) }, done, err
+	return func(w raster.Transform) (raster.Encoded, error) { return a.Encode(w, options) }, done, err
 }
 
 // ownBudget is a slot with the budget that a picture has of its own for it.
@@ -113,8 +115,8 @@ func ownBudget(p store.Picture, slot rules.Slot) rules.Slot {
 }
 
 // wordsInside are the words that the house lets stay inside a cut.
-func wordsInside(r rules.Rules, p store.Picture) raster.Words {
-	var w raster.Words
+func wordsInside(r rules.Rules, p store.Picture) raster.Metadata {
+	var w raster.Metadata
 	for _, k := range r.Placing.Keep {
 		switch k {
 		case "credit":
@@ -145,31 +147,31 @@ func (d *Desk) CutKey(p store.Picture, slot rules.Slot) string { return CutKey(d
 
 // OpenCut opens a cut by the hash of its content. What visitors get may be seen by
 // everybody who is signed in.
-func (d *Desk) OpenCut(hash string) (derive.Shown, error) {
+func (d *Desk) OpenCut(hash string) (derive.File, error) {
 	if err := d.MayLook(); err != nil {
-		return derive.Shown{}, err
+		return derive.File{}, err
 	}
 	public, err := d.Store.ShownToVisitors(hash)
 	if err != nil {
-		return derive.Shown{}, err
+		return derive.File{}, err
 	}
 	if public {
 		return d.derive.Open(hash)
 	}
 	made, err := d.Store.CutsByHash(hash)
 	if err != nil {
-		return derive.Shown{}, err
+		return derive.File{}, err
 	}
 	for _, c := range made {
 		ok, err := d.mayOpen(c)
 		if err != nil {
-			return derive.Shown{}, err
+			return derive.File{}, err
 		}
 		if ok {
 			return d.derive.Open(hash)
 		}
 	}
-	return derive.Shown{}, access.Refuse(access.Missing, "There is no such cut.", "Look at the picture's card.")
+	return derive.File{}, access.Refuse(access.Missing, "There is no such cut.", "Look at the picture's card.")
 }
 
 // mayOpen lets others than the section's own people see only cuts that show the

@@ -56,7 +56,7 @@ func (d *Desk) StandsIn(p store.Picture) map[string]bool {
 
 // stageMotion is the working copy of a picture that moves, with veils on all its
 // frames.
-func (d *Desk) stageMotion(p store.Picture, veils []veil.Veil) (Shown, error) {
+func (d *Desk) stageMotion(p store.Picture, veils []veil.Veil) (File, error) {
 	key := Fingerprint(8, "motion", lookVersion, p.OriginalHash, veils)
 	hashes, err := d.copies(p, "stage", key, func() ([]string, error) {
 		a, done, err := d.Animation(p)
@@ -66,7 +66,7 @@ func (d *Desk) stageMotion(p store.Picture, veils []veil.Veil) (Shown, error) {
 		defer done()
 		whole := p.Facts.Upright()
 		view := recipe.View{Frame: whole.Rect(), Turn: facts.Upright, Veils: veils}
-		e, err := a.Encode(raster.WorkFor(view, fit.Cut{Source: whole.Rect(), Size: CopySize(whole)}), raster.Options{Quality: 80})
+		e, err := a.Encode(raster.TransformFor(view, fit.Cut{Source: whole.Rect(), Size: CopySize(whole)}), raster.Options{Quality: 80})
 		if err != nil {
 			return nil, err
 		}
@@ -74,7 +74,7 @@ func (d *Desk) stageMotion(p store.Picture, veils []veil.Veil) (Shown, error) {
 		return []string{hash}, err
 	})
 	if err != nil {
-		return Shown{}, err
+		return File{}, err
 	}
 	return d.Open(hashes[0])
 }
@@ -120,19 +120,19 @@ func FramesShown(f facts.Facts) []int {
 const frameSide = 120
 
 // FrameThumb opens a small copy of a frame of an animation with its veils.
-func (d *Desk) FrameThumb(id uint, frame int) (Shown, error) {
+func (d *Desk) FrameThumb(id uint, frame int) (File, error) {
 	p, err := d.Mine(d.Store, id)
 	if err != nil {
-		return Shown{}, err
+		return File{}, err
 	}
 	shown := FramesShown(p.Facts)
 	at := slices.Index(shown, frame)
 	if at < 0 {
-		return Shown{}, access.Refuse(access.Missing, "There is no such frame.", "Look at the strip of frames.")
+		return File{}, access.Refuse(access.Missing, "There is no such frame.", "Look at the strip of frames.")
 	}
 	hashes, err := d.copies(p, "frames", LookKey(p), func() ([]string, error) { return d.frameThumbs(p, shown) })
 	if err != nil {
-		return Shown{}, err
+		return File{}, err
 	}
 	return d.Open(hashes[at])
 }
@@ -149,7 +149,7 @@ func (d *Desk) frameThumbs(p store.Picture, shown []int) ([]string, error) {
 	var hashes []string
 	for _, n := range shown {
 		f := a.Frames[min(n, len(a.Frames)-1)]
-		hash, err := d.keepForScreen(f.Do(raster.WorkFor(view, fit.Cut{Source: view.Frame, Size: size}).At(n)))
+		hash, err := d.keepForScreen(f.Do(raster.TransformFor(view, fit.Cut{Source: view.Frame, Size: size}).At(n)))
 		if err != nil {
 			return nil, err
 		}

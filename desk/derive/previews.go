@@ -224,12 +224,12 @@ func (d *Desk) makeLook(p store.Picture, side int) (string, error) {
 func (d *Desk) LookOf(p store.Picture, src *raster.Source, side int) (string, error) {
 	view := p.Work.Recipe.View(p.Facts.Upright()).Scaled(p.Facts.Upright(), src.Upright())
 	size := Within(fit.SizeOf(view.Seen()), side)
-	return d.keepForScreen(src.Do(raster.WorkFor(view, fit.Cut{Source: view.Frame, Size: size})))
+	return d.keepForScreen(src.Do(raster.TransformFor(view, fit.Cut{Source: view.Frame, Size: size})))
 }
 
-// Shown is a file for the screen, with its type and a tag that changes with
+// File is a file for the screen, with its type and a tag that changes with
 // its content.
-type Shown struct {
+type File struct {
 	io.ReadSeekCloser
 	MediaType string
 	Tag       string
@@ -237,25 +237,25 @@ type Shown struct {
 
 // Thumb opens the thumbnail of a picture: as its recipe has it, veils included,
 // whoever asks. key is the LookKey that it has.
-func (d *Desk) Thumb(id uint) (f Shown, key string, err error) {
+func (d *Desk) Thumb(id uint) (f File, key string, err error) {
 	return d.look(id, false)
 }
 
 // Look opens a larger copy of a picture, as its recipe has it, veils included.
-func (d *Desk) Look(id uint) (f Shown, key string, err error) {
+func (d *Desk) Look(id uint) (f File, key string, err error) {
 	return d.look(id, true)
 }
 
-func (d *Desk) look(id uint, large bool) (Shown, string, error) {
+func (d *Desk) look(id uint, large bool) (File, string, error) {
 	if err := d.MayLook(); err != nil {
-		return Shown{}, "", err
+		return File{}, "", err
 	}
 	p, err := d.Visible(id)
 	if err != nil {
-		return Shown{}, "", err
+		return File{}, "", err
 	}
 	if p, err = d.WithLook(p, large); err != nil {
-		return Shown{}, "", err
+		return File{}, "", err
 	}
 	hash := p.ThumbHash
 	if large {
@@ -267,26 +267,26 @@ func (d *Desk) look(id uint, large bool) (Shown, string, error) {
 
 // Preview opens the working copy of a picture, as it arrived and without its
 // veils: for those who work for its section.
-func (d *Desk) Preview(id uint) (Shown, error) {
+func (d *Desk) Preview(id uint) (File, error) {
 	p, err := d.Mine(d.Store, id)
 	if err != nil {
-		return Shown{}, err
+		return File{}, err
 	}
 	if p, err = d.withPreviews(p); err != nil {
-		return Shown{}, err
+		return File{}, err
 	}
 	return d.Open(p.PreviewHash)
 }
 
-func (d *Desk) Open(hash string) (Shown, error) {
+func (d *Desk) Open(hash string) (File, error) {
 	f, err := d.Store.Blobs.Open(hash)
 	if err != nil {
-		return Shown{}, err
+		return File{}, err
 	}
 	kind, err := facts.MediaType(f)
 	if err != nil {
 		f.Close()
-		return Shown{}, err
+		return File{}, err
 	}
-	return Shown{f, kind, hash}, nil
+	return File{f, kind, hash}, nil
 }

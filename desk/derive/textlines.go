@@ -60,7 +60,7 @@ type Reader interface {
 	// Ready reports whether it can read at all.
 	Ready() bool
 	// Read returns the lines that it can read in a picture, in its pixels.
-	Read(m image.Image) []textline.Reading
+	Read(m image.Image) []textline.Recognition
 }
 
 // CanRead reports whether the text in pictures is read, and not only found.

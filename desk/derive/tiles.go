@@ -23,34 +23,34 @@ const MostLevel = 4
 
 // Tile opens a tile of a picture's original with its veils, for looking close:
 // level 0 has its own pixels, each further level half of them.
-func (d *Desk) Tile(id uint, level, col, row int) (Shown, error) {
+func (d *Desk) Tile(id uint, level, col, row int) (File, error) {
 	p, err := d.Mine(d.Store, id)
 	if err != nil {
-		return Shown{}, err
+		return File{}, err
 	}
 	if level < 0 || level > MostLevel || col < 0 || row < 0 || col > 1<<20 || row > 1<<20 {
-		return Shown{}, access.Refuse(access.Missing, "There is no such tile.", "Look again.")
+		return File{}, access.Refuse(access.Missing, "There is no such tile.", "Look again.")
 	}
 	step := TileSide << level
 	part := image.Rect(col*step, row*step, (col+1)*step, (row+1)*step).Intersect(p.Facts.Upright().Rect())
 	if part.Empty() {
-		return Shown{}, access.Refuse(access.Missing, "There is no such tile.", "Look again.")
+		return File{}, access.Refuse(access.Missing, "There is no such tile.", "Look again.")
 	}
 	src, done, err := d.Source(p)
 	if err != nil {
-		return Shown{}, err
+		return File{}, err
 	}
 	defer done()
 	size := fit.Size{W: max(1, part.Dx()>>level), H: max(1, part.Dy()>>level)}
-	m := src.Do(raster.Work{From: part, Size: size, Turn: facts.Upright, Veils: p.Work.Recipe.Veils()})
+	m := src.Do(raster.Transform{From: part, Size: size, Turn: facts.Upright, Veils: p.Work.Recipe.Veils()})
 	return onTheFly(m, "tile", StageKey(p), level, col, row)
 }
 
 // onTheFly is a picture for the screen that is not kept. of is what it depends on.
-func onTheFly(m image.Image, of ...any) (Shown, error) {
+func onTheFly(m image.Image, of ...any) (File, error) {
 	data, err := raster.EncodeForScreen(m)
 	if err != nil {
-		return Shown{}, err
+		return File{}, err
 	}
 	kind, err := facts.MediaType(bytes.NewReader(data))
 	return InMemory(data, kind, Fingerprint(8, of...)), err
@@ -67,7 +67,7 @@ const veilLookSide = 480
 // VeilLook is the region of a veil that is not kept yet as the cut will show it,
 // with part telling where it lies in the upright original. i is the veil that it
 // stands for, counted from 0; -1 is a further one.
-func (d *Desk) VeilLook(id uint, i int, v veil.Veil) (f Shown, part image.Rectangle, err error) {
+func (d *Desk) VeilLook(id uint, i int, v veil.Veil) (f File, part image.Rectangle, err error) {
 	p, err := d.Mine(d.Store, id)
 	if err != nil {
 		return f, part, err
@@ -100,7 +100,7 @@ func (d *Desk) VeilLook(id uint, i int, v veil.Veil) (f Shown, part image.Rectan
 		veils[i] = veils[i].Scaled(down)
 	}
 	size := Within(fit.SizeOf(on), veilLookSide)
-	m := src.Do(raster.Work{From: on, Size: size, Turn: facts.Upright, Veils: veils})
+	m := src.Do(raster.Transform{From: on, Size: size, Turn: facts.Upright, Veils: veils})
 	f, err = onTheFly(m, "veil", StageKey(p), i, v)
 	return f, fit.ScaleOf(small, whole).Rect(on), err
 }
@@ -108,10 +108,10 @@ func (d *Desk) VeilLook(id uint, i int, v veil.Veil) (f Shown, part image.Rectan
 // Stage opens the working copy of a picture with its veils drawn by the same
 // computation as in the cut, whole and not turned: what lies on the stage. but is
 // a veil that is left out, counted from 0, as it is in the hand; -1 is none.
-func (d *Desk) Stage(id uint, but int) (Shown, error) {
+func (d *Desk) Stage(id uint, but int) (File, error) {
 	p, err := d.Mine(d.Store, id)
 	if err != nil {
-		return Shown{}, err
+		return File{}, err
 	}
 	veils := p.Work.Recipe.Veils()
 	if but >= 0 && but < len(veils) {
@@ -125,7 +125,7 @@ func (d *Desk) Stage(id uint, but int) (Shown, error) {
 	}
 	src, done, err := d.WorkingCopy(p)
 	if err != nil {
-		return Shown{}, err
+		return File{}, err
 	}
 	defer done()
 	return onTheFly(veiled(p, src, veils), "stage", StageKey(p), but)
@@ -135,10 +135,10 @@ func (d *Desk) Stage(id uint, but int) (Shown, error) {
 func veiled(p store.Picture, src *raster.Source, veils []veil.Veil) image.Image {
 	size := src.Upright()
 	view := recipe.View{Frame: p.Facts.Upright().Rect(), Turn: facts.Upright, Veils: veils}.Scaled(p.Facts.Upright(), size)
-	return src.Do(raster.WorkFor(view, fit.Cut{Source: size.Rect(), Size: size}))
+	return src.Do(raster.TransformFor(view, fit.Cut{Source: size.Rect(), Size: size}))
 }
 
 // InMemory shows what lies in memory.
-func InMemory(data []byte, mediaType, tag string) Shown {
-	return Shown{nopCloser{bytes.NewReader(data)}, mediaType, tag}
+func InMemory(data []byte, mediaType, tag string) File {
+	return File{nopCloser{bytes.NewReader(data)}, mediaType, tag}
 }

@@ -92,18 +92,18 @@ func (d *Desk) Sheet(id uint) (store.RulerSheet, error) {
 }
 
 // SheetImage opens the picture of a screenshot.
-func (d *Desk) SheetImage(id uint) (derive.Shown, error) {
+func (d *Desk) SheetImage(id uint) (derive.File, error) {
 	s, err := d.Sheet(id)
 	if err != nil {
-		return derive.Shown{}, err
+		return derive.File{}, err
 	}
 	return d.derive.Open(s.Hash)
 }
 
 // SheetLines is what a screenshot shows to the ruler.
 type SheetLines struct {
-	Upright []ruler.Line `json:"upright"`
-	Level   []ruler.Line `json:"level"`
+	Upright []ruler.Edge `json:"upright"`
+	Level   []ruler.Edge `json:"level"`
 }
 
 // SheetLines returns the lines of a screenshot that edges snap to.

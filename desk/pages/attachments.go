@@ -66,16 +66,16 @@ func (d *Desk) AddFile(id uint, at page.Gap, name string, r io.Reader) (block st
 }
 
 // OpenFile opens a file that a page of the desk offers.
-func (d *Desk) OpenFile(id uint, hash string) (derive.Shown, error) {
+func (d *Desk) OpenFile(id uint, hash string) (derive.File, error) {
 	p, err := d.OwnPage(id)
 	if err != nil {
-		return derive.Shown{}, err
+		return derive.File{}, err
 	}
 	for _, b := range p.Doc.Blocks {
 		if b.File != nil && b.File.Hash == hash {
 			blob, err := d.Store.Blobs.Open(hash)
-			return derive.Shown{ReadSeekCloser: blob, MediaType: b.File.MediaType, Tag: hash}, err
+			return derive.File{ReadSeekCloser: blob, MediaType: b.File.MediaType, Tag: hash}, err
 		}
 	}
-	return derive.Shown{}, access.Refuse(access.Missing, "This page has no such file.", "Look at the page.")
+	return derive.File{}, access.Refuse(access.Missing, "This page has no such file.", "Look at the page.")
 }

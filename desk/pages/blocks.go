@@ -39,7 +39,7 @@ func (d *Desk) AddBlock(id uint, at page.Gap, kind page.Kind, pattern, text stri
 		if _, ok := d.Rules().Pattern(pattern); !ok {
 			return "", access.Refuse(access.Bad, fmt.Sprintf("The house has no pattern %q.", pattern), "Choose one from the list.")
 		}
-		b.Band = &page.Frame{Pattern: pattern}
+		b.Band = &page.BandLayout{Pattern: pattern}
 	case page.Picture, page.Beside, page.Pair, page.Strip:
 		b = d.waiting(b)
 	default:
@@ -137,7 +137,7 @@ func (d *Desk) SetLevel(id uint, block string, level int) error {
 
 // SetBand changes the measures of a band. mark is that of its block as whoever asks
 // saw it.
-func (d *Desk) SetBand(id uint, block, mark string, f page.Frame) error {
+func (d *Desk) SetBand(id uint, block, mark string, f page.BandLayout) error {
 	if err := d.MayWorkOn(id); err != nil {
 		return err
 	}
@@ -158,7 +158,7 @@ func (d *Desk) SetBand(id uint, block, mark string, f page.Frame) error {
 }
 
 // checkBand refuses measures that no band can have.
-func (d *Desk) checkBand(f page.Frame) error {
+func (d *Desk) checkBand(f page.BandLayout) error {
 	p, ok := d.Rules().Pattern(f.Pattern)
 	if !ok {
 		return access.Refuse(access.Bad, fmt.Sprintf("The house has no pattern %q.", f.Pattern), "Choose one from the list.")

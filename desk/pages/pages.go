@@ -61,8 +61,8 @@ func (d *Desk) PageTitles(picture uint) ([]store.PageTitle, error) {
 // PageView is a page on its screen.
 type PageView struct {
 	store.Page
-	Seen     snapshot.Seen     // what whoever looks at it would sign
-	Changes  []snapshot.Change // what publishing it would change for visitors
+	Seen     snapshot.Seen         // what whoever looks at it would sign
+	Changes  []snapshot.Difference // what publishing it would change for visitors
 	Blocks   []BlockView
 	Findings []snapshot.PageFinding
 	Report   *snapshot.Report // of the last publishing

@@ -240,8 +240,8 @@ func (d *Desk) checkLink(l *page.Link) error {
 	return nil
 }
 
-// Spot is where a file is dropped on a page: a gap, or the place of a picture.
-type Spot struct {
+// Target is where a file is dropped on a page: a gap, or the place of a picture.
+type Target struct {
 	Gap   page.Gap
 	Block string // where a picture stands, or a place waits; "" for the gap
 	Nth   int    // which of the block's pictures, from 0
@@ -250,7 +250,7 @@ type Spot struct {
 
 // Land takes a file from somebody's own folder straight to a spot on a page. It goes the way of every
 // arrival; what it lacks is shown where it stands.
-func (d *Desk) Land(pageID uint, to Spot, name string, r io.Reader) (string, error) {
+func (d *Desk) Land(pageID uint, to Target, name string, r io.Reader) (string, error) {
 	pg, err := d.OwnPage(pageID)
 	if err != nil {
 		return "", err

@@ -270,7 +270,7 @@ func (d *Desk) OwnSections() []string {
 func (d *Desk) TooSmallFor(p store.Picture) []rules.Slot {
 	var small []rules.Slot
 	for _, slot := range d.Rules().Slots {
-		if len(audit.Stops(audit.CheckFit(audit.Work{Facts: p.Facts, Recipe: p.Work.Recipe, Slot: &slot}))) > 0 {
+		if len(audit.Stops(audit.CheckFit(audit.Picture{Facts: p.Facts, Recipe: p.Work.Recipe, Slot: &slot}))) > 0 {
 			small = append(small, slot)
 		}
 	}

@@ -28,12 +28,12 @@ func (d *Desk) Items(at store.Station) ([]Item, error) {
 // stopsOf is what keeps a picture from going live.
 func stopsOf(d *Desk, p store.Picture) []audit.Finding { return audit.Stops(audit.Check(d.Work(p))) }
 
-func (d *Desk) Work(p store.Picture) audit.Work { return WorkUnder(d.Rules(), d.Today(), p) }
+func (d *Desk) Work(p store.Picture) audit.Picture { return WorkUnder(d.Rules(), d.Today(), p) }
 
 // WorkUnder is a picture as it is judged by some rules on a day.
-func WorkUnder(house rules.Rules, today string, p store.Picture) audit.Work {
+func WorkUnder(house rules.Rules, today string, p store.Picture) audit.Picture {
 	w := p.Work
-	out := audit.Work{Facts: p.Facts, Recipe: w.Recipe, Name: w.Name, Section: p.Section, Seen: p.Consents, Faces: p.Faces, Left: w.Left, Today: today, Credit: w.Credit, House: house,
+	out := audit.Picture{Facts: p.Facts, Recipe: w.Recipe, Name: w.Name, Section: p.Section, Seen: p.Consents, Faces: p.Faces, Left: w.Left, Today: today, Credit: w.Credit, House: house,
 		Said: words.Said{Alt: w.Alt, Decorative: w.Decorative, Reason: w.Reason, Hidden: strings.Split(w.Hidden, ",")}}
 	if slot, ok := house.Slot(w.Slot); ok {
 		out.Slot = &slot

@@ -17,7 +17,7 @@ func SoftnessIn(d *Desk, p store.Picture, slot rules.Slot) words.Level {
 	return softFor(w)
 }
 
-func softFor(w audit.Work) words.Level {
+func softFor(w audit.Picture) words.Level {
 	if w.Slot == nil {
 		return ""
 	}

@@ -167,7 +167,7 @@ func wordsStep(from, to Words) string {
 
 // CheckWords tells, while somebody types, what falls short in words that are not
 // kept yet.
-func (d *Desk) CheckWords(id uint, w Words) ([]words.Finding, error) {
+func (d *Desk) CheckWords(id uint, w Words) ([]words.Remark, error) {
 	if _, err := d.Mine(d.Store, id); err != nil {
 		return nil, err
 	}

@@ -16,15 +16,15 @@ type Rooms struct {
 	all map[string][]*Visit
 }
 
-// Visitor is somebody who is in a room.
-type Visitor struct {
+// Member is somebody who is in a room.
+type Member struct {
 	ID   uint
 	Name string
 }
 
 // Visit is a visitor's stay in a room, from one open screen.
 type Visit struct {
-	who   Visitor
+	who   Member
 	rooms *Rooms
 	room  string
 	at    string // where in it they are; empty for nowhere
@@ -38,7 +38,7 @@ func Picture(id uint) string { return fmt.Sprintf("picture %d", id) }
 func Page(id uint) string { return fmt.Sprintf("page %d", id) }
 
 // Enter begins a visit, and tells those who are in the room.
-func (r *Rooms) Enter(room string, who Visitor) *Visit {
+func (r *Rooms) Enter(room string, who Member) *Visit {
 	v := &Visit{who: who, rooms: r, room: room, news: make(chan struct{}, 1)}
 	r.mu.Lock()
 	defer r.mu.Unlock()

@@ -188,18 +188,18 @@ var ErrGone = errors.New("it was taken off")
 // Published opens what visitors get at a path. mark, the beginning of a content hash,
 // tells which content is meant and may be empty. It fails with [ErrGone] where there was
 // something once, else with [store.ErrNotFound]; it never gives another file.
-func (d *Desk) Published(at, mark string) (derive.Shown, error) {
+func (d *Desk) Published(at, mark string) (derive.File, error) {
 	f, err := d.Store.PublishedAt(at, mark)
 	if errors.Is(err, store.ErrNotFound) {
 		if was, bad := d.Store.WasPublished(at, mark); bad != nil || was {
-			return derive.Shown{}, cmp.Or(bad, ErrGone)
+			return derive.File{}, cmp.Or(bad, ErrGone)
 		}
 	}
 	if err != nil {
-		return derive.Shown{}, err
+		return derive.File{}, err
 	}
 	blob, err := d.Store.Blobs.Open(f.Hash)
-	return derive.Shown{ReadSeekCloser: blob, MediaType: f.MediaType, Tag: f.Hash}, err
+	return derive.File{ReadSeekCloser: blob, MediaType: f.MediaType, Tag: f.Hash}, err
 }
 
 // LiveLink is a live page in the site's navigation.

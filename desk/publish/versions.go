@@ -229,7 +229,7 @@ func Signature(v store.LiveVersion) (*snapshot.Sign, error) {
 }
 
 // Changes tells what publishing a page would change for visitors.
-func (d *Desk) Changes(id uint) ([]snapshot.Change, error) {
+func (d *Desk) Changes(id uint) ([]snapshot.Difference, error) {
 	v, err := d.pages.Page(id)
 	return v.Changes, err
 }

@@ -103,7 +103,7 @@ func (d *Desk) PictureCard(id uint) (PictureCard, error) {
 
 // OpenOriginal opens the untouched original of a picture, for its section's own people.
 // Who took it along is in the trail: it shows what veils hide.
-func (d *Desk) OpenOriginal(id uint) (f derive.Shown, name string, err error) {
+func (d *Desk) OpenOriginal(id uint) (f derive.File, name string, err error) {
 	p, err := d.Mine(d.Store, id)
 	if err != nil {
 		return f, "", err
@@ -113,7 +113,7 @@ func (d *Desk) OpenOriginal(id uint) (f derive.Shown, name string, err error) {
 	}
 	if err := d.TracePicture(d.Store, p, "Downloaded the original of %s", access.NameOr(p)); err != nil {
 		f.Close()
-		return derive.Shown{}, "", err
+		return derive.File{}, "", err
 	}
 	return f, pictures.AttachedName(p.OriginalName, facts.Extension(p.Facts.MediaType)), nil
 }

@@ -11,8 +11,8 @@ import (
 	"mivlet/store"
 )
 
-// Change is one thing that publishing a page would change for visitors.
-type Change struct {
+// Difference is one thing that publishing a page would change for visitors.
+type Difference struct {
 	What   string // added, taken off, changed, or picture where only the picture has
 	Block  page.Block
 	Before page.Block     // of a changed block
@@ -23,7 +23,7 @@ type Change struct {
 // Changes tells what publishing a page would change for visitors: the blocks that
 // were added, taken off and changed since it last went live, and the pictures that
 // look otherwise now.
-func (d *Desk) Changes(n *Snapshot) ([]Change, error) {
+func (d *Desk) Changes(n *Snapshot) ([]Difference, error) {
 	if !n.Live() {
 		return nil, nil
 	}
@@ -60,7 +60,7 @@ func (d *Desk) filesSeen(v store.LiveVersion) map[uint][]store.Published {
 
 // withPictures adds what the pictures of changed blocks look like before and after,
 // and blocks where nothing but the picture has changed.
-func (n *Snapshot) withPictures(all []Change, seen map[uint][]store.Published) []Change {
+func (n *Snapshot) withPictures(all []Difference, seen map[uint][]store.Published) []Difference {
 	shown := func(b page.Block) string {
 		for _, at := range b.Holds() {
 			if files := seen[at.Picture]; len(files) > 0 {
@@ -82,14 +82,14 @@ func (n *Snapshot) withPictures(all []Change, seen map[uint][]store.Published) [
 		}
 	}
 	for _, s := range n.stands() {
-		if slices.ContainsFunc(all, func(c Change) bool { return c.Block.ID == s.Block }) {
+		if slices.ContainsFunc(all, func(c Difference) bool { return c.Block.ID == s.Block }) {
 			continue
 		}
 		pic := n.Pictures[s.Picture]
 		key := cuts.CutKey(n.House.Rules, pic, s.Slot)
 		if files := seen[pic.ID]; !slices.ContainsFunc(files, func(f store.Published) bool { return f.CutKey == key }) {
 			b, _ := n.Doc.Block(s.Block)
-			c := Change{What: "picture", Block: b, Before: b, Now: &pic}
+			c := Difference{What: "picture", Block: b, Before: b, Now: &pic}
 			if len(files) > 0 {
 				c.Was = files[0].Hash
 			}
@@ -99,24 +99,24 @@ func (n *Snapshot) withPictures(all []Change, seen map[uint][]store.Published) [
 	return all
 }
 
-func compareDocs(before, now page.Doc) []Change {
-	var all []Change
+func compareDocs(before, now page.Doc) []Difference {
+	var all []Difference
 	if before.Title != now.Title {
 		title := func(t string) page.Block { return page.Block{Kind: page.Heading, Text: t} }
-		all = append(all, Change{What: "changed", Block: title(now.Title), Before: title(before.Title)})
+		all = append(all, Difference{What: "changed", Block: title(now.Title), Before: title(before.Title)})
 	}
 	for _, b := range now.Blocks {
 		old, ok := before.Block(b.ID)
 		switch {
 		case !ok:
-			all = append(all, Change{What: "added", Block: b})
+			all = append(all, Difference{What: "added", Block: b})
 		case old.Mark() != b.Mark():
-			all = append(all, Change{What: "changed", Block: b, Before: old})
+			all = append(all, Difference{What: "changed", Block: b, Before: old})
 		}
 	}
 	for _, b := range before.Blocks {
 		if _, ok := now.Block(b.ID); !ok {
-			all = append(all, Change{What: "taken off", Block: b})
+			all = append(all, Difference{What: "taken off", Block: b})
 		}
 	}
 	return all

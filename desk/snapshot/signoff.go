@@ -19,7 +19,7 @@ type PageFinding struct {
 
 // Findings is what falls short on a page.
 func (d *Desk) Findings(n *Snapshot) []PageFinding {
-	works := map[uint]audit.Work{}
+	works := map[uint]audit.Picture{}
 	for id, pic := range n.Pictures {
 		works[id] = pictures.WorkUnder(n.House.Rules, n.today, pic)
 	}

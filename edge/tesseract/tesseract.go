@@ -33,7 +33,7 @@ func (Reader) Ready() bool { _, err := exec.LookPath(program); return err == nil
 
 // Read returns the lines that can be read in a picture, in its pixels; none where the
 // program is not installed or fails.
-func (Reader) Read(m image.Image) []textline.Reading {
+func (Reader) Read(m image.Image) []textline.Recognition {
 	path, err := exec.LookPath(program)
 	if err != nil {
 		return nil
@@ -57,14 +57,14 @@ func (Reader) Read(m image.Image) []textline.Reading {
 // lines gathers the words of a table of words to lines: twelve columns, of which the 2nd
 // to 5th name the line, the 7th to 10th give the word's place, the 11th how sure it is and
 // the last the word.
-func lines(table []byte) []textline.Reading {
+func lines(table []byte) []textline.Recognition {
 	r := csv.NewReader(bytes.NewReader(table))
 	r.Comma, r.LazyQuotes, r.FieldsPerRecord = '\t', true, -1
 	rows, err := r.ReadAll()
 	if err != nil {
 		return nil
 	}
-	var all []textline.Reading
+	var all []textline.Recognition
 	last := ""
 	for _, row := range rows {
 		if len(row) < 12 || strings.TrimSpace(row[11]) == "" {
@@ -86,7 +86,7 @@ func lines(table []byte) []textline.Reading {
 			continue
 		}
 		last = line
-		all = append(all, textline.Reading{Bounds: box, Text: row[11]})
+		all = append(all, textline.Recognition{Bounds: box, Text: row[11]})
 	}
 	return all
 }
