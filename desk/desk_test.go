@@ -126,8 +126,21 @@ func plainLayout(w io.Writer, p publish.SitePage) error {
 	return err
 }
 
-// photo is a JPEG of noise over a gradient; seed makes it another one.
+// photo is a JPEG of noise over a gradient; seed makes it another one. Each is made once:
+// nobody may write on it.
 func photo(w, h int, seed uint64) []byte {
+	key := [3]uint64{uint64(w), uint64(h), seed}
+	if made, ok := photos.Load(key); ok {
+		return made.([]byte)
+	}
+	made := newPhoto(w, h, seed)
+	photos.Store(key, made)
+	return made
+}
+
+var photos sync.Map
+
+func newPhoto(w, h int, seed uint64) []byte {
 	noise := rand.New(rand.NewPCG(seed, 1))
 	m := image.NewRGBA(image.Rect(0, 0, w, h))
 	for y := range h {

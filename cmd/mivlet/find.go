@@ -14,7 +14,6 @@ import (
 	"mivlet/core/recipe"
 	"mivlet/core/veil"
 	"mivlet/desk/derive"
-	"mivlet/desk/pictures"
 	"mivlet/edge/tesseract"
 )
 
@@ -83,7 +82,7 @@ func find(name string) (findLine, error) {
 	if err != nil {
 		return out, err
 	}
-	for _, one := range pictures.FindFacesClosely(src) {
+	for _, one := range derive.FindFacesClosely(src) {
 		out.Faces = append(out.Faces, foundFace{fit.BoxOf(one.Bounds), one.Score})
 	}
 	for _, l := range linesIn(src) {
@@ -108,7 +107,7 @@ func foundVeils(what []string, src *raster.Source) []recipe.Edit {
 	var edits []recipe.Edit
 	hide := func(v veil.Veil) { edits = append(edits, recipe.Edit{Op: recipe.OpVeil, Veil: &v}) }
 	if slices.Contains(what, foundFaces) {
-		for _, f := range pictures.FindFacesClosely(src) {
+		for _, f := range derive.FindFacesClosely(src) {
 			hide(veil.Veil{Shape: veil.Ellipse, Bounds: f.Round(), Style: veil.Cover, Reason: veil.Face})
 		}
 	}

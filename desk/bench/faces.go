@@ -84,7 +84,7 @@ func (d *Desk) LookCloser(id uint) (more int, err error) {
 			return nil, err
 		}
 		defer done()
-		return pictures.Closer(src, p.Faces), nil
+		return derive.Closer(src, p.Faces), nil
 	})
 	if err != nil {
 		return 0, err

@@ -1,0 +1,33 @@
+package derive
+
+import (
+	"image"
+
+	"mivlet/core/face"
+	"mivlet/core/fit"
+	"mivlet/core/raster"
+)
+
+// FindFaces finds the faces of a decoded picture, in pixels of the upright original.
+func FindFaces(s *raster.Source) []face.Face {
+	whole := s.Upright()
+	size := Within(whole, face.Widest)
+	up := fit.ScaleOf(size, whole)
+	all := face.Find(s.Glance(size).Image())
+	for i, f := range all {
+		all[i].Bounds = up.Rect(f.Bounds).Intersect(whole.Rect())
+	}
+	return all
+}
+
+// FindFacesClosely finds the faces of a decoded picture at its own pixels: also those that
+// one look at a large picture misses. It takes about five times as long.
+func FindFacesClosely(s *raster.Source) []face.Face { return Closer(s, FindFaces(s)) }
+
+// Closer adds the small faces of a picture to those that are known.
+func Closer(s *raster.Source, known []face.Face) []face.Face {
+	whole := s.Upright()
+	return face.Together(known, face.Closer(whole.Rect().Max, func(part image.Rectangle, size image.Point) image.Image {
+		return s.Cut(part, fit.Size{W: size.X, H: size.Y})
+	}))
+}
