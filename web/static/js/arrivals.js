@@ -1,6 +1,7 @@
 // Arrivals: files on their way in, two at a time. However many are dropped, the
 // page holds a few rows: the rest is a number.
 import { whenSignedIn } from './session.js';
+import { isTaken } from './typing.js';
 
 const form = document.getElementById('arrivals');
 const strip = document.getElementById('strip');
@@ -198,7 +199,7 @@ form.addEventListener('change', (e) => {
   count();
 });
 addEventListener('keydown', (e) => {
-  if (e.ctrlKey || e.metaKey || e.altKey || e.target.closest('input:not([type=checkbox], [type=radio]), select, textarea, dialog')) return;
+  if (e.altKey || isTaken(e)) return;
   if (e.key === 'o') picker.click();
   if (e.key === 't') everything.click();
   if (e.key === 'b' && !send.disabled) send.click();

@@ -7,9 +7,10 @@ import './faces.js';
 import './frame.js';
 import './compare.js';
 import './together.js';
+import { isTaken } from './typing.js';
 
 addEventListener('keydown', (e) => {
-  if (e.ctrlKey || e.metaKey || e.altKey || e.target.closest?.('input, textarea, select, dialog')) return;
+  if (e.altKey || isTaken(e)) return;
   if (e.key === 'Enter' && !e.target.closest?.('button, a, summary')) { next(); e.preventDefault(); }
   if (e.key === 'f') { document.getElementById('frame').focus(); e.preventDefault(); }
   if (e.key === 'n') { document.getElementById('name').focus(); e.preventDefault(); }

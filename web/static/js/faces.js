@@ -2,6 +2,7 @@
 // asks, with what can be done about each in a list. Finding never covers by itself.
 import { id, afterAnswer, part, post, unit } from './stage.js';
 import { onView } from './view.js';
+import { isTaken } from './typing.js';
 
 const layer = document.getElementById('faces');
 const panel = document.getElementById('faces-found');
@@ -100,7 +101,7 @@ document.addEventListener('click', (e) => {
 
 // A number leads to the face that bears it.
 addEventListener('keydown', (e) => {
-  if (!open || !/^[1-9]$/.test(e.key) || e.ctrlKey || e.metaKey || e.altKey || e.target.closest?.('input:not([type=checkbox]), textarea, select, dialog')) return;
+  if (!open || !/^[1-9]$/.test(e.key) || e.altKey || isTaken(e)) return;
   const li = panel.querySelectorAll('li')[Number(e.key) - 1];
   if (!li) return;
   e.preventDefault();

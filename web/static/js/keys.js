@@ -1,17 +1,17 @@
 // Keys that every station shares: ? for the list, g and a letter to go, and
 // letters that press the button which names them in data-key.
 import './connection.js';
+import { isTyping } from './typing.js';
 
-const typing = (el) => el instanceof HTMLElement && (el.matches('input:not([type=radio], [type=checkbox], [type=file]), textarea, select') || el.isContentEditable);
 const stations = { a: '/arrivals', b: '/bench', p: '/pages', l: '/live', r: '/ruler', s: '/shelves', h: '/rules' };
 let going = false;
 
 addEventListener('keydown', (e) => {
   const undo = (e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'z';
-  if (undo && !typing(e.target)) { e.preventDefault(); press(e.shiftKey ? 'r' : 'u'); return; }
+  if (undo && !isTyping(e.target)) { e.preventDefault(); press(e.shiftKey ? 'r' : 'u'); return; }
   if (e.ctrlKey || e.metaKey || e.altKey) return;
   if (e.key === 'Escape' && !document.querySelector('dialog[open]')) { press('Escape'); return; }
-  if (typing(e.target)) return;
+  if (isTyping(e.target)) return;
   if (e.key === '?') { document.getElementById('keys')?.showModal(); return; }
   if (going && stations[e.key]) { location.href = stations[e.key]; return; }
   going = e.key === 'g';
@@ -57,7 +57,7 @@ document.addEventListener('htmx:oobBeforeSwap', (e) => {
 document.addEventListener('htmx:oobBeforeSwap', (e) => {
   const here = document.activeElement;
   const target = e.detail.target;
-  if (typing(here) && !sent?.contains(here) && target !== here && target.contains(here) && (here.value !== here.defaultValue || sent?.id === 'tools') && !e.detail.fragment?.querySelector?.('.finding.stop')) {
+  if (isTyping(here) && !sent?.contains(here) && target !== here && target.contains(here) && (here.value !== here.defaultValue || sent?.id === 'tools') && !e.detail.fragment?.querySelector?.('.finding.stop')) {
     e.detail.shouldSwap = false;
   }
 });

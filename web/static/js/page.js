@@ -3,10 +3,11 @@
 import './page-drag.js';
 import './page-panel.js';
 import './page-together.js';
+import { isTaken } from './typing.js';
 
 const ways = { i: '.gap', w: '[data-write]', f: '#findings a, #findings button' };
 addEventListener('keydown', (e) => {
-  if (e.ctrlKey || e.metaKey || e.target.closest('input, select, textarea, dialog')) return;
+  if (isTaken(e)) return;
   if (e.altKey) { moveHeld(e); return; }
   if (!ways[e.key]) return;
   const all = [...document.querySelectorAll(ways[e.key])];

@@ -2,6 +2,7 @@
 // sheet's own units are device pixels; edge 10 lies between pixels 9 and 10.
 import { dimension } from './dimension.js';
 import { sendFile } from './send-file.js';
+import { isTaken } from './typing.js';
 
 const ruler = document.getElementById('ruler');
 const picker = document.getElementById('sheet-file');
@@ -172,7 +173,7 @@ async function measure() {
     draw();
   });
   addEventListener('keydown', (e) => {
-    if (e.ctrlKey || e.metaKey || e.altKey || e.target.closest?.('input, textarea, select, dialog')) return;
+    if (e.altKey || isTaken(e)) return;
     if (e.key === '+' || e.key === '=') setZoom(zoom * 1.25);
     if (e.key === '-' || e.key === '−') setZoom(zoom / 1.25);
     if (e.key === 'x') turn();

@@ -1,4 +1,5 @@
 // Shelves: ticks and what is done with the ticked ones.
+import { isTaken } from './typing.js';
 const hall = document.getElementById('shelves');
 const boxes = () => [...document.querySelectorAll('#acts input[name=picture]')];
 
@@ -27,7 +28,7 @@ document.addEventListener('click', (e) => {
   count();
 });
 addEventListener('keydown', (e) => {
-  if (e.ctrlKey || e.metaKey || e.altKey || e.target.closest?.('input:not([type=checkbox]), textarea, select, dialog')) return;
+  if (e.altKey || isTaken(e)) return;
   if (e.key === '/') { document.getElementById('search').focus(); e.preventDefault(); }
   if (e.key === 't') document.getElementById('all').click();
   if (e.key === ',') document.getElementById('before')?.click();

@@ -5,6 +5,7 @@ import { bench, stage, W, H, afterAnswer, id, onLetGo, part, post, set, unit, un
 import { onView } from './view.js';
 import { at as lookAt, gone as lookGone, without } from './veil-look.js';
 import { proposed } from './text-lines.js';
+import { isTaken } from './typing.js';
 
 const group = document.getElementById('veils');
 const mark = document.getElementById('focus');
@@ -261,7 +262,7 @@ stage.addEventListener('keydown', (e) => {
 // middle of the frame, and the arrows take it from there.
 addEventListener('keydown', (e) => {
   if (e.key === 'Escape' && drawing) { draws(null); return; }
-  if (e.key !== 'Enter' || !drawing || drawing === 'polygon' || e.target.closest?.('input, textarea, select, dialog')) return;
+  if (e.key !== 'Enter' || !drawing || drawing === 'polygon' || isTaken(e)) return;
   e.preventDefault();
   e.stopImmediatePropagation();
   const [x, y, w, h] = document.getElementById('figures').dataset.frame.split(' ').map(Number);
@@ -293,7 +294,7 @@ function peek(on) {
 }
 document.addEventListener('pointerdown', (e) => { if (e.target.id === 'peek') peek(true); });
 for (const kind of ['pointerup', 'pointercancel', 'blur']) addEventListener(kind, () => peek(false));
-addEventListener('keydown', (e) => { if (e.key === 'p' && document.getElementById('peek') && !e.target.closest?.('input, textarea, select, dialog')) peek(true); });
+addEventListener('keydown', (e) => { if (e.key === 'p' && document.getElementById('peek') && !isTaken(e)) peek(true); });
 addEventListener('keyup', (e) => { if (e.key === 'p') peek(false); });
 
 afterAnswer(read);

@@ -2,6 +2,7 @@
 // original, or any zoom around the pointer; moved about by dragging, wheel, space
 // and keys. Close up, the original itself comes in tiles.
 import { bench, stage, W, H, SW, SH, seen, unseen, part, afterAnswer, letGo } from './stage.js';
+import { isTaken } from './typing.js';
 
 const image = document.getElementById('stage-image');
 const tiles = document.getElementById('tiles');
@@ -126,9 +127,10 @@ new MutationObserver(sharpen).observe(image, { attributeFilter: ['href'] });
 let space = false, pan = null;
 const fingers = new Map();
 
-const typing = (e) => e.target.closest?.('input, textarea, select, dialog, button, a, summary');
+// What takes the space bar, and arrows, for itself.
+const takesKeys = (e) => isTaken(e) || e.target.closest?.('input, button, a, summary');
 addEventListener('keydown', (e) => {
-  if (typing(e) || e.altKey || e.ctrlKey || e.metaKey) return;
+  if (e.altKey || takesKeys(e)) return;
   if (e.key === ' ') { space = true; bench.classList.add('panning'); e.preventDefault(); }
   const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key];
   if (way && !whole() && document.activeElement === document.body) { e.preventDefault(); shift(60 * way[0], 60 * way[1]); }

@@ -1,0 +1,13 @@
+// Whether a key is for a field, so that letters that somebody types do nothing else.
+const fields = 'input:not([type=radio], [type=checkbox], [type=file]), textarea, select';
+
+// isTyping reports whether somebody types in an element.
+export function isTyping(el) {
+  return el instanceof HTMLElement && (el.matches(fields) || el.isContentEditable);
+}
+
+// isTaken reports whether a key pressed now belongs to a field or a dialog, or is held
+// together with a key of the browser's own.
+export function isTaken(e) {
+  return e.ctrlKey || e.metaKey || isTyping(e.target) || Boolean(e.target.closest?.('dialog'));
+}
