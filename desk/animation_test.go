@@ -18,6 +18,7 @@ import (
 	"mivlet/desk/access"
 	"mivlet/desk/bench"
 	"mivlet/desk/pictures"
+	"mivlet/sentences"
 )
 
 // What moves plays on the stage, with every frame and its veils; where it cannot
@@ -71,7 +72,7 @@ func TestAnAnimationOnTheBench(t *testing.T) {
 	require.NoError(t, err)
 	assert.True(t, got.Stands["side"])
 	assert.False(t, got.Stands["column"])
-	assert.Contains(t, got.Findings[0].Text, "does not play animations")
+	assert.Contains(t, sentences.Of(got.Findings[0]), "does not play animations")
 	first, err := b.Cuts.MakeCuts(id, "")
 	require.NoError(t, err)
 	require.NoError(t, b.Bench.SetStill(id, 12))

@@ -20,6 +20,7 @@ import (
 	"mivlet/desk/access"
 	"mivlet/desk/bench"
 	"mivlet/desk/pictures"
+	"mivlet/sentences"
 )
 
 // under has the house change its rules.
@@ -66,7 +67,7 @@ func (b *fixture) found(id uint) string {
 	require.NoError(b.t, err)
 	all := ""
 	for _, f := range v.Findings {
-		all += string(f.Level) + ": " + f.Text + "\n"
+		all += string(f.Level) + ": " + sentences.Of(f) + "\n"
 	}
 	return all
 }

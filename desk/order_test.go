@@ -21,7 +21,7 @@ var order = []string{
 	"cmd/mivlet", "web", "web/drawing", "practice", "demo", "edge/tesseract", "edge/visitor", "internal/hosts", "internal/head",
 	"desk", "desk/house", "desk/withdraw", "desk/measure", "desk/publish", "desk/pages", "desk/snapshot", "desk/shelves", "desk/bench",
 	"desk/pictures", "desk/cuts", "desk/derive", "desk/jobs", "desk/people", "desk/access", "desk/presence",
-	"store", "core",
+	"sentences", "store", "core",
 }
 
 // What core has nothing to do with: it computes, and knows no interface, no network, no

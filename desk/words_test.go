@@ -12,6 +12,7 @@ import (
 	"mivlet/desk"
 	"mivlet/desk/access"
 	"mivlet/desk/pictures"
+	"mivlet/sentences"
 	"mivlet/store"
 )
 
@@ -59,7 +60,7 @@ func TestConsentOfEachPerson(t *testing.T) {
 	require.NoError(t, b.Bench.AddVeils(id, []veil.Veil{box(200, 200, 400, 300), box(800, 500, 90, 90)}))
 	stops := func() (all []string) {
 		for _, f := range b.view().Stops() {
-			all = append(all, f.Text)
+			all = append(all, sentences.Of(f.Finding))
 		}
 		return all
 	}

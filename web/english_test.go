@@ -41,7 +41,7 @@ type sentence struct{ text, at string }
 
 // TestTheInterfaceIsPlainEnglish reads every sentence that somebody may be shown.
 func TestTheInterfaceIsPlainEnglish(t *testing.T) {
-	all := append(inTemplates(t), inCode(t, ".", "../desk", "../core/audit", "../core/words", "../core/naming", "../core/veil", "../core/rules", "../cmd/mivlet")...)
+	all := append(inTemplates(t), inCode(t, ".", "../desk", "../sentences", "../core/words", "../core/naming", "../core/veil", "../core/rules", "../cmd/mivlet")...)
 	require.Greater(t, len(all), 600, "sentences are found at all")
 	words := 0
 	for _, s := range all {

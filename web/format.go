@@ -13,6 +13,8 @@ import (
 	"mivlet/core/rules"
 	"mivlet/core/words"
 	"mivlet/desk/derive"
+	"mivlet/desk/snapshot"
+	"mivlet/sentences"
 	"mivlet/store"
 	"mivlet/web/drawing"
 )
@@ -27,6 +29,8 @@ var functions = template.FuncMap{
 	"mega":    megapixels,
 	"saving":  saving,
 	"mark":    func(level words.Level) string { return "mark-" + string(level) },
+	"says":    says,
+	"fix":     sentences.Fix,
 	"at":      func(fs []audit.Finding, step string) []audit.Finding { return audit.At(fs, audit.Stretch(step)) },
 	"worst":   worst,
 	"join":    strings.Join,
@@ -91,6 +95,19 @@ func saving(before, after int64) string {
 }
 
 // worst returns the heaviest level among findings, or "" for none.
+// says says a finding, wherever it was found.
+func says(finding any) (string, error) {
+	switch f := finding.(type) {
+	case audit.Finding:
+		return sentences.Of(f), nil
+	case audit.OnPage:
+		return sentences.Of(f.Finding), nil
+	case snapshot.PageFinding:
+		return sentences.Of(f.Finding), nil
+	}
+	return "", fmt.Errorf("%T is no finding", finding)
+}
+
 func worst(fs []audit.Finding) words.Level {
 	var w words.Level
 	weight := map[words.Level]int{"": 0, words.Hint: 1, words.Warn: 2, words.Stop: 3}

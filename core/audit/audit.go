@@ -3,7 +3,6 @@
 package audit
 
 import (
-	"fmt"
 	"slices"
 	"strings"
 
@@ -29,13 +28,41 @@ const (
 	Describe Stretch = "describe"
 )
 
-// Finding is one thing that falls short.
+// Code names what a finding is about. Its sentence stands in the package sentences, with
+// the values in their order.
+type Code string
+
+// The findings of a picture. The values that follow each are told in brackets.
+const (
+	Said           Code = "said"           // [what is to be said of its words or its name]
+	NoCredit       Code = "no-credit"      // []
+	RefusedFace    Code = "refused-face"   // [people]
+	Refused        Code = "refused"        // [people]
+	Ended          Code = "ended"          // [people]
+	Unasked        Code = "unasked"        // [people]
+	OpenFace       Code = "open-face"      // [faces]
+	NobodyNoted    Code = "nobody-noted"   // []
+	NoSlot         Code = "no-slot"        // []
+	Soft           Code = "soft"           // [pixels, CSS px]
+	LittleSoft     Code = "little-soft"    // [pixels for each CSS px]
+	FirstFrameOnly Code = "first-frame"    // [frames]
+	StandsStill    Code = "stands-still"   // []
+	PersonInName   Code = "person-in-name" // [words of the name]
+)
+
+// Finding is one thing that falls short: a code with its values.
 type Finding struct {
-	Level words.Level
-	Step  Stretch // where it is mended
-	Text  string
-	// Example shows how it could be; empty where the text tells it.
+	Level  words.Level
+	Step   Stretch // where it is mended
+	Code   Code
+	Values []any
+	// Example shows how it could be; empty where the sentence tells it.
 	Example string
+}
+
+// finding is a finding without an example.
+func finding(level words.Level, step Stretch, code Code, values ...any) Finding {
+	return Finding{Level: level, Step: step, Code: code, Values: values}
 }
 
 // Picture is a picture as it lies on the bench.
@@ -61,10 +88,10 @@ func Check(w Picture) []Finding {
 	said.Watch = w.House.Hiding.Watch
 	said.Language, said.Longest, said.LongestCap = w.House.Words.Language, w.House.Words.LongestAlt, w.House.Words.LongestCaption
 	for _, f := range words.Check(said) {
-		fs = append(fs, Finding{f.Level, Describe, f.Text, f.Example})
+		fs = append(fs, Finding{f.Level, Describe, Said, []any{f.Text}, f.Example})
 	}
 	if w.House.Words.CreditAsked && strings.TrimSpace(w.Credit) == "" {
-		fs = append(fs, Finding{words.Warn, Describe, "Add a credit: who made it? (house rules)", ""})
+		fs = append(fs, finding(words.Warn, Describe, NoCredit))
 	}
 	return append(fs, checkConsent(w)...)
 }
@@ -87,28 +114,28 @@ func checkConsent(w Picture) []Finding {
 		}
 	}
 	var fs []Finding
-	told := func(n int, level words.Level, step Stretch, format string) {
+	told := func(n int, level words.Level, step Stretch, code Code) {
 		if n > 0 {
-			fs = append(fs, Finding{level, step, fmt.Sprintf(format, people(n)), ""})
+			fs = append(fs, finding(level, step, code, n))
 		}
 	}
 	open := OpenFaces(w)
 	if len(open) > 0 && refused > 0 {
-		told(refused, words.Stop, Hide, "%s in this picture refused permission. Under “Who is seen”, choose which face is theirs, or which veil covers them. (house rules)")
+		told(refused, words.Stop, Hide, RefusedFace)
 	} else {
-		told(refused, words.Stop, Hide, "%s in this picture refused permission, and no veil covers them. Choose the veil that does, draw one, or use another picture. (house rules)")
+		told(refused, words.Stop, Hide, Refused)
 	}
-	told(ended, words.Stop, Hide, "%s in this picture gave permission that has ended. Ask again, choose the veil that covers them, or use another picture. (house rules)")
-	told(unasked, words.Warn, Describe, "%s in this picture has not been asked for permission yet. (house rules)")
+	told(ended, words.Stop, Hide, Ended)
+	told(unasked, words.Warn, Describe, Unasked)
 	if len(open) > 0 && (len(w.Seen) == 0 || unasked > 0) {
 		level := words.Warn
 		if w.House.Hiding.FacesStop {
 			level = words.Stop
 		}
-		return append(fs, Finding{level, Hide, askAbout(len(open)), ""})
+		return append(fs, finding(level, Hide, OpenFace, len(open)))
 	}
 	if len(w.Seen) == 0 && w.House.Words.ConsentAsked {
-		fs = append(fs, Finding{words.Warn, Describe, "Note who can be seen, or that nobody can be recognised. (house rules)", ""})
+		fs = append(fs, finding(words.Warn, Describe, NobodyNoted))
 	}
 	return fs
 }
@@ -125,42 +152,25 @@ func OpenFaces(w Picture) []face.Face {
 	return open
 }
 
-func askAbout(faces int) string {
-	if faces == 1 {
-		return "One face can be seen, and nobody was asked. Cover it, allow it, or note who it is. (house rules)"
-	}
-	return fmt.Sprintf("%d faces can be seen, and nobody was asked. Cover them, allow them, or note who they are. (house rules)", faces)
-}
-
-func people(n int) string {
-	if n == 1 {
-		return "One person"
-	}
-	return fmt.Sprintf("%d people", n)
-}
-
 // CheckFit returns the findings about slot and frame alone.
 func CheckFit(w Picture) []Finding {
 	if w.Slot == nil {
-		return []Finding{{words.Stop, Fit, "Choose where the picture will go. Everything else follows from that.", ""}}
+		return []Finding{finding(words.Stop, Fit, NoSlot)}
 	}
 	var fs []Finding
 	cuts := w.Recipe.View(w.Facts.Upright()).Plan(w.Slot.Want(), w.Slot.Densities)
 	best := cuts[len(cuts)-1]
 	switch {
 	case best.Effective < 1:
-		fs = append(fs, Finding{words.Stop, Frame, fmt.Sprintf(
-			"Soft on every screen: %d pixels for %d. Widen the frame, or choose a smaller slot.", best.Size.W, best.CSSWidth), ""})
+		fs = append(fs, finding(words.Stop, Frame, Soft, best.Size.W, best.CSSWidth))
 	case best.Effective < 1.5 && w.Slot.Sharpest() >= 2:
-		fs = append(fs, Finding{words.Warn, Frame, fmt.Sprintf(
-			"A little soft on sharp screens: %.1f pixels where 2 would be crisp.", best.Effective), ""})
+		fs = append(fs, finding(words.Warn, Frame, LittleSoft, best.Effective))
 	}
 	if w.Facts.Frames > 1 && !w.Facts.KeepsMotion() {
-		fs = append(fs, Finding{words.Warn, Fit, fmt.Sprintf(
-			"This is an animation of %d frames. The result shows only the first one.", w.Facts.Frames), ""})
+		fs = append(fs, finding(words.Warn, Fit, FirstFrameOnly, w.Facts.Frames))
 	}
 	if w.Facts.Frames > 1 && w.Facts.KeepsMotion() && !w.Slot.TakesMotion() {
-		fs = append(fs, Finding{words.Warn, Fit, "This slot does not play animations. Choose another slot, or the frame to show.", ""})
+		fs = append(fs, finding(words.Warn, Fit, StandsStill))
 	}
 	return fs
 }
@@ -168,10 +178,10 @@ func CheckFit(w Picture) []Finding {
 func checkName(w Picture) []Finding {
 	var fs []Finding
 	for _, p := range w.House.Naming.Check(w.Name, w.House.Clues(w.Section, w.Facts.Taken)) {
-		fs = append(fs, Finding{words.Stop, Name, p.Text, ""})
+		fs = append(fs, finding(words.Stop, Name, Said, p.Text))
 	}
 	for _, t := range private.Judge(strings.ReplaceAll(w.Name, "-", " "), w.House.Hiding.Watch...) {
-		fs = append(fs, Finding{words.Warn, Name, fmt.Sprintf("“%s” in the name is about a person, and everyone can read addresses. (common practice)", t.Text), ""})
+		fs = append(fs, finding(words.Warn, Name, PersonInName, t.Text))
 	}
 	return fs
 }

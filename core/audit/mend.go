@@ -32,7 +32,6 @@ const (
 // Mend is what would mend a finding at once.
 type Mend struct {
 	Do    Mending
-	Label string // on its button
 	Value string
 }
 

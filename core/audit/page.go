@@ -18,6 +18,22 @@ const (
 	Write Stretch = "write" // the words of a block
 )
 
+// The findings of a page.
+const (
+	SampleText    Code = "sample-text"    // [the text]
+	EmptyHeading  Code = "empty-heading"  // []
+	SkippedLevel  Code = "skipped-level"  // [level before, level]
+	NoSuchAddress Code = "no-address"     // [address]
+	MovedLink     Code = "moved-link"     // [path, where it is now]
+	BrokenLink    Code = "broken-link"    // [path]
+	BareFile      Code = "bare-file"      // [address]
+	EmptyPlace    Code = "empty-place"    // []
+	SlotGone      Code = "slot-gone"      // [slot]
+	SampleCaption Code = "sample-caption" // []
+	TooWide       Code = "too-wide"       // [slot's title, its CSS px, CSS px that are shown]
+	TooHeavy      Code = "too-heavy"      // [weight, weight that is allowed]
+)
+
 // OnPage is a finding at its place on a page.
 type OnPage struct {
 	Finding
@@ -63,18 +79,18 @@ func CheckPage(p Page) []OnPage {
 // checkWords looks for words that were never written, and links that lead nowhere.
 func (p Page) checkWords(b page.Block, links []string) []OnPage {
 	var fs []OnPage
-	told := func(level words.Level, m Mend, format string, args ...any) {
-		fs = append(fs, OnPage{Finding: Finding{level, Write, fmt.Sprintf(format, args...), ""}, Block: b.ID, Mend: m})
+	told := func(m Mend, code Code, values ...any) {
+		fs = append(fs, OnPage{Finding: finding(words.Warn, Write, code, values...), Block: b.ID, Mend: m})
 	}
 	if page.IsPrompt(b.Text) {
-		told(words.Warn, Mend{DropBlock, "Remove the block", ""}, "This is still the sample text: “%s”", b.Text)
+		told(Mend{DropBlock, ""}, SampleText, b.Text)
 	}
 	if b.Kind == page.Heading && strings.TrimSpace(b.Text) == "" {
-		told(words.Warn, Mend{DropBlock, "Remove it", ""}, "This heading is empty.")
+		told(Mend{DropBlock, ""}, EmptyHeading)
 	}
 	for _, address := range links {
-		if trouble, m := p.checkLink(address); trouble != "" {
-			told(words.Warn, m, "%s", trouble)
+		if f, m, wrong := p.checkLink(address, Write); wrong {
+			fs = append(fs, OnPage{Finding: f, Block: b.ID, Mend: m})
 		}
 	}
 	return fs
@@ -88,9 +104,9 @@ func checkLevels(b page.Block, headings []int, level *int) []OnPage {
 		if l > *level+1 {
 			m := Mend{}
 			if b.Kind == page.Heading {
-				m = Mend{SetLevel, fmt.Sprintf("Make it level %d", *level+1), fmt.Sprint(*level + 1)}
+				m = Mend{SetLevel, fmt.Sprint(*level + 1)}
 			}
-			fs = append(fs, OnPage{Finding: Finding{words.Warn, Write, fmt.Sprintf("This heading skips a level: it goes from level %d to level %d.", *level, l), ""}, Block: b.ID, Mend: m})
+			fs = append(fs, OnPage{Finding: finding(words.Warn, Write, SkippedLevel, *level, l), Block: b.ID, Mend: m})
 		}
 		*level = l
 	}
@@ -100,31 +116,35 @@ func checkLevels(b page.Block, headings []int, level *int) []OnPage {
 // pictureFile tells the endings of bare picture files.
 var pictureFile = []string{".jpg", ".jpeg", ".png", ".gif", ".webp", ".avif", ".bmp", ".tif", ".tiff", ".heic", ".svg"}
 
-// checkLink tells what is wrong with an address, and what would mend it.
-func (p Page) checkLink(address string) (trouble string, m Mend) {
-	off := Mend{DropLink, "Remove the link", address}
-	kind, at := Address(address, p.Site)
+// checkLink tells what is wrong with an address that stands in a stretch of the walk, and
+// what would mend it.
+func (p Page) checkLink(address string, at Stretch) (f Finding, m Mend, wrong bool) {
+	off := Mend{DropLink, address}
+	warn := func(m Mend, code Code, values ...any) (Finding, Mend, bool) {
+		return finding(words.Warn, at, code, values...), m, true
+	}
+	kind, path := Address(address, p.Site)
 	switch kind {
 	case NoAddress:
-		return fmt.Sprintf("“%s” is not an address, so the link leads nowhere.", address), off
+		return warn(off, NoSuchAddress, address)
 	case OnSite:
 		there, moved := true, ""
 		if p.Leads != nil {
-			there, moved = p.Leads(at)
+			there, moved = p.Leads(path)
 		}
 		switch {
 		case moved != "":
-			return fmt.Sprintf("%s has moved to %s.", at, moved), Mend{Relink, "Use its new address", address + " " + moved}
+			return warn(Mend{Relink, address + " " + moved}, MovedLink, path, moved)
 		case !there:
-			return fmt.Sprintf("The link to %s is broken: nothing is live there.", at), off
+			return warn(off, BrokenLink, path)
 		}
 	}
 	for _, ending := range pictureFile {
-		if strings.HasSuffix(strings.ToLower(at), ending) {
-			return fmt.Sprintf("%s leads to a bare picture file, away from the page.", address), off
+		if strings.HasSuffix(strings.ToLower(path), ending) {
+			return warn(off, BareFile, address)
 		}
 	}
-	return "", Mend{}
+	return Finding{}, Mend{}, false
 }
 
 // checkStand looks at one picture as it stands on the page.
@@ -136,11 +156,11 @@ func (p Page) checkStand(i, n int) []OnPage {
 		fs = append(fs, OnPage{Finding: f, Block: b.ID, Nth: n, Picture: s.Picture, Mend: m})
 	}
 	if s.Waits() {
-		told(Finding{words.Stop, Place, "This place still needs a picture.", ""}, Mend{DropPlace, "Remove the place", ""})
+		told(finding(words.Stop, Place, EmptyPlace), Mend{DropPlace, ""})
 		return fs
 	}
 	if !s.Known {
-		told(Finding{words.Stop, Place, fmt.Sprintf("The house has no slot %q any more.", s.Placement.Slot), ""}, p.otherSlot(s))
+		told(finding(words.Stop, Place, SlotGone, s.Placement.Slot), p.otherSlot(s))
 		return fs
 	}
 	w := p.workAt(i, n, s)
@@ -148,24 +168,24 @@ func (p Page) checkStand(i, n int) []OnPage {
 		told(f, p.mendFor(f, s, w))
 	}
 	if page.IsPrompt(s.Caption) {
-		told(Finding{words.Warn, Place, "The caption is still the sample text. Write your own, or leave it out.", ""}, Mend{ClearCaption, "Leave it out", ""})
+		told(finding(words.Warn, Place, SampleCaption), Mend{ClearCaption, ""})
 	}
 	// Room for a picture that fills its place is what the place gives; one of a given
 	// width can be wider than that.
 	if own := s.House.Width; s.Rule == nil && s.Kind == page.Picture && s.Slot.Stands() && s.Place.Rule.Fixed > 0 && own > s.Slot.Width {
-		told(Finding{words.Warn, Place, fmt.Sprintf("%s is %d px wide, too wide for this column: it is shown at %d.", s.House.Title, own, s.Slot.Width), ""}, Mend{SetWidth, fmt.Sprintf("Make it %d px", s.Slot.Width), fmt.Sprint(s.Slot.Width)})
+		told(finding(words.Warn, Place, TooWide, s.House.Title, own, s.Slot.Width), Mend{SetWidth, fmt.Sprint(s.Slot.Width)})
 	}
 	if bytes := p.Weights[WeightOf(b.ID, n)]; s.Slot.Budget > 0 && bytes > s.Slot.Budget {
 		smaller := int(float64(s.Slot.Width) * math.Sqrt(float64(s.Slot.Budget)/float64(bytes)) * 0.95)
 		m := Mend{}
 		if smaller >= 50 && s.Slot.Stands() {
-			m = Mend{SetWidth, fmt.Sprintf("Show it %d px wide", smaller), fmt.Sprint(smaller)}
+			m = Mend{SetWidth, fmt.Sprint(smaller)}
 		}
-		told(Finding{words.Warn, Place, fmt.Sprintf("Too heavy: %s. This place allows %s.", fit.Weight(bytes), fit.Weight(s.Slot.Budget)), ""}, m)
+		told(finding(words.Warn, Place, TooHeavy, fit.Weight(bytes), fit.Weight(s.Slot.Budget)), m)
 	}
 	if s.Link.Leads(p.House) == rules.AddressLink {
-		if trouble, m := p.checkLink(s.Link.Address); trouble != "" {
-			told(Finding{words.Warn, Place, trouble, ""}, m)
+		if f, m, wrong := p.checkLink(s.Link.Address, Place); wrong {
+			told(f, m)
 		}
 	}
 	return fs
@@ -218,12 +238,12 @@ func (p Page) mendFor(f Finding, s page.Stand, w Picture) Mend {
 			wide /= 2 // crisp on sharp screens
 		}
 		if wide >= 50 {
-			return Mend{SetWidth, fmt.Sprintf("Show it %d px wide", wide), fmt.Sprint(wide)}
+			return Mend{SetWidth, fmt.Sprint(wide)}
 		}
 	case f.Step == Fit && w.Facts.Frames > 1 && w.Facts.KeepsMotion():
 		for _, slot := range p.House.Slots {
 			if slot.Stands() && slot.TakesMotion() && slot.Width <= int(s.Place.Section.Column(layout.Widest, s.Place.Column)) {
-				return Mend{SetSlot, "Keep it moving: " + slot.Title, slot.ID}
+				return Mend{SetSlot, slot.ID}
 			}
 		}
 	}
@@ -237,7 +257,7 @@ func (p Page) otherSlot(s page.Stand) Mend {
 	width := 0
 	for _, slot := range p.House.Slots {
 		if slot.Stands() && float64(slot.Width) <= room && slot.Width > width {
-			width, best = slot.Width, Mend{SetSlot, "Use " + slot.Title, slot.ID}
+			width, best = slot.Width, Mend{SetSlot, slot.ID}
 		}
 	}
 	return best

@@ -117,19 +117,19 @@ func TestEveryFindingOfAPageIsRaisedAndMended(t *testing.T) {
 			f := found[0]
 			assert.Equal(t, c.level, f.Level)
 			assert.Equal(t, c.block, f.Block)
-			assert.NotEmpty(t, f.Text)
+			assert.NotEmpty(t, f.Code)
 			require.Equal(t, c.do, f.Mend.Do)
 			if c.mend != nil {
 				c.mend(&p)
 			} else {
-				assert.NotEmpty(t, f.Mend.Label)
+				assert.NotEmpty(t, f.Mend.Do)
 				var err error
 				p.Doc, err = f.Apply(p.Doc)
 				require.NoError(t, err)
 				p.Weights = nil // its files are made anew
 			}
 			for _, left := range audit.CheckPage(p) { // a stop may leave a warning, such as being a little soft
-				assert.True(t, f.Level == words.Stop && left.Level == words.Warn && left.Step == f.Step, "mended, and yet: %s", left.Text)
+				assert.True(t, f.Level == words.Stop && left.Level == words.Warn && left.Step == f.Step, "mended, and yet: %s", left.Code)
 			}
 			_, err := page.Parse(mustJSON(t, p.Doc))
 			assert.NoError(t, err)

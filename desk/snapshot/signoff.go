@@ -8,6 +8,7 @@ import (
 	"mivlet/core/words"
 	"mivlet/desk/access"
 	"mivlet/desk/pictures"
+	"mivlet/sentences"
 	"mivlet/store"
 )
 
@@ -94,11 +95,11 @@ func (d *Desk) Sign(found []PageFinding, reason string) (*Sign, error) {
 		if stops[0].Picture.ID != 0 {
 			about = access.NameOr(stops[0].Picture)
 		}
-		return nil, access.Refuse(access.Bad, fmt.Sprintf("%s is not ready: %s", about, stops[0].Text), "Fix it, or sign for it with a reason that others can read later.")
+		return nil, access.Refuse(access.Bad, fmt.Sprintf("%s is not ready: %s", about, sentences.Of(stops[0].Finding)), "Fix it, or sign for it with a reason that others can read later.")
 	}
 	s := &Sign{Person: d.Person.Name, Reason: reason}
 	for _, f := range stops {
-		s.Stops = append(s.Stops, f.Text)
+		s.Stops = append(s.Stops, sentences.Of(f.Finding))
 	}
 	return s, nil
 }
