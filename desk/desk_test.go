@@ -78,7 +78,7 @@ func freshWith(t *testing.T, set func(*desk.Options)) *fixture {
 	require.NoError(t, b.store.SaveRules(r, "Ines", "to begin with", b.now))
 	site := httptest.NewServer(http.HandlerFunc(b.serve))
 	t.Cleanup(site.Close)
-	o := desk.Options{SiteURL: site.URL, Now: b.clock, Reader: tesseract.Reader{}, Visitor: visitor.New()}
+	o := desk.Options{SiteURL: site.URL, Now: b.clock, Reader: tesseract.Reader{Patience: time.Minute}, Visitor: visitor.New()}
 	set(&o)
 	b.Desk, err = desk.New(b.store, o)
 	require.NoError(t, err)

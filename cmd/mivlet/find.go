@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"os"
 	"slices"
+	"time"
 
 	"github.com/spf13/cobra"
 
@@ -99,7 +100,7 @@ func find(name string) (findLine, error) {
 // desk finds them.
 func linesIn(src *raster.Source) []derive.TextLine {
 	whole := src.Upright()
-	return derive.Judged(derive.FindLines(src.Glance(derive.CopySize(whole)).Image(), whole, tesseract.Reader{}), nil)
+	return derive.Judged(derive.FindLines(src.Glance(derive.CopySize(whole)).Image(), whole, tesseract.Reader{Patience: time.Minute}), nil)
 }
 
 // foundVeils are veils over what is found in a picture: "faces" or "text".

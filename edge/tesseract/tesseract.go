@@ -4,8 +4,8 @@ package tesseract
 
 import (
 	"bytes"
+	"cmp"
 	"context"
-	"encoding/csv"
 	"image"
 	"os"
 	"os/exec"
@@ -20,20 +20,23 @@ import (
 // program is what it is called on the machine.
 const program = "tesseract"
 
-const (
-	patience = 12 * time.Second // for one picture
-	sure     = 60               // how sure of a word it must be, of 100
-)
+// usualPatience is how long somebody at a screen waits for one picture.
+const usualPatience = 12 * time.Second
 
-// Reader reads pictures. It is safe for concurrent use.
-type Reader struct{}
+// sure is how sure of a word the program must be, of 100.
+const sure = 60
+
+// Reader reads pictures. The zero value is ready; it is safe for concurrent use.
+type Reader struct {
+	Patience time.Duration // for one picture, after which nothing is read; 12 s where 0
+}
 
 // Ready reports whether the program is installed.
 func (Reader) Ready() bool { _, err := exec.LookPath(program); return err == nil }
 
 // Read returns the lines that can be read in a picture, in its pixels; none where the
 // program is not installed or fails.
-func (Reader) Read(m image.Image) []textline.Recognition {
+func (r Reader) Read(m image.Image) []textline.Recognition {
 	path, err := exec.LookPath(program)
 	if err != nil {
 		return nil
@@ -42,7 +45,7 @@ func (Reader) Read(m image.Image) []textline.Recognition {
 	if err != nil {
 		return nil
 	}
-	ctx, stop := context.WithTimeout(context.Background(), patience)
+	ctx, stop := context.WithTimeout(context.Background(), cmp.Or(r.Patience, usualPatience))
 	defer stop()
 	c := exec.CommandContext(ctx, path, "stdin", "stdout", "--psm", "11", "tsv")
 	c.Env = append(os.Environ(), "OMP_THREAD_LIMIT=1") // its threads wait for each other on few cores
@@ -58,15 +61,10 @@ func (Reader) Read(m image.Image) []textline.Recognition {
 // to 5th name the line, the 7th to 10th give the word's place, the 11th how sure it is and
 // the last the word.
 func lines(table []byte) []textline.Recognition {
-	r := csv.NewReader(bytes.NewReader(table))
-	r.Comma, r.LazyQuotes, r.FieldsPerRecord = '\t', true, -1
-	rows, err := r.ReadAll()
-	if err != nil {
-		return nil
-	}
 	var all []textline.Recognition
 	last := ""
-	for _, row := range rows {
+	for text := range strings.Lines(string(table)) {
+		row := strings.Split(strings.TrimRight(text, "\r\n"), "\t") // nothing is quoted in it
 		if len(row) < 12 || strings.TrimSpace(row[11]) == "" {
 			continue
 		}

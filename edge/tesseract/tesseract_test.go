@@ -5,6 +5,7 @@ import (
 	"os"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -23,13 +24,14 @@ func TestLinesOfATable(t *testing.T) {
 		"5\t1\t1\t1\t1\t1\t10\t20\t40\t12\t95.5\tFlood",
 		"5\t1\t1\t1\t1\t2\t55\t21\t45\t12\t91\tgate",
 		"5\t1\t1\t1\t2\t1\t10\t40\t30\t12\t12\tnoise",
-		"5\t1\t1\t1\t3\t1\t10\t60\t30\t12\t60\t\"late\"",
+		"5\t1\t1\t1\t3\t1\t10\t60\t30\t12\t60\t\"late",
+		"5\t1\t1\t1\t3\t2\t45\t60\t30\t12\t96\tboat\"",
 	}, "\n")
 	got := lines([]byte(table))
 	require.Len(t, got, 2)
 	assert.Equal(t, "Flood gate", got[0].Text)
 	assert.Equal(t, image.Rect(10, 20, 100, 33), got[0].Bounds)
-	assert.Equal(t, `"late"`, got[1].Text)
+	assert.Equal(t, `"late boat"`, got[1].Text, "quotes are words' own")
 	assert.Empty(t, lines([]byte("nothing")))
 }
 
@@ -45,7 +47,7 @@ func TestReadingAScreenshot(t *testing.T) {
 	require.NoError(t, err)
 	m := src.Glance(fit.Inside(src.Upright(), fit.Size{W: 1600, H: 1600})).Image()
 	found := false
-	for _, l := range (Reader{}).Read(m) {
+	for _, l := range (Reader{Patience: time.Minute}).Read(m) {
 		assert.True(t, l.Bounds.In(m.Bounds()), "%v", l)
 		found = found || strings.Contains(l.Text, "odo.tamsin@brindlemere.example")
 	}
