@@ -37,7 +37,7 @@ function tellWhere() {
 
 function follow() {
   clearTimeout(waiting);
-  if (version === screen().version) return;
+  if (!document.getElementById('page-screen') || version === screen().version) return;
   waiting = setTimeout(() => {
     if (document.querySelector('.htmx-request')) { follow(); return; }
     if (version === screen().version || document.querySelector('.write, .placing') || document.body.classList.contains('dragging')) return;
