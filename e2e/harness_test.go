@@ -376,7 +376,7 @@ func strike(el *rod.Element) error {
 	if _, err := el.Eval(`() => { this.dataset.struck = ''; this.addEventListener('click', () => { this.dataset.struck = 'yes' }, { once: true, capture: true }); }`); err != nil {
 		return err
 	}
-	if err := el.WaitStableRAF(); err != nil {
+	if err := el.Timeout(patience / 4).WaitStableRAF(); err != nil { // it may have been redrawn, and is gone
 		return err
 	}
 	if err := el.Timeout(patience/4).Click(proto.InputMouseButtonLeft, 1); err != nil {
