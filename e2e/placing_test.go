@@ -175,7 +175,7 @@ func TestThePanelOfAPlacement(t *testing.T) {
 	calm(t, p)
 	require.NoError(t, p.Keyboard.Type(input.Escape))
 	calm(t, p)
-	hit(t, p, "#findings .mend", "Leave it out")
+	hit(t, p, "#findings .mend", "Leave the caption out")
 	waitFor(t, p, `![...document.querySelectorAll('#findings .mend')].some((b) => b.textContent === 'Leave it out')`)
 	calm(t, p)
 	hit(t, p, "#page-sign summary")
