@@ -18,7 +18,7 @@ import (
 )
 
 // What plain language asks of sentences (ISO 24495-1:2023, 5.3 "Readers can easily
-// understand what they find": clear and concise sentences; the figures are common practice).
+// understand what they find": clear and concise sentences; from memory; the figures are common practice).
 const (
 	mostWords    = 25   // in any sentence
 	averageWords = 12.0 // of all sentences

@@ -12,6 +12,7 @@ import (
 	"mivlet/core/fit"
 	"mivlet/core/rules"
 	"mivlet/core/words"
+	"mivlet/desk/access"
 	"mivlet/desk/derive"
 	"mivlet/desk/snapshot"
 	"mivlet/sentences"
@@ -36,12 +37,7 @@ var functions = template.FuncMap{
 	"join":    strings.Join,
 	"dict":    dict,
 	"pairs":   pairs,
-	"count": func(n int, one string) string {
-		if n == 1 {
-			return "1 " + one
-		}
-		return fmt.Sprintf("%d %ss", n, one)
-	},
+	"count":   access.Count,
 	// A quoted example is led in, so that it does not read as part of the rule.
 	"example": func(text string) string {
 		if strings.HasPrefix(text, "“") {

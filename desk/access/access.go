@@ -9,6 +9,7 @@ import (
 	"sync/atomic"
 	"time"
 
+	"mivlet/core/rules"
 	"mivlet/desk/presence"
 	"mivlet/store"
 )
@@ -55,3 +56,27 @@ func (d *Seat) In(ctx context.Context) *Seat { return &Seat{d.House, d.Person, c
 func (d *Seat) Beside() *Seat {
 	return &Seat{d.House, d.Person, context.WithoutCancel(d.Context), nil}
 }
+
+// Version is a version of the house rules.
+type Version struct {
+	rules.Rules
+	Number uint
+}
+
+// Hold has a version of the rules hold from now on.
+func (h *House) Hold(v Version) { h.rules.Store(&v) }
+
+// Who returns whose desk it is.
+func (d *Seat) Who() Person { return d.Person }
+
+// Rules returns the house rules that hold.
+func (d *Seat) Rules() rules.Rules { return d.rules.Load().Rules }
+
+// Held is the version of the rules that holds.
+func (d *Seat) Held() Version { return *d.rules.Load() }
+
+// SiteURL returns the address of the practice site.
+func (d *Seat) SiteURL() string { return d.Site }
+
+// Today is the day, as 2006-01-02.
+func (d *Seat) Today() string { return d.Now().Format("2006-01-02") }

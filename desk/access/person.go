@@ -49,6 +49,7 @@ func (p Person) WorksSomewhere() bool { return p.Keeper || len(p.Roles) > 0 }
 // RoleIn returns the role in a section, or "".
 func (p Person) RoleIn(section string) Role { return p.Roles[section] }
 
+// PersonOf is a person as the store keeps them.
 func PersonOf(p store.Person) Person {
 	out := Person{ID: p.ID, Name: p.Name, Login: p.Login, Keeper: p.Keeper, Roles: map[string]Role{}, epoch: p.Epoch, known: true}
 	for _, r := range p.Roles {
@@ -131,8 +132,10 @@ func (d *Seat) Visible(id uint) (store.Picture, error) {
 	return p, nil
 }
 
+// Sees reports whether whoever is at work may look at a picture.
 func (d *Seat) Sees(p store.Picture) bool { return p.Shelved || d.Person.CanWork(p.Section) }
 
+// SectionTitle is what a section is called.
 func (d *Seat) SectionTitle(code string) string {
 	if s, ok := d.Rules().Section(code); ok {
 		return s.Title

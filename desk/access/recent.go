@@ -19,10 +19,12 @@ type remembered[V any] struct {
 	value V
 }
 
+// NewRecent remembers at most so many values: those that were asked for last.
 func NewRecent[V any](most int) *Recent[V] {
 	return &Recent[V]{most: most, order: list.New(), byKey: map[string]*list.Element{}}
 }
 
+// Get returns the value of a key, where it is remembered.
 func (r *Recent[V]) Get(key string) (V, bool) {
 	r.mu.Lock()
 	defer r.mu.Unlock()
@@ -35,6 +37,7 @@ func (r *Recent[V]) Get(key string) (V, bool) {
 	return e.Value.(*remembered[V]).value, true
 }
 
+// Put remembers a value.
 func (r *Recent[V]) Put(key string, value V) {
 	r.mu.Lock()
 	defer r.mu.Unlock()

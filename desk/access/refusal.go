@@ -38,9 +38,10 @@ func (r *Refusal) Error() string { return strings.TrimSpace(r.What + " " + r.Nex
 // Unwrap returns the cause.
 func (r *Refusal) Unwrap() error { return r.Err }
 
+// Refuse is a refusal: what happened, and what to do next.
 func Refuse(k Kind, what, next string) *Refusal { return &Refusal{Kind: k, What: what, Next: next} }
 
-// Because is refuse where something has led to it.
+// Because is [Refuse] where something has led to it.
 func Because(k Kind, what, next string, cause error) *Refusal {
 	return &Refusal{Kind: k, What: what, Next: next, Err: cause}
 }
@@ -111,3 +112,6 @@ func plainType(mediaType string) string {
 	}
 	return kind
 }
+
+// LeastReason is the fewest characters of a reason that is one.
+const LeastReason = 10

@@ -10,17 +10,21 @@ import (
 	"mivlet/store"
 )
 
+// Sentence is an error as a sentence.
 func Sentence(err error) string {
 	text := err.Error()
 	return strings.ToUpper(text[:1]) + text[1:] + "."
 }
 
+// NewBlock is a random name for a block, a veil or an entry: ten letters and digits.
 func NewBlock() string { return strings.ToLower(rand.Text()[:10]) }
 
+// NameOr is what a picture is called: by its name, or by that of its file.
 func NameOr(p store.Picture) string {
 	return cmp.Or(p.Work.Name, p.OriginalName)
 }
 
+// Count is a number of things: "1 page", "3 pages".
 func Count(n int, what string) string {
 	if n == 1 {
 		return "1 " + what
@@ -28,6 +32,7 @@ func Count(n int, what string) string {
 	return fmt.Sprintf("%d %ss", n, what)
 }
 
+// AddOnce adds a text to a list that does not hold it yet.
 func AddOnce(list []string, s string) []string {
 	if slices.Contains(list, s) {
 		return list

@@ -12,6 +12,7 @@ import (
 	"mivlet/core/rules"
 	"mivlet/desk/access"
 	"mivlet/desk/cuts"
+	"mivlet/desk/derive"
 	"mivlet/desk/pictures"
 	"mivlet/desk/presence"
 	"mivlet/store"
@@ -240,3 +241,7 @@ func (d *Desk) Measured(id uint, frame image.Rectangle, slot string) (View, erro
 	b.Figures, err = d.cuts.Figures(p)
 	return b, err
 }
+
+// Frames lists the frames of an animation that its strip shows, counted from 0:
+// all of them, or some of many, evenly.
+func (b View) Frames() []int { return derive.FramesShown(b.Facts) }

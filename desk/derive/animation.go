@@ -103,6 +103,7 @@ func (d *Desk) copies(p store.Picture, purpose, key string, make func() ([]strin
 	})
 }
 
+// FramesShown are the frames of an animation that a strip of frames shows.
 func FramesShown(f facts.Facts) []int {
 	n := f.Frames
 	if n < 2 || !f.KeepsMotion() {

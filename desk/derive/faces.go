@@ -11,7 +11,7 @@ import (
 // FindFaces finds the faces of a decoded picture, in pixels of the upright original.
 func FindFaces(s *raster.Source) []face.Face {
 	whole := s.Upright()
-	size := Within(whole, face.Widest)
+	size := within(whole, face.Widest)
 	up := fit.ScaleOf(size, whole)
 	all := face.Find(s.Glance(size).Image())
 	for i, f := range all {

@@ -143,10 +143,10 @@ func (d *Desk) MakePreview(p *store.Picture, s *raster.Source) (*raster.Source, 
 }
 
 // CopySize is the size of the working copy of a picture.
-func CopySize(whole fit.Size) fit.Size { return Within(whole, previewSide) }
+func CopySize(whole fit.Size) fit.Size { return within(whole, previewSide) }
 
-// Within is a size brought down to a longest side, and never up.
-func Within(size fit.Size, side int) fit.Size {
+// within is a size brought down to a longest side, and never up.
+func within(size fit.Size, side int) fit.Size {
 	if max(size.W, size.H) > side {
 		return fit.Inside(size, fit.Size{W: side, H: side})
 	}
@@ -221,9 +221,10 @@ func (d *Desk) makeLook(p store.Picture, side int) (string, error) {
 	return d.LookOf(p, src, side)
 }
 
+// LookOf makes what a picture looks like, at most so large, and returns its hash.
 func (d *Desk) LookOf(p store.Picture, src *raster.Source, side int) (string, error) {
 	view := p.Work.Recipe.View(p.Facts.Upright()).Scaled(p.Facts.Upright(), src.Upright())
-	size := Within(fit.SizeOf(view.Seen()), side)
+	size := within(fit.SizeOf(view.Seen()), side)
 	return d.keepForScreen(src.Do(raster.TransformFor(view, fit.Cut{Source: view.Frame, Size: size})))
 }
 
@@ -278,6 +279,7 @@ func (d *Desk) Preview(id uint) (File, error) {
 	return d.Open(p.PreviewHash)
 }
 
+// Open opens a kept file, for those who have asked whether they may.
 func (d *Desk) Open(hash string) (File, error) {
 	f, err := d.Store.Blobs.Open(hash)
 	if err != nil {

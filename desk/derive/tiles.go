@@ -99,7 +99,7 @@ func (d *Desk) VeilLook(id uint, i int, v veil.Veil) (f File, part image.Rectang
 	for i := range veils {
 		veils[i] = veils[i].Scaled(down)
 	}
-	size := Within(fit.SizeOf(on), veilLookSide)
+	size := within(fit.SizeOf(on), veilLookSide)
 	m := src.Do(raster.Transform{From: on, Size: size, Turn: facts.Upright, Veils: veils})
 	f, err = onTheFly(m, "veil", StageKey(p), i, v)
 	return f, fit.ScaleOf(small, whole).Rect(on), err

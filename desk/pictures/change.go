@@ -52,4 +52,5 @@ func (d *Desk) Stirring(id uint, act func(*store.Store) error) error {
 	return err
 }
 
+// Same reports whether two states of the work are the same.
 func Same(a, b store.Work) bool { return reflect.DeepEqual(a, b) }

@@ -12,6 +12,7 @@ func FolderName(s string) string {
 	return strings.Join(naming.Convention{Case: naming.Lower, Joiner: "-"}.Words(s), "-")
 }
 
+// CleanTags are tags as they are kept: trimmed, and each once.
 func CleanTags(tags []string) []string {
 	var out []string
 	for _, t := range tags {

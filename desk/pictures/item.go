@@ -28,6 +28,7 @@ func (d *Desk) Items(at store.Station) ([]Item, error) {
 // stopsOf is what keeps a picture from going live.
 func stopsOf(d *Desk, p store.Picture) []audit.Finding { return audit.Stops(audit.Check(d.Work(p))) }
 
+// Work is a picture as its findings are worked out, under the rules that hold.
 func (d *Desk) Work(p store.Picture) audit.Picture { return WorkUnder(d.Rules(), d.Today(), p) }
 
 // WorkUnder is a picture as it is judged by some rules on a day.

@@ -43,7 +43,7 @@ func (d *Desk) CheckLive(ctx context.Context, id uint) (snapshot.Report, error) 
 	return r, d.Store.SetReport(id, string(data))
 }
 
-// visitor looks at a live page as somebody from outside would, and knows what was
+// visit looks at a live page as somebody from outside would, and knows what was
 // signed.
 type visit struct {
 	desk     *Desk

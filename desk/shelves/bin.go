@@ -89,6 +89,7 @@ func (d *Desk) ThrowAway(id uint) error {
 	})
 }
 
+// ToBin throws a picture away in a transaction, for those who have asked whether they may.
 func (d *Desk) ToBin(s *store.Store, p *store.Picture) error {
 	if p.Station == store.Bin {
 		return nil

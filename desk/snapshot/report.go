@@ -32,10 +32,12 @@ func (r Report) OK() bool {
 	return len(r.Checks) > 0
 }
 
+// Check notes one thing that was looked at, and whether it was as it should be.
 func (r *Report) Check(ok bool, format string, args ...any) {
 	r.Checks = append(r.Checks, Check{ok, fmt.Sprintf(format, args...)})
 }
 
+// ReadReport reads the report that is kept with a page; nil where there is none.
 func ReadReport(p store.Page) (*Report, error) {
 	if p.Report == "" {
 		return nil, nil

@@ -65,6 +65,7 @@ func (d *Desk) Followable(address string) string {
 	return ""
 }
 
+// StopsAmong are the findings that keep a page from going live.
 func StopsAmong(fs []PageFinding) []PageFinding {
 	var stops []PageFinding
 	for _, f := range fs {

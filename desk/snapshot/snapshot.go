@@ -160,6 +160,7 @@ type Seen struct {
 	Pictures map[uint]int
 }
 
+// Seen is what whoever looks at the page now would sign.
 func (n *Snapshot) Seen() Seen {
 	v := Seen{n.Version, n.House.Number, map[uint]int{}}
 	for id, pic := range n.Pictures {
