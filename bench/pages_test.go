@@ -20,7 +20,7 @@ import (
 	"mivlet/desk/pictures"
 	"mivlet/desk/publish"
 	"mivlet/edge/visitor"
-	"mivlet/store"
+	"mivlet/store/datafolder"
 )
 
 // largePage is a house with pages of many blocks and pictures.
@@ -38,7 +38,7 @@ func layOut(w io.Writer, p publish.SitePage) error {
 // large lays out a page of some blocks, of which some hold pictures.
 func large(b *testing.B, blocks, shown int) largePage {
 	b.Helper()
-	s, err := store.Open(b.TempDir())
+	s, err := datafolder.Open(b.TempDir())
 	if err != nil {
 		b.Fatal(err)
 	}
@@ -57,7 +57,7 @@ func large(b *testing.B, blocks, shown int) largePage {
 		_, _ = io.Copy(w, f)
 	}))
 	b.Cleanup(site.Close)
-	if d, err = desk.New(s, desk.Options{SiteURL: site.URL, Visitor: visitor.New()}); err != nil {
+	if d, err = desk.New(&s.Store, desk.Options{SiteURL: site.URL, Visitor: visitor.New()}); err != nil {
 		b.Fatal(err)
 	}
 	must := func(err error) {

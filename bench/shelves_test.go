@@ -16,6 +16,7 @@ import (
 	"mivlet/desk"
 	"mivlet/desk/shelves"
 	"mivlet/store"
+	"mivlet/store/datafolder"
 )
 
 const manyPictures = 100_000
@@ -23,7 +24,7 @@ const manyPictures = 100_000
 // shelf is a store of a hundred thousand pictures.
 func shelf(b *testing.B) *desk.Desk {
 	b.Helper()
-	s, err := store.Open(b.TempDir())
+	s, err := datafolder.Open(b.TempDir())
 	if err != nil {
 		b.Fatal(err)
 	}
@@ -33,7 +34,7 @@ func shelf(b *testing.B) *desk.Desk {
 	word := func() string { return words[noise.IntN(len(words))] }
 	now := time.Date(2026, 11, 1, 12, 0, 0, 0, time.UTC)
 	for from := 0; from < manyPictures; from += 5000 {
-		err := s.Tx(func(s *store.Store) error {
+		err := s.Tx(func(s store.Records) error {
 			for i := from; i < from+5000; i++ {
 				p := store.Picture{Section: "house", Folder: fmt.Sprintf("%d/%s", 2006+i%20, word()), OriginalHash: fmt.Sprintf("%064d", i), OriginalName: fmt.Sprintf("DSC_%04d.JPG", i%10000), Station: store.Shelf,
 					Person: "Ines Varrow", CreatedAt: now.Add(-time.Duration(i) * time.Hour), Facts: facts.Facts{MediaType: "image/jpeg", Stored: fit.Size{W: 6000, H: 4000}, Frames: 1, Orientation: facts.Upright, Bytes: int64(1e6 + i), Position: i%3 == 0}}
@@ -52,7 +53,7 @@ func shelf(b *testing.B) *desk.Desk {
 			b.Fatal(err)
 		}
 	}
-	d, err := desk.New(s, desk.Options{})
+	d, err := desk.New(&s.Store, desk.Options{})
 	if err != nil {
 		b.Fatal(err)
 	}
@@ -93,11 +94,11 @@ func BenchmarkArrivalOf200(b *testing.B) {
 		}
 	}
 	for b.Loop() {
-		s, err := store.Open(b.TempDir())
+		s, err := datafolder.Open(b.TempDir())
 		if err != nil {
 			b.Fatal(err)
 		}
-		d, err := desk.New(s, desk.Options{})
+		d, err := desk.New(&s.Store, desk.Options{})
 		if err != nil {
 			b.Fatal(err)
 		}

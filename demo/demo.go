@@ -88,11 +88,15 @@ func Fill(s *store.Store, now time.Time) (live []uint, err error) {
 		if known[i], err = facts.Read(bytes.NewReader(data)); err != nil {
 			return nil, fmt.Errorf("%s: %w", it.file, err)
 		}
-		if hashes[i], err = s.Blobs.Put(bytes.NewReader(data)); err != nil {
+		if hashes[i], err = s.Files.Put(bytes.NewReader(data), known[i].MediaType); err != nil {
 			return nil, err
 		}
 	}
-	err = s.Tx(func(s *store.Store) error {
+	table, err := s.Files.Put(strings.NewReader(sizes), "text/csv")
+	if err != nil {
+		return nil, err
+	}
+	err = s.Tx(func(s store.Records) error {
 		if err := s.SaveRules(Rules(), "Ines Varrow", "The rules the club began with", now); err != nil {
 			return err
 		}
@@ -113,10 +117,6 @@ func Fill(s *store.Store, now time.Time) (live []uint, err error) {
 		if err := refuseOnce(s, numbers["juniors-two-friends-wave"], now); err != nil {
 			return err
 		}
-		table, err := s.Blobs.Put(strings.NewReader(sizes))
-		if err != nil {
-			return err
-		}
 		for i, one := range pages(numbers, table) {
 			at := now.Add(-time.Duration(i) * 7 * time.Hour)
 			p := store.Page{Section: one.section, Slug: one.slug, Doc: one.doc, Version: 1, UpdatedAt: at}
@@ -133,7 +133,7 @@ func Fill(s *store.Store, now time.Time) (live []uint, err error) {
 }
 
 // refuseOnce notes that somebody on a picture said no.
-func refuseOnce(s *store.Store, id uint, now time.Time) error {
+func refuseOnce(s store.Records, id uint, now time.Time) error {
 	p, err := s.Picture(id)
 	if err != nil {
 		return err
@@ -146,7 +146,7 @@ func refuseOnce(s *store.Store, id uint, now time.Time) error {
 }
 
 // addPicture adds a picture with the steps that led to where it is.
-func addPicture(s *store.Store, p *store.Picture, it item, now time.Time) error {
+func addPicture(s store.Records, p *store.Picture, it item, now time.Time) error {
 	if err := s.AddPicture(p); err != nil {
 		return err
 	}

@@ -15,6 +15,7 @@ import (
 	"mivlet/core/words"
 	"mivlet/demo"
 	"mivlet/store"
+	"mivlet/store/datafolder"
 )
 
 // The pictures carry what real files carry.
@@ -49,10 +50,10 @@ func TestThePicturesAreAsTheScenarioWantsThem(t *testing.T) {
 }
 
 func TestTheScenarioFollowsItsOwnRules(t *testing.T) {
-	s, err := store.Open(t.TempDir())
+	s, err := datafolder.Open(t.TempDir())
 	require.NoError(t, err)
 	defer s.Close()
-	live, err := demo.Fill(s, time.Now())
+	live, err := demo.Fill(&s.Store, time.Now())
 	require.NoError(t, err)
 	assert.NotEmpty(t, live)
 	placed, err := s.PicturesAt(store.Shelf)

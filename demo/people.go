@@ -17,7 +17,7 @@ var people = []store.Person{
 	{Name: "Bram Oddersley", Login: "bram.o", Roles: []store.Role{{Section: "touring", Role: "contributor"}, {Section: "socials", Role: "publisher"}}},
 }
 
-func addPeople(s *store.Store, now time.Time) error {
+func addPeople(s store.Records, now time.Time) error {
 	for _, p := range people {
 		p.CreatedAt = now
 		if err := s.SavePerson(&p); err != nil {

@@ -44,7 +44,7 @@ func TestTilesAreTheOriginalsPixels(t *testing.T) {
 	id := b.ready("juniors-boat", 1) // 1600 × 1000
 	p, err := b.store.Picture(id)
 	require.NoError(t, err)
-	f, err := b.store.Blobs.Open(p.OriginalHash)
+	f, err := b.store.Files.Open(p.OriginalHash)
 	require.NoError(t, err)
 	defer f.Close()
 	whole, err := raster.Decode(f, p.Facts, raster.Limits{Side: 1 << 15, Pixels: 1 << 28, Bytes: 1 << 30})

@@ -36,13 +36,14 @@ import (
 	"mivlet/edge/tesseract"
 	"mivlet/edge/visitor"
 	"mivlet/store"
+	"mivlet/store/datafolder"
 )
 
 // bench is a desk on a fresh folder with a section, a page and a site.
 type fixture struct {
 	*desk.Desk
 	t     *testing.T
-	store *store.Store
+	store *datafolder.Folder
 	dir   string
 	mu    sync.Mutex // over now
 	now   time.Time
@@ -69,7 +70,7 @@ func freshWith(t *testing.T, set func(*desk.Options)) *fixture {
 	t.Helper()
 	b := &fixture{t: t, dir: t.TempDir(), now: time.Date(2026, 11, 2, 12, 0, 0, 0, time.UTC)}
 	var err error
-	b.store, err = store.Open(b.dir)
+	b.store, err = datafolder.Open(b.dir)
 	require.NoError(t, err)
 	t.Cleanup(func() { assert.NoError(t, b.store.Close()) })
 	r := rules.Default()
@@ -80,7 +81,7 @@ func freshWith(t *testing.T, set func(*desk.Options)) *fixture {
 	t.Cleanup(site.Close)
 	o := desk.Options{SiteURL: site.URL, Now: b.clock, Reader: tesseract.Reader{Patience: time.Minute}, Visitor: visitor.New()}
 	set(&o)
-	b.Desk, err = desk.New(b.store, o)
+	b.Desk, err = desk.New(&b.store.Store, o)
 	require.NoError(t, err)
 	t.Cleanup(b.Jobs.End)
 	p := store.Page{Section: "juniors", Slug: "autumn", Version: 1, UpdatedAt: b.now, Doc: page.Doc{Version: page.Version, Title: "Autumn",

@@ -25,6 +25,7 @@ import (
 	"mivlet/desk/shelves"
 	"mivlet/desk/withdraw"
 	"mivlet/store"
+	"mivlet/store/datafolder"
 )
 
 // What is erased is gone: no file, no page of the database, no log of it holds the
@@ -79,7 +80,7 @@ func TestNothingIsLeftOfWhatIsErased(t *testing.T) {
 	assert.Empty(t, holding(t, b.dir, original[2000:2100]), "bytes of the original")
 	for hash, data := range files {
 		if strings.Contains(string(data), "Xantippe") || bytes.Equal(data, original) {
-			assert.False(t, b.store.Blobs.Has(hash), "a page or a file of it")
+			assert.False(t, b.store.Files.Has(hash), "a page or a file of it")
 		}
 	}
 	for _, id := range []uint{picture, variant} {
@@ -126,7 +127,7 @@ func filesOf(t *testing.T, dir string) map[string][]byte {
 // whole holds the data folder against its own check.
 func (b *fixture) whole() {
 	b.t.Helper()
-	r, err := store.Verify(b.dir, time.Hour)
+	r, err := datafolder.Verify(b.dir, time.Hour)
 	require.NoError(b.t, err)
 	assert.Empty(b.t, r.Faults)
 }
@@ -264,7 +265,7 @@ func TestWhatTheSweepKeeps(t *testing.T) {
 	b.now = b.now.AddDate(0, 0, 8)
 	b.age()
 	require.NoError(t, b.Tidy())
-	assert.False(t, b.store.Blobs.Has(cuts[0].Hash), "a cut with a veil that was taken off")
+	assert.False(t, b.store.Files.Has(cuts[0].Hash), "a cut with a veil that was taken off")
 	status, _ := b.visit(first)
 	assert.Equal(t, 200, status, "what visitors see stays")
 	f, _, err := b.Derive.Thumb(picture)

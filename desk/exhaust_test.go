@@ -140,7 +140,7 @@ func TestManySignInsAtOnce(t *testing.T) {
 	trail, err := b.People.Trail(store.TrailFilter{Most: 10})
 	require.NoError(t, err)
 	assert.Contains(t, trail[0].What, "A sign-in failed: ines, from address")
-	assert.Less(t, b.store.OpenConnections(), 16, "however many ask, a few read and one writes")
+	assert.Less(t, b.store.Database().OpenConnections(), 16, "however many ask, a few read and one writes")
 
 	// The same on changing a password.
 	now = now.Add(time.Hour)

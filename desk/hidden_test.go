@@ -26,6 +26,7 @@ import (
 	"mivlet/desk/derive"
 	"mivlet/desk/publish"
 	"mivlet/store"
+	"mivlet/store/datafolder"
 )
 
 // hiddenAt is where the two scenes of a picture differ, in pixels.
@@ -203,7 +204,7 @@ func TestBackupsOfLiveFilesTellNothing(t *testing.T) {
 		b.place(id)
 		b.publish()
 		to := filepath.Join(t.TempDir(), "copy")
-		_, err := store.Backup(b.dir, to, "", b.now)
+		_, err := datafolder.Backup(b.dir, to, "", b.now)
 		require.NoError(t, err)
 		live[i] = map[string]bool{}
 		require.NoError(t, filepath.WalkDir(to, func(at string, e fs.DirEntry, err error) error {

@@ -293,7 +293,7 @@ func TestTheHousesTypesRuleArrivals(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "image/bmp", a.Converted)
 	assert.Equal(t, "image/png", a.Facts.MediaType, "converted as the house says; the file that came is kept beside it")
-	raw, err := b.store.Blobs.Open(a.ArrivedHash)
+	raw, err := b.store.Files.Open(a.ArrivedHash)
 	require.NoError(t, err)
 	kept, _ := io.ReadAll(raw)
 	raw.Close()
@@ -318,7 +318,7 @@ func TestTheHousesTypesRuleArrivals(t *testing.T) {
 func TestTheCameraCard(t *testing.T) {
 	b := fresh(t)
 	card := fstest.MapFS{"DCIM/100BRIND/DSC_0001.JPG": {Data: photo(300, 200, 1)}, "DCIM/100BRIND/DSC_0002.JPG": {Data: photo(300, 200, 2)}, "DCIM/100BRIND/broken.JPG": {Data: []byte{1}}, "MISC/X.MRK": {Data: []byte{1}}}
-	d, err := desk.New(b.store, desk.Options{Card: card})
+	d, err := desk.New(&b.store.Store, desk.Options{Card: card})
 	require.NoError(t, err)
 	t.Cleanup(d.Jobs.End)
 	v, err := d.Pictures.Card()

@@ -115,10 +115,10 @@ func TestAChangeAtEverySeamOfPublishing(t *testing.T) {
 				b.asBefore(a.ID)
 				before, seen := b.liveFiles(), b.view().Seen
 				s := &seam{n: n, do: func() { change(b, a.ID, n); before = b.liveFiles() }}
-				b.store.Watch(s.watch)
+				b.store.Database().Watch(s.watch)
 				_, err := b.Publish.Publish(context.Background(), b.page, seen, "", plainLayout)
 				s.done.Wait()
-				b.store.Watch(nil)
+				b.store.Database().Watch(nil)
 				if s.seen < n {
 					break // there are no more seams
 				}
@@ -366,7 +366,7 @@ func TestTheCheckNoticesAnotherFile(t *testing.T) {
 	other := b.ready("juniors-other", 2)
 	cuts, err := b.Cuts.MakeCuts(other, "")
 	require.NoError(t, err)
-	blob, err := b.store.Blobs.Open(cuts[0].Hash)
+	blob, err := b.store.Files.Open(cuts[0].Hash)
 	require.NoError(t, err)
 	defer blob.Close()
 	wrong, err := io.ReadAll(blob)

@@ -63,7 +63,7 @@ func (d *Desk) Tidy() error {
 // nor where it stands. What visitors get of them stays with what is live.
 func (d *Desk) dropOldCuts() error {
 	before := d.Now().Add(-graceForCuts)
-	return d.Store.Tx(func(s *store.Store) error {
+	return d.Store.Tx(func(s store.Records) error {
 		old, err := s.CutsMadeBefore(before)
 		if err != nil || len(old) == 0 {
 			return err

@@ -21,7 +21,7 @@ import (
 
 	"mivlet/core/page"
 	"mivlet/demo"
-	"mivlet/store"
+	"mivlet/store/datafolder"
 )
 
 // centre is the middle of an element on the screen, once it is in view.
@@ -203,10 +203,10 @@ func TestThePanelOfAPlacement(t *testing.T) {
 // demoDocs are the pages of the demo by their numbers.
 func demoDocs(t *testing.T) map[uint]page.Doc {
 	t.Helper()
-	s, err := store.Open(t.TempDir())
+	s, err := datafolder.Open(t.TempDir())
 	require.NoError(t, err)
 	defer s.Close()
-	_, err = demo.Fill(s, time.Now())
+	_, err = demo.Fill(&s.Store, time.Now())
 	require.NoError(t, err)
 	all, err := s.Pages()
 	require.NoError(t, err)

@@ -24,16 +24,17 @@ import (
 	"mivlet/core/page"
 	"mivlet/core/rules"
 	"mivlet/store"
+	"mivlet/store/datafolder"
 )
 
 // houseOf lays a house out: so many live pages with eight pictures each, twenty pictures
 // on the bench and ten that have arrived. All share one working copy.
-func houseOf(t *testing.T, s *store.Store, pages int) {
+func houseOf(t *testing.T, s *datafolder.Folder, pages int) {
 	t.Helper()
 	now := time.Date(2026, 11, 2, 12, 0, 0, 0, time.UTC)
 	var photo bytes.Buffer
 	require.NoError(t, jpeg.Encode(&photo, image.NewGray(image.Rect(0, 0, 1600, 1200)), nil))
-	copied, err := s.Blobs.Put(&photo)
+	copied, err := s.Files.Put(&photo, "image/jpeg")
 	require.NoError(t, err)
 	r := rules.Default()
 	r.Sections = []rules.Section{{Code: "juniors", Title: "Juniors", Sign: "wave", Folder: "juniors"}}
@@ -41,7 +42,7 @@ func houseOf(t *testing.T, s *store.Store, pages int) {
 	require.NoError(t, s.SavePerson(&store.Person{Name: "Ines", Login: "ines", Keeper: true, CreatedAt: now}))
 	known := facts.Facts{MediaType: "image/jpeg", Stored: fit.Size{W: 1600, H: 1200}, Orientation: facts.Upright, Frames: 1, Bytes: 400_000}
 	n := 0
-	add := func(s *store.Store, at store.Station) uint {
+	add := func(s store.Records, at store.Station) uint {
 		n++
 		name := fmt.Sprintf("juniors-boat-number-%d", n)
 		sum := sha256.Sum256([]byte(name))
@@ -51,7 +52,7 @@ func houseOf(t *testing.T, s *store.Store, pages int) {
 		require.NoError(t, s.AddCuts([]store.Cut{{PictureID: p.ID, Key: "old", Density: 1, Hash: copied, MediaType: "image/jpeg"}}, false))
 		return p.ID
 	}
-	require.NoError(t, s.Tx(func(s *store.Store) error {
+	require.NoError(t, s.Tx(func(s store.Records) error {
 		for range 20 {
 			add(s, store.Bench)
 		}
@@ -87,7 +88,7 @@ func TestScreensDoNotGrowWithTheHouse(t *testing.T) {
 		sizes = sizes[:2] // enough to look for races
 	}
 	for _, size := range sizes {
-		s, err := store.Open(t.TempDir())
+		s, err := datafolder.Open(t.TempDir())
 		require.NoError(t, err)
 		houseOf(t, s, size)
 		h, d := interfaceTo(t, s, s.Sessions())
@@ -121,7 +122,7 @@ func TestScreensDoNotGrowWithTheHouse(t *testing.T) {
 			counted[name][size] = n
 			assert.LessOrEqual(t, n, mostStatements, "%s in a house of %d pages:\n%s", name, size, strings.Join(seen, "\n"))
 		}
-		s.Watch(func(statement string, _ bool) {
+		s.Database().Watch(func(statement string, _ bool) {
 			mu.Lock()
 			defer mu.Unlock()
 			n++
@@ -151,7 +152,7 @@ func TestScreensDoNotGrowWithTheHouse(t *testing.T) {
 		post("who is seen", "/bench/5/seen", url.Values{"whom": {"number %"}, "state": {"allowed"}})
 		post("a new page", "/pages", url.Values{"section": {"juniors"}, "title": {"Fresh %"}, "arrangement": {"empty"}})
 		post("a picture on a page", "/pages/1/insert", url.Values{"after": {"w"}, "picture": {"5"}, "slot": {"side"}, "side": {"none"}})
-		s.Watch(nil)
+		s.Database().Watch(nil)
 		srv.Close()
 		d.Jobs.End()
 		require.NoError(t, s.Close())

@@ -18,6 +18,7 @@ import (
 	"mivlet/demo"
 	"mivlet/desk"
 	"mivlet/store"
+	"mivlet/store/datafolder"
 	"mivlet/web"
 )
 
@@ -34,10 +35,10 @@ var ownBytes = []string{"/previews/{id}", "/bench/{id}/stage", "/bench/{id}/tile
 // picture's bytes refuses those of other sections where it has only arrived; nothing of
 // it is in the answer.
 func TestEveryRouteAsksWhoItIs(t *testing.T) {
-	s, err := store.Open(t.TempDir())
+	s, err := datafolder.Open(t.TempDir())
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
-	_, err = demo.Fill(s, time.Now())
+	_, err = demo.Fill(&s.Store, time.Now())
 	require.NoError(t, err)
 	require.NoError(t, s.SavePerson(&store.Person{Name: "Elsewhere", Login: "elsewhere", CreatedAt: time.Now(), Roles: []store.Role{{Section: "socials", Role: "publisher"}}}))
 	elsewhere, err := s.PersonByLogin("elsewhere")
@@ -118,11 +119,11 @@ func TestHeadAnswersLikeGet(t *testing.T) {
 // Where it is served over TLS, the cookie goes over nothing else and belongs to this very
 // host (RFC 6265bis, 4.1.3.2, memory).
 func TestTheCookieOverTLS(t *testing.T) {
-	s, err := store.Open(t.TempDir())
+	s, err := datafolder.Open(t.TempDir())
 	require.NoError(t, err)
 	defer s.Close()
 	require.NoError(t, s.SavePerson(&store.Person{Name: "Ines", Login: "ines", Keeper: true, CreatedAt: time.Now()}))
-	d, err := desk.New(s, desk.Options{Demo: true})
+	d, err := desk.New(&s.Store, desk.Options{Demo: true})
 	require.NoError(t, err)
 	for tls, name := range map[bool]string{true: "__Host-mivlet", false: "mivlet"} {
 		w := httptest.NewRecorder()

@@ -24,17 +24,17 @@ import (
 	"mivlet/desk"
 	"mivlet/desk/publish"
 	"mivlet/practice"
-	"mivlet/store"
+	"mivlet/store/datafolder"
 	"mivlet/web"
 )
 
 // app is the interface on the demo, without a browser.
 func app(t *testing.T) *httptest.Server {
 	t.Helper()
-	s, err := store.Open(t.TempDir())
+	s, err := datafolder.Open(t.TempDir())
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
-	_, err = demo.Fill(s, time.Now())
+	_, err = demo.Fill(&s.Store, time.Now())
 	require.NoError(t, err)
 	h, d := interfaceTo(t, s, nil)
 	t.Cleanup(d.Jobs.End)
@@ -46,9 +46,9 @@ func app(t *testing.T) *httptest.Server {
 }
 
 // interfaceTo is the interface to a house, and the desk behind it.
-func interfaceTo(t *testing.T, s *store.Store, sessions scs.Store) (http.Handler, *desk.Desk) {
+func interfaceTo(t *testing.T, s *datafolder.Folder, sessions scs.Store) (http.Handler, *desk.Desk) {
 	t.Helper()
-	d, err := desk.New(s, desk.Options{SiteURL: "http://127.0.0.1:1", Demo: true})
+	d, err := desk.New(&s.Store, desk.Options{SiteURL: "http://127.0.0.1:1", Demo: true})
 	require.NoError(t, err)
 	site := practice.Site{Rules: d.Rules}
 	return web.Handler(d, web.Options{Sessions: sessions, Layout: func(w io.Writer, p publish.SitePage) error { return site.Write(w, practice.Page(p)) }, ContentCSS: site.ContentCSS}), d
@@ -151,12 +151,12 @@ func TestPicturesComeWithTheirType(t *testing.T) {
 // An original cannot be had by its hash: only cuts have an address.
 func TestOriginalsHaveNoAddress(t *testing.T) {
 	srv := app(t)
-	s, err := store.Open(t.TempDir())
+	s, err := datafolder.Open(t.TempDir())
 	require.NoError(t, err)
 	defer s.Close()
 	data, err := demo.Picture("DSC_0417.JPG")
 	require.NoError(t, err)
-	hash, err := s.Blobs.Put(bytes.NewReader(data))
+	hash, err := s.Files.Put(bytes.NewReader(data), "image/jpeg")
 	require.NoError(t, err)
 	for _, at := range []string{"/cuts/", "/files/", "/thumbs/", "/previews/"} {
 		res, _ := get(t, srv.URL+at+hash)

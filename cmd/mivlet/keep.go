@@ -11,21 +11,21 @@ import (
 
 	"mivlet/core/fit"
 	"mivlet/desk"
-	"mivlet/store"
+	"mivlet/store/datafolder"
 )
 
 // keepCommands are what whoever runs the machine does with a data folder.
 func keepCommands() []*cobra.Command {
 	return []*cobra.Command{
 		onFolder("backup TO", "Copy a data folder, also while Mivlet works on it", 1, func(cmd *cobra.Command, data string, args []string) error {
-			copied, err := store.Backup(data, args[0], "on the machine: "+account(), time.Now())
+			copied, err := datafolder.Backup(data, args[0], "on the machine: "+account(), time.Now())
 			if err == nil {
 				fmt.Fprintf(cmd.OutOrStdout(), "%s holds a copy: the records and %d files, %s\n", args[0], copied.Files, fit.Weight(copied.Bytes))
 			}
 			return err
 		}),
 		onFolder("restore FROM", "Fill an empty data folder from a backup", 1, func(cmd *cobra.Command, data string, args []string) error {
-			copied, err := store.Restore(args[0], data)
+			copied, err := datafolder.Restore(args[0], data)
 			if err == nil {
 				fmt.Fprintf(cmd.OutOrStdout(), "%s is as it was in the backup: the records and %d files, %s\nWhat was erased after that backup was written is in it again: erase it once more.\n", data, copied.Files, fit.Weight(copied.Bytes))
 			}
@@ -55,7 +55,7 @@ func onFolder(use, short string, args int, do func(cmd *cobra.Command, data stri
 const sweepTime = 49 * time.Hour
 
 func verify(cmd *cobra.Command, data string, _ []string) error {
-	report, err := store.Verify(data, sweepTime)
+	report, err := datafolder.Verify(data, sweepTime)
 	if err != nil {
 		return err
 	}
@@ -70,12 +70,12 @@ func verify(cmd *cobra.Command, data string, _ []string) error {
 }
 
 func recoverKeeper(cmd *cobra.Command, data string, args []string) (err error) {
-	kept, err := store.OpenBeside(data)
+	kept, err := datafolder.OpenBeside(data)
 	if err != nil {
 		return err
 	}
 	defer func() { err = errors.Join(err, kept.Close()) }()
-	d, err := desk.New(kept, desk.Options{})
+	d, err := desk.New(&kept.Store, desk.Options{})
 	if err != nil {
 		return err
 	}

@@ -16,6 +16,7 @@ import (
 	"mivlet/desk"
 	"mivlet/desk/people"
 	"mivlet/store"
+	"mivlet/store/datafolder"
 )
 
 // told runs the program as from a shell.
@@ -29,9 +30,9 @@ func shell(args ...string) (code int, out, errs string) {
 // keeper is let in again.
 func TestBackupRestoreVerifyAndRecover(t *testing.T) {
 	data, at := t.TempDir(), t.TempDir()
-	kept, err := store.Open(data)
+	kept, err := datafolder.Open(data)
 	require.NoError(t, err)
-	_, err = demo.Fill(kept, time.Now())
+	_, err = demo.Fill(&kept.Store, time.Now())
 	require.NoError(t, err)
 	backup, back := filepath.Join(at, "backup"), filepath.Join(at, "back")
 	code, out, errs := shell("backup", "--data", data, backup)
@@ -53,7 +54,7 @@ func TestBackupRestoreVerifyAndRecover(t *testing.T) {
 	assert.Contains(t, errs, "another Mivlet works on this folder")
 
 	// Somebody who keeps the house has forgotten the password.
-	d, err := desk.New(kept, desk.Options{})
+	d, err := desk.New(&kept.Store, desk.Options{})
 	require.NoError(t, err)
 	id, err := d.People.SaveAccount(people.Account{Name: "Keeper", Login: "keeper", Password: "four words in a row", Keeper: true})
 	require.NoError(t, err)

@@ -25,6 +25,7 @@ import (
 	"mivlet/internal/hosts"
 	"mivlet/practice"
 	"mivlet/store"
+	"mivlet/store/datafolder"
 	"mivlet/web"
 )
 
@@ -97,14 +98,14 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	if err != nil {
 		return usage{err}
 	}
-	kept, err := store.Open(o.data)
+	kept, err := datafolder.Open(o.data)
 	if err != nil {
 		return err
 	}
 	defer func() { err = errors.Join(err, kept.Close()) }()
 	var live []uint
 	if withDemo {
-		if live, err = fillOnce(kept); err != nil {
+		if live, err = fillOnce(&kept.Store); err != nil {
 			return fmt.Errorf("the demo could not be laid out: %w", err)
 		}
 	}
@@ -126,7 +127,7 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 			return err
 		}
 	}
-	d, err := desk.New(kept, desk.Options{SiteURL: "http://" + public.Addr().String(), Demo: withDemo, Card: card, Reader: tesseract.Reader{}, Visitor: visitor.New(), Decoding: decodingShare(memory)})
+	d, err := desk.New(&kept.Store, desk.Options{SiteURL: "http://" + public.Addr().String(), Demo: withDemo, Card: card, Reader: tesseract.Reader{}, Visitor: visitor.New(), Decoding: decodingShare(memory)})
 	if err != nil {
 		return err
 	}

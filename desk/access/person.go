@@ -105,7 +105,7 @@ func (d *Seat) MayKeep() error {
 }
 
 // Mine returns a picture that whoever is at the desk may work on.
-func (d *Seat) Mine(s *store.Store, id uint) (store.Picture, error) {
+func (d *Seat) Mine(s store.Records, id uint) (store.Picture, error) {
 	if err := d.MayLook(); err != nil {
 		return store.Picture{}, err
 	}
@@ -144,18 +144,18 @@ func (d *Seat) SectionTitle(code string) string {
 }
 
 // Trace writes into the trail who did what.
-func (d *Seat) Trace(s *store.Store, section, what string, args ...any) error {
+func (d *Seat) Trace(s store.Records, section, what string, args ...any) error {
 	return d.TraceAs(d.Person, s, section, what, args...)
 }
 
 // TraceAs is trace for somebody else than who is at the desk.
-func (d *Seat) TraceAs(who Person, s *store.Store, section, what string, args ...any) error {
+func (d *Seat) TraceAs(who Person, s store.Records, section, what string, args ...any) error {
 	d.NowSettled(false)
 	return s.AddTrace(store.Trace{At: d.Now(), PersonID: who.ID, Person: who.Name, Section: section, What: fmt.Sprintf(what, args...)})
 }
 
 // TracePicture is trace for what was done with a picture.
-func (d *Seat) TracePicture(s *store.Store, p store.Picture, what string, args ...any) error {
+func (d *Seat) TracePicture(s store.Records, p store.Picture, what string, args ...any) error {
 	d.NowSettled(false)
 	return s.AddTrace(store.Trace{At: d.Now(), PersonID: d.Person.ID, Person: d.Person.Name, Section: p.Section, PictureID: p.ID, What: fmt.Sprintf(what, args...)})
 }

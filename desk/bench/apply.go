@@ -42,7 +42,7 @@ func (d *Desk) ApplyStep(id uint, seq int, to []uint) (int, error) {
 		return 0, access.Refuse(access.Bad, "That step cannot be copied to other pictures.", "Only frames, turns, veils, slots and credits can.")
 	}
 	n := 0
-	err = d.Store.Tx(func(s *store.Store) error {
+	err = d.Store.Tx(func(s store.Records) error {
 		for _, other := range to {
 			if other == id {
 				continue

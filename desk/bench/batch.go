@@ -41,7 +41,7 @@ func (d *Desk) Send(ids []uint, a Assignment) error {
 		return access.Refuse(access.Bad, "No picture is chosen.", "Tick the pictures to send.")
 	}
 	defer d.pictures.TakeNames()()
-	return d.Store.Tx(func(s *store.Store) error {
+	return d.Store.Tx(func(s store.Records) error {
 		if folder != "" {
 			if err := s.AddFolder(a.Section, folder); err != nil {
 				return err
@@ -74,7 +74,7 @@ func (d *Desk) Send(ids []uint, a Assignment) error {
 }
 
 // assign fills in what an assignment says of one picture.
-func (d *Desk) assign(s *store.Store, p *store.Picture, a Assignment, n int, several bool) error {
+func (d *Desk) assign(s store.Records, p *store.Picture, a Assignment, n int, several bool) error {
 	p.Work.Slot = a.Slot
 	if credit := strings.TrimSpace(a.Credit); credit != "" {
 		p.Work.Credit = credit
@@ -92,7 +92,7 @@ func (d *Desk) assign(s *store.Store, p *store.Picture, a Assignment, n int, sev
 	return err
 }
 
-func (d *Desk) addTags(s *store.Store, id uint, tags []string) error {
+func (d *Desk) addTags(s store.Records, id uint, tags []string) error {
 	if tags = pictures.CleanTags(tags); len(tags) == 0 {
 		return nil
 	}

@@ -80,7 +80,7 @@ func (d *Desk) DropVeil(id uint, seen int, name string) error {
 
 // veil changes one veil of a picture that is as somebody saw it, as one step.
 func (d *Desk) veil(id uint, seen int, name, text string, act func(store.Picture) (recipe.Recipe, error)) error {
-	return d.pictures.ChangeIn(id, func(s *store.Store, p *store.Picture) (string, error) {
+	return d.pictures.ChangeIn(id, func(s store.Records, p *store.Picture) (string, error) {
 		if _, err := d.asSeen(s, *p, seen, name); err != nil {
 			return "", err
 		}

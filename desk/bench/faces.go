@@ -159,7 +159,7 @@ func (d *Desk) CoverPerson(id uint, entry, mark, key string) error {
 	if err != nil {
 		return err
 	}
-	return d.pictures.ChangeIn(id, func(_ *store.Store, p *store.Picture) (string, error) {
+	return d.pictures.ChangeIn(id, func(_ store.Records, p *store.Picture) (string, error) {
 		i, err := pictures.ConsentAt(*p, entry, mark)
 		if err != nil {
 			return "", err

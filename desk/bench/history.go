@@ -35,7 +35,7 @@ func (b View) First() int { return b.history().First() }
 // Nothing is lost until a new step is made.
 func (d *Desk) GoTo(id uint, seq int) error {
 	defer d.pictures.TakeNames()()
-	return d.pictures.Stirring(id, func(s *store.Store) error {
+	return d.pictures.Stirring(id, func(s store.Records) error {
 		p, err := d.Mine(s, id)
 		if err != nil {
 			return err
@@ -68,7 +68,7 @@ func (d *Desk) GoTo(id uint, seq int) error {
 // asSeen returns a veil of a picture, unless somebody else has changed it since, or taken
 // it off. seen is the step that the screen of whoever asks showed, or [Newest]. Call it
 // in the transaction that changes the veil.
-func (d *Desk) asSeen(s *store.Store, p store.Picture, seen int, id string) (veil.Veil, error) {
+func (d *Desk) asSeen(s store.Records, p store.Picture, seen int, id string) (veil.Veil, error) {
 	now, ok := p.Work.Recipe.Veil(id)
 	if !ok {
 		return now, access.Refuse(access.Clash, "Somebody else has taken this veil off already.", "Look at the veils as they are now.")

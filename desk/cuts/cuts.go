@@ -59,7 +59,7 @@ func (d *Desk) makeCuts(p store.Picture, slot rules.Slot, key string, words rast
 		if with, err := e.With(words); err == nil { // where a format has no room for words, none stay
 			e = with
 		}
-		hash, err := d.Store.Blobs.Put(bytes.NewReader(e.Data))
+		hash, err := d.Store.Files.Put(bytes.NewReader(e.Data), e.MediaType)
 		if err != nil {
 			return nil, err
 		}

@@ -70,7 +70,7 @@ func (d *Desk) stageMotion(p store.Picture, veils []veil.Veil) (File, error) {
 		if err != nil {
 			return nil, err
 		}
-		hash, err := d.Store.Blobs.Put(bytes.NewReader(e.Data))
+		hash, err := d.Store.Files.Put(bytes.NewReader(e.Data), e.MediaType)
 		return []string{hash}, err
 	})
 	if err != nil {
@@ -89,7 +89,7 @@ func (d *Desk) copies(p store.Picture, purpose, key string, make func() ([]strin
 		}
 		var hashes []string
 		for _, c := range kept {
-			if d.Store.Blobs.Has(c.Hash) {
+			if d.Store.Files.Has(c.Hash) {
 				hashes = append(hashes, c.Hash)
 			}
 		}

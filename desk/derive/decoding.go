@@ -113,7 +113,7 @@ func (d *Desk) Animation(p store.Picture) (a *raster.Animation, done func(), err
 	if done, err = d.budget.take(d.Context, raster.Cost(p.Facts, p.Facts.Frames)); err != nil {
 		return nil, nil, err
 	}
-	f, err := d.Store.Blobs.Open(p.OriginalHash)
+	f, err := d.Store.Files.Open(p.OriginalHash)
 	if err == nil {
 		defer f.Close()
 		a, err = raster.DecodeAnimation(patient{f, d.Context}, p.Facts, limits)

@@ -62,7 +62,7 @@ func (d *Desk) WorkingCopy(p store.Picture) (s *raster.Source, done func(), err 
 // its head. Room for the pixels is held until done, whether they were decoded just now
 // or before.
 func (d *Desk) Decoded(hash string, known *facts.Facts) (s *raster.Source, done func(), err error) {
-	f, err := d.Store.Blobs.Open(hash)
+	f, err := d.Store.Files.Open(hash)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -100,7 +100,7 @@ func (d *Desk) Decoded(hash string, known *facts.Facts) (s *raster.Source, done 
 
 // withPreviews returns p with its working copy made.
 func (d *Desk) withPreviews(p store.Picture) (store.Picture, error) {
-	if p.PreviewHash != "" && d.Store.Blobs.Has(p.PreviewHash) {
+	if p.PreviewHash != "" && d.Store.Files.Has(p.PreviewHash) {
 		return p, nil
 	}
 	made, err := Once(d, "preview "+p.OriginalHash, func() (store.Picture, error) {
@@ -170,7 +170,7 @@ func (d *Desk) keepEncoded(data []byte, err error) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	return d.Store.Blobs.Put(bytes.NewReader(data))
+	return d.Store.Files.Put(bytes.NewReader(data), "") // its content tells its type
 }
 
 // LookKey stands for what a picture looks like at the moment: its original and
@@ -199,7 +199,7 @@ func (d *Desk) WithLook(p store.Picture, large bool) (store.Picture, error) {
 	if large {
 		side, hash = lookSide, &p.LookHash
 	}
-	if *hash != "" && d.Store.Blobs.Has(*hash) {
+	if *hash != "" && d.Store.Files.Has(*hash) {
 		return p, nil
 	}
 	made, err := Once(d, fmt.Sprintf("look %s %d", key, side), func() (string, error) { return d.makeLook(p, side) })
@@ -279,16 +279,21 @@ func (d *Desk) Preview(id uint) (File, error) {
 	return d.Open(p.PreviewHash)
 }
 
+// anyType is the media type of bytes of which nothing is known (RFC 2046, 4.5.1).
+const anyType = "application/octet-stream"
+
 // Open opens a kept file, for those who have asked whether they may.
 func (d *Desk) Open(hash string) (File, error) {
-	f, err := d.Store.Blobs.Open(hash)
+	f, err := d.Store.Files.Open(hash)
 	if err != nil {
 		return File{}, err
 	}
-	kind, err := facts.MediaType(f)
-	if err != nil {
-		f.Close()
-		return File{}, err
+	kind := f.MediaType()
+	if kind == anyType { // kept by an earlier version, which did not note it
+		if kind, err = facts.MediaType(f); err != nil {
+			f.Close()
+			return File{}, err
+		}
 	}
 	return File{f, kind, hash}, nil
 }

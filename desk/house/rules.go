@@ -287,7 +287,7 @@ func (d *Desk) ApplyRules(why string) (*jobs.Job, error) {
 // other, whole.
 func (d *Desk) applyRules(r rules.Rules, why string) error {
 	now := d.Held()
-	err := d.Store.Tx(func(s *store.Store) error {
+	err := d.Store.Tx(func(s store.Records) error {
 		_, number, err := s.Rules()
 		if err != nil {
 			return err

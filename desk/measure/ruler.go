@@ -49,12 +49,12 @@ func (d *Desk) AddSheet(title string, r io.Reader, scale float64) (store.RulerSh
 	if err != nil {
 		return sheet, err
 	}
-	hash, err := d.Store.Blobs.Put(bytes.NewReader(data))
+	hash, err := d.Store.Files.Put(bytes.NewReader(data), "") // its content tells its type
 	if err != nil {
 		return sheet, err
 	}
 	sheet = store.RulerSheet{Person: d.Person.Name, Title: title, Hash: hash, SourceHash: in.Hash, Width: size.W, Height: size.H, Scale: usualScale(scale), CreatedAt: d.Now()}
-	err = d.Store.Tx(func(s *store.Store) error {
+	err = d.Store.Tx(func(s store.Records) error {
 		if err := s.AddSheet(&sheet); err != nil {
 			return err
 		}
@@ -218,7 +218,7 @@ func (d *Desk) DropSheet(id uint) error {
 	if s.Person != d.Person.Name && !d.Person.Keeper {
 		return access.Refuse(access.Forbidden, s.Person+" added this screenshot.", "Only they or a keeper can remove it.")
 	}
-	return d.Store.Tx(func(st *store.Store) error {
+	return d.Store.Tx(func(st store.Records) error {
 		if err := st.DropSheet(id); err != nil {
 			return err
 		}

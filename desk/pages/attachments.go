@@ -32,7 +32,7 @@ func (d *Desk) AddFile(id uint, at page.Gap, name string, r io.Reader) (block st
 	if err := d.MayWorkOn(id); err != nil {
 		return "", err
 	}
-	in, err := d.Store.Blobs.Receive(io.LimitReader(r, mostAttached+1))
+	in, err := d.Store.Files.Receive(io.LimitReader(r, mostAttached+1))
 	if err != nil {
 		return "", fmt.Errorf("%s could not be taken in: %w", name, err)
 	}
@@ -57,7 +57,7 @@ func (d *Desk) AddFile(id uint, at page.Gap, name string, r io.Reader) (block st
 	}
 	title := strings.TrimSuffix(pictures.BaseName(name), path.Ext(name))
 	file := page.Attachment{Hash: in.Hash, Name: pictures.AttachedName(name, kind.Extension()), MediaType: media, Bytes: in.Bytes}
-	if err := in.Keep(); err != nil {
+	if err := in.Keep(media); err != nil {
 		return "", err
 	}
 	b := page.Block{ID: access.NewBlock(), Kind: page.File, Text: title, File: &file}
@@ -73,7 +73,7 @@ func (d *Desk) OpenFile(id uint, hash string) (derive.File, error) {
 	}
 	for _, b := range p.Doc.Blocks {
 		if b.File != nil && b.File.Hash == hash {
-			blob, err := d.Store.Blobs.Open(hash)
+			blob, err := d.Store.Files.Open(hash)
 			return derive.File{ReadSeekCloser: blob, MediaType: b.File.MediaType, Tag: hash}, err
 		}
 	}

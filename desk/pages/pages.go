@@ -159,7 +159,7 @@ func (d *Desk) MayWorkOn(id uint) error {
 
 // edit makes a change to a page's draft as one step.
 func (d *Desk) edit(id uint, version int, text string, act func(page.Doc) (page.Doc, error)) error {
-	return d.OnDraft(id, version, func(s *store.Store, p *store.Page) error {
+	return d.OnDraft(id, version, func(s store.Records, p *store.Page) error {
 		doc, err := act(p.Doc)
 		if err != nil || reflect.DeepEqual(doc, p.Doc) {
 			return err
@@ -174,15 +174,15 @@ func (d *Desk) edit(id uint, version int, text string, act func(page.Doc) (page.
 
 // PageStep shows a step of a page's history: undo and redo.
 func (d *Desk) PageStep(id uint, version, seq int) error {
-	return d.OnDraft(id, version, func(s *store.Store, p *store.Page) error {
+	return d.OnDraft(id, version, func(s store.Records, p *store.Page) error {
 		return access.NotFound(s.ShowPageStep(p, seq, d.Now()), "That step")
 	})
 }
 
 // OnDraft does something to the version of a draft that the editor saw, and
 // keeps the pictures' stations true.
-func (d *Desk) OnDraft(id uint, version int, do func(*store.Store, *store.Page) error) error {
-	err := stale(d.Store.Tx(func(s *store.Store) error {
+func (d *Desk) OnDraft(id uint, version int, do func(store.Records, *store.Page) error) error {
+	err := stale(d.Store.Tx(func(s store.Records) error {
 		p, err := s.Page(id)
 		if err != nil {
 			return access.NotFound(err, "The page")
@@ -224,7 +224,7 @@ func inOne(a, b []uint) []uint {
 
 // Restation moves pictures to the shelf while a page has them, and back to the
 // bench when none does.
-func Restation(s *store.Store, ids []uint) error {
+func Restation(s store.Records, ids []uint) error {
 	if len(ids) == 0 {
 		return nil
 	}

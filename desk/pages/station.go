@@ -99,7 +99,7 @@ func (d *Desk) beginPage(section, title string, blocks []page.Block) (uint, erro
 		return 0, err
 	}
 	p := store.Page{Section: section, Slug: slug, Version: 1, UpdatedAt: d.Now(), Doc: page.Doc{Version: page.Version, Title: title, Blocks: blocks}}
-	err = d.Store.Tx(func(s *store.Store) error {
+	err = d.Store.Tx(func(s store.Records) error {
 		if err := d.freeAddress(s, section, slug, 0); err != nil {
 			return err
 		}
@@ -133,7 +133,7 @@ func address(title, slug string) (string, string, error) {
 }
 
 // freeAddress refuses an address that another page has.
-func (d *Desk) freeAddress(s *store.Store, section, slug string, but uint) error {
+func (d *Desk) freeAddress(s store.Records, section, slug string, but uint) error {
 	other, err := s.PageAt(section, slug)
 	switch {
 	case errors.Is(err, store.ErrNotFound):
@@ -153,7 +153,7 @@ func (d *Desk) RenamePage(id uint, title, slug string) error {
 	if err != nil {
 		return err
 	}
-	return d.OnDraft(id, Newest, func(s *store.Store, p *store.Page) error {
+	return d.OnDraft(id, Newest, func(s store.Records, p *store.Page) error {
 		if p.Live() && p.Slug != slug {
 			if err := d.MayPublish(p.Section); err != nil {
 				return err
@@ -182,7 +182,7 @@ func (d *Desk) HandOver(id uint, section string) error {
 	if _, ok := d.Rules().Section(section); !ok {
 		return access.Refuse(access.Bad, "There is no such section.", "Choose one from the list.")
 	}
-	return d.OnDraft(id, Newest, func(s *store.Store, p *store.Page) error {
+	return d.OnDraft(id, Newest, func(s store.Records, p *store.Page) error {
 		if err := d.MayWork(section); err != nil {
 			return err
 		}

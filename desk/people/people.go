@@ -13,7 +13,6 @@ import (
 	"unicode/utf8"
 
 	"github.com/alexedwards/argon2id"
-	"gorm.io/gorm"
 
 	"mivlet/core/words"
 	"mivlet/desk/access"
@@ -136,7 +135,7 @@ func (d *Desk) FirstKeeper(name, login, password, code, from string) (access.Per
 	if p.Password, err = d.hashed(password); err != nil {
 		return access.Person{}, err
 	}
-	err = d.Store.Tx(func(s *store.Store) error {
+	err = d.Store.Tx(func(s store.Records) error {
 		n, err := s.CountPeople()
 		if err != nil {
 			return err
@@ -166,7 +165,7 @@ func (d *Desk) Recover(login string) (password string, err error) {
 	if err != nil {
 		return "", err
 	}
-	return password, d.Store.Tx(func(s *store.Store) error {
+	return password, d.Store.Tx(func(s store.Records) error {
 		p, err := s.PersonByLogin(strings.TrimSpace(login))
 		if errors.Is(err, store.ErrNotFound) || err == nil && (!p.Keeper || p.Away) {
 			return access.Refuse(access.Missing, fmt.Sprintf("No keeper signs in as %q.", login), "Give the sign-in name of a keeper.")
@@ -207,7 +206,7 @@ func (d *Desk) SaveAccount(a Account) (uint, error) {
 		}
 	}
 	var id uint
-	err := d.Store.Tx(func(s *store.Store) error {
+	err := d.Store.Tx(func(s store.Records) error {
 		p := store.Person{CreatedAt: d.Now()}
 		if a.ID != 0 {
 			var err error
@@ -236,7 +235,7 @@ func (d *Desk) SaveAccount(a Account) (uint, error) {
 			}
 		}
 		if err := s.SavePerson(&p); err != nil {
-			if errors.Is(err, gorm.ErrDuplicatedKey) {
+			if errors.Is(err, store.ErrTaken) {
 				return access.Because(access.Clash, fmt.Sprintf("%s is taken as a sign-in name.", p.Login), "Choose another one.", err)
 			}
 			return err
@@ -253,7 +252,7 @@ func (d *Desk) SaveAccount(a Account) (uint, error) {
 	return id, err
 }
 
-func oneKeeperLeft(s *store.Store) error {
+func oneKeeperLeft(s store.Records) error {
 	all, err := s.People()
 	if err != nil {
 		return err
@@ -354,7 +353,7 @@ func (d *Desk) SignOutEverywhere() error {
 
 func (d *Desk) newEpoch(p store.Person, what string) (access.Person, error) {
 	p.Epoch++
-	err := d.Store.Tx(func(s *store.Store) error {
+	err := d.Store.Tx(func(s store.Records) error {
 		if err := s.SavePerson(&p); err != nil {
 			return err
 		}

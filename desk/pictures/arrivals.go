@@ -72,7 +72,7 @@ func (d *Desk) TakeIn(name string, r io.Reader, section string) (store.Picture, 
 // refused leaves nothing behind; what is not is the caller's to discard or keep.
 func (d *Desk) Receive(name string, r io.Reader) (*store.Incoming, error) {
 	limit := d.Rules().Limits.Bytes
-	in, err := d.Store.Blobs.Receive(io.LimitReader(r, limit+1))
+	in, err := d.Store.Files.Receive(io.LimitReader(r, limit+1))
 	if err != nil {
 		return nil, fmt.Errorf("%s could not be taken in: %w", name, err)
 	}
@@ -103,7 +103,7 @@ func (d *Desk) take(in *store.Incoming, name, section string, known facts.Facts,
 		return p, d.RefuseFile(name, err)
 	}
 	defer func() { done() }()
-	if err := in.Keep(); err != nil {
+	if err := in.Keep(known.MediaType); err != nil {
 		return p, err
 	}
 	if kind.Do == rules.Convert && !(known.KeepsMotion() && kind.To != "image/webp") {
@@ -144,7 +144,7 @@ func (d *Desk) convert(p *store.Picture, src *raster.Source, to string) ([]byte,
 	if err != nil {
 		return nil, facts.Facts{}, err
 	}
-	hash, err := d.Store.Blobs.Put(bytes.NewReader(e.Data))
+	hash, err := d.Store.Files.Put(bytes.NewReader(e.Data), e.MediaType)
 	if err != nil {
 		return nil, facts.Facts{}, err
 	}
@@ -186,7 +186,7 @@ func (d *Desk) addArrival(p store.Picture) (Arrival, error) {
 	p.CreatedAt = d.Now()
 	p.UpdatedAt = p.CreatedAt
 	p.Work.Alt, p.Work.LongAlt, p.Work.Credit = words.Visible(p.Facts.Alt), words.Visible(p.Facts.LongDescription), words.Visible(p.Facts.Credit)
-	err := d.Store.Tx(func(s *store.Store) error {
+	err := d.Store.Tx(func(s store.Records) error {
 		if err := s.AddPicture(&p); err != nil {
 			return err
 		}

@@ -11,12 +11,12 @@ import (
 // Change does one act on a picture as one step of its history. An act that
 // changes nothing leaves no step.
 func (d *Desk) Change(id uint, act func(*store.Picture) (string, error)) error {
-	return d.ChangeIn(id, func(_ *store.Store, p *store.Picture) (string, error) { return act(p) })
+	return d.ChangeIn(id, func(_ store.Records, p *store.Picture) (string, error) { return act(p) })
 }
 
 // ChangeIn is change for an act that reads other records of the same moment.
-func (d *Desk) ChangeIn(id uint, act func(*store.Store, *store.Picture) (string, error)) error {
-	return d.Stirring(id, func(s *store.Store) error {
+func (d *Desk) ChangeIn(id uint, act func(store.Records, *store.Picture) (string, error)) error {
+	return d.Stirring(id, func(s store.Records) error {
 		p, err := d.Mine(s, id)
 		if err != nil {
 			return err
@@ -34,7 +34,7 @@ func (d *Desk) ChangeIn(id uint, act func(*store.Store, *store.Picture) (string,
 }
 
 // KeepStep keeps a picture as a further step of its history.
-func (d *Desk) KeepStep(s *store.Store, p *store.Picture, text string) error {
+func (d *Desk) KeepStep(s store.Records, p *store.Picture, text string) error {
 	p.Soft = Softness(d, *p) != ""
 	if err := s.AddStep(p, text, d.Person.Name, d.Now()); err != nil {
 		return err
@@ -44,7 +44,7 @@ func (d *Desk) KeepStep(s *store.Store, p *store.Picture, text string) error {
 
 // Stirring does an act on a picture as one transaction, and then tells those who
 // have it open.
-func (d *Desk) Stirring(id uint, act func(*store.Store) error) error {
+func (d *Desk) Stirring(id uint, act func(store.Records) error) error {
 	err := d.Store.Tx(act)
 	if err == nil {
 		d.Rooms.Notify(presence.Picture(id))

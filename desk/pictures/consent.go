@@ -75,7 +75,7 @@ func (d *Desk) DropConsent(id uint, entry, mark, why string) error {
 // consents changes who is noted to be seen on a picture. It is no step of the picture's
 // history: going back to an earlier state of the work does not change what people said.
 func (d *Desk) consents(id uint, act func(*store.Picture) (string, error)) error {
-	return d.Stirring(id, func(s *store.Store) error {
+	return d.Stirring(id, func(s store.Records) error {
 		p, err := d.Mine(s, id)
 		if err != nil {
 			return err

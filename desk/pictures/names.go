@@ -44,7 +44,7 @@ func (d *Desk) Propose(p store.Picture, typed string) (naming.Proposal, error) {
 }
 
 // Free returns the proposal from clues, with the next number where it is taken.
-func (d *Desk) Free(s *store.Store, p store.Picture, k naming.Clues) (naming.Proposal, error) {
+func (d *Desk) Free(s store.Records, p store.Picture, k naming.Clues) (naming.Proposal, error) {
 	c := d.Rules().Naming
 	first := c.Propose(k)
 	try := first
@@ -77,7 +77,7 @@ func (d *Desk) firstNumber() int {
 func (d *Desk) SetName(id uint, name string) error {
 	defer d.TakeNames()()
 	name = strings.TrimSpace(name)
-	return d.Store.Tx(func(s *store.Store) error {
+	return d.Store.Tx(func(s store.Records) error {
 		p, err := d.Mine(s, id)
 		if err != nil {
 			return err
@@ -88,7 +88,7 @@ func (d *Desk) SetName(id uint, name string) error {
 
 // rename gives a picture another name, as one step of its history. Call it in a
 // transaction, with names held.
-func (d *Desk) rename(s *store.Store, p *store.Picture, name string) error {
+func (d *Desk) rename(s store.Records, p *store.Picture, name string) error {
 	former := p.Work.Name
 	if err := d.checkName(s, *p, name); err != nil || former == name {
 		return err
@@ -106,7 +106,7 @@ func (d *Desk) rename(s *store.Store, p *store.Picture, name string) error {
 }
 
 // checkName refuses a name that breaks the convention or is taken.
-func (d *Desk) checkName(s *store.Store, p store.Picture, name string) error {
+func (d *Desk) checkName(s store.Records, p store.Picture, name string) error {
 	ps := d.Rules().Naming.Check(name, d.Rules().Clues(p.Section, p.Facts.Taken))
 	if len(ps) == 0 {
 		used, err := s.NameTaken(p.Section, name, p.ID)
@@ -197,7 +197,7 @@ func (d *Desk) Rename(names map[uint]string) error {
 	if len(names) == 0 {
 		return access.Refuse(access.Bad, "No picture is chosen.", "Tick the pictures to name.")
 	}
-	return d.Store.Tx(func(s *store.Store) error {
+	return d.Store.Tx(func(s store.Records) error {
 		for _, id := range slices.Sorted(maps.Keys(names)) {
 			p, err := d.Mine(s, id)
 			if err != nil {

@@ -99,7 +99,7 @@ func (d *Desk) SetWords(id uint, seen int, w Words) error {
 		f.set(&w, text)
 	}
 	var clash *WordsClash
-	err := d.ChangeIn(id, func(s *store.Store, p *store.Picture) (string, error) {
+	err := d.ChangeIn(id, func(s store.Records, p *store.Picture) (string, error) {
 		base, err := wordsAt(s, *p, seen)
 		if err != nil {
 			return "", err
@@ -117,7 +117,7 @@ func (d *Desk) SetWords(id uint, seen int, w Words) error {
 }
 
 // wordsAt are the words of a picture as a step had them.
-func wordsAt(s *store.Store, p store.Picture, seen int) (Words, error) {
+func wordsAt(s store.Records, p store.Picture, seen int) (Words, error) {
 	if seen == Newest || seen == p.Step {
 		return WordsOf(p), nil
 	}

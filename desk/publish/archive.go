@@ -46,7 +46,7 @@ func (a archive) add(name string, data []byte) {
 // where no other file has that.
 func (a archive) addBlob(name string, f snapshot.Filed) string {
 	name, hash := a.at.Put(name, f), f.Hash
-	a.files[name] = func() (io.ReadCloser, error) { return a.desk.Store.Blobs.Open(hash) }
+	a.files[name] = func() (io.ReadCloser, error) { return a.desk.Store.Files.Open(hash) }
 	return name
 }
 

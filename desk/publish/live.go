@@ -56,7 +56,7 @@ type visit struct {
 // toVisit reads what was signed of a page that is live, or would be.
 func (d *Desk) toVisit(id uint) (visit, error) {
 	v := visit{desk: d, signed: map[string]store.Published{}}
-	return v, d.Store.View(func(s *store.Store) error {
+	return v, d.Store.View(func(s store.Records) error {
 		var err error
 		if v.page, err = s.Page(id); err != nil {
 			return access.NotFound(err, "The page")

@@ -64,7 +64,7 @@ func (d *Desk) Publish(ctx context.Context, id uint, seen snapshot.Seen, reason 
 	if err != nil {
 		return snapshot.Report{}, err
 	}
-	if err := d.Store.Tx(func(s *store.Store) error { return d.goLive(s, r, seen) }); err != nil {
+	if err := d.Store.Tx(func(s store.Records) error { return d.goLive(s, r, seen) }); err != nil {
 		// What was written of the page shows what has changed: it does not stay.
 		_, bad := d.Store.RemoveUnnamed([]string{r.files[0].Hash})
 		return snapshot.Report{}, cmp.Or(bad, err)
@@ -98,7 +98,7 @@ func (d *Desk) prepare(n *snapshot.Snapshot, reason string, layout Layout) (rele
 
 // goLive makes a release what visitors get, in a transaction, unless something of what
 // was signed, or of what it was made from, has changed.
-func (d *Desk) goLive(s *store.Store, r release, signed snapshot.Seen) error {
+func (d *Desk) goLive(s store.Records, r release, signed snapshot.Seen) error {
 	for _, seen := range []snapshot.Seen{signed, r.Seen()} {
 		if err := d.snapshot.ChangedSince(s, r.ID, seen); err != nil {
 			return err
@@ -136,13 +136,13 @@ func (d *Desk) pageFiles(n *snapshot.Snapshot, layout Layout) ([]store.Published
 	})
 	site := SitePage{Title: n.Doc.Title, Section: n.Section}
 	if css := page.DocCSS(r, n.Doc); len(css) > 0 {
-		hash, err := d.Store.Blobs.Put(bytes.NewReader(css))
+		hash, err := d.Store.Files.Put(bytes.NewReader(css), cssType)
 		if err != nil {
 			return nil, err
 		}
 		var path string
 		path, site.Style = at.Addressed(r, n.Path()+".css", snapshot.Filed{Hash: hash})
-		note(store.Published{Path: path, Hash: hash, MediaType: "text/css; charset=utf-8"})
+		note(store.Published{Path: path, Hash: hash, MediaType: cssType})
 	}
 	var main, doc bytes.Buffer
 	if err := page.WriteHTML(&main, n.Doc, how); err != nil {
@@ -152,7 +152,7 @@ func (d *Desk) pageFiles(n *snapshot.Snapshot, layout Layout) ([]store.Published
 	if err := layout(&doc, site); err != nil {
 		return nil, err
 	}
-	hash, err := d.Store.Blobs.Put(&doc)
+	hash, err := d.Store.Files.Put(&doc, pageType)
 	if err != nil {
 		return nil, err
 	}
@@ -167,15 +167,18 @@ func WithFile(files []store.Published, f store.Published) []store.Published {
 	return append(files, f)
 }
 
-// pageType is the media type of a page.
-const pageType = "text/html; charset=utf-8"
+// The media types of what is written for a page.
+const (
+	pageType = "text/html; charset=utf-8"
+	cssType  = "text/css; charset=utf-8"
+)
 
 // Writing is how a page's HTML is written: cut and file tell where each of them will
 // be found, and may note it.
 func (d *Desk) Writing(n *snapshot.Snapshot, cut func(store.Picture, store.Cut) string, file func(page.Attachment) string) page.Writing {
 	return page.Writing{Rules: n.House.Rules, Image: func(s page.Stand) (page.Image, error) { return d.snapshot.CutImage(n, s, cut) },
 		File: func(a page.Attachment) (string, error) {
-			if !d.Store.Blobs.Has(a.Hash) {
+			if !d.Store.Files.Has(a.Hash) {
 				return "", access.Refuse(access.Missing, fmt.Sprintf("The file %s is gone.", a.Name), "Add it again.")
 			}
 			return file(a), nil
@@ -198,7 +201,7 @@ func (d *Desk) Published(at, mark string) (derive.File, error) {
 	if err != nil {
 		return derive.File{}, err
 	}
-	blob, err := d.Store.Blobs.Open(f.Hash)
+	blob, err := d.Store.Files.Open(f.Hash)
 	return derive.File{ReadSeekCloser: blob, MediaType: f.MediaType, Tag: f.Hash}, err
 }
 
@@ -228,7 +231,7 @@ func (d *Desk) PublishChanged(showing uint, layout Layout) (*jobs.Job, error) {
 	}
 	later := d.beside()
 	var tasks []jobs.Task
-	err := d.Store.View(func(s *store.Store) error {
+	err := d.Store.View(func(s store.Records) error {
 		due, err := s.ChangedPages()
 		if err != nil {
 			return err

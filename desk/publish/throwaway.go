@@ -61,7 +61,7 @@ func (d *Desk) ThrowAwayFrom(ctx context.Context, id uint, layout Layout) error 
 		}
 		all = append(all, c)
 	}
-	err = d.Store.Tx(func(s *store.Store) error {
+	err = d.Store.Tx(func(s store.Records) error {
 		now, err := d.Mine(s, id)
 		if err != nil {
 			return err

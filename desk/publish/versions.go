@@ -17,7 +17,7 @@ import (
 
 // keepLive makes files what visitors get of a page, and keeps them so that they can be
 // put back.
-func (d *Desk) keepLive(s *store.Store, p *store.Page, files []store.Published, print string, signed *snapshot.Sign) error {
+func (d *Desk) keepLive(s store.Records, p *store.Page, files []store.Published, print string, signed *snapshot.Sign) error {
 	doc, err := json.Marshal(p.Doc)
 	if err != nil {
 		return err
@@ -34,7 +34,7 @@ func (d *Desk) keepLive(s *store.Store, p *store.Page, files []store.Published, 
 }
 
 // KeepLiveAs is keepLive for a version that is made up already.
-func (d *Desk) KeepLiveAs(s *store.Store, p *store.Page, v store.LiveVersion) error {
+func (d *Desk) KeepLiveAs(s store.Records, p *store.Page, v store.LiveVersion) error {
 	v.ID, v.PageID, v.At, v.Person, v.Path = 0, p.ID, d.Now(), d.Person.Name, p.Path()
 	if err := s.Publish(p, v.Files, v.Print, v.At); err != nil {
 		return err
@@ -57,7 +57,7 @@ func (o *Outdated) Unwrap() error { return o.Refusal }
 // it was; the draft stays as it is. Where a picture in it has gone since, was thrown
 // away, refused, veiled or swapped, it fails with an [*Outdated].
 func (d *Desk) PutBack(ctx context.Context, id, version uint) (snapshot.Report, error) {
-	err := d.publishing(id, func(s *store.Store, p *store.Page) error {
+	err := d.publishing(id, func(s store.Records, p *store.Page) error {
 		v, err := s.LiveVersion(id, version)
 		if err != nil {
 			return access.NotFound(err, "That version")
@@ -84,10 +84,10 @@ func (d *Desk) PutBack(ctx context.Context, id, version uint) (snapshot.Report, 
 
 // showable refuses to show visitors the files of an earlier version again where one of
 // its pictures may not be shown like that any more.
-func (d *Desk) showable(s *store.Store, v store.LiveVersion) error {
+func (d *Desk) showable(s store.Records, v store.LiveVersion) error {
 	var ids []uint
 	for _, f := range v.Files {
-		if !d.Store.Blobs.Has(f.Hash) {
+		if !d.Store.Files.Has(f.Hash) {
 			return &Outdated{access.Refuse(access.Missing, "A file of that version is gone for good.", "Put back its words and arrangement instead, or publish the draft."), v.ID}
 		}
 		if f.PictureID != 0 {
@@ -120,7 +120,7 @@ func (d *Desk) showable(s *store.Store, v store.LiveVersion) error {
 // of a page, with its pictures as they are today. Where one of them is gone or thrown
 // away, its place waits for another. Visitors see it when it is published.
 func (d *Desk) PutBackWords(id, version uint) error {
-	return d.pages.OnDraft(id, pages.Newest, func(s *store.Store, p *store.Page) error {
+	return d.pages.OnDraft(id, pages.Newest, func(s store.Records, p *store.Page) error {
 		v, err := s.LiveVersion(id, version)
 		if err != nil {
 			return access.NotFound(err, "That version")
@@ -149,7 +149,7 @@ func (d *Desk) PutBackWords(id, version uint) error {
 
 // TakePageOff takes a page off the site. Visitors who have its address are told so.
 func (d *Desk) TakePageOff(id uint) error {
-	return d.publishing(id, func(s *store.Store, p *store.Page) error {
+	return d.publishing(id, func(s store.Records, p *store.Page) error {
 		if !p.Live() {
 			return access.Refuse(access.Bad, "The page is not live.", "Nothing was changed.")
 		}
@@ -161,8 +161,8 @@ func (d *Desk) TakePageOff(id uint) error {
 }
 
 // publishing does something to what visitors get of a page, for its publishers.
-func (d *Desk) publishing(id uint, do func(*store.Store, *store.Page) error) error {
-	err := d.Store.Tx(func(s *store.Store) error {
+func (d *Desk) publishing(id uint, do func(store.Records, *store.Page) error) error {
+	err := d.Store.Tx(func(s store.Records) error {
 		p, err := s.Page(id)
 		if err != nil {
 			return access.NotFound(err, "The page")

@@ -29,7 +29,7 @@ type OnPages struct {
 func (o *OnPages) Unwrap() error { return o.Refusal }
 
 // UsesOf returns the pages that a picture is used on.
-func UsesOf(s *store.Store, id uint) ([]Use, error) {
+func UsesOf(s store.Records, id uint) ([]Use, error) {
 	drafts, err := s.PagesWith(id)
 	if err != nil {
 		return nil, err
@@ -73,7 +73,7 @@ func UseNames(uses []Use) string {
 // it for as long as the house rules say. Where pages use it, or visitors see it, it
 // fails with an [*OnPages].
 func (d *Desk) ThrowAway(id uint) error {
-	return d.pictures.Stirring(id, func(s *store.Store) error {
+	return d.pictures.Stirring(id, func(s store.Records) error {
 		p, err := d.Mine(s, id)
 		if err != nil {
 			return err
@@ -90,7 +90,7 @@ func (d *Desk) ThrowAway(id uint) error {
 }
 
 // ToBin throws a picture away in a transaction, for those who have asked whether they may.
-func (d *Desk) ToBin(s *store.Store, p *store.Picture) error {
+func (d *Desk) ToBin(s store.Records, p *store.Picture) error {
 	if p.Station == store.Bin {
 		return nil
 	}
@@ -105,7 +105,7 @@ func (d *Desk) ToBin(s *store.Store, p *store.Picture) error {
 // BringBack takes a picture out of the bin, to where it was. Its name was kept
 // for it.
 func (d *Desk) BringBack(id uint) error {
-	return d.Store.Tx(func(s *store.Store) error {
+	return d.Store.Tx(func(s store.Records) error {
 		p, err := d.Mine(s, id)
 		if err != nil {
 			return err
@@ -132,7 +132,7 @@ func (d *Desk) EmptyBin() (int, error) {
 	}
 	before := d.Now().Add(-time.Duration(d.Rules().Limits.BinDays) * 24 * time.Hour)
 	n := 0
-	return n, d.Store.Tx(func(s *store.Store) error {
+	return n, d.Store.Tx(func(s store.Records) error {
 		old, err := s.BinnedBefore(before)
 		if err != nil {
 			return err

@@ -133,7 +133,7 @@ func (d *Desk) Move(ids []uint, folder string) error {
 	if err != nil {
 		return err
 	}
-	return d.each(ids, func(s *store.Store, p *store.Picture) error {
+	return d.each(ids, func(s store.Records, p *store.Picture) error {
 		if folder != "" {
 			if err := s.AddFolder(p.Section, folder); err != nil {
 				return err
@@ -158,7 +158,7 @@ func (d *Desk) Tag(ids []uint, add, take []string) error {
 		return err
 	}
 	add, take = pictures.CleanTags(add), pictures.CleanTags(take)
-	return d.each(ids, func(s *store.Store, p *store.Picture) error {
+	return d.each(ids, func(s store.Records, p *store.Picture) error {
 		tags, err := s.Tags(p.ID)
 		if err != nil {
 			return err
@@ -173,11 +173,11 @@ func (d *Desk) Tag(ids []uint, add, take []string) error {
 
 // each does an act on several pictures that whoever is at the desk works on: all
 // of them, or none.
-func (d *Desk) each(ids []uint, act func(*store.Store, *store.Picture) error) error {
+func (d *Desk) each(ids []uint, act func(store.Records, *store.Picture) error) error {
 	if len(ids) == 0 {
 		return access.Refuse(access.Bad, "No picture is chosen.", "Tick some first.")
 	}
-	return d.Store.Tx(func(s *store.Store) error {
+	return d.Store.Tx(func(s store.Records) error {
 		for _, id := range ids {
 			p, err := d.Mine(s, id)
 			if err != nil {
@@ -200,7 +200,7 @@ func (d *Desk) AddFolder(section, folder string) error {
 	if err != nil || folder == "" {
 		return err
 	}
-	return d.Store.Tx(func(s *store.Store) error {
+	return d.Store.Tx(func(s store.Records) error {
 		if err := s.AddFolder(section, folder); err != nil {
 			return err
 		}
@@ -213,7 +213,7 @@ func (d *Desk) DropFolder(section, folder string) error {
 	if err := d.MayWork(section); err != nil {
 		return err
 	}
-	return d.Store.Tx(func(s *store.Store) error {
+	return d.Store.Tx(func(s store.Records) error {
 		empty, err := s.DropFolder(section, folder)
 		if err != nil {
 			return err
@@ -232,7 +232,7 @@ func (d *Desk) NewVariant(id uint) (uint, error) {
 		return 0, err
 	}
 	var made uint
-	err := d.Store.Tx(func(s *store.Store) error {
+	err := d.Store.Tx(func(s store.Records) error {
 		p, err := d.Mine(s, id)
 		if err != nil {
 			return err

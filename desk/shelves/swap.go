@@ -28,7 +28,7 @@ func (d *Desk) SwapFile(id uint, name string, r io.Reader) (Swap, error) {
 		return Swap{}, err
 	}
 	var notes []string
-	err = d.pictures.Stirring(id, func(s *store.Store) error {
+	err = d.pictures.Stirring(id, func(s store.Records) error {
 		now, err := d.Mine(s, id)
 		if err != nil {
 			return err

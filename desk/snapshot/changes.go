@@ -52,7 +52,7 @@ func (d *Desk) filesSeen(v store.LiveVersion) map[uint][]store.Published {
 	}
 	for _, files := range seen {
 		slices.SortFunc(files, func(a, b store.Published) int {
-			return cmp.Compare(d.Store.Blobs.Size(a.Hash), d.Store.Blobs.Size(b.Hash))
+			return cmp.Compare(store.SizeOf(d.Store.Files, a.Hash), store.SizeOf(d.Store.Files, b.Hash))
 		})
 	}
 	return seen

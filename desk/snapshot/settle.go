@@ -32,7 +32,7 @@ func (d *Desk) settleNow(judged bool) error {
 	if err != nil || len(due) == 0 {
 		return err
 	}
-	return d.Store.Tx(func(s *store.Store) error { // nobody writes between the reading and the keeping
+	return d.Store.Tx(func(s store.Records) error { // nobody writes between the reading and the keeping
 		due, err := s.Unsettled(compared, findings)
 		if err != nil || len(due) == 0 {
 			return err

@@ -37,7 +37,7 @@ type siteMap struct {
 // Snap takes the snapshot of one page.
 func (d *Desk) Snap(id uint) (*Snapshot, error) {
 	var taken *Snapshot
-	err := d.Store.View(func(s *store.Store) error {
+	err := d.Store.View(func(s store.Records) error {
 		p, err := s.Page(id)
 		if err != nil {
 			return access.NotFound(err, "The page")
@@ -53,7 +53,7 @@ func (d *Desk) Snap(id uint) (*Snapshot, error) {
 
 // Snapshots takes those of several pages that were read in the same transaction. It
 // asks the records as often for many pages as for one.
-func (d *Desk) Snapshots(s *store.Store, pages []store.Page) ([]*Snapshot, error) {
+func (d *Desk) Snapshots(s store.Records, pages []store.Page) ([]*Snapshot, error) {
 	house, err := d.houseIn(s)
 	if err != nil {
 		return nil, err
@@ -82,7 +82,7 @@ func (d *Desk) Snapshots(s *store.Store, pages []store.Page) ([]*Snapshot, error
 }
 
 // bare takes snapshots with no more than it takes to tell what stands for a page.
-func (d *Desk) bare(s *store.Store, pages []store.Page, house access.Version) ([]*Snapshot, error) {
+func (d *Desk) bare(s store.Records, pages []store.Page, house access.Version) ([]*Snapshot, error) {
 	var ids []uint
 	seen := map[uint]bool{}
 	for _, p := range pages {
@@ -112,7 +112,7 @@ func (d *Desk) bare(s *store.Store, pages []store.Page, house access.Version) ([
 }
 
 // houseIn returns the rules that hold in a transaction.
-func (d *Desk) houseIn(s *store.Store) (access.Version, error) {
+func (d *Desk) houseIn(s store.Records) (access.Version, error) {
 	number, err := s.RulesNumber()
 	if err != nil {
 		return access.Version{}, err
@@ -211,7 +211,7 @@ func ErrNotSeen() error {
 
 // ChangedSince refuses to go on where a page, one of its pictures or the rules are not
 // as they were seen. It names what has changed, and who changed it.
-func (d *Desk) ChangedSince(s *store.Store, id uint, seen Seen) error {
+func (d *Desk) ChangedSince(s store.Records, id uint, seen Seen) error {
 	p, err := s.Page(id)
 	if err != nil {
 		return access.NotFound(err, "The page")

@@ -68,7 +68,7 @@ func (d *Desk) Erase(ctx context.Context, id uint, o Erasing) (Receipt, error) {
 	e := erasing{Erasing: o, reached: map[string]int{}}
 	receipt := Receipt{Number: id, At: d.Now()}
 	var live []uint
-	err := d.Store.Tx(func(s *store.Store) error {
+	err := d.Store.Tx(func(s store.Records) error {
 		e = erasing{Erasing: o, reached: map[string]int{}}
 		if err := d.gather(s, id, &e); err != nil {
 			return err
@@ -82,7 +82,7 @@ func (d *Desk) Erase(ctx context.Context, id uint, o Erasing) (Receipt, error) {
 			live = append(live, pages...)
 		}
 		e.reached["live page"] = len(live)
-		for _, step := range []func(*store.Store, *erasing) error{d.forgetOnPages, d.forgetPictures, d.forgetSheets, d.forgetInTrail} {
+		for _, step := range []func(store.Records, *erasing) error{d.forgetOnPages, d.forgetPictures, d.forgetSheets, d.forgetInTrail} {
 			if err := step(s, &e); err != nil {
 				return err
 			}
@@ -111,7 +111,7 @@ func (d *Desk) Erase(ctx context.Context, id uint, o Erasing) (Receipt, error) {
 }
 
 // gather finds all that belongs to a picture and, where asked, to its variants.
-func (d *Desk) gather(s *store.Store, id uint, e *erasing) error {
+func (d *Desk) gather(s store.Records, id uint, e *erasing) error {
 	p, err := s.Picture(id)
 	if err != nil {
 		return access.NotFound(err, "The picture")
@@ -172,7 +172,7 @@ func (e *erasing) shows(f store.Published) bool {
 
 // gatherWords finds all names that a picture ever had, and all words that were said
 // with it.
-func (e *erasing) gatherWords(s *store.Store, p store.Picture) error {
+func (e *erasing) gatherWords(s store.Records, p store.Picture) error {
 	former, err := s.FormerNames(p.ID)
 	if err != nil {
 		return err
@@ -210,7 +210,7 @@ func worksOf(steps []store.Step) []store.Work {
 
 // forgetOnPages empties the places of the pictures on all drafts, in the history of the
 // pages, and takes away the earlier live versions that show them.
-func (d *Desk) forgetOnPages(s *store.Store, e *erasing) error {
+func (d *Desk) forgetOnPages(s store.Records, e *erasing) error {
 	gone := make([]uint, len(e.pictures))
 	for i, p := range e.pictures {
 		gone[i] = p.ID
@@ -278,7 +278,7 @@ func (e *erasing) says(line string, all []string, bare bool) bool {
 }
 
 // forgetPictures takes the pictures out of the records.
-func (d *Desk) forgetPictures(s *store.Store, e *erasing) error {
+func (d *Desk) forgetPictures(s store.Records, e *erasing) error {
 	for _, p := range e.pictures {
 		if err := s.RemovePicture(p.ID); err != nil {
 			return err
@@ -289,7 +289,7 @@ func (d *Desk) forgetPictures(s *store.Store, e *erasing) error {
 }
 
 // forgetSheets takes screenshots from under the ruler that are the same files.
-func (d *Desk) forgetSheets(s *store.Store, e *erasing) error {
+func (d *Desk) forgetSheets(s store.Records, e *erasing) error {
 	var sources []string
 	for _, p := range e.pictures {
 		sources = append(sources, p.OriginalHash, p.ArrivedHash)
@@ -310,7 +310,7 @@ func (d *Desk) forgetSheets(s *store.Store, e *erasing) error {
 
 // forgetInTrail takes the words, and where asked the names, out of the trail. Its chain
 // stays whole.
-func (d *Desk) forgetInTrail(s *store.Store, e *erasing) error {
+func (d *Desk) forgetInTrail(s store.Records, e *erasing) error {
 	for _, p := range e.pictures {
 		entries, err := s.TracesSaying(p.ID, append(slices.Clone(e.said), e.names...))
 		if err != nil {
@@ -337,7 +337,7 @@ func (d *Desk) forgetInTrail(s *store.Store, e *erasing) error {
 }
 
 // outOfReach tells what is beyond erasing: copies with visitors, and backups.
-func (d *Desk) outOfReach(s *store.Store, e *erasing) error {
+func (d *Desk) outOfReach(s store.Records, e *erasing) error {
 	until := e.seen.Add(time.Duration(d.Rules().Placing.CacheHours) * time.Hour)
 	if until.After(d.Now()) {
 		e.left = append(e.left, "copies that visitors' browsers keep, until "+until.Format("2 Jan 2006, 15:04")+", and whatever visitors have saved themselves")

@@ -22,7 +22,7 @@ import (
 // other sections, too.
 func (d *Desk) Withdraw(ctx context.Context, id uint) error {
 	var pages []uint
-	err := d.pictures.Stirring(id, func(s *store.Store) error {
+	err := d.pictures.Stirring(id, func(s store.Records) error {
 		pic, err := d.Mine(s, id)
 		if err != nil {
 			return err
@@ -55,7 +55,7 @@ func (d *Desk) lookAgain(ctx context.Context, pages []uint) error {
 // withdraw puts a neutral space in the place of a picture on every live page, and
 // returns their numbers. With erase nothing stands there, and nothing stays of what was
 // said of it there.
-func (d *Desk) withdraw(s *store.Store, id uint, what string, erase bool) ([]uint, error) {
+func (d *Desk) withdraw(s store.Records, id uint, what string, erase bool) ([]uint, error) {
 	files, err := s.Showing(id)
 	if err != nil {
 		return nil, err
@@ -101,7 +101,7 @@ func (d *Desk) withdraw(s *store.Store, id uint, what string, erase bool) ([]uin
 
 // neutralised are the files of a live page with neutral spaces in the place of a
 // picture.
-func (d *Desk) neutralised(s *store.Store, p store.Page, picture uint, erase bool) ([]store.Published, error) {
+func (d *Desk) neutralised(s store.Records, p store.Page, picture uint, erase bool) ([]store.Published, error) {
 	before, err := s.FilesOf(p.ID)
 	if err != nil {
 		return nil, err
@@ -119,7 +119,7 @@ func (d *Desk) neutralised(s *store.Store, p store.Page, picture uint, erase boo
 			files = append(files, f)
 		}
 	}
-	blob, err := d.Store.Blobs.Open(html.Hash)
+	blob, err := d.Store.Files.Open(html.Hash)
 	if err != nil {
 		return nil, err
 	}
@@ -133,7 +133,7 @@ func (d *Desk) neutralised(s *store.Store, p store.Page, picture uint, erase boo
 	if err != nil {
 		return nil, err
 	}
-	if html.Hash, err = d.Store.Blobs.Put(bytes.NewReader(written)); err != nil {
+	if html.Hash, err = d.Store.Files.Put(bytes.NewReader(written), html.MediaType); err != nil {
 		return nil, err
 	}
 	for _, f := range spaces.files {
@@ -141,6 +141,8 @@ func (d *Desk) neutralised(s *store.Store, p store.Page, picture uint, erase boo
 	}
 	return append([]store.Published{html}, files...), nil
 }
+
+const svgType = "image/svg+xml"
 
 // neutral keeps the files of the neutral spaces on a page.
 type neutral struct {
@@ -152,11 +154,11 @@ type neutral struct {
 
 // space makes the file of a neutral space and returns its address.
 func (n *neutral) space(w, h int) (string, error) {
-	hash, err := n.desk.Store.Blobs.Put(strings.NewReader(page.SpaceSVG(w, h)))
+	hash, err := n.desk.Store.Files.Put(strings.NewReader(page.SpaceSVG(w, h)), svgType)
 	if err != nil {
 		return "", err
 	}
 	at, address := n.at.Addressed(n.desk.Rules(), path.Join("/", n.section, fmt.Sprintf("taken-off-%d-%d.svg", w, h)), snapshot.Filed{Hash: hash})
-	n.files = append(n.files, store.Published{Path: at, Hash: hash, MediaType: "image/svg+xml"})
+	n.files = append(n.files, store.Published{Path: at, Hash: hash, MediaType: svgType})
 	return address, nil
 }

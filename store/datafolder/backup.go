@@ -1,14 +1,15 @@
-package store
+package datafolder
 
 import (
-	"crypto/sha256"
-	"encoding/hex"
 	"errors"
 	"fmt"
 	"io"
 	"os"
 	"path/filepath"
 	"time"
+
+	"mivlet/store"
+	"mivlet/store/folder"
 )
 
 // Copied tells what a backup or a restoring has copied.
@@ -31,7 +32,7 @@ func Backup(dir, to, person string, now time.Time) (Copied, error) {
 	copied, err := intoFresh(to, func(part string) (Copied, error) {
 		for try := 0; ; try++ {
 			copied, err := from.snapshotInto(part)
-			if !errors.Is(err, ErrNoBlob) || try == 4 {
+			if !errors.Is(err, store.ErrNoFile) || try == 4 {
 				return copied, err
 			}
 			// Something was erased between the records and the files: the records again.
@@ -40,22 +41,19 @@ func Backup(dir, to, person string, now time.Time) (Copied, error) {
 	if err != nil {
 		return copied, err
 	}
-	return copied, from.AddTrace(Trace{At: now, Person: person, What: fmt.Sprintf("%s: %d files", backupText, copied.Files)})
+	return copied, from.AddTrace(store.Trace{At: now, Person: person, What: fmt.Sprintf("%s: %d files", store.BackupText, copied.Files)})
 }
 
 // snapshotInto copies the records as they are now, and the files that they name.
-func (s *Store) snapshotInto(part string) (Copied, error) {
+func (s *Folder) snapshotInto(part string) (Copied, error) {
 	records := filepath.Join(part, DatabaseName)
 	if err := os.Remove(records); err != nil && !errors.Is(err, os.ErrNotExist) {
 		return Copied{}, err
 	}
-	if err := s.write.Exec("VACUUM INTO ?", records).Error; err != nil {
-		return Copied{}, fmt.Errorf("the records cannot be copied: %w", err)
-	}
-	if err := os.Chmod(records, 0o600); err != nil {
+	if err := s.db.CopyInto(records); err != nil {
 		return Copied{}, err
 	}
-	return copyNamed(s.Blobs, part)
+	return copyNamed(s.Files, part)
 }
 
 // Restore copies a backup into a folder that is not there yet or is empty. A backup that
@@ -69,20 +67,15 @@ func Restore(from, to string) (Copied, error) {
 		return Copied{}, fmt.Errorf("the backup is not whole: %s (and %d more)", report.Faults[0], len(report.Faults)-1)
 	}
 	return intoFresh(to, func(part string) (Copied, error) {
-		records, err := os.Open(filepath.Join(from, DatabaseName))
-		if err != nil {
+		if err := copyRecords(filepath.Join(from, DatabaseName), filepath.Join(part, DatabaseName)); err != nil {
 			return Copied{}, err
 		}
-		defer records.Close()
-		if err := writeFile(filepath.Join(part, DatabaseName), records, nil); err != nil {
-			return Copied{}, err
-		}
-		return copyNamed(&Blobs{dir: filepath.Join(from, filesName)}, part)
+		return copyNamed(folder.OpenForReading(filepath.Join(from, filesName)), part)
 	})
 }
 
 // copyNamed copies the files that the records in a folder name into it.
-func copyNamed(from *Blobs, to string) (Copied, error) {
+func copyNamed(from store.Files, to string) (Copied, error) {
 	var copied Copied
 	s, err := openForReading(to)
 	if err != nil {
@@ -92,12 +85,12 @@ func copyNamed(from *Blobs, to string) (Copied, error) {
 	if err = errors.Join(err, s.Close()); err != nil {
 		return copied, err
 	}
-	into := &Blobs{dir: filepath.Join(to, filesName)}
-	if err := os.MkdirAll(filepath.Join(into.dir, incoming), 0o700); err != nil {
+	into, err := folder.Open(filepath.Join(to, filesName))
+	if err != nil {
 		return copied, err
 	}
 	for hash := range named {
-		n, err := copyBlob(from, into, hash)
+		n, err := copyFile(from, into, hash)
 		if err != nil {
 			return copied, err
 		}
@@ -107,8 +100,8 @@ func copyNamed(from *Blobs, to string) (Copied, error) {
 	return copied, nil
 }
 
-func copyBlob(from, to *Blobs, hash string) (int64, error) {
-	if n := to.Size(hash); n > 0 {
+func copyFile(from store.Files, into store.Files, hash string) (int64, error) {
+	if n := store.SizeOf(into, hash); n > 0 {
 		return n, nil // of a try before
 	}
 	f, err := from.Open(hash)
@@ -116,31 +109,26 @@ func copyBlob(from, to *Blobs, hash string) (int64, error) {
 		return 0, err
 	}
 	defer f.Close()
-	if err := makeFolder(filepath.Dir(to.path(hash))); err != nil {
-		return 0, err
+	got, err := into.Put(f, f.MediaType())
+	if err == nil && got != hash {
+		err = fmt.Errorf("file %s is damaged: its content is not what it is named by", hash)
 	}
-	sum := sha256.New()
-	if err := writeFile(to.path(hash), f, sum); err != nil {
-		return 0, err
-	}
-	if got := hex.EncodeToString(sum.Sum(nil)); got != hash {
-		return 0, fmt.Errorf("file %s is damaged: its content is not what it is named by", hash)
-	}
-	return to.Size(hash), nil
+	return f.Size(), err
 }
 
-// writeFile writes a file to the disk, and what it reads to sum, too.
-func writeFile(name string, from io.Reader, sum io.Writer) error {
-	f, err := os.OpenFile(name, os.O_CREATE|os.O_WRONLY|os.O_TRUNC, 0o600)
+// copyRecords copies a database file that nobody has open.
+func copyRecords(from, to string) error {
+	r, err := os.Open(from)
 	if err != nil {
 		return err
 	}
-	var into io.Writer = f
-	if sum != nil {
-		into = io.MultiWriter(f, sum)
+	defer r.Close()
+	w, err := os.OpenFile(to, os.O_CREATE|os.O_WRONLY|os.O_TRUNC, 0o600)
+	if err != nil {
+		return err
 	}
-	_, err = io.Copy(into, from)
-	return errors.Join(err, f.Sync(), f.Close())
+	_, err = io.Copy(w, r)
+	return errors.Join(err, w.Sync(), w.Close())
 }
 
 // intoFresh has a folder filled under another name, and gives it its own when all of it
@@ -171,5 +159,5 @@ func intoFresh(to string, fill func(part string) (Copied, error)) (Copied, error
 	if err := os.Rename(part, to); err != nil {
 		return copied, err
 	}
-	return copied, syncFolder(filepath.Dir(to))
+	return copied, folder.SyncFolder(filepath.Dir(to))
 }

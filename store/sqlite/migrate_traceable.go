@@ -1,4 +1,4 @@
-package store
+package sqlite
 
 import (
 	"encoding/json"
@@ -7,23 +7,24 @@ import (
 	"gorm.io/gorm"
 
 	"mivlet/core/consent"
+	"mivlet/store"
 )
 
 // What the migration 0008-traceable does beyond its statements.
 
 // chainTrail chains the entries that the trail had before it was a chain.
 func chainTrail(tx *gorm.DB) error {
-	var all []Trace
+	var all []store.Trace
 	if err := tx.Order("id").Find(&all).Error; err != nil {
 		return err
 	}
 	chain := ""
 	for _, t := range all {
 		t.At = t.At.UTC()
-		t.Digest = t.digest()
-		t.Chain = follow(chain, t.Digest)
+		t.Digest = t.Says()
+		t.Chain = store.Link(chain, t.Digest)
 		chain = t.Chain
-		if err := tx.Model(&Trace{}).Where("id = ?", t.ID).UpdateColumns(map[string]any{"at": t.At, "digest": t.Digest, "chain": t.Chain}).Error; err != nil {
+		if err := tx.Model(&store.Trace{}).Where("id = ?", t.ID).UpdateColumns(map[string]any{"at": t.At, "digest": t.Digest, "chain": t.Chain}).Error; err != nil {
 			return err
 		}
 	}
@@ -119,15 +120,15 @@ func nameVeils(recipe json.RawMessage) (json.RawMessage, error) {
 // tracedLives notes in what was live once which picture each file shows. Where nobody
 // knows what veils a file was cut with, it cannot be put back.
 func tracedLives(tx *gorm.DB) error {
-	var cuts []Cut
+	var cuts []store.Cut
 	if err := tx.Select("picture_id", "hash", "key").Find(&cuts).Error; err != nil {
 		return err
 	}
-	made := make(map[string]Cut, len(cuts))
+	made := make(map[string]store.Cut, len(cuts))
 	for _, c := range cuts {
 		made[c.Hash] = c
 	}
-	var all []LiveVersion
+	var all []store.LiveVersion
 	if err := tx.Select("id", "files").Find(&all).Error; err != nil {
 		return err
 	}
@@ -137,7 +138,7 @@ func tracedLives(tx *gorm.DB) error {
 				v.Files[i].PictureID, v.Files[i].CutKey = c.PictureID, c.Key
 			}
 		}
-		if err := tx.Model(&LiveVersion{ID: v.ID}).Select("Files").Updates(&v).Error; err != nil {
+		if err := tx.Model(&store.LiveVersion{ID: v.ID}).Select("Files").Updates(&v).Error; err != nil {
 			return err
 		}
 	}

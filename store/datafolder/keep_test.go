@@ -1,6 +1,7 @@
-package store_test
+package datafolder_test
 
 import (
+	"database/sql"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -15,22 +16,25 @@ import (
 
 	"mivlet/core/page"
 	"mivlet/store"
+	"mivlet/store/datafolder"
 )
 
+var noon = time.Date(2026, 11, 2, 12, 0, 0, 0, time.UTC)
+
 // house is a small house with a picture, a live page and a trail.
-func house(t *testing.T) (s *store.Store, dir string) {
+func house(t *testing.T) (s *datafolder.Folder, dir string) {
 	t.Helper()
 	dir = t.TempDir()
-	s, err := store.Open(dir)
+	s, err := datafolder.Open(dir)
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
 	put := func(text string) string {
-		hash, err := s.Blobs.Put(strings.NewReader(text))
+		hash, err := s.Files.Put(strings.NewReader(text), "text/plain")
 		require.NoError(t, err)
 		return hash
 	}
 	original, cut, html := put("an original"), put("a cut"), put("<p>a page")
-	require.NoError(t, s.Tx(func(s *store.Store) error {
+	require.NoError(t, s.Tx(func(s store.Records) error {
 		pic := store.Picture{Section: "juniors", OriginalHash: original, OriginalName: "a.jpg", Station: store.Bench, CreatedAt: noon, UpdatedAt: noon}
 		if err := s.AddPicture(&pic); err != nil {
 			return err
@@ -56,7 +60,7 @@ func house(t *testing.T) (s *store.Store, dir string) {
 
 func faults(t *testing.T, dir string) []string {
 	t.Helper()
-	r, err := store.Verify(dir, time.Hour)
+	r, err := datafolder.Verify(dir, time.Hour)
 	require.NoError(t, err)
 	return r.Faults
 }
@@ -70,31 +74,43 @@ func TestVerifyFindsWhatIsWrong(t *testing.T) {
 		require.GreaterOrEqual(t, i, 0)
 		return names[i]
 	}
-	sql := func(s *store.Store, statement string) { require.NoError(t, s.Exec(statement)) }
+	harm := func(dir, statement string) { // as somebody with another program would
+		db, err := sql.Open("sqlite", filepath.Join(dir, datafolder.DatabaseName))
+		require.NoError(t, err)
+		_, err = db.Exec(statement)
+		require.NoError(t, err)
+		require.NoError(t, db.Close())
+	}
 	for name, c := range map[string]struct {
-		harm func(s *store.Store, dir string)
+		harm func(s *datafolder.Folder, dir string)
 		want string
 	}{
-		"nothing": {func(*store.Store, string) {}, ""},
-		"a byte of a file": {func(_ *store.Store, dir string) {
+		"nothing": {func(*datafolder.Folder, string) {}, ""},
+		"a byte of a file": {func(_ *datafolder.Folder, dir string) {
 			require.NoError(t, os.WriteFile(blob(dir, "a cut"), []byte("a cat"), 0o600))
 		}, "its content is not what it is named by"},
-		"a file that is gone": {func(_ *store.Store, dir string) { require.NoError(t, os.Remove(blob(dir, "an original"))) }, "it is missing"},
-		"a file of nobody": {func(s *store.Store, dir string) {
-			_, err := s.Blobs.Put(strings.NewReader("left over"))
+		"a file that is gone": {func(_ *datafolder.Folder, dir string) { require.NoError(t, os.Remove(blob(dir, "an original"))) }, "it is missing"},
+		"a file of nobody": {func(s *datafolder.Folder, dir string) {
+			_, err := s.Files.Put(strings.NewReader("left over"), "")
 			require.NoError(t, err)
 			old := time.Now().Add(-2 * time.Hour)
 			require.NoError(t, os.Chtimes(blob(dir, "left over"), old, old))
 		}, "no record names it"},
-		"an untraceable file":    {func(s *store.Store, _ string) { sql(s, "UPDATE published SET picture_id = 0 WHERE cut_key = 'key'") }, "cannot be traced"},
-		"a picture that is gone": {func(s *store.Store, _ string) { sql(s, "UPDATE published SET picture_id = 99 WHERE cut_key = 'key'") }, "shows picture 99, which is not there"},
-		"a file nobody signed":   {func(s *store.Store, _ string) { sql(s, "UPDATE live_versions SET files = '[]'") }, "not among the files that went live"},
-		"a changed line":         {func(s *store.Store, _ string) { sql(s, "UPDATE trail SET what = 'nothing at all' WHERE id = 3") }, "entry 3 was changed"},
-		"another person":         {func(s *store.Store, _ string) { sql(s, "UPDATE trail SET person = 'Odo' WHERE id = 3") }, "entry 3 was changed"},
-		"a line taken out":       {func(s *store.Store, _ string) { sql(s, "DELETE FROM trail WHERE id = 3") }, "an entry before number 4 is missing"},
-		"the last line":          {func(s *store.Store, _ string) { sql(s, "DELETE FROM trail WHERE id = 5") }, "it has 4 entries and should have 5"},
-		"a broken page":          {func(s *store.Store, _ string) { sql(s, `UPDATE pages SET doc = '{"version":9}'`) }, "page version 9 is not known"},
-		"a broken history":       {func(s *store.Store, _ string) { sql(s, "DELETE FROM steps") }, "the step of its history that is shown is missing"},
+		"an untraceable file": {func(_ *datafolder.Folder, dir string) {
+			harm(dir, "UPDATE published SET picture_id = 0 WHERE cut_key = 'key'")
+		}, "cannot be traced"},
+		"a picture that is gone": {func(_ *datafolder.Folder, dir string) {
+			harm(dir, "UPDATE published SET picture_id = 99 WHERE cut_key = 'key'")
+		}, "shows picture 99, which is not there"},
+		"a file nobody signed": {func(_ *datafolder.Folder, dir string) { harm(dir, "UPDATE live_versions SET files = '[]'") }, "not among the files that went live"},
+		"a changed line": {func(_ *datafolder.Folder, dir string) {
+			harm(dir, "UPDATE trail SET what = 'nothing at all' WHERE id = 3")
+		}, "entry 3 was changed"},
+		"another person":   {func(_ *datafolder.Folder, dir string) { harm(dir, "UPDATE trail SET person = 'Odo' WHERE id = 3") }, "entry 3 was changed"},
+		"a line taken out": {func(_ *datafolder.Folder, dir string) { harm(dir, "DELETE FROM trail WHERE id = 3") }, "an entry before number 4 is missing"},
+		"the last line":    {func(_ *datafolder.Folder, dir string) { harm(dir, "DELETE FROM trail WHERE id = 5") }, "it has 4 entries and should have 5"},
+		"a broken page":    {func(_ *datafolder.Folder, dir string) { harm(dir, `UPDATE pages SET doc = '{"version":9}'`) }, "page version 9 is not known"},
+		"a broken history": {func(_ *datafolder.Folder, dir string) { harm(dir, "DELETE FROM steps") }, "the step of its history that is shown is missing"},
 	} {
 		s, dir := house(t)
 		c.harm(s, dir)
@@ -134,12 +150,12 @@ func TestBackupsAreWholeAndComeBack(t *testing.T) {
 				return
 			default:
 			}
-			hash, err := s.Blobs.Put(strings.NewReader(fmt.Sprint("original number ", n)))
+			hash, err := s.Files.Put(strings.NewReader(fmt.Sprint("original number ", n)), "")
 			assert.NoError(t, err)
 			pic := store.Picture{Section: "juniors", OriginalHash: hash, Station: store.Bench, CreatedAt: noon}
-			assert.NoError(t, s.Tx(func(s *store.Store) error { return s.AddPicture(&pic) }))
+			assert.NoError(t, s.Tx(func(s store.Records) error { return s.AddPicture(&pic) }))
 			if n%3 == 0 { // and takes away again what a backup may just be copying
-				assert.NoError(t, s.Tx(func(s *store.Store) error { return s.RemovePicture(pic.ID) }))
+				assert.NoError(t, s.Tx(func(s store.Records) error { return s.RemovePicture(pic.ID) }))
 				_, err = s.RemoveUnnamed([]string{hash})
 				assert.NoError(t, err)
 			}
@@ -148,7 +164,7 @@ func TestBackupsAreWholeAndComeBack(t *testing.T) {
 	var made []string
 	for n := range 5 {
 		to := filepath.Join(t.TempDir(), fmt.Sprint("backup", n))
-		copied, err := store.Backup(dir, to, "on the machine", noon)
+		copied, err := datafolder.Backup(dir, to, "on the machine", noon)
 		require.NoError(t, err)
 		assert.GreaterOrEqual(t, copied.Files, 3)
 		assert.Empty(t, faults(t, to))
@@ -162,23 +178,23 @@ func TestBackupsAreWholeAndComeBack(t *testing.T) {
 	assert.Empty(t, faults(t, dir))
 
 	back := filepath.Join(t.TempDir(), "back")
-	_, err = store.Restore(made[0], back)
+	_, err = datafolder.Restore(made[0], back)
 	require.NoError(t, err)
 	assert.Empty(t, faults(t, back))
-	again, err := store.Open(back)
+	again, err := datafolder.Open(back)
 	require.NoError(t, err)
 	defer again.Close()
 	f, err := again.PublishedAt("/juniors/autumn", "")
 	require.NoError(t, err)
-	assert.True(t, again.Blobs.Has(f.Hash))
+	assert.True(t, again.Files.Has(f.Hash))
 	for name, bad := range map[string]func() error{
-		"into a folder that holds something": func() error { _, err := store.Restore(made[0], back); return err },
-		"over a house":                       func() error { _, err := store.Backup(dir, back, "", noon); return err },
+		"into a folder that holds something": func() error { _, err := datafolder.Restore(made[0], back); return err },
+		"over a house":                       func() error { _, err := datafolder.Backup(dir, back, "", noon); return err },
 		"of no house": func() error {
-			_, err := store.Backup(t.TempDir(), filepath.Join(t.TempDir(), "x"), "", noon)
+			_, err := datafolder.Backup(t.TempDir(), filepath.Join(t.TempDir(), "x"), "", noon)
 			return err
 		},
-		"from no backup": func() error { _, err := store.Restore(t.TempDir(), filepath.Join(t.TempDir(), "x")); return err },
+		"from no backup": func() error { _, err := datafolder.Restore(t.TempDir(), filepath.Join(t.TempDir(), "x")); return err },
 	} {
 		assert.Error(t, bad(), name)
 	}
@@ -187,7 +203,7 @@ func TestBackupsAreWholeAndComeBack(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, os.WriteFile(names[0], []byte("damaged"), 0o600))
 	to := filepath.Join(t.TempDir(), "never")
-	_, err = store.Restore(made[1], to)
+	_, err = datafolder.Restore(made[1], to)
 	assert.ErrorContains(t, err, "not whole")
 	assert.NoDirExists(t, to)
 }
@@ -195,12 +211,12 @@ func TestBackupsAreWholeAndComeBack(t *testing.T) {
 // A second server cannot use the same folder; a single act beside it can.
 func TestTheFolderIsLocked(t *testing.T) {
 	_, dir := house(t)
-	_, err := store.Open(dir)
-	assert.ErrorIs(t, err, store.ErrInUse)
-	beside, err := store.OpenBeside(dir)
+	_, err := datafolder.Open(dir)
+	assert.ErrorIs(t, err, datafolder.ErrInUse)
+	beside, err := datafolder.OpenBeside(dir)
 	require.NoError(t, err)
 	require.NoError(t, beside.Close())
-	_, err = store.OpenBeside(t.TempDir())
+	_, err = datafolder.OpenBeside(t.TempDir())
 	assert.ErrorContains(t, err, "no data folder")
 }
 
@@ -232,4 +248,48 @@ func TestTokensAreKeptHashed(t *testing.T) {
 	_, ok, err := s.Sessions().Find(token)
 	require.NoError(t, err)
 	assert.True(t, ok)
+}
+
+// Who is signed in stays so when Mivlet is started anew.
+func TestSessionsOutlastARestart(t *testing.T) {
+	dir := t.TempDir()
+	s, err := datafolder.Open(dir)
+	require.NoError(t, err)
+	require.NoError(t, s.Sessions().Commit("a", []byte("one"), time.Now().Add(time.Hour)))
+	require.NoError(t, s.Sessions().Commit("a", []byte("two"), time.Now().Add(time.Hour)))
+	require.NoError(t, s.Sessions().Commit("old", []byte("x"), time.Now().Add(-time.Second)))
+	require.NoError(t, s.Close())
+	s, err = datafolder.Open(dir)
+	require.NoError(t, err)
+	defer s.Close()
+	data, ok, err := s.Sessions().Find("a")
+	require.NoError(t, err)
+	assert.True(t, ok)
+	assert.Equal(t, "two", string(data))
+	_, ok, err = s.Sessions().Find("old")
+	require.NoError(t, err)
+	assert.False(t, ok, "it has ended")
+	require.NoError(t, s.Sessions().Sweep())
+	require.NoError(t, s.Sessions().Delete("a"))
+	_, ok, _ = s.Sessions().Find("a")
+	assert.False(t, ok)
+}
+
+// What a killed program leaves on its way in is swept at the next start.
+func TestABrokenOffFileIsSwept(t *testing.T) {
+	_, dir := house(t)
+	left := filepath.Join(dir, "files", "tmp", "in-1")
+	require.NoError(t, os.WriteFile(left, []byte("x"), 0o600))
+	beside, err := datafolder.OpenBeside(dir)
+	require.NoError(t, err)
+	require.NoError(t, beside.Close())
+	assert.FileExists(t, left, "the one that runs may just be writing it")
+	again := t.TempDir()
+	require.NoError(t, os.MkdirAll(filepath.Join(again, "files", "tmp"), 0o700))
+	left = filepath.Join(again, "files", "tmp", "in-1")
+	require.NoError(t, os.WriteFile(left, []byte("x"), 0o600))
+	s, err := datafolder.Open(again)
+	require.NoError(t, err)
+	defer s.Close()
+	assert.NoFileExists(t, left)
 }

@@ -1,11 +1,15 @@
-package store
+package sqlite
 
-import "gorm.io/gorm"
+import (
+	"gorm.io/gorm"
+
+	"mivlet/store"
+)
 
 // averagedLives notes of earlier live versions which files were cut when veils were
 // averages of what they hid: they are not shown again, whatever becomes of the veils.
 func averagedLives(tx *gorm.DB) error {
-	var all []LiveVersion
+	var all []store.LiveVersion
 	if err := tx.Select("id", "files").Find(&all).Error; err != nil {
 		return err
 	}
@@ -19,7 +23,7 @@ func averagedLives(tx *gorm.DB) error {
 		if !changed {
 			continue
 		}
-		if err := tx.Model(&LiveVersion{ID: v.ID}).Select("Files").Updates(&v).Error; err != nil {
+		if err := tx.Model(&store.LiveVersion{ID: v.ID}).Select("Files").Updates(&v).Error; err != nil {
 			return err
 		}
 	}

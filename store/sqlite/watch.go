@@ -1,4 +1,4 @@
-package store
+package sqlite
 
 import (
 	"context"
@@ -18,7 +18,7 @@ type watched struct{ by atomic.Pointer[Watcher] }
 
 // Watch shows every statement that is run from now on to see, which must be safe
 // for concurrent use; nil ends it. It is for measuring.
-func (s *Store) Watch(see Watcher) {
+func (s *DB) Watch(see Watcher) {
 	if see == nil {
 		s.watched.by.Store(nil)
 		return
@@ -27,7 +27,7 @@ func (s *Store) Watch(see Watcher) {
 }
 
 // OpenConnections returns how many connections to the records are open.
-func (s *Store) OpenConnections() int {
+func (s *DB) OpenConnections() int {
 	n := 0
 	for _, db := range []*gorm.DB{s.read, s.write} {
 		if pool, err := db.DB(); err == nil {
@@ -56,6 +56,8 @@ func (w *watch) Trace(_ context.Context, _ time.Time, told func() (string, int64
 func (w *watch) LogMode(logger.LogLevel) logger.Interface { return w }
 
 // Info, Warn and Error say nothing.
-func (w *watch) Info(context.Context, string, ...any)  {}
-func (w *watch) Warn(context.Context, string, ...any)  {}
+func (w *watch) Info(context.Context, string, ...any) {}
+
+func (w *watch) Warn(context.Context, string, ...any) {}
+
 func (w *watch) Error(context.Context, string, ...any) {}

@@ -1,4 +1,4 @@
-package store
+package sqlite
 
 import (
 	"path/filepath"
@@ -12,6 +12,7 @@ import (
 
 	"mivlet/core/consent"
 	"mivlet/core/veil"
+	"mivlet/store"
 )
 
 // upTo are the migrations as far as one.
@@ -24,8 +25,8 @@ func upTo(id string) []*gormigrate.Migration {
 // an entry that no veil covers until somebody says so, veils get names, what is live stays
 // live and is traced, the trail becomes a chain, and everybody signs in once more.
 func TestAHouseOfEarlierDays(t *testing.T) {
-	dir := t.TempDir()
-	db, err := connect(filepath.Join(dir, DatabaseName)+writing, 1, &watch{&watched{}, true})
+	file := filepath.Join(t.TempDir(), "mivlet.db")
+	db, err := connect(file+writing, 1, &watch{&watched{}, true})
 	require.NoError(t, err)
 	before := upTo("0007-card-remembers-nothing")
 	options := *gormigrate.DefaultOptions
@@ -48,7 +49,7 @@ func TestAHouseOfEarlierDays(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, pool.Close())
 
-	s, err := Open(dir)
+	s, err := Open(file)
 	require.NoError(t, err)
 	defer s.Close()
 	p, err := s.Picture(1)
@@ -80,12 +81,11 @@ func TestAHouseOfEarlierDays(t *testing.T) {
 	v, err := s.NewestLive(1)
 	require.NoError(t, err)
 	assert.EqualValues(t, 1, v.Files[0].PictureID)
-	require.NoError(t, s.AddTrace(Trace{At: time.Now(), What: "afterwards"}))
+	require.NoError(t, s.AddTrace(store.Trace{At: time.Now(), What: "afterwards"}))
 	faults, err := s.CheckTrail()
 	require.NoError(t, err)
 	assert.Empty(t, faults)
-	_, ok, err := s.Sessions().Find("plain")
-	require.NoError(t, err)
-	assert.False(t, ok)
+	_, err = s.Session("plain", time.Now())
+	assert.ErrorIs(t, err, store.ErrNotFound)
 	require.NoError(t, s.SavePicture(&p))
 }

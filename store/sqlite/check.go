@@ -1,0 +1,130 @@
+package sqlite
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"mivlet/core/page"
+	"mivlet/store"
+)
+
+// report is what is wrong with the records.
+type report struct {
+	faults    []string
+	published int // files that visitors get
+}
+
+func (r *report) fault(format string, args ...any) {
+	r.faults = append(r.faults, fmt.Sprintf(format, args...))
+}
+
+func (s *records) Check() (faults []string, published int, err error) {
+	var r report
+	for _, check := range []func(*report) error{s.checkDatabase, s.checkDocuments, s.checkPublished, s.checkTrail} {
+		if err := check(&r); err != nil {
+			return nil, 0, err
+		}
+	}
+	return r.faults, r.published, nil
+}
+
+func (s *records) checkDatabase(r *report) error {
+	var lines []string
+	if err := s.read.Raw("PRAGMA integrity_check").Scan(&lines).Error; err != nil {
+		return err
+	}
+	for _, l := range lines {
+		if l != "ok" {
+			r.fault("database: %s", l)
+		}
+	}
+	var broken []struct{ Table, Parent string }
+	if err := s.read.Raw(`SELECT "table", parent FROM pragma_foreign_key_check`).Scan(&broken).Error; err != nil {
+		return err
+	}
+	for _, b := range broken {
+		r.fault("database: a record of %s belongs to none of %s", b.Table, b.Parent)
+	}
+	return nil
+}
+
+// checkDocuments looks for documents that cannot be read and histories that are broken.
+func (s *records) checkDocuments(r *report) error {
+	if _, _, err := s.Rules(); err != nil {
+		r.fault("house rules: %v", err)
+	}
+	var pages []struct {
+		ID  uint
+		Doc string
+	}
+	if err := s.read.Raw("SELECT id, doc FROM pages").Scan(&pages).Error; err != nil {
+		return err
+	}
+	for _, p := range pages {
+		if _, err := page.Parse([]byte(p.Doc)); err != nil {
+			r.fault("page %d: %v", p.ID, err)
+		}
+	}
+	var stray []uint
+	err := s.read.Raw("SELECT id FROM pictures WHERE NOT EXISTS (SELECT 1 FROM steps WHERE steps.picture_id = pictures.id AND steps.seq = pictures.step)").Scan(&stray).Error
+	for _, id := range stray {
+		r.fault("picture %d: the step of its history that is shown is missing", id)
+	}
+	return err
+}
+
+// checkPublished traces every file that visitors get to what it was made from.
+func (s *records) checkPublished(r *report) error {
+	var files []store.Published
+	if err := s.read.Order("page_id, path").Find(&files).Error; err != nil {
+		return err
+	}
+	var pages []store.Page
+	if err := s.read.Where("live_version > 0").Find(&pages).Error; err != nil {
+		return err
+	}
+	var pictures []uint
+	if err := s.read.Model(&store.Picture{}).Pluck("id", &pictures).Error; err != nil {
+		return err
+	}
+	live := map[uint]store.LiveVersion{}
+	for _, p := range pages {
+		v, err := s.NewestLive(p.ID)
+		if err != nil {
+			r.fault("page %s: it is live, and no record says what of it", p.Path())
+			continue
+		}
+		live[p.ID] = v
+		if !slices.ContainsFunc(files, func(f store.Published) bool { return f.PageID == p.ID && f.Path == p.Path() }) {
+			r.fault("page %s: it is live, and has no file", p.Path())
+		}
+	}
+	r.published = len(files)
+	there := map[uint]bool{}
+	for _, id := range pictures {
+		there[id] = true
+	}
+	for _, f := range files {
+		v, ok := live[f.PageID]
+		switch {
+		case !ok:
+			r.fault("%s: published for a page that is not live", f.Path)
+		case !slices.ContainsFunc(v.Files, func(o store.Published) bool { return o.Hash == f.Hash }):
+			r.fault("%s: not among the files that went live", f.Path)
+		case f.PictureID != 0 && !there[f.PictureID]:
+			r.fault("%s: shows picture %d, which is not there", f.Path, f.PictureID)
+		case f.PictureID != 0 && f.CutKey == "":
+			r.fault("%s: nobody knows what it was cut from", f.Path)
+		case f.PictureID == 0 && strings.HasPrefix(f.MediaType, "image/") && f.MediaType != "image/svg+xml":
+			r.fault("%s: a picture that cannot be traced to one of the house", f.Path)
+		}
+	}
+	return nil
+}
+
+func (s *records) checkTrail(r *report) error {
+	faults, err := s.CheckTrail()
+	r.faults = append(r.faults, faults...)
+	return err
+}

@@ -1,0 +1,56 @@
+package sqlite
+
+import "mivlet/store"
+
+func (s *records) People() ([]store.Person, error) {
+	var all []store.Person
+	return all, s.read.Preload("Roles").Order("keeper DESC, name").Find(&all).Error
+}
+
+func (s *records) Person(id uint) (store.Person, error) {
+	var rows []struct {
+		store.Person
+		Section, Role *string
+	}
+	err := s.read.Raw("SELECT people.*, roles.section, roles.role FROM people LEFT JOIN roles ON roles.person_id = people.id WHERE people.id = ? ORDER BY roles.section", id).Scan(&rows).Error
+	if err == nil && len(rows) == 0 {
+		err = store.ErrNotFound
+	}
+	if err != nil {
+		return store.Person{}, err
+	}
+	p := rows[0].Person
+	for _, r := range rows {
+		if r.Section != nil && r.Role != nil {
+			p.Roles = append(p.Roles, store.Role{PersonID: p.ID, Section: *r.Section, Role: *r.Role})
+		}
+	}
+	return p, nil
+}
+
+func (s *records) PersonByLogin(login string) (store.Person, error) {
+	var p store.Person
+	return p, found(s.read.Preload("Roles").First(&p, "login = ?", login).Error)
+}
+
+func (s *records) SavePerson(p *store.Person) error {
+	roles := p.Roles
+	if err := s.write.Omit("Roles").Save(p).Error; err != nil {
+		return err
+	}
+	if err := s.write.Where("person_id = ?", p.ID).Delete(&store.Role{}).Error; err != nil {
+		return err
+	}
+	for i := range roles {
+		roles[i].PersonID = p.ID
+		if err := s.write.Create(&roles[i]).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (s *records) CountPeople() (int64, error) {
+	var n int64
+	return n, s.read.Model(&store.Person{}).Count(&n).Error
+}

@@ -1,0 +1,213 @@
+package sqlite
+
+import (
+	"crypto/sha256"
+	"encoding/hex"
+	"errors"
+	"time"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+
+	"mivlet/store"
+)
+
+// leastMark is the shortest mark that is looked for: as long as those of pages that
+// were published by earlier versions of the program.
+const leastMark = 8
+
+func (s *records) Publish(p *store.Page, files []store.Published, print string, at time.Time) error {
+	first := !p.Live()
+	if err := s.replaceFiles(p.ID, files, at); err != nil {
+		return err
+	}
+	p.LiveVersion, p.LiveAt, p.LivePrint, p.Report, p.Compared, p.Judged = p.Version, &at, print, "", "", ""
+	if err := s.write.Model(&store.Page{}).Where("id = ?", p.ID).Select("LiveVersion", "LiveAt", "LivePrint", "Report", "Compared", "Judged").Updates(p).Error; err != nil {
+		return err
+	}
+	if first {
+		return s.unjudge("1 = 1") // others may link to it
+	}
+	return nil
+}
+
+// replaceFiles makes files all that visitors get of a page.
+func (s *records) replaceFiles(page uint, files []store.Published, at time.Time) error {
+	var before []store.Published
+	if err := s.read.Find(&before, "page_id = ?", page).Error; err != nil {
+		return err
+	}
+	if err := s.write.Where("page_id = ?", page).Delete(&store.Published{}).Error; err != nil {
+		return err
+	}
+	for i := range files {
+		files[i].PageID, files[i].PublishedAt = page, at
+	}
+	if len(files) > 0 {
+		if err := s.write.Create(&files).Error; err != nil {
+			return err
+		}
+	}
+	return s.noteGone(before, at)
+}
+
+// gone is an address that something was published at. It is kept as a digest, so
+// that nothing of its words stays.
+type gone struct {
+	Address string `gorm:"primaryKey"`
+	At      time.Time
+}
+
+// TableName is the table they are kept in.
+func (gone) TableName() string { return "gone" }
+
+func addressDigest(path, mark string) string {
+	sum := sha256.Sum256([]byte(path + "\x00" + mark))
+	return hex.EncodeToString(sum[:])
+}
+
+// noteGone notes that files were published. Whether something is there again is
+// looked for before this.
+func (s *records) noteGone(files []store.Published, at time.Time) error {
+	var all []gone
+	for _, f := range files {
+		all = append(all, gone{addressDigest(f.Path, ""), at}, gone{addressDigest(f.Path, store.Mark(f.Hash)), at}, gone{addressDigest(f.Path, f.Hash[:leastMark]), at})
+	}
+	if len(all) == 0 {
+		return nil
+	}
+	return s.write.Clauses(clause.OnConflict{DoNothing: true}).Create(&all).Error
+}
+
+func (s *records) WasPublished(path, mark string) (bool, error) {
+	var n int64
+	err := s.read.Model(&gone{}).Where("address = ?", addressDigest(path, mark)).Count(&n).Error
+	return n > 0, err
+}
+
+func (s *records) PublishedAt(path, mark string) (store.Published, error) {
+	q := s.read.Where("path = ?", path)
+	if mark != "" {
+		if len(mark) < leastMark {
+			return store.Published{}, store.ErrNotFound
+		}
+		q = q.Where("substr(hash, 1, ?) = ?", len(mark), mark)
+	}
+	var all []store.Published
+	if err := q.Order("published_at DESC").Find(&all).Error; err != nil {
+		return store.Published{}, err
+	}
+	if len(all) == 0 {
+		return store.Published{}, store.ErrNotFound
+	}
+	for _, f := range all[1:] {
+		if f.Hash != all[0].Hash {
+			return store.Published{}, store.ErrNotFound // which of them is meant, nobody can say
+		}
+	}
+	return all[0], nil
+}
+
+func (s *records) ShownToVisitors(hash string) (bool, error) {
+	var n int64
+	err := s.read.Model(&store.Published{}).Where("hash = ? AND picture_id > 0", hash).Count(&n).Error
+	return n > 0, err
+}
+
+func (s *records) FilesOf(page uint) ([]store.Published, error) {
+	var all []store.Published
+	return all, s.read.Where("page_id = ?", page).Order("path, hash").Find(&all).Error
+}
+
+func (s *records) Showing(pictures ...uint) ([]store.Published, error) {
+	var all []store.Published
+	err := s.inParts(pictures, func(q *gorm.DB, some []uint) error {
+		var found []store.Published
+		err := q.Where("picture_id IN ?", some).Order("page_id, path").Find(&found).Error
+		all = append(all, found...)
+		return err
+	})
+	return all, err
+}
+
+func (s *records) LivePaths() (live map[string]bool, moved map[string]string, err error) {
+	var rows []struct{ Path, Section, Slug string }
+	err = s.read.Raw(`SELECT DISTINCT path, '' AS section, '' AS slug FROM published
+		UNION ALL SELECT redirects.path, pages.section, pages.slug FROM redirects JOIN pages ON pages.id = redirects.page_id WHERE pages.live_version > 0`).Scan(&rows).Error
+	live, moved = make(map[string]bool, len(rows)), map[string]string{}
+	for _, r := range rows {
+		if r.Slug == "" {
+			live[r.Path] = true
+		} else {
+			moved[r.Path] = store.Page{Section: r.Section, Slug: r.Slug}.Path()
+		}
+	}
+	return live, moved, err
+}
+
+func (s *records) SetReport(page uint, report string) error {
+	return s.write.Model(&store.Page{}).Where("id = ?", page).UpdateColumn("report", report).Error
+}
+
+func (s *records) TakeOffline(p *store.Page, at time.Time) error {
+	if err := s.replaceFiles(p.ID, nil, at); err != nil {
+		return err
+	}
+	p.LiveVersion, p.LiveAt, p.LivePrint, p.Report, p.Differs = 0, nil, "", "", false
+	if err := s.write.Model(&store.Page{}).Where("id = ?", p.ID).Select("LiveVersion", "LiveAt", "LivePrint", "Report", "Differs").Updates(p).Error; err != nil {
+		return err
+	}
+	return s.unjudge("1 = 1") // others may link to it
+}
+
+func (s *records) MovePage(p *store.Page, section, slug string, at time.Time) error {
+	from := p.Path()
+	_, err := s.NewestLive(p.ID)
+	if err != nil && !errors.Is(err, store.ErrNotFound) {
+		return err
+	}
+	known := err == nil
+	p.Section, p.Slug, p.UpdatedAt = section, slug, at
+	if err := s.write.Model(&store.Page{}).Where("id = ?", p.ID).Select("Section", "Slug", "UpdatedAt").Updates(p).Error; err != nil {
+		return err
+	}
+	if err := s.write.Model(&store.Published{}).Where("page_id = ? AND path = ?", p.ID, from).UpdateColumn("path", p.Path()).Error; err != nil {
+		return err
+	}
+	if err := s.unsettle("1 = 1"); err != nil { // others may link to it
+		return err
+	}
+	if err := s.write.Exec("DELETE FROM redirects WHERE path = ?", p.Path()).Error; err != nil {
+		return err
+	}
+	if !known || from == p.Path() {
+		return nil
+	}
+	return s.write.Exec("INSERT INTO redirects (path, page_id) VALUES (?, ?) ON CONFLICT (path) DO UPDATE SET page_id = excluded.page_id", from, p.ID).Error
+}
+
+func (s *records) MovedTo(path string) (store.Page, error) {
+	var p store.Page
+	return p, found(s.read.Where("id = (SELECT page_id FROM redirects WHERE path = ?)", path).First(&p).Error)
+}
+
+func (s *records) PageAt(section, slug string) (store.Page, error) {
+	var p store.Page
+	return p, found(s.read.First(&p, "section = ? AND slug = ?", section, slug).Error)
+}
+
+func (s *records) LiveTitles() ([]store.LiveTitle, error) {
+	var all []store.LiveTitle
+	return all, s.read.Raw("SELECT section, slug, json_extract(doc, '$.title') AS title FROM pages WHERE live_version > 0 ORDER BY section, slug").Scan(&all).Error
+}
+
+func (s *records) AveragedPages() ([]store.PageTitle, error) {
+	var all []store.PageTitle
+	return all, s.read.Raw(`SELECT id, section, slug, json_extract(doc, '$.title') AS title, 1 AS live, differs FROM pages
+		WHERE live_version > 0 AND id IN (SELECT page_id FROM published WHERE averaged = 1) ORDER BY section, slug`).Scan(&all).Error
+}
+
+func (s *records) LivePagesShowing(picture uint) ([]store.Page, error) {
+	var all []store.Page
+	return all, s.read.Where("live_version > 0 AND id IN (SELECT page_id FROM published WHERE picture_id = ?)", picture).Order("section, slug").Find(&all).Error
+}

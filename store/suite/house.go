@@ -1,0 +1,167 @@
+package suite
+
+import (
+	"encoding/json"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"mivlet/core/page"
+	"mivlet/core/rules"
+	"mivlet/store"
+)
+
+func jsonOf(v any) ([]byte, error) { return json.Marshal(v) }
+
+func people(h *house) {
+	save := func(p *store.Person) error { return h.Tx(func(s store.Records) error { return s.SavePerson(p) }) }
+	odo := store.Person{Name: "Odo", Login: "odo", Password: "hash", Roles: []store.Role{{Section: "touring", Role: "publisher"}, {Section: "juniors", Role: "contributor"}}, CreatedAt: noon}
+	ines := store.Person{Name: "Ines", Login: "ines", Keeper: true, CreatedAt: noon}
+	h.ok(save(&odo))
+	h.ok(save(&ines))
+	assert.ErrorIs(h, save(&store.Person{Name: "Another", Login: "ODO"}), store.ErrTaken, "case does not count in a login")
+	assert.EqualValues(h, 2, of(h.CountPeople())(h))
+	all := of(h.People())(h)
+	assert.Equal(h, []string{"Ines", "Odo"}, []string{all[0].Name, all[1].Name}, "keepers first")
+	p := of(h.Person(odo.ID))(h)
+	assert.Equal(h, []store.Role{{PersonID: odo.ID, Section: "juniors", Role: "contributor"}, {PersonID: odo.ID, Section: "touring", Role: "publisher"}}, p.Roles)
+	p.Roles, p.Epoch, p.Away = []store.Role{{Section: "juniors", Role: "publisher"}}, 3, true
+	h.ok(save(&p))
+	p = of(h.PersonByLogin("Odo"))(h)
+	assert.Equal(h, []any{3, true, "hash", 1}, []any{p.Epoch, p.Away, p.Password, len(p.Roles)}, "roles are replaced")
+	for _, err := range []error{of2(h.Person(99)), of2(h.PersonByLogin("nobody"))} {
+		assert.ErrorIs(h, err, store.ErrNotFound)
+	}
+}
+
+func houseRules(h *house) {
+	r, version, err := h.Rules()
+	h.ok(err)
+	assert.Zero(h, version)
+	assert.Equal(h, rules.Default(), r, "ready-made until the house has its own")
+	for _, name := range []string{"First", "Brindlemere Paddle Club"} {
+		r.House = name
+		h.ok(h.SaveRules(r, "Ines", "a name", noon))
+	}
+	r, version, err = h.Rules()
+	h.ok(err)
+	assert.Equal(h, "Brindlemere Paddle Club", r.House)
+	assert.Equal(h, version, of(h.RulesNumber())(h))
+	all := of(h.RulesVersions())(h)
+	require.Len(h, all, 2)
+	assert.Equal(h, version, all[0].ID, "newest first")
+	first := of(h.RulesVersion(all[1].ID))(h)
+	old, err := first.Rules()
+	h.ok(err)
+	assert.Equal(h, []any{"First", "Ines", "a name"}, []any{old.House, first.Person, first.Why})
+	assert.ErrorIs(h, of2(h.RulesVersion(99)), store.ErrNotFound)
+
+	assert.ErrorIs(h, of2(h.RulesDraft(1)), store.ErrNotFound)
+	for _, doc := range []string{"one", "two"} {
+		h.ok(h.SaveRulesDraft(store.RulesDraft{PersonID: 1, Base: version, Doc: doc, UpdatedAt: noon}))
+	}
+	h.ok(h.SaveRulesDraft(store.RulesDraft{PersonID: 2, Doc: "another's"}))
+	assert.Equal(h, "two", of(h.RulesDraft(1))(h).Doc)
+	h.ok(h.DropRulesDraft(1))
+	assert.ErrorIs(h, of2(h.RulesDraft(1)), store.ErrNotFound)
+	assert.Equal(h, "another's", of(h.RulesDraft(2))(h).Doc)
+}
+
+func ruler(h *house) {
+	a := store.RulerSheet{Title: "a", Hash: "ha", SourceHash: "sa", Width: 800, Height: 600, Scale: 1, CreatedAt: noon}
+	b := store.RulerSheet{Title: "b", Hash: "hb"}
+	h.ok(h.AddSheet(&a))
+	h.ok(h.AddSheet(&b))
+	r := store.Reading{SheetID: a.ID, From: 10, To: 650, Title: "Column", Person: "Odo", CreatedAt: noon}
+	h.ok(h.AddReading(&r))
+	h.ok(h.SetScale(a.ID, 2))
+	sheet := of(h.Sheet(a.ID))(h)
+	assert.Equal(h, []any{2.0, 800, 1}, []any{sheet.Scale, sheet.Width, len(sheet.Readings)})
+	assert.Equal(h, []any{10, 650, "Column"}, []any{sheet.Readings[0].From, sheet.Readings[0].To, sheet.Readings[0].Title})
+	all := of(h.Sheets())(h)
+	assert.Equal(h, []string{"b", "a"}, []string{all[0].Title, all[1].Title}, "newest first")
+	assert.Len(h, of(h.SheetsOf([]string{"sa", ""}))(h), 1)
+	h.ok(h.DropReading(b.ID, r.ID))
+	assert.Len(h, of(h.Sheet(a.ID))(h).Readings, 1, "it is on another sheet")
+	h.ok(h.DropReading(a.ID, r.ID))
+	assert.Empty(h, of(h.Sheet(a.ID))(h).Readings)
+	h.ok(h.AddReading(&store.Reading{SheetID: a.ID}))
+	h.ok(h.DropSheet(a.ID))
+	assert.ErrorIs(h, of2(h.Sheet(a.ID)), store.ErrNotFound)
+}
+
+func trail(h *house) {
+	for i, what := range []string{"Signed in", "Published Autumn", "Named juniors-boat", "Signed in"} {
+		h.ok(h.AddTrace(store.Trace{At: noon.Add(time.Duration(i) * time.Minute).In(time.FixedZone("", 3600)), PersonID: 1, Person: []string{"Ines", "Odo"}[i%2], Section: "juniors", PictureID: uint(i % 3), What: what}))
+	}
+	assert.Empty(h, of(h.CheckTrail())(h), "also when it was written in another zone")
+	all := of(h.Trail(store.TrailFilter{}))(h)
+	assert.Equal(h, "Signed in", all[0].What)
+	assert.Len(h, of(h.Trail(store.TrailFilter{Person: "Odo", Section: "juniors"}))(h), 2)
+	assert.Empty(h, of(h.Trail(store.TrailFilter{Section: "touring"}))(h))
+	older := of(h.Trail(store.TrailFilter{Before: all[1].ID, Most: 1}))(h)
+	require.Len(h, older, 1)
+	assert.Equal(h, "Published Autumn", older[0].What)
+	assert.Len(h, of(h.TracesSaying(2, []string{"Autumn", "nothing"}))(h), 2)
+	assert.Equal(h, "Published Autumn", of(h.LastTrace(1))(h).What)
+	assert.ErrorIs(h, of2(h.LastTrace(99)), store.ErrNotFound)
+	h.ok(h.Redact(nil, "erased"))
+	h.ok(h.Redact([]uint{all[2].ID}, "erased"))
+	one := of(h.Trail(store.TrailFilter{Person: "Odo"}))(h)[1]
+	assert.Equal(h, []any{"erased", "", true}, []any{one.What, one.Salt, one.Erased})
+	assert.Empty(h, of(h.CheckTrail())(h), "the chain stays whole")
+	h.ok(h.AddTrace(store.Trace{At: noon, What: store.BackupText + ": 3 files"}))
+	assert.Len(h, of(h.BackupsSince(noon.Add(-time.Second)))(h), 1)
+	assert.Empty(h, of(h.BackupsSince(noon.Add(time.Second)))(h))
+}
+
+func sessions(h *house) {
+	kept := &store.Store{Records: h.Records}
+	s := kept.Sessions()
+	h.ok(s.Commit("a", []byte("one"), time.Now().Add(time.Hour)))
+	h.ok(s.Commit("a", []byte("two"), time.Now().Add(time.Hour)))
+	h.ok(s.Commit("old", []byte("x"), time.Now().Add(-time.Second)))
+	for _, s := range []*store.Sessions{s, kept.Sessions()} { // also when Mivlet is started anew
+		data, ok, err := s.Find("a")
+		h.ok(err)
+		assert.True(h, ok)
+		assert.Equal(h, "two", string(data))
+		_, ok, err = s.Find("old")
+		h.ok(err)
+		assert.False(h, ok, "it has ended")
+	}
+	assert.ErrorIs(h, of2(h.Session("a", time.Now())), store.ErrNotFound, "a token is not kept as it is")
+	h.ok(s.Sweep())
+	h.ok(s.Delete("a"))
+	h.ok(s.Delete("a"))
+	_, ok, err := s.Find("a")
+	h.ok(err)
+	assert.False(h, ok)
+}
+
+func namedFiles(h *house) {
+	assert.Empty(h, of(h.NamedFiles())(h))
+	pic := h.picture("juniors", "juniors-boat", func(p *store.Picture) {
+		p.OriginalHash, p.ArrivedHash, p.PreviewHash, p.ThumbHash, p.LookHash = "original", "arrived", "preview", "thumb", "look"
+	})
+	h.ok(h.AddCuts([]store.Cut{{PictureID: pic.ID, Key: "k", Hash: "cut"}}, false))
+	h.ok(h.SetCopies(pic.ID, "stage", "k", []string{"copy"}))
+	h.ok(h.AddSheet(&store.RulerSheet{Hash: "sheet", SourceHash: "not kept"}))
+	p := h.page("juniors", "autumn")
+	attach := func(hash string) page.Block {
+		return page.Block{ID: hash, Kind: page.File, File: &page.Attachment{Hash: hash, Name: "a.pdf"}}
+	}
+	for _, hash := range []string{"once attached", "attached"} {
+		p.Doc.Blocks = []page.Block{attach(hash)}
+		h.ok(h.Tx(func(s store.Records) error { return s.AddPageStep(&p, "x", "", noon) }))
+	}
+	h.publish(&p, store.Published{Path: "/a", Hash: "published page", MediaType: "text/html"})
+	gone := page.Doc{Version: page.Version, Blocks: []page.Block{attach("was live")}}
+	h.ok(h.AddLiveVersion(&store.LiveVersion{PageID: p.ID, At: noon, Doc: string(of(jsonOf(gone))(h)), Files: []store.Published{{Path: "/b", Hash: "was published"}}}))
+	all := map[string]bool{}
+	for _, hash := range []string{"original", "arrived", "preview", "thumb", "look", "cut", "copy", "sheet", "once attached", "attached", "published page", "was live", "was published"} {
+		all[hash] = true
+	}
+	assert.Equal(h, all, of(h.NamedFiles())(h))
+}
