@@ -20,6 +20,7 @@ import (
 
 // The pictures carry what real files carry.
 func TestThePicturesAreAsTheScenarioWantsThem(t *testing.T) {
+	t.Parallel()
 	files, err := os.ReadDir("pictures")
 	require.NoError(t, err)
 	assert.GreaterOrEqual(t, len(files), 14)
@@ -50,6 +51,7 @@ func TestThePicturesAreAsTheScenarioWantsThem(t *testing.T) {
 }
 
 func TestTheScenarioFollowsItsOwnRules(t *testing.T) {
+	t.Parallel()
 	s, err := datafolder.Open(t.TempDir())
 	require.NoError(t, err)
 	defer s.Close()
@@ -76,6 +78,7 @@ func TestTheScenarioFollowsItsOwnRules(t *testing.T) {
 
 // Numbers that ring nobody (Ofcom numbers for drama, memory; RFC 2606).
 func TestNobodyIsRung(t *testing.T) {
+	t.Parallel()
 	for _, scene := range []string{"scenes/notice-board.pov", "scenes/rota.html"} {
 		data, err := os.ReadFile(scene)
 		require.NoError(t, err)

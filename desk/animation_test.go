@@ -24,6 +24,7 @@ import (
 // What moves plays on the stage, with every frame and its veils; where it cannot
 // move, the house says so and the chosen frame stands for it.
 func TestAnAnimationOnTheBench(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	data := demoFile(t, "paddle-stroke.gif")
 	id := b.arrive("paddle-stroke.gif", data).ID
@@ -88,6 +89,7 @@ func TestAnAnimationOnTheBench(t *testing.T) {
 
 // A veil is told to follow what moves, frame by frame, and to stand still again.
 func TestAVeilIsToldToFollow(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	id := b.arrive("stroke.gif", demoFile(t, "paddle-stroke.gif")).ID
 	require.NoError(t, b.Bench.Send([]uint{id}, bench.Assignment{Slot: "column", Section: "juniors"}))

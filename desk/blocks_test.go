@@ -28,6 +28,7 @@ import (
 // Two people write on one page: different blocks join by themselves, the same
 // block comes back with both texts, and nothing that was written is lost.
 func TestTwoPeopleWriteOnOnePage(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	ines, odo := b.two()
 	seenA, seenB := b.mark("a"), b.mark("b")
@@ -53,6 +54,7 @@ func TestTwoPeopleWriteOnOnePage(t *testing.T) {
 
 // Many hands at once: every text that was acknowledged is on the page.
 func TestNoAcknowledgedTextIsLost(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	ines, odo := b.two()
 	var wg sync.WaitGroup
@@ -80,6 +82,7 @@ func TestNoAcknowledgedTextIsLost(t *testing.T) {
 }
 
 func TestPagesBeginMoveAndEnd(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	ctx := context.Background()
 	arranged, err := b.Pages.NewPage("juniors", "As it was", "account")
@@ -135,6 +138,7 @@ func TestPagesBeginMoveAndEnd(t *testing.T) {
 
 // An earlier live version is put back file by file; the draft stays.
 func TestAnEarlierLiveVersionIsPutBack(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	ctx := context.Background()
 	live := func() string {
@@ -178,6 +182,7 @@ func TestAnEarlierLiveVersionIsPutBack(t *testing.T) {
 
 // The archive works from a folder: every address in it is a file of it.
 func TestAPageIsTakenAlong(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	b.place(b.ready("juniors-boat", 1))
 	var file bytes.Buffer
@@ -220,6 +225,7 @@ func TestAPageIsTakenAlong(t *testing.T) {
 // A picture that changes on the bench wants its live pages published again, and
 // they are published together: visitors get another address for it.
 func TestAChangedPictureIsPublishedAgain(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	picture := b.ready("juniors-boat", 1)
 	b.place(picture)
@@ -262,6 +268,7 @@ func TestAChangedPictureIsPublishedAgain(t *testing.T) {
 
 // The weight of a page by device is that of the files a browser takes there.
 func TestThePageIsWeighed(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	b.place(b.ready("juniors-boat", 1)) // a column of 640, 1600 pixels wide
 	weights, err := b.House.Weights(b.page)
@@ -284,6 +291,7 @@ func TestThePageIsWeighed(t *testing.T) {
 
 // A version that shows what a veil hides by now is not put back.
 func TestPuttingBackUncoversNothing(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	ctx := context.Background()
 	picture := b.ready("juniors-boat", 1)

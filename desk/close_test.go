@@ -40,6 +40,7 @@ func demoFile(t *testing.T, name string) []byte {
 
 // A tile has the very pixels of the original; only the encoding lies between.
 func TestTilesAreTheOriginalsPixels(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1) // 1600 × 1000
 	p, err := b.store.Picture(id)
@@ -68,6 +69,7 @@ func TestTilesAreTheOriginalsPixels(t *testing.T) {
 
 // The slider's cut is the cut that is kept: byte by byte, once the budget is.
 func TestTryingABudget(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	id := b.arrive("DSC_0430.JPG", demoFile(t, "DSC_0430.JPG")).ID
 	require.NoError(t, b.Bench.Send([]uint{id}, bench.Assignment{Slot: "column", Section: "juniors"}))
@@ -101,6 +103,7 @@ func TestTryingABudget(t *testing.T) {
 }
 
 func TestSeveralSlotsFromOnePicture(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1)
 	require.NoError(t, b.Bench.SetAlso(id, "thumb", true))

@@ -269,6 +269,7 @@ func refusal(t *testing.T, err error, kind access.Kind, says string) {
 }
 
 func TestWhatIsRefusedLeavesNothing(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	whole := photo(400, 300, 1)
 	for name, c := range map[string]struct {
@@ -305,6 +306,7 @@ type brokenLine struct{}
 func (brokenLine) Read([]byte) (int, error) { return 0, errors.New("the line broke") }
 
 func TestArrivalKnowsItsTwin(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	first := b.arrive(`C:\card\DSC_0001.JPG`, photo(400, 300, 1))
 	assert.Equal(t, "DSC_0001.JPG", first.OriginalName, "folders of another machine are no part of the name")
@@ -323,6 +325,7 @@ func TestArrivalKnowsItsTwin(t *testing.T) {
 }
 
 func TestSendingIsAllOrNothing(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	a := b.arrive("a.jpg", photo(400, 300, 1))
 	refusal(t, b.Bench.Send([]uint{a.ID, 999}, bench.Assignment{Slot: "column", Section: "juniors"}), access.Missing, "not here")
@@ -340,6 +343,7 @@ func TestSendingIsAllOrNothing(t *testing.T) {
 }
 
 func TestStepsBackAndForth(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	id := b.ready("juniors-first", 1)
 	require.NoError(t, b.Bench.SetFrame(id, image.Rect(100, 100, 900, 700)))
@@ -365,6 +369,7 @@ func TestStepsBackAndForth(t *testing.T) {
 }
 
 func TestANameThatBreaksTheConventionComesBackMended(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	b.ready("juniors-first-launch", 1)
 	second := b.ready("juniors-second", 2)
@@ -384,6 +389,7 @@ func TestANameThatBreaksTheConventionComesBackMended(t *testing.T) {
 }
 
 func TestUndoDoesNotTakeANameThatHasGoneToAnother(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	first := b.ready("juniors-heron", 1)
 	require.NoError(t, b.Pictures.SetName(first, "juniors-crane"))
@@ -392,6 +398,7 @@ func TestUndoDoesNotTakeANameThatHasGoneToAnother(t *testing.T) {
 }
 
 func TestCutsAreMadeOnceAndFollowTheRecipe(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1)
 	cuts, err := b.Cuts.MakeCuts(id, "")
@@ -425,6 +432,7 @@ func (b *fixture) picture(id uint) store.Picture {
 
 // While the hand moves, bytes are an estimate; it has to be near the truth.
 func TestEstimatesAreNearTheTruth(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	for _, name := range []string{"DSC_0430.JPG", "IMG_2093.JPG", "P1040860.JPG"} {
 		data, err := os.ReadFile("../demo/pictures/" + name)
@@ -446,6 +454,7 @@ func TestEstimatesAreNearTheTruth(t *testing.T) {
 }
 
 func TestPlacingAndTakingOff(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1)
 	block := b.place(id)
@@ -470,6 +479,7 @@ func TestPlacingAndTakingOff(t *testing.T) {
 }
 
 func TestPlacingIsRefusedWithItsReason(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	raw := b.arrive("DSC_0001.JPG", photo(1600, 1000, 1))
 	_, err := b.Pages.Insert(b.page, page.Gap{}, page.Placement{Picture: raw.ID, Slot: "column"})
@@ -482,6 +492,7 @@ func TestPlacingIsRefusedWithItsReason(t *testing.T) {
 }
 
 func TestPublishing(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1)
 	b.place(id)
@@ -524,6 +535,7 @@ func (b *fixture) livePage() string {
 }
 
 func TestALayoutThatFailsPublishesNothing(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	b.place(b.ready("juniors-boat", 1))
 	_, err := b.Publish.Publish(context.Background(), b.page, b.view().Seen, "", func(io.Writer, publish.SitePage) error { return errors.New("no layout") })
@@ -535,6 +547,7 @@ func TestALayoutThatFailsPublishesNothing(t *testing.T) {
 
 // The check after publishing has to see what a visitor would suffer from.
 func TestTheLookAgainSeesTrouble(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1)
 	b.place(id)
@@ -566,6 +579,7 @@ func TestTheLookAgainSeesTrouble(t *testing.T) {
 // An animation goes live as one: a small copy that stands still is the classic
 // mishap.
 func TestAnAnimationGoesLiveMoving(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	data, err := os.ReadFile("../demo/pictures/paddle-stroke.gif")
 	require.NoError(t, err)

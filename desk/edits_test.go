@@ -18,6 +18,7 @@ import (
 )
 
 func TestTurningMovesFrameAndVeilsAlong(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1) // 1600 × 1000
 	require.NoError(t, b.Bench.SetFrame(id, image.Rect(100, 100, 1100, 900)))
@@ -36,6 +37,7 @@ func TestTurningMovesFrameAndVeilsAlong(t *testing.T) {
 }
 
 func TestVeilsAreChangedTakenOffAndUndone(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1)
 	v := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(100, 100, 400, 200), Style: veil.Cover, Reason: veil.Number}
@@ -67,6 +69,7 @@ func TestVeilsAreChangedTakenOffAndUndone(t *testing.T) {
 }
 
 func TestVeilsAreRepeatedOverTheBatch(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	var ids []uint
 	for i, size := range [][2]int{{600, 400}, {600, 400}, {500, 400}} {
@@ -93,6 +96,7 @@ func TestVeilsAreRepeatedOverTheBatch(t *testing.T) {
 }
 
 func TestTrimmingAPlainBorder(t *testing.T) {
+	t.Parallel()
 	m := image.NewRGBA(image.Rect(0, 0, 300, 200))
 	for y := range 200 {
 		for x := range 300 {

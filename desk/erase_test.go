@@ -31,6 +31,7 @@ import (
 // What is erased is gone: no file, no page of the database, no log of it holds the
 // picture's bytes or its words any more.
 func TestNothingIsLeftOfWhatIsErased(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	const alt, caption, name = "Xantippe paddles past the pier", "Xantippe again, quite unmistakable", "juniors-xantippe-paddles"
 	original := photo(1600, 1000, 1)
@@ -134,6 +135,7 @@ func (b *fixture) whole() {
 
 // What somebody is making of a picture while it is erased is gone with it.
 func TestErasingBesideWorkThatGoesOn(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	picture := b.ready("juniors-xantippe", 1)
 	b.place(picture)
@@ -164,6 +166,7 @@ func TestErasingBesideWorkThatGoesOn(t *testing.T) {
 // With a variant that stays, the original stays, and the receipt says so. Where nobody
 // asks for it, the names stay in the trail.
 func TestWhatErasingLeavesIsTold(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	picture := b.ready("juniors-boat", 1)
 	variant, err := b.Shelves.NewVariant(picture)
@@ -180,6 +183,7 @@ func TestWhatErasingLeavesIsTold(t *testing.T) {
 
 // What nothing refers to is swept away, and nothing else, however much goes on beside.
 func TestSweepingBesideWorkThatGoesOn(t *testing.T) {
+	t.Parallel()
 	b := freshWith(t, func(o *desk.Options) { o.Grace = time.Hour })
 	// What arrives lay there already, left over since long: the very thing a sweep takes.
 	leftOver := func(file []byte) {
@@ -252,6 +256,7 @@ func (b *fixture) age() {
 
 // Old cuts, stage copies and thumbnails of frames go; what is live, or was, stays.
 func TestWhatTheSweepKeeps(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	picture := b.ready("juniors-boat", 1)
 	b.place(picture)
@@ -282,6 +287,7 @@ func TestWhatTheSweepKeeps(t *testing.T) {
 
 // The bin is emptied while the program runs, not only when it starts.
 func TestTheBinIsEmptiedOnTime(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	picture := b.ready("juniors-boat", 1)
 	require.NoError(t, b.Shelves.ThrowAway(picture))
@@ -301,6 +307,7 @@ func TestTheBinIsEmptiedOnTime(t *testing.T) {
 // A picture that visitors see is not thrown away silently; it is taken off everywhere,
 // published and thrown away in one go, or not at all.
 func TestThrowingAwayWhatIsLive(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	picture := b.ready("juniors-boat", 1)
 	block := b.place(picture)
@@ -329,6 +336,7 @@ func TestThrowingAwayWhatIsLive(t *testing.T) {
 
 // A picture is taken off the air on the pages of all sections; its own people may do it.
 func TestTakingAPictureOffTheAir(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	picture := b.ready("juniors-boat", 1)
 	b.place(picture)

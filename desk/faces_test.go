@@ -73,6 +73,7 @@ func (b *fixture) found(id uint) string {
 }
 
 func TestFacesAreHiddenAndAllowed(t *testing.T) {
+	t.Parallel()
 	b := looking(t)
 	id := b.juniors()
 	all, keys := b.faces(id)
@@ -105,6 +106,7 @@ func TestFacesAreHiddenAndAllowed(t *testing.T) {
 
 // Automatic crops keep the faces.
 func TestCropsKeepFaces(t *testing.T) {
+	t.Parallel()
 	b := looking(t)
 	id := b.juniors()
 	all, _ := b.faces(id)
@@ -121,6 +123,7 @@ func TestCropsKeepFaces(t *testing.T) {
 
 // Who said no has a face: the sign-off asks which, and covering it answers.
 func TestARefusalAndItsFace(t *testing.T) {
+	t.Parallel()
 	b := looking(t)
 	id := b.juniors()
 	_, keys := b.faces(id)
@@ -143,6 +146,7 @@ func TestARefusalAndItsFace(t *testing.T) {
 }
 
 func TestWhatTheHouseSaysOfFaces(t *testing.T) {
+	t.Parallel()
 	b := looking(t)
 	id := b.juniors()
 	b.under(func(r *rules.Rules) { r.Hiding.FacesStop = true })
@@ -163,6 +167,7 @@ func TestWhatTheHouseSaysOfFaces(t *testing.T) {
 
 // Another file has other faces, and what was allowed of the old ones is not of the new.
 func TestASwappedFileHasOtherFaces(t *testing.T) {
+	t.Parallel()
 	b := looking(t)
 	id := b.juniors()
 	_, keys := b.faces(id)
@@ -179,6 +184,7 @@ func TestASwappedFileHasOtherFaces(t *testing.T) {
 // A closer look finds who is small in a large photo; what was said of the others stays, and
 // it is offered until somebody has looked.
 func TestLookingCloser(t *testing.T) {
+	t.Parallel()
 	b := looking(t)
 	a := b.arrive("crowd.jpg", crowd(t))
 	require.NoError(t, b.Bench.Send([]uint{a.ID}, bench.Assignment{Slot: "thumb", Section: "juniors"}))

@@ -143,6 +143,7 @@ func ways(t *testing.T, file []byte, name string, v veil.Veil) map[string][]byte
 // The definition of hiding: what comes out does not depend on what is hidden, bit for bit,
 // whichever way it takes.
 func TestWhateverIsHiddenAllWaysOutAreTheSame(t *testing.T) {
+	t.Parallel()
 	encode := map[string]func(io.Writer, image.Image) error{
 		"board.png": png.Encode,
 		"board.jpg": func(w io.Writer, m image.Image) error { return jpeg.Encode(w, m, &jpeg.Options{Quality: 88}) },
@@ -170,6 +171,7 @@ func TestWhateverIsHiddenAllWaysOutAreTheSame(t *testing.T) {
 
 // What is left out of the stage while it is in the hand shows that the test above can fail.
 func TestTheStageLeavesOutTheVeilInTheHand(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	var file bytes.Buffer
 	require.NoError(t, png.Encode(&file, scene(1)))
@@ -191,6 +193,7 @@ func TestTheStageLeavesOutTheVeilInTheHand(t *testing.T) {
 // A backup holds the originals, for those who keep the house. Of what visitors get it
 // holds the same, whatever is hidden.
 func TestBackupsOfLiveFilesTellNothing(t *testing.T) {
+	t.Parallel()
 	var live [2]map[string]bool
 	for i := range live {
 		b := fresh(t)

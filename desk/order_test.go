@@ -30,6 +30,7 @@ var order = []string{
 var notInCore = []string{"net/http", "html/template", "text/template", "database/sql", "gorm.io/gorm", "os", "os/exec", "log/slog", "path/filepath"}
 
 func TestImportsPointDown(t *testing.T) {
+	t.Parallel()
 	seen := map[string]bool{}
 	require.NoError(t, filepath.WalkDir("..", func(file string, e fs.DirEntry, err error) error {
 		if err != nil {
@@ -85,6 +86,7 @@ func floor(p string) string {
 
 // No room is so large that nobody wants to be in it.
 func TestNoRoomIsTooLarge(t *testing.T) {
+	t.Parallel()
 	const most = 1500
 	for _, p := range order {
 		if !strings.HasPrefix(p, "desk") {

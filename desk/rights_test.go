@@ -269,6 +269,7 @@ var notUseCases = []string{"Pages.Sides", "Pictures.Warm", "Jobs.End", "Pictures
 // The whole matrix: every use case as everybody, refused or not exactly as the
 // roles say.
 func TestEveryUseCaseForEverybody(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	picture := b.ready("juniors-boat", 1)
 	people := map[string]struct {
@@ -332,6 +333,7 @@ func asRefusal(err error) (*access.Refusal, bool) {
 }
 
 func TestSigningIn(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	first, err := b.People.NeedsKeeper()
 	require.NoError(t, err)
@@ -373,6 +375,7 @@ func TestSigningIn(t *testing.T) {
 }
 
 func TestAccountsAndSessionsThatEnd(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	keeper, err := b.People.FirstKeeper("Ines", "ines", "four words in a row", b.People.FirstCode(), "here")
 	require.NoError(t, err)
@@ -438,6 +441,7 @@ var askedBefore = []string{
 
 // What does not ask who it is stays among the rooms: nothing outside calls it.
 func TestOnlyRoomsCallWhatDoesNotAsk(t *testing.T) {
+	t.Parallel()
 	var outside []string
 	for _, folder := range []string{"../web", "../cmd/mivlet", "../demo", "../practice"} {
 		files, err := filepath.Glob(folder + "/*.go")

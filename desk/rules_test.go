@@ -18,6 +18,7 @@ func set(path, value string) func(rules.Rules) (rules.Rules, error) {
 // What a dry run tells is what then happens: as many cuts are made anew, and
 // the pictures it names become soft.
 func TestADryRunTellsWhatThenHappens(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	first, second := b.ready("juniors-one", 1), b.ready("juniors-two", 2) // 1600 px wide
 	b.place(first)
@@ -79,6 +80,7 @@ func TestADryRunTellsWhatThenHappens(t *testing.T) {
 }
 
 func TestWhatIsInUseCannotBeTakenOut(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	b.place(b.ready("juniors-one", 1))
 	require.NoError(t, b.House.ChangeRules(func(r rules.Rules) (rules.Rules, error) { return r.Remove("/slots/column") }))
@@ -95,6 +97,7 @@ func TestWhatIsInUseCannotBeTakenOut(t *testing.T) {
 }
 
 func TestABadFileOfRulesChangesNothing(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	refusal(t, b.House.ImportRules([]byte(`{"version": 1, "house": 7}`)), access.Bad, "/house")
 	refusal(t, b.House.ImportRules([]byte(`{"version": 1,,}`)), access.Bad, "Line 1")
@@ -111,6 +114,7 @@ func TestABadFileOfRulesChangesNothing(t *testing.T) {
 
 // Visitors see something else when the rules change, too: the page says so.
 func TestRulesThatChangeAskForPublishingAgain(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	b.place(b.ready("juniors-one", 1))
 	_, err := b.Publish.Publish(t.Context(), b.page, b.view().Seen, "", plainLayout)

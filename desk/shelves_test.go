@@ -30,6 +30,7 @@ import (
 )
 
 func TestManyInOneAct(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	var ids []uint
 	for i := range 3 {
@@ -49,6 +50,7 @@ func TestManyInOneAct(t *testing.T) {
 }
 
 func TestRenamingIsPlannedAndFollowed(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	one, two := b.ready("juniors-one", 1), b.ready("juniors-two", 2)
 	b.place(one)
@@ -76,6 +78,7 @@ func TestRenamingIsPlannedAndFollowed(t *testing.T) {
 
 // Under any order of acts no two pictures share a name.
 func TestNoTwoPicturesShareAName(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	var ids []uint
 	for i := range 4 {
@@ -120,6 +123,7 @@ func TestNoTwoPicturesShareAName(t *testing.T) {
 }
 
 func TestDeletingIsRefusedWhilePlacedAndUndone(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1)
 	block := b.place(id)
@@ -148,6 +152,7 @@ func TestDeletingIsRefusedWhilePlacedAndUndone(t *testing.T) {
 // The card's field gives all tags anew: those that were there are taken, those
 // that are written are added, and what is in both stays.
 func TestTagsWrittenAnew(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	one := b.ready("juniors-launch", 1)
 	require.NoError(t, b.Shelves.Tag([]uint{one}, []string{"Lake", "regatta"}, nil))
@@ -158,6 +163,7 @@ func TestTagsWrittenAnew(t *testing.T) {
 }
 
 func TestSearchAndQuestions(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	one, two := b.ready("juniors-leman-launch", 1), b.ready("juniors-two", 2)
 	require.NoError(t, b.Pictures.SetWords(two, pictures.Newest, pictures.Words{Alt: "Ein Boot auf dem Léman", Credit: "Sunniva Pike"}))
@@ -212,6 +218,7 @@ func TestSearchAndQuestions(t *testing.T) {
 }
 
 func TestAVariantHasItsOwnRecipeAndName(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1)
 	made, err := b.Shelves.NewVariant(id)
@@ -227,6 +234,7 @@ func TestAVariantHasItsOwnRecipeAndName(t *testing.T) {
 }
 
 func TestSwappingTheFileKeepsPlacementsAndChecksTheRecipe(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1) // 1600 × 1000
 	b.place(id)
@@ -268,6 +276,7 @@ func smaller(t *testing.T, data []byte) []byte {
 }
 
 func TestTwinsAndNearTwins(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	data, err := os.ReadFile("../demo/pictures/P1040860.JPG")
 	require.NoError(t, err)
@@ -283,6 +292,7 @@ func TestTwinsAndNearTwins(t *testing.T) {
 }
 
 func TestTheHousesTypesRuleArrivals(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	svg := []byte(`<svg xmlns="http://www.w3.org/2000/svg" width="10" height="10"/>`)
 	_, err := b.Pictures.Arrive("logo.svg", bytes.NewReader(svg), "juniors")
@@ -316,6 +326,7 @@ func TestTheHousesTypesRuleArrivals(t *testing.T) {
 }
 
 func TestTheCameraCard(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	card := fstest.MapFS{"DCIM/100BRIND/DSC_0001.JPG": {Data: photo(300, 200, 1)}, "DCIM/100BRIND/DSC_0002.JPG": {Data: photo(300, 200, 2)}, "DCIM/100BRIND/broken.JPG": {Data: []byte{1}}, "MISC/X.MRK": {Data: []byte{1}}}
 	d, err := desk.New(&b.store.Store, desk.Options{Card: card})
@@ -346,6 +357,7 @@ func TestTheCameraCard(t *testing.T) {
 // Nobody outside of the section gets an unveiled pixel of a veiled picture, by
 // whatever way: working copy, thumbnail, larger copy, older cut, history.
 func TestNobodyElseSeesWhatAVeilHides(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1)
 	before, err := b.Cuts.MakeCuts(id, "column")
@@ -415,6 +427,7 @@ func TestNobodyElseSeesWhatAVeilHides(t *testing.T) {
 }
 
 func TestWordsThatSayNothing(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1)
 	require.NoError(t, b.Pictures.SetWords(id, pictures.Newest, pictures.Words{Decorative: true, Reason: "a line between two parts"}))

@@ -26,6 +26,7 @@ import (
 // What says stop keeps a page from going live, unless a publisher signs for it; the
 // reason is kept with the live page.
 func TestAStopIsSignedForWithAReason(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	ctx := context.Background()
 	_, err := b.Pages.AddBlock(b.page, page.Behind("a"), page.Picture, "", "")
@@ -63,6 +64,7 @@ func TestAStopIsSignedForWithAReason(t *testing.T) {
 // A file from the desktop goes the way of every arrival and lands in its gap, with
 // what it lacks; or in the place that waits for one.
 func TestAFileLandsOnThePage(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	block, err := b.Pages.Land(b.page, pages.Target{Gap: page.Behind("a")}, "DSC_0077.JPG", bytes.NewReader(photo(1600, 1000, 7)))
 	require.NoError(t, err)
@@ -96,6 +98,7 @@ func TestAFileLandsOnThePage(t *testing.T) {
 
 // Documents, by their bytes; never what acts in a browser or on a machine.
 func TestFilesToTakeAlong(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	block, err := b.Pages.AddFile(b.page, page.Behind("a"), `C:\sheets\Vest Sizes.csv`, strings.NewReader("vest,weight\nS,30\nM,50\n"))
 	require.NoError(t, err)
@@ -129,6 +132,7 @@ func TestFilesToTakeAlong(t *testing.T) {
 }
 
 func TestAnotherPictureInTheSamePlace(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	first, second := b.ready("juniors-boat", 1), b.ready("juniors-jetty", 2)
 	block := b.place(first)
@@ -151,6 +155,7 @@ func TestAnotherPictureInTheSamePlace(t *testing.T) {
 
 // Every measure of a placement has its bounds, with the reason.
 func TestMeasuresThatNoPictureCanHave(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	block := b.place(b.ready("juniors-boat", 1))
 	good := page.Placement{Slot: "column", Side: page.None}
@@ -191,6 +196,7 @@ func TestMeasuresThatNoPictureCanHave(t *testing.T) {
 // The file of a picture is never larger than it is shown: a narrower place has cuts of
 // its own.
 func TestTheCutFollowsThePlace(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	block := b.place(b.ready("juniors-boat", 1))
 	require.NoError(t, b.Pages.SetPlacement(b.page, block, 0, b.mark(block), page.Placement{Slot: "column", Side: page.Left, Rule: &layout.Rule{Fixed: 220}}))
@@ -209,6 +215,7 @@ func TestTheCutFollowsThePlace(t *testing.T) {
 // By a rule of the house the address of a file changes in its name; so does what is
 // told of a picture that looks otherwise now.
 func TestWhatVisitorsSeeDifferently(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	require.NoError(t, b.House.ChangeRules(func(r rules.Rules) (rules.Rules, error) { r.Placing.CutMark = "suffix"; return r, nil }))
 	_, err := b.House.ApplyRules("caches that ignore what stands behind the question mark")
@@ -243,6 +250,7 @@ func TestWhatVisitorsSeeDifferently(t *testing.T) {
 }
 
 func TestTheStationKnowsItsPages(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	_, err := b.Pages.AddBlock(b.page, page.Behind("a"), page.Picture, "", "")
 	require.NoError(t, err)
@@ -272,6 +280,7 @@ func TestTheStationKnowsItsPages(t *testing.T) {
 
 // All pages of a section as one archive: each link of its index leads to a page of it.
 func TestASectionIsTakenAlong(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	b.place(b.ready("juniors-boat", 1))
 	_, err := b.Pages.NewPage("juniors", "Spring", "empty")
@@ -297,6 +306,7 @@ func TestASectionIsTakenAlong(t *testing.T) {
 
 // The tray finds on the bench and on the shelves.
 func TestTheTrayIsSearched(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	boat, jetty := b.ready("juniors-boat", 1), b.ready("juniors-jetty", 2)
 	b.place(jetty)
@@ -318,6 +328,7 @@ func TestTheTrayIsSearched(t *testing.T) {
 
 // Who is at work where is told to the others who have the page open.
 func TestOthersSeeWhereTheHandIs(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	ines, odo := b.two()
 	visit, err := ines.Pages.EnterPage(b.page)
@@ -336,6 +347,7 @@ func TestOthersSeeWhereTheHandIs(t *testing.T) {
 // stylesheet that does not come, and a picture that is not described. What was said to
 // be decorative is well.
 func TestTheLookBackAtALivePage(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	ctx := context.Background()
 	picture := b.ready("juniors-boat", 1)

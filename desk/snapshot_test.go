@@ -61,6 +61,7 @@ func (s *seam) watch(_ string, writing bool) {
 // Each time either what is live shows the change, or nothing was published, or the page
 // was published before the change came and is listed as changed.
 func TestAChangeAtEverySeamOfPublishing(t *testing.T) {
+	t.Parallel()
 	changes := map[string]func(b *fixture, picture uint, n int){
 		"a veil": func(b *fixture, picture uint, n int) {
 			v := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(4*n%240, 20, 4*n%240+60, 80), Style: veil.Colour}
@@ -210,6 +211,7 @@ func (b *fixture) traceable(when string) {
 // What was signed is what goes live: whoever publishes a state that is not the newest is
 // told what has changed, and by whom.
 func TestOnlyWhatWasSeenIsPublished(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	picture := b.ready("juniors-boat", 1)
 	b.place(picture)
@@ -229,6 +231,7 @@ func TestOnlyWhatWasSeenIsPublished(t *testing.T) {
 
 // Another file in the place of the old one: everything that shows the old one is known.
 func TestASwappedFileIsCutAnew(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	picture := b.ready("juniors-boat", 1)
 	b.place(picture)
@@ -253,6 +256,7 @@ func TestASwappedFileIsCutAnew(t *testing.T) {
 
 // What was edited while a better file was on its way is carried over to it.
 func TestAVeilDrawnDuringASwapIsKept(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	picture := b.ready("juniors-boat", 1)
 	r, w := io.Pipe()
@@ -274,6 +278,7 @@ func TestAVeilDrawnDuringASwapIsKept(t *testing.T) {
 // unnamed pictures of equal width, equal files of two pictures, and one picture in two
 // slots of equal width.
 func TestTwoFilesNeverShareAnAddress(t *testing.T) {
+	t.Parallel()
 	for _, mark := range []string{"query", "suffix"} {
 		b := fresh(t)
 		require.NoError(t, b.House.ChangeRules(func(r rules.Rules) (rules.Rules, error) {
@@ -331,6 +336,7 @@ func TestTwoFilesNeverShareAnAddress(t *testing.T) {
 // An address that never was answers 404, one that was taken off 410; neither gives
 // another file (RFC 9110, 15.5.5 and 15.5.11).
 func TestUnknownAndWithdrawnAddresses(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	picture := b.ready("juniors-boat", 1)
 	b.place(picture)
@@ -359,6 +365,7 @@ func TestUnknownAndWithdrawnAddresses(t *testing.T) {
 // The visitor's check compares contents: a file that is another one is noticed, though
 // its type and its size are right.
 func TestTheCheckNoticesAnotherFile(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	picture := b.ready("juniors-boat", 1)
 	b.place(picture)
@@ -393,6 +400,7 @@ func TestTheCheckNoticesAnotherFile(t *testing.T) {
 // An earlier live version is put back only where nothing speaks against its pictures;
 // its words and its arrangement are offered otherwise.
 func TestWhatMayBePutBack(t *testing.T) {
+	t.Parallel()
 	for name, c := range map[string]struct {
 		change func(b *fixture, picture uint)
 		why    string

@@ -17,6 +17,7 @@ import (
 // from a program that reads text, which scripts/test installs; the numbers are
 // found without it.
 func TestLinesOfTextAreProposed(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	id := b.arrive("rota.png", demoFile(t, "Screenshot 2026-11-02.png")).ID
 	require.NoError(t, b.Bench.Send([]uint{id}, bench.Assignment{Slot: "column", Section: "juniors"}))
@@ -65,6 +66,7 @@ func TestLinesOfTextAreProposed(t *testing.T) {
 // One sheet tells what a picture tells: what can be seen, what the original carries, and
 // where nearly the same is live without veils.
 func TestWhatAPictureTells(t *testing.T) {
+	t.Parallel()
 	b := looking(t)
 	id := b.arrive("rota.png", demoFile(t, "Screenshot 2026-11-02.png")).ID
 	require.NoError(t, b.Bench.Send([]uint{id}, bench.Assignment{Slot: "column", Section: "juniors"}))
@@ -97,6 +99,7 @@ func TestWhatAPictureTells(t *testing.T) {
 
 // The same photo, kept smaller and live without a veil, is told of.
 func TestNearlyTheSameIsLiveUnveiled(t *testing.T) {
+	t.Parallel()
 	b := looking(t)
 	first := b.arrive("fire.jpg", demoFile(t, "IMG_2140.JPG")).ID
 	require.NoError(t, b.Bench.Send([]uint{first}, bench.Assignment{Slot: "column", Section: "juniors"}))

@@ -39,6 +39,7 @@ func box(x, y, w, h int) veil.Veil {
 
 // Whoever opens a picture sees who else has it open, and hears of every step.
 func TestWhoElseIsThere(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1)
 	ines, odo := b.two()
@@ -68,6 +69,7 @@ func TestWhoElseIsThere(t *testing.T) {
 // Undoing and going on another way keeps what was undone: it may be somebody
 // else's work.
 func TestNobodysStepsAreLost(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1)
 	ines, odo := b.two()
@@ -95,6 +97,7 @@ func TestNobodysStepsAreLost(t *testing.T) {
 
 // A veil is not changed by its number where the numbers have moved meanwhile.
 func TestVeilsThatSomebodyElseChanged(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1)
 	ines, odo := b.two()
@@ -119,6 +122,7 @@ func TestVeilsThatSomebodyElseChanged(t *testing.T) {
 
 // Many who drop the same veil at the same moment, each from the same screen, drop one.
 func TestTheSameVeilIsDroppedOnce(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1)
 	ines, odo := b.two()
@@ -140,6 +144,7 @@ func TestTheSameVeilIsDroppedOnce(t *testing.T) {
 }
 
 func TestAStepIsDoneToOthers(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	from := b.ready("juniors-boat", 1) // 1600 × 1000
 	half := b.arrive("half.jpg", photo(800, 500, 2)).ID
@@ -178,6 +183,7 @@ func TestAStepIsDoneToOthers(t *testing.T) {
 }
 
 func TestTheNextPictureTakesOver(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	from := b.ready("juniors-boat", 1)
 	require.NoError(t, b.Pictures.SetWords(from, pictures.Newest, pictures.Words{Alt: "A boat", Credit: "Marta Q."}))
@@ -198,6 +204,7 @@ func TestTheNextPictureTakesOver(t *testing.T) {
 }
 
 func TestCutsOfTheBatch(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	one := b.ready("juniors-one", 1)
 	two := b.ready("juniors-two", 2)

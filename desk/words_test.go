@@ -19,6 +19,7 @@ import (
 // A form that was loaded before somebody else saved wipes nothing out: fields that its
 // writer not taken stay as they are now, and where both wrote, both texts are kept.
 func TestWordsOfTwoAreJoinedFieldByField(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1)
 	ines, odo := b.two()
@@ -54,6 +55,7 @@ func TestWordsOfTwoAreJoinedFieldByField(t *testing.T) {
 // Consent belongs to people: a refusal is answered by the veil that is said to cover
 // that person, outlasts undo and others' forms, and is lifted only with a reason.
 func TestConsentOfEachPerson(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	id := b.ready("juniors-boat", 1)
 	b.place(id)
@@ -111,6 +113,7 @@ func TestConsentOfEachPerson(t *testing.T) {
 // What has only arrived, and what lies in the bin, is seen by its own section alone: its
 // card, its bytes, its name as a twin.
 func TestArrivalsAndTheBinAreTheSectionsOwn(t *testing.T) {
+	t.Parallel()
 	b := fresh(t)
 	require.NoError(t, b.store.SavePerson(&store.Person{Name: "Pell", Login: "pell", CreatedAt: b.now, Roles: []store.Role{{Section: "touring", Role: "publisher"}}}))
 	who, _, err := b.People.Returning(1, 0)

@@ -46,6 +46,7 @@ var functions = template.FuncMap{
 		return text
 	},
 	"static": staticURL,
+	"keysOf": func(screen string) []keyLine { return keysOf[screen] },
 	"add":    func(a, b int) int { return a + b },
 	"mul":    func(n, a, b int) int { return n * a / b },
 	"kilo":   func(n int64) int64 { return (n + 999) / 1000 },

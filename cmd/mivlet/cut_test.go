@@ -27,6 +27,7 @@ func call(t *testing.T, args ...string) (code int, out, errs string) {
 }
 
 func TestCutTellsEachCutAsJSON(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	code, out, errs := call(t, "cut", "--width", "640", "--density", "1,2", "-o", dir, photo, "--json")
 	assert.Zero(t, code, errs)
@@ -55,6 +56,7 @@ func TestCutTellsEachCutAsJSON(t *testing.T) {
 }
 
 func TestOneThatFailsDoesNotKeepTheOthers(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	text := filepath.Join(dir, "letter.jpg")
 	require.NoError(t, os.WriteFile(text, []byte("Dear club"), 0o600))
@@ -66,6 +68,7 @@ func TestOneThatFailsDoesNotKeepTheOthers(t *testing.T) {
 }
 
 func TestWrongUsage(t *testing.T) {
+	t.Parallel()
 	for _, args := range [][]string{
 		{"cut", photo}, {"cut", "--width", "640"}, {"cut", "--width", "-3", photo}, {"cut", "--width", "640", "--density", "two", photo},
 		{"cut", "--width", "640", "--density", "0", photo}, {"cut", "--wide", "640", photo}, {"fold"}, {"serve"}, {"demo", "extra"},
@@ -77,6 +80,7 @@ func TestWrongUsage(t *testing.T) {
 }
 
 func TestNothingIsOverwritten(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	code, _, _ := call(t, "cut", "--width", "300", "-o", dir, photo)
 	assert.Zero(t, code)
@@ -101,6 +105,7 @@ func TestNothingIsOverwritten(t *testing.T) {
 }
 
 func TestTheCutCarriesNothing(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	code, _, _ := call(t, "cut", "--width", "300", "-o", dir, photo)
 	assert.Zero(t, code)
@@ -124,6 +129,7 @@ func lines(t *testing.T, out string) []map[string]any {
 }
 
 func TestEditsOnTheCommandLine(t *testing.T) {
+	t.Parallel()
 	for name, c := range map[string]struct {
 		args          []string
 		width, height float64
@@ -157,6 +163,7 @@ func TestEditsOnTheCommandLine(t *testing.T) {
 }
 
 func TestWrongEditsAreWrongUsage(t *testing.T) {
+	t.Parallel()
 	for _, args := range [][]string{
 		{"--crop", "1,2,3"}, {"--crop", "a,2,3,4"}, {"--turn", "45"}, {"--flip", "x"}, {"--straighten", "40"}, {"--focus", "2,0"},
 		{"--veil", "star:1,2,3,4"}, {"--veil", "rect:1,2,3,4:fog"}, {"--veil", "rect:1,2,3,4:cover:99"}, {"--veil", "rect"}, {"--format", "bmp"}, {"--quality", "101"},
@@ -172,6 +179,7 @@ func TestWrongEditsAreWrongUsage(t *testing.T) {
 // A cut of an animation keeps its frames, timing and loop, or says that it
 // stands still (judged by facts, which walks the file's blocks and chunks).
 func TestAnAnimationKeepsItsMotion(t *testing.T) {
+	t.Parallel()
 	const stroke = "../../demo/pictures/paddle-stroke.gif"
 	dir := t.TempDir()
 	_, told, _ := call(t, "facts", "--json", stroke)
@@ -204,6 +212,7 @@ func TestAnAnimationKeepsItsMotion(t *testing.T) {
 }
 
 func TestABudgetThatCannotBeMetSaysWhatWould(t *testing.T) {
+	t.Parallel()
 	code, out, _ := call(t, "cut", photo, "--width", "640", "--max-bytes", "5000", "--json", "-o", t.TempDir())
 	assert.Zero(t, code)
 	notes := lines(t, out)[0]["notes"].([]any)
@@ -211,6 +220,7 @@ func TestABudgetThatCannotBeMetSaysWhatWould(t *testing.T) {
 }
 
 func TestFactsAsJSON(t *testing.T) {
+	t.Parallel()
 	code, out, errs := call(t, "facts", "--json", photo, "missing.jpg")
 	assert.Equal(t, 1, code)
 	assert.Contains(t, errs, "missing.jpg: no such file")
@@ -229,6 +239,7 @@ func TestFactsAsJSON(t *testing.T) {
 
 // What is kept is what was asked for, as exiftool and our own reader see it.
 func TestKeepingWords(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	for _, format := range []string{"jpeg", "png"} {
 		code, out, errs := call(t, "cut", photo, "--width", "100", "--format", format, "--keep", "credit,alt", "--json", "-o", dir)

@@ -27,6 +27,7 @@ func found(t *testing.T, files ...string) (all []findLine) {
 }
 
 func TestFindTellsFacesAndLines(t *testing.T) {
+	t.Parallel()
 	got := found(t, photo, rota)
 	require.Len(t, got, 2)
 	assert.Len(t, got[0].Faces, 2, "two juniors")
@@ -53,6 +54,7 @@ func TestFindTellsFacesAndLines(t *testing.T) {
 
 // What is found is covered, so that nothing is found in the cut.
 func TestCutCoversWhatIsFound(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	code, _, errs := call(t, "cut", "--width", "800", "--veil", "found:faces", "--format", "png", "-o", dir, photo)
 	require.Zero(t, code, errs)

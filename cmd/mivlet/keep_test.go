@@ -29,6 +29,7 @@ func shell(args ...string) (code int, out, errs string) {
 // A house is backed up while it is open, restored into an empty folder, verified, and its
 // keeper is let in again.
 func TestBackupRestoreVerifyAndRecover(t *testing.T) {
+	t.Parallel()
 	data, at := t.TempDir(), t.TempDir()
 	kept, err := datafolder.Open(data)
 	require.NoError(t, err)
@@ -98,6 +99,7 @@ func TestBackupRestoreVerifyAndRecover(t *testing.T) {
 }
 
 func TestAmountsOfMemory(t *testing.T) {
+	t.Parallel()
 	for text, want := range map[string]int64{"2GB": 2_000_000_000, "800mb": 800_000_000, " 1.5 GB ": 1_500_000_000, "300000000": 300_000_000} {
 		got, err := readBytes(text)
 		require.NoError(t, err, text)

@@ -14,6 +14,7 @@ import (
 )
 
 func TestNamesAreProposedAndChecked(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	data, err := os.ReadFile(photo)
 	require.NoError(t, err)

@@ -36,6 +36,7 @@ func (l *told) String() string {
 // Both servers answer, on free ports where the usual ones are taken, and end
 // cleanly; what was kept is there at the next start.
 func TestServingEndsCleanlyAndKeepsWhatItHas(t *testing.T) {
+	t.Parallel()
 	for _, usual := range []string{usualAddr, usualSite} {
 		if l, err := net.Listen("tcp", usual); err == nil {
 			defer l.Close()
@@ -70,6 +71,7 @@ func TestServingEndsCleanlyAndKeepsWhatItHas(t *testing.T) {
 }
 
 func TestAnAddressThatIsTakenIsToldByName(t *testing.T) {
+	t.Parallel()
 	l, err := net.Listen("tcp", "127.0.0.1:0")
 	require.NoError(t, err)
 	defer l.Close()

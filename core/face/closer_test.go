@@ -16,6 +16,7 @@ import (
 // Small people in a large photo: the sample photos as they would stand in it if somebody
 // had held them up at the far end of a field.
 func TestSmallFacesInLargePhotos(t *testing.T) {
+	t.Parallel()
 	for _, c := range []struct {
 		width       float64 // of a sample photo within the large one
 		least, most int     // faces found of 22, and taken for one
@@ -96,6 +97,7 @@ func overAny(b image.Rectangle, want []image.Rectangle) bool {
 
 // A picture that Find enlarges needs no closer look, and a hint at its rim ends.
 func TestCloserEnds(t *testing.T) {
+	t.Parallel()
 	assert.Empty(t, Closer(image.Pt(Seen, Seen), func(image.Rectangle, image.Point) image.Image {
 		require.Fail(t, "no tile is asked for")
 		return nil
@@ -110,6 +112,7 @@ func TestCloserEnds(t *testing.T) {
 
 // A face that is known stays as it is, so that what was said of it stays, too.
 func TestTogetherKeepsWhatIsKnown(t *testing.T) {
+	t.Parallel()
 	known := []Face{{image.Rect(100, 100, 160, 170), 0.9}}
 	got := Together(known, []Face{{image.Rect(104, 98, 158, 175), 0.99}, {image.Rect(10, 10, 40, 45), 0.8}})
 	assert.Equal(t, []Face{{image.Rect(10, 10, 40, 45), 0.8}, known[0]}, got)

@@ -20,6 +20,7 @@ import (
 // One look finds what the package finds that the weights come from: boxes within two
 // pixels, and as sure of them to a hundredth.
 func TestOneLookAgainstThePackage(t *testing.T) {
+	t.Parallel()
 	const side = 416
 	for _, n := range []int{6} { // four faces
 		m := image.NewRGBA(image.Rect(0, 0, side, side))
@@ -48,6 +49,7 @@ func TestOneLookAgainstThePackage(t *testing.T) {
 
 // Plain Go works out what the registers do, for every number of pixels at the end of a row.
 func TestPlainGoAgrees(t *testing.T) {
+	t.Parallel()
 	if !wide {
 		t.Skip("this processor has no wide registers: everything is plain Go")
 	}
@@ -88,6 +90,7 @@ func TestPlainGoAgrees(t *testing.T) {
 }
 
 func TestWeightsThatAreNone(t *testing.T) {
+	t.Parallel()
 	_, err := unpack([]byte(`[{"name":"a","shape":[2,2],"scale":1,"min":0}]`), make([]byte, 3))
 	require.ErrorContains(t, err, "wants 4 weights, and 3 are left")
 	_, err = unpack([]byte(`[{"name":"a","shape":[2],"scale":0.5,"min":-1}]`), make([]byte, 3))

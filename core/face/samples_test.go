@@ -93,6 +93,7 @@ func tried(t *testing.T, width, degrees float64) (hits, others int) {
 }
 
 func TestFacesInPhotos(t *testing.T) {
+	t.Parallel()
 	for _, c := range []struct {
 		width, degrees float64
 		hits, others   int
@@ -115,6 +116,7 @@ func TestFacesInPhotos(t *testing.T) {
 }
 
 func TestWhereThereIsNobody(t *testing.T) {
+	t.Parallel()
 	assert.Empty(t, Find(image.NewRGBA(image.Rectangle{})))
 	assert.Empty(t, Find(image.NewGray(image.Rect(5, 5, 6, 6))))
 	dice := rand.New(rand.NewPCG(4, 4))
@@ -128,6 +130,7 @@ func TestWhereThereIsNobody(t *testing.T) {
 
 // A part of a picture has its own coordinates.
 func TestFacesOfAPart(t *testing.T) {
+	t.Parallel()
 	photo := sample(t, 6)
 	part := photo.SubImage(image.Rect(900, 200, 1920, 1000))
 	whole := Find(photo)
@@ -142,6 +145,7 @@ func TestFacesOfAPart(t *testing.T) {
 
 // The toy people of the demo are found where they look at the camera.
 func TestToyPeople(t *testing.T) {
+	t.Parallel()
 	for name, least := range map[string]int{"IMG_2101.JPG": 2, "DSC_0430.JPG": 1, "IMG_2140.JPG": 2} {
 		src := demoPhoto(t, name)
 		size := fit.Inside(src.Upright(), fit.Size{W: Widest, H: Widest})

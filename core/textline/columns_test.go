@@ -14,6 +14,7 @@ func at(x, y, w, h int) textline.Line {
 }
 
 func TestColumns(t *testing.T) {
+	t.Parallel()
 	lines := []textline.Line{
 		at(10, 0, 80, 10), at(200, 0, 60, 10), // a head
 		at(12, 30, 50, 10), at(198, 30, 90, 10),
@@ -29,6 +30,7 @@ func TestColumns(t *testing.T) {
 
 // The rota has five columns: days, times, names, addresses and numbers.
 func TestColumnsOfAScreenshot(t *testing.T) {
+	t.Parallel()
 	lines := textline.Find(pixels(t, "../../demo/pictures/Screenshot 2026-11-02.png"))
 	found := textline.Columns(lines)
 	assert.GreaterOrEqual(t, len(found), 4)

@@ -113,6 +113,7 @@ func grey(v uint8) color.RGBA { return color.RGBA{v, v, v, 255} }
 
 // The pages have known lines: at least 95 in a hundred are covered.
 func TestLinesOnPages(t *testing.T) {
+	t.Parallel()
 	white, black := grey(255), grey(0)
 	var kinds []page
 	for _, size := range []float64{12, 16, 24, 40} {
@@ -138,6 +139,7 @@ func TestLinesOnPages(t *testing.T) {
 
 // Photos without text: at most one line is taken for one in each.
 func TestPhotosWithoutText(t *testing.T) {
+	t.Parallel()
 	photos, err := filepath.Glob("../../demo/pictures/*.JPG")
 	require.NoError(t, err)
 	more, err := filepath.Glob("../face/reference/node_modules/@vladmandic/face-api/demo/sample*.jpg")
@@ -164,6 +166,7 @@ func TestPhotosWithoutText(t *testing.T) {
 // The notice board was photographed at an angle, with shadows: its lines are found all the
 // same.
 func TestLinesInAPhoto(t *testing.T) {
+	t.Parallel()
 	found := textline.Find(looked(t, "../../demo/pictures/P1040877.JPG"))
 	assert.GreaterOrEqual(t, len(found), 7, "of eleven: %v", found)
 }

@@ -50,6 +50,7 @@ func looked(t *testing.T, path string) image.Image {
 // Held against a program that reads text: where it is sure of a word of some
 // letters, a line is found.
 func TestLinesAgainstAReader(t *testing.T) {
+	t.Parallel()
 	const picture = "../../demo/pictures/Screenshot 2026-11-02.png"
 	table := csv.NewReader(strings.NewReader(reference.Output(t, "tesseract", picture, "stdout", "--psm", "11", "tsv")))
 	table.Comma, table.LazyQuotes, table.FieldsPerRecord = '\t', true, -1
@@ -83,6 +84,7 @@ func TestLinesAgainstAReader(t *testing.T) {
 }
 
 func TestNumbersLookLikeNumbers(t *testing.T) {
+	t.Parallel()
 	numbers := 0
 	for _, l := range textline.Find(pixels(t, "../../demo/pictures/Screenshot 2026-11-02.png")) {
 		if l.Figures {
@@ -93,6 +95,7 @@ func TestNumbersLookLikeNumbers(t *testing.T) {
 }
 
 func TestNoTextWhereThereIsNone(t *testing.T) {
+	t.Parallel()
 	plain := image.NewRGBA(image.Rect(0, 0, 400, 300))
 	assert.Empty(t, textline.Find(plain))
 	assert.Empty(t, textline.Find(image.NewRGBA(image.Rect(0, 0, 1, 1))))

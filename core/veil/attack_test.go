@@ -250,6 +250,7 @@ func byChance(n int, p float64) int {
 }
 
 func TestHiddenNumbersAreGuessedByChanceAlone(t *testing.T) {
+	t.Parallel()
 	const tries = 50
 	for _, height := range []int{12, 24, 60} {
 		for _, loose := range []bool{false, true} {
@@ -288,6 +289,7 @@ func TestHiddenNumbersAreGuessedByChanceAlone(t *testing.T) {
 // The attack is worth something: averages of the same numbers give most of them away,
 // after a JPEG, too.
 func TestAveragesAreGuessedBack(t *testing.T) {
+	t.Parallel()
 	for name, hide := range map[string]hiding{"one row": averaged(1), "two rows": averaged(2), "two rows, then JPEG": squeezed(t, 75, averaged(2))} {
 		t.Run(name, func(t *testing.T) {
 			t.Parallel()
@@ -388,6 +390,7 @@ func TestWhatCoarseColoursTell(t *testing.T) {
 
 // Whatever a figure with colours hides, its cuts follow from what it tells alone.
 func TestAFigureShowsNoMoreThanItTells(t *testing.T) {
+	t.Parallel()
 	v := veil.Veil{ID: "a", Shape: veil.Ellipse, Bounds: image.Rect(60, 40, 180, 200), Style: veil.Figure, Reason: veil.Face, Cells: 4}
 	a, b := portrait(1), portrait(2).(*image.RGBA)
 	draw.Draw(b, b.Rect, a, image.Point{}, draw.Src)

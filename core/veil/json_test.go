@@ -10,6 +10,7 @@ import (
 )
 
 func TestVeilsAsJSON(t *testing.T) {
+	t.Parallel()
 	v := Veil{ID: "v1", Shape: Polygon, Bounds: image.Rect(10, 20, 110, 70), Points: []image.Point{{10, 20}, {110, 20}, {60, 70}}, Style: Cover, Reason: Face,
 		Path: []Keyframe{{2, image.Rect(1, 2, 4, 6)}}}
 	data, err := json.Marshal(v)

@@ -15,6 +15,7 @@ import (
 )
 
 func TestWhatHidesNothingOrTellsTooMuchIsRefused(t *testing.T) {
+	t.Parallel()
 	good := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(0, 0, 40, 30), Style: veil.Cover}
 	assert.NoError(t, good.Check())
 	for name, change := range map[string]func(*veil.Veil){
@@ -74,6 +75,7 @@ func drawn(on veil.Canvas, read veil.Rows, veils ...veil.Veil) []float32 {
 // Whatever lies inside the outlines, or at most where their traces reach, the result is
 // the same to the last bit. What is hidden is even no number at all.
 func TestTheResultDoesNotDependOnWhatIsHidden(t *testing.T) {
+	t.Parallel()
 	rapid.Check(t, func(t *rapid.T) {
 		w, h := rapid.IntRange(8, 120).Draw(t, "w"), rapid.IntRange(8, 120).Draw(t, "h")
 		block := rapid.SampledFrom([]int{1, 8, 16}).Draw(t, "block")
@@ -111,6 +113,7 @@ func TestTheResultDoesNotDependOnWhatIsHidden(t *testing.T) {
 
 // A region reaches over its outline by half the height of the text, and to whole blocks.
 func TestRegionsGrow(t *testing.T) {
+	t.Parallel()
 	line := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(101, 100, 200, 130), Style: veil.Cover, Reason: veil.Number}
 	for _, c := range []struct {
 		letters int
@@ -141,6 +144,7 @@ func TestRegionsGrow(t *testing.T) {
 
 // The place of a round veil holds every block that it touches.
 func TestARoundVeilHidesWholeBlocks(t *testing.T) {
+	t.Parallel()
 	v := veil.Veil{Shape: veil.Ellipse, Bounds: image.Rect(50, 60, 170, 110), Style: veil.Figure, Reason: veil.Face}
 	inside := veil.Mask([]veil.Veil{v}, canvas(300, 300, veil.Traces{}))
 	whole := veil.Mask([]veil.Veil{v}, canvas(300, 300, veil.Traces{Block: image.Pt(16, 16)}))
@@ -160,6 +164,7 @@ func TestARoundVeilHidesWholeBlocks(t *testing.T) {
 
 // On a plain ground nothing is to be seen, and one that changes goes on beneath.
 func TestACoverIsCalm(t *testing.T) {
+	t.Parallel()
 	on := canvas(200, 120, veil.Traces{})
 	v := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(60, 40, 140, 70), Style: veil.Cover}
 	slope := func(dst []float32, y, x0, x1 int) {
@@ -193,18 +198,21 @@ func TestACoverIsCalm(t *testing.T) {
 }
 
 func TestWhereAllIsHiddenThereIsGrey(t *testing.T) {
+	t.Parallel()
 	on := canvas(40, 30, veil.Traces{})
 	out := drawn(on, func(dst []float32, _, _, _ int) { clear(dst) }, veil.Veil{Shape: veil.Rect, Bounds: on.Bounds, Style: veil.Cover})
 	assert.InDelta(t, 0x8a/255.0, out[0], 0.001, veil.Grey)
 }
 
 func TestOutsideThePictureThereIsNothingToHide(t *testing.T) {
+	t.Parallel()
 	v := veil.Veil{Shape: veil.Ellipse, Bounds: image.Rect(200, 200, 240, 240), Style: veil.Colour}
 	assert.Empty(t, veil.Make([]veil.Veil{v}, canvas(100, 100, veil.Traces{}), nil))
 	assert.True(t, v.Reach(image.Rect(0, 0, 100, 100), veil.Traces{}).Empty())
 }
 
 func TestMapTurnsTheRegion(t *testing.T) {
+	t.Parallel()
 	v := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(10, 0, 30, 5), Points: []image.Point{{X: 1, Y: 2}},
 		Told: &veil.Told{Cols: 2, Rows: 1, Levels: []int{0, 0, 0, 2, 2, 2}}, Path: []veil.Keyframe{{Frame: 3, Bounds: image.Rect(0, 0, 1, 2)}}}
 	// A quarter turn of a plane 100 high.
@@ -216,6 +224,7 @@ func TestMapTurnsTheRegion(t *testing.T) {
 }
 
 func TestAVeilFollows(t *testing.T) {
+	t.Parallel()
 	v := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(0, 0, 10, 10), Style: veil.Cover}
 	assert.Equal(t, v, v.At(7), "without a path it stays")
 	v = v.Placed(10, image.Rect(100, 0, 110, 20))
@@ -231,6 +240,7 @@ func TestAVeilFollows(t *testing.T) {
 
 // On a smaller copy no pixel of the region is left out.
 func TestACopyHidesAtLeastAsMuch(t *testing.T) {
+	t.Parallel()
 	whole, small := fit.Size{W: 3000, H: 2000}, fit.Size{W: 1000, H: 667}
 	v := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(1001, 998, 1302, 1020), Style: veil.Cover, Reason: veil.Plate}
 	on := veil.Mask([]veil.Veil{v}, veil.Canvas{Bounds: whole.Rect()})
@@ -246,6 +256,7 @@ func TestACopyHidesAtLeastAsMuch(t *testing.T) {
 
 // Veils that were averages become what stands for them now.
 func TestUpgraded(t *testing.T) {
+	t.Parallel()
 	for _, c := range []struct {
 		style  string
 		reason veil.Reason

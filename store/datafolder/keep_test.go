@@ -67,6 +67,7 @@ func faults(t *testing.T, dir string) []string {
 
 // Everything that can go wrong in a data folder is found by looking at it.
 func TestVerifyFindsWhatIsWrong(t *testing.T) {
+	t.Parallel()
 	blob := func(dir, text string) string {
 		names, err := filepath.Glob(filepath.Join(dir, "files", "??", "*"))
 		require.NoError(t, err)
@@ -126,6 +127,7 @@ func TestVerifyFindsWhatIsWrong(t *testing.T) {
 // Words are taken out of the trail without breaking its chain, and cannot be guessed from
 // what stays.
 func TestTheTrailForgetsWordsAndStaysWhole(t *testing.T) {
+	t.Parallel()
 	s, dir := house(t)
 	require.NoError(t, s.Redact([]uint{2, 3}, "erased"))
 	require.NoError(t, s.AddTrace(store.Trace{At: noon, Person: "Ines", What: "afterwards"}))
@@ -140,6 +142,7 @@ func TestTheTrailForgetsWordsAndStaysWhole(t *testing.T) {
 // A backup taken while others write is whole, and gives the house back as it was at one
 // moment.
 func TestBackupsAreWholeAndComeBack(t *testing.T) {
+	t.Parallel()
 	s, dir := house(t)
 	stop := make(chan struct{})
 	var busy sync.WaitGroup
@@ -210,6 +213,7 @@ func TestBackupsAreWholeAndComeBack(t *testing.T) {
 
 // A second server cannot use the same folder; a single act beside it can.
 func TestTheFolderIsLocked(t *testing.T) {
+	t.Parallel()
 	_, dir := house(t)
 	_, err := datafolder.Open(dir)
 	assert.ErrorIs(t, err, datafolder.ErrInUse)
@@ -222,6 +226,7 @@ func TestTheFolderIsLocked(t *testing.T) {
 
 // Records and files are readable by their owner only.
 func TestNobodyElseReadsTheFolder(t *testing.T) {
+	t.Parallel()
 	_, dir := house(t)
 	require.NoError(t, filepath.WalkDir(dir, func(at string, d os.DirEntry, err error) error {
 		if err != nil {
@@ -237,6 +242,7 @@ func TestNobodyElseReadsTheFolder(t *testing.T) {
 
 // A session's token is not kept: who reads the records cannot sign in with it.
 func TestTokensAreKeptHashed(t *testing.T) {
+	t.Parallel()
 	s, dir := house(t)
 	const token = "averysecrettokenofasession"
 	require.NoError(t, s.Sessions().Commit(token, []byte("data"), time.Now().Add(time.Hour)))
@@ -252,6 +258,7 @@ func TestTokensAreKeptHashed(t *testing.T) {
 
 // Who is signed in stays so when Mivlet is started anew.
 func TestSessionsOutlastARestart(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	s, err := datafolder.Open(dir)
 	require.NoError(t, err)
@@ -277,6 +284,7 @@ func TestSessionsOutlastARestart(t *testing.T) {
 
 // What a killed program leaves on its way in is swept at the next start.
 func TestABrokenOffFileIsSwept(t *testing.T) {
+	t.Parallel()
 	_, dir := house(t)
 	left := filepath.Join(dir, "files", "tmp", "in-1")
 	require.NoError(t, os.WriteFile(left, []byte("x"), 0o600))

@@ -15,6 +15,7 @@ import (
 )
 
 func TestAFolderKeepsFiles(t *testing.T) {
+	t.Parallel()
 	suite.Files(t, func(t *testing.T) store.Files {
 		f, err := folder.Open(t.TempDir())
 		require.NoError(t, err)
@@ -40,6 +41,7 @@ func on(t *testing.T, dir string) []string {
 // A kept file is its content and nothing else, under its hash, so that any program can read
 // it; there is a note only where the content does not tell its type.
 func TestWhatLiesInTheFolder(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	f, err := folder.Open(dir)
 	require.NoError(t, err)
@@ -65,6 +67,7 @@ func TestWhatLiesInTheFolder(t *testing.T) {
 
 // What a program that was killed has left is swept; what is kept stays.
 func TestBrokenOffWritesAreDropped(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	f, err := folder.Open(dir)
 	require.NoError(t, err)
@@ -79,6 +82,7 @@ func TestBrokenOffWritesAreDropped(t *testing.T) {
 
 // A file that somebody put there by hand is listed, so that checking finds it.
 func TestStrangersAreListed(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	f, err := folder.Open(dir)
 	require.NoError(t, err)

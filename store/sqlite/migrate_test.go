@@ -25,6 +25,7 @@ func upTo(id string) []*gormigrate.Migration {
 // an entry that no veil covers until somebody says so, veils get names, what is live stays
 // live and is traced, the trail becomes a chain, and everybody signs in once more.
 func TestAHouseOfEarlierDays(t *testing.T) {
+	t.Parallel()
 	file := filepath.Join(t.TempDir(), "mivlet.db")
 	db, err := connect(file+writing, 1, &watch{&watched{}, true})
 	require.NoError(t, err)

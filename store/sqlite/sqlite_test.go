@@ -12,6 +12,7 @@ import (
 )
 
 func TestSQLiteKeepsRecords(t *testing.T) {
+	t.Parallel()
 	suite.Records(t, func(t *testing.T) store.Records {
 		db, err := Open(filepath.Join(t.TempDir(), "mivlet.db"))
 		require.NoError(t, err)

@@ -35,6 +35,7 @@ func (o opened) Close() error      { return nil }
 func (o opened) MediaType() string { return o.mediaType }
 
 func TestMemoryKeepsFiles(t *testing.T) {
+	t.Parallel()
 	suite.Files(t, func(t *testing.T) store.Files {
 		return &memory{dir: t.TempDir(), kept: map[string]*content{}}
 	})

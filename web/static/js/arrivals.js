@@ -1,7 +1,7 @@
 // Arrivals: files on their way in, two at a time. However many are dropped, the
 // page holds a few rows: the rest is a number.
 import { whenSignedIn } from './session.js';
-import { isTaken } from './typing.js';
+import { on } from './keys.js';
 
 const form = document.getElementById('arrivals');
 const strip = document.getElementById('strip');
@@ -198,12 +198,9 @@ form.addEventListener('change', (e) => {
   if (e.target === everything) boxes().forEach((b) => { b.checked = everything.checked; });
   count();
 });
-addEventListener('keydown', (e) => {
-  if (e.altKey || isTaken(e)) return;
-  if (e.key === 'o') picker.click();
-  if (e.key === 't') everything.click();
-  if (e.key === 'b' && !send.disabled) send.click();
-});
+on('o', () => picker.click());
+on('t', () => everything.click());
+on('b', () => { if (!send.disabled) send.click(); });
 
 // When the card's pictures are in, they are shown.
 document.addEventListener('htmx:afterSettle', (e) => {

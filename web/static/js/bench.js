@@ -7,21 +7,20 @@ import './faces.js';
 import './frame.js';
 import './compare.js';
 import './together.js';
-import { isTaken } from './typing.js';
+import { on } from './keys.js';
 
-addEventListener('keydown', (e) => {
-  if (e.altKey || isTaken(e)) return;
-  if (e.key === 'Enter' && !e.target.closest?.('button, a, summary')) { next(); e.preventDefault(); }
-  if (e.key === 'f') { document.getElementById('frame').focus(); e.preventDefault(); }
-  if (e.key === 'n') { document.getElementById('name').focus(); e.preventDefault(); }
-  if (e.key === 'd') { document.getElementById('alt').focus(); e.preventDefault(); }
-  if (e.key === ',' || e.key === '.') {
-    const links = [...document.querySelectorAll('.batch a')];
-    const here = links.findIndex((a) => a.hasAttribute('aria-current'));
-    const to = links[here + (e.key === '.' ? 1 : -1)];
-    if (to) location.href = to.href;
-  }
-});
+on('Enter', (e) => { if (e.target.closest?.('button, a, summary')) return false; next(); });
+for (const [key, field] of [['f', 'frame'], ['n', 'name'], ['d', 'alt']]) on(key, () => document.getElementById(field).focus());
+on(',', () => beside(-1));
+on('.', () => beside(1));
+
+// beside goes to a picture before or after this one in the batch.
+function beside(by) {
+  const links = [...document.querySelectorAll('.batch a')];
+  const here = links.findIndex((a) => a.hasAttribute('aria-current'));
+  const to = links[here + by];
+  if (to) location.href = to.href;
+}
 
 // next goes on to what lacks something; the ratio that the hand was held to comes
 // along.

@@ -2,7 +2,7 @@
 // asks, with what can be done about each in a list. Finding never covers by itself.
 import { id, afterAnswer, part, post, unit } from './stage.js';
 import { onView } from './view.js';
-import { isTaken } from './typing.js';
+import { on } from './keys.js';
 
 const layer = document.getElementById('faces');
 const panel = document.getElementById('faces-found');
@@ -100,14 +100,11 @@ document.addEventListener('click', (e) => {
 });
 
 // A number leads to the face that bears it.
-addEventListener('keydown', (e) => {
-  if (!open || !/^[1-9]$/.test(e.key) || e.altKey || isTaken(e)) return;
-  const li = panel.querySelectorAll('li')[Number(e.key) - 1];
-  if (!li) return;
-  e.preventDefault();
-  e.stopImmediatePropagation();
+on('Digit', (e) => {
+  const li = open && panel.querySelectorAll('li')[Number(e.key) - 1];
+  if (!li) return false;
   li.focus();
-}, true);
+});
 
 afterAnswer(ask);
 onView(() => { if (open) layer.replaceChildren(...faces.map(outline)); });

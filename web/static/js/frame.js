@@ -2,7 +2,6 @@
 // picture about beneath it. What is drawn is what is sent: whole pixels of the
 // upright original. All figures come from the server.
 import { dimension, extension, lead, stretch } from './dimension.js';
-import { redraw } from './redraw.js';
 import { stage, plane, W, H, SW, id, afterAnswer, onLetGo, part, post, seen, set, unit, under, newest } from './stage.js';
 import { onView, settle as settleView, slide } from './view.js';
 
@@ -262,7 +261,10 @@ function measure() { due ||= setTimeout(() => { due = 0; asked = performance.now
 function show(html) {
   const box = document.createElement('template');
   box.innerHTML = html;
-  for (const piece of [...box.content.children]) { const old = document.getElementById(piece.id); if (old) redraw(old, piece); }
+  for (const piece of [...box.content.children]) {
+    const old = document.getElementById(piece.id);
+    if (old) Idiomorph.morph(old, piece); // as little as there is to change
+  }
   unit(); // laid out now, between two moves, not while the next one waits
 }
 

@@ -1,28 +1,64 @@
-// Keys that every station shares: ? for the list, g and a letter to go, and
-// letters that press the button which names them in data-key.
+// The one registry of keys. A screen's list of keys (behind ?) is the only one: a script may
+// take no key that it does not tell of. What nothing takes presses the button that names
+// the key in data-key.
 import './connection.js';
 import { isTyping } from './typing.js';
 
-const stations = { a: '/arrivals', b: '/bench', p: '/pages', l: '/live', r: '/ruler', s: '/shelves', h: '/rules' };
-let going = false;
+const listed = new Set([...document.querySelectorAll('#keys [data-press]')].map((k) => k.dataset.press));
+const acts = new Map(); // what was registered for a key, first come, first asked
+
+// on has keys do something on this screen, wherever nobody types and no dialog is open.
+// act returns false where it has nothing to do at the moment: the next one is asked then.
+// The other modifiers of a named key (Shift, and Alt where the name has none) are act's to
+// look at.
+export function on(keys, act) {
+  for (const key of keys.split(' ')) {
+    if (!listed.has(key)) throw new Error(`The list of keys does not tell of ${key}.`);
+    acts.set(key, [...(acts.get(key) ?? []), act]);
+    for (const k of document.querySelectorAll(`#keys [data-press="${CSS.escape(key)}"]`)) k.dataset.taken = 'yes';
+  }
+}
+
+// nameOf is the name of what was pressed: the key, after Alt+ or Ctrl+ where they are held.
+function nameOf(e) {
+  const key = e.key === ' ' ? 'Space' : e.key === '−' ? '-' : e.key;
+  return `${e.altKey ? 'Alt+' : ''}${e.ctrlKey || e.metaKey ? 'Ctrl+' : ''}${key}`;
+}
+
+// run asks what was registered for a key, then the buttons; it reports whether one acted.
+function run(name, e) {
+  const all = [...(acts.get(name) ?? []), ...(/^[1-9]$/.test(name) ? acts.get('Digit') ?? [] : [])];
+  return all.some((act) => act(e) !== false) || press(name);
+}
 
 addEventListener('keydown', (e) => {
-  const undo = (e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'z';
-  if (undo && !isTyping(e.target)) { e.preventDefault(); press(e.shiftKey ? 'r' : 'u'); return; }
-  if (e.ctrlKey || e.metaKey || e.altKey) return;
-  if (e.key === 'Escape' && !document.querySelector('dialog[open]')) { press('Escape'); return; }
+  if (e.defaultPrevented || document.querySelector('dialog[open]')) return;
+  const name = nameOf(e);
+  if (name === 'Escape') { run(name, e); return; } // also out of a field
   if (isTyping(e.target)) return;
-  if (e.key === '?') { document.getElementById('keys')?.showModal(); return; }
-  if (going && stations[e.key]) { location.href = stations[e.key]; return; }
-  going = e.key === 'g';
-  if (going) { setTimeout(() => { going = false; }, 1500); return; }
-  if (press(e.key)) e.preventDefault();
+  if (name.toLowerCase() === 'ctrl+z') { e.preventDefault(); press(e.shiftKey ? 'r' : 'u'); return; }
+  if (run(name, e)) e.preventDefault();
 });
 
 function press(key) {
   const button = document.querySelector(`[data-key="${CSS.escape(key)}"]:not([disabled])`);
   button?.click();
   return Boolean(button);
+}
+
+// ---- on every screen ----
+const stations = { a: '/arrivals', b: '/bench', p: '/pages', l: '/live', r: '/ruler', s: '/shelves', h: '/rules' };
+let going = false;
+addEventListener('keydown', (e) => {
+  const to = going && !isTyping(e.target) && stations[e.key];
+  going = false;
+  if (!to) return;
+  e.stopImmediatePropagation();
+  location.href = to;
+}, true);
+if (listed.has('g')) {
+  on('g', () => { going = true; setTimeout(() => { going = false; }, 1500); });
+  on('?', () => document.getElementById('keys').showModal());
 }
 
 // A proposal fills the field it is for.

@@ -1,16 +1,9 @@
 // Who else is on this page, and where; and what they change, as soon as the hand is
 // free.
-const screen = () => document.getElementById('page-screen').dataset;
-let line = null, told = '', others = [], version = screen().version, waiting, at = '';
+import { listen } from './line.js';
 
-function listen() {
-  line?.close();
-  line = new EventSource(`/pages/${screen().id}/here`);
-  line.addEventListener('open', () => { at = ''; tellWhere(); });
-  line.addEventListener('here', (e) => { told = e.data; say(); });
-  line.addEventListener('places', (e) => { others = JSON.parse(e.data) ?? []; mark(); });
-  line.addEventListener('state', (e) => { version = e.data; follow(); });
-}
+const screen = () => document.getElementById('page-screen').dataset;
+let told = '', others = [], version = screen().version, waiting, at = '';
 
 function say() {
   const here = document.getElementById('here');
@@ -46,6 +39,12 @@ function follow() {
 }
 
 document.addEventListener('htmx:afterSettle', () => { say(); mark(); tellWhere(); follow(); });
-document.addEventListener('visibilitychange', () => { if (document.hidden) { line?.close(); line = null; told = ''; } else listen(); });
-addEventListener('pagehide', () => line?.close());
-listen();
+listen(`/pages/${screen().id}/here`, {
+  open: () => { at = ''; tellWhere(); },
+  events: {
+    here: (who) => { told = who; say(); },
+    places: (all) => { others = JSON.parse(all) ?? []; mark(); },
+    state: (now) => { version = now; follow(); },
+  },
+  closed: () => { told = ''; },
+});

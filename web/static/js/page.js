@@ -3,26 +3,25 @@
 import './page-drag.js';
 import './page-panel.js';
 import './page-together.js';
-import { isTaken } from './typing.js';
+import { on } from './keys.js';
 
-const ways = { i: '.gap', w: '[data-write]', f: '#findings a, #findings button' };
-addEventListener('keydown', (e) => {
-  if (isTaken(e)) return;
-  if (e.altKey) { moveHeld(e); return; }
-  if (!ways[e.key]) return;
-  const all = [...document.querySelectorAll(ways[e.key])];
-  all[(all.indexOf(document.activeElement) + 1) % all.length]?.focus();
-});
+for (const [key, what] of [['i', '.gap'], ['w', '[data-write]'], ['f', '#findings a, #findings button']]) {
+  on(key, () => {
+    const all = [...document.querySelectorAll(what)];
+    all[(all.indexOf(document.activeElement) + 1) % all.length]?.focus();
+  });
+}
+on('Alt+ArrowUp', () => moveHeld(-1));
+on('Alt+ArrowDown', () => moveHeld(1));
 
 // moveHeld moves the current block.
-function moveHeld(e) {
-  const by = { ArrowUp: -1, ArrowDown: 1 }[e.key];
+function moveHeld(by) {
   const held = document.activeElement.closest?.('[data-block]');
-  if (!by || !held || !screen().works) return;
-  e.preventDefault();
+  if (!held || !screen().works) return false;
   const { block } = held.dataset, grip = held.querySelector('.grip') ? '.grip' : '.hold';
   htmx.ajax('POST', `/pages/${screen().id}/move`, { values: { block, by }, target: '#page-screen', swap: 'outerHTML' })
     .then(() => document.querySelector(`[data-block="${block}"] ${grip}`)?.focus());
+  return true;
 }
 
 // When the tray opens, the hand is in it; when a picture is placed, it is seen.

@@ -2,7 +2,7 @@
 // sheet's own units are device pixels; edge 10 lies between pixels 9 and 10.
 import { dimension } from './dimension.js';
 import { sendFile } from './send-file.js';
-import { isTaken } from './typing.js';
+import { on } from './keys.js';
 
 const ruler = document.getElementById('ruler');
 const picker = document.getElementById('sheet-file');
@@ -172,12 +172,9 @@ async function measure() {
     edges[i] = Math.min(Math.max(edges[i] + way * (e.shiftKey ? 10 : 1), 0), most());
     draw();
   });
-  addEventListener('keydown', (e) => {
-    if (e.altKey || isTaken(e)) return;
-    if (e.key === '+' || e.key === '=') setZoom(zoom * 1.25);
-    if (e.key === '-' || e.key === '−') setZoom(zoom / 1.25);
-    if (e.key === 'x') turn();
-  });
+  on('+ =', () => setZoom(zoom * 1.25));
+  on('-', () => setZoom(zoom / 1.25));
+  on('x', turn);
   document.addEventListener('change', (e) => {
     if (e.target.id === 'edge-from') edges[0] = snap(Number(e.target.value), along, true);
     if (e.target.id === 'edge-to') edges[1] = snap(Number(e.target.value), along, true);

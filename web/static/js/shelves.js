@@ -1,5 +1,5 @@
 // Shelves: ticks and what is done with the ticked ones.
-import { isTaken } from './typing.js';
+import { on } from './keys.js';
 const hall = document.getElementById('shelves');
 const boxes = () => [...document.querySelectorAll('#acts input[name=picture]')];
 
@@ -27,12 +27,9 @@ document.addEventListener('click', (e) => {
   last = e.target;
   count();
 });
-addEventListener('keydown', (e) => {
-  if (e.altKey || isTaken(e)) return;
-  if (e.key === '/') { document.getElementById('search').focus(); e.preventDefault(); }
-  if (e.key === 't') document.getElementById('all').click();
-  if (e.key === ',') document.getElementById('before')?.click();
-  if (e.key === '.') document.getElementById('after')?.click();
-});
+on('/', () => document.getElementById('search').focus());
+on('t', () => document.getElementById('all').click());
+on(',', () => document.getElementById('before')?.click());
+on('.', () => document.getElementById('after')?.click());
 document.addEventListener('htmx:afterSwap', (e) => { if (e.target.id === 'plan') e.target.scrollIntoView({ block: 'nearest' }); });
 if (hall) count();

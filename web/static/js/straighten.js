@@ -1,4 +1,5 @@
 // Straightening: with the slider, live, or with a line drawn along the horizon.
+import { on as onKey } from './keys.js';
 import { bench, stage, W, H, plane, onLetGo, part, set, under } from './stage.js';
 
 const slider = () => document.getElementById('straighten');
@@ -17,7 +18,7 @@ function draws(yes) {
   document.getElementById('horizon').setAttribute('aria-pressed', yes);
 }
 document.addEventListener('click', (e) => { if (e.target.id === 'horizon') draws(!on); });
-addEventListener('keydown', (e) => { if (e.key === 'Escape' && on) draws(false); });
+onKey('Escape', () => { if (!on) return false; draws(false); });
 
 stage.addEventListener('pointerdown', (e) => {
   if (!on || e.button !== 0) return;

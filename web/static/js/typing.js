@@ -5,9 +5,3 @@ const fields = 'input:not([type=radio], [type=checkbox], [type=file]), textarea,
 export function isTyping(el) {
   return el instanceof HTMLElement && (el.matches(fields) || el.isContentEditable);
 }
-
-// isTaken reports whether a key pressed now belongs to a field or a dialog, or is held
-// together with a key of the browser's own.
-export function isTaken(e) {
-  return e.ctrlKey || e.metaKey || isTyping(e.target) || Boolean(e.target.closest?.('dialog'));
-}

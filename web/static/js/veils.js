@@ -5,7 +5,7 @@ import { bench, stage, W, H, afterAnswer, id, onLetGo, part, post, set, unit, un
 import { onView } from './view.js';
 import { at as lookAt, gone as lookGone, without } from './veil-look.js';
 import { proposed } from './text-lines.js';
-import { isTaken } from './typing.js';
+import { on } from './keys.js';
 
 const group = document.getElementById('veils');
 const mark = document.getElementById('focus');
@@ -177,7 +177,7 @@ stage.addEventListener('pointerup', (e) => {
     draw();
   }
   keep(s, true);
-}, true);
+});
 
 // middle is a veil of a usual size about a spot.
 function middle(shape, p) {
@@ -260,11 +260,9 @@ stage.addEventListener('keydown', (e) => {
 
 // A veil is drawn without a pointer, too: Enter puts one of a usual size in the
 // middle of the frame, and the arrows take it from there.
-addEventListener('keydown', (e) => {
-  if (e.key === 'Escape' && drawing) { draws(null); return; }
-  if (e.key !== 'Enter' || !drawing || drawing === 'polygon' || isTaken(e)) return;
-  e.preventDefault();
-  e.stopImmediatePropagation();
+on('Escape', () => { if (!drawing) return false; draws(null); });
+on('Enter', () => {
+  if (!drawing || drawing === 'polygon') return false;
   const [x, y, w, h] = document.getElementById('figures').dataset.frame.split(' ').map(Number);
   const s = { shape: drawing, ...middle(drawing, { x: x + w / 2, y: y + h / 2 }) };
   chosen = shapes.push(s) - 1;
@@ -294,7 +292,7 @@ function peek(on) {
 }
 document.addEventListener('pointerdown', (e) => { if (e.target.id === 'peek') peek(true); });
 for (const kind of ['pointerup', 'pointercancel', 'blur']) addEventListener(kind, () => peek(false));
-addEventListener('keydown', (e) => { if (e.key === 'p' && document.getElementById('peek') && !isTaken(e)) peek(true); });
+on('p', () => { if (!document.getElementById('peek')) return false; peek(true); });
 addEventListener('keyup', (e) => { if (e.key === 'p') peek(false); });
 
 afterAnswer(read);

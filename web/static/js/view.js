@@ -2,7 +2,7 @@
 // original, or any zoom around the pointer; moved about by dragging, wheel, space
 // and keys. Close up, the original itself comes in tiles.
 import { bench, stage, W, H, SW, SH, seen, unseen, part, afterAnswer, letGo } from './stage.js';
-import { isTaken } from './typing.js';
+import { on } from './keys.js';
 
 const image = document.getElementById('stage-image');
 const tiles = document.getElementById('tiles');
@@ -128,13 +128,18 @@ let space = false, pan = null;
 const fingers = new Map();
 
 // What takes the space bar, and arrows, for itself.
-const takesKeys = (e) => isTaken(e) || e.target.closest?.('input, button, a, summary');
-addEventListener('keydown', (e) => {
-  if (e.altKey || takesKeys(e)) return;
-  if (e.key === ' ') { space = true; bench.classList.add('panning'); e.preventDefault(); }
-  const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key];
-  if (way && !whole() && document.activeElement === document.body) { e.preventDefault(); shift(60 * way[0], 60 * way[1]); }
+const takesKeys = (e) => e.target.closest?.('input, button, a, summary');
+on('Space', (e) => {
+  if (takesKeys(e)) return false;
+  space = true;
+  bench.classList.add('panning');
 });
+for (const [key, x, y] of [['ArrowLeft', -1, 0], ['ArrowRight', 1, 0], ['ArrowUp', 0, -1], ['ArrowDown', 0, 1]]) {
+  on(key, () => {
+    if (whole() || document.activeElement !== document.body) return false;
+    shift(60 * x, 60 * y);
+  });
+}
 addEventListener('keyup', (e) => { if (e.key === ' ') { space = false; bench.classList.remove('panning'); } });
 addEventListener('blur', () => { space = false; bench.classList.remove('panning'); });
 

@@ -1,0 +1,88 @@
+package web
+
+import "strings"
+
+// keyLine is a line in the list of the keys of a screen.
+type keyLine struct {
+	Press []string // the keys, by the names that scripts give them; see js/keys.js
+	Says  string   // what they do, in their order
+}
+
+// keyNames are keys whose names in scripts are not what is printed on them.
+var keyNames = map[string]string{"ArrowUp": "↑", "ArrowDown": "↓", "ArrowLeft": "←", "ArrowRight": "→", "Escape": "Esc", "Digit": "1–9"}
+
+// Show returns what is printed on the keys that are pressed together.
+func (keyLine) Show(key string) []string {
+	if key == "+" {
+		return []string{key}
+	}
+	all := strings.Split(key, "+")
+	for i, k := range all {
+		if shown, ok := keyNames[k]; ok {
+			all[i] = shown
+		}
+	}
+	return all
+}
+
+// keys makes a line: press names keys, with spaces between them.
+func keys(press, says string) keyLine { return keyLine{strings.Fields(press), says} }
+
+// keysOf is the one list of the keys of each screen; "" has those of all. Scripts may take
+// no other.
+var keysOf = map[string][]keyLine{
+	"": {
+		keys("g", "then a letter: A Arrivals, B Bench, P Pages, L Live, S Shelves, R Ruler, H House rules"),
+		keys("?", "this list"),
+	},
+	"arrivals": {
+		keys("o", "pick files"),
+		keys("t", "tick all, or none"),
+		keys("b", "send the ticked ones to the bench"),
+	},
+	"shelves": {
+		keys("/", "to the search"),
+		keys("t", "tick all of this screen, or none"),
+		keys("n", "name the ticked ones"),
+		keys(", .", "screen before, screen after"),
+	},
+	"rules": {keys("Tab", "to the next number; a number is saved when you leave it")},
+	"ruler": {
+		keys("Tab", "to an edge; arrows move it by 1 px, with Shift by 10"),
+		keys("c", "find columns"),
+		keys("k", "keep the reading"),
+		keys("x", "measure across, or up and down"),
+		keys("+ = -", "larger, larger, smaller"),
+		keys("Alt", "held: edges do not snap"),
+	},
+	"widths": {keys("Escape", "back to the page")},
+	"page": {
+		keys("i", "to the next gap; Enter opens it"),
+		keys("u r", "undo, redo (also Ctrl+Z, Ctrl+Shift+Z)"),
+		keys("w", "to the next text; Enter edits it, leaving the field saves it"),
+		keys("t h", "in an open gap: a text, a heading"),
+		keys("Alt+ArrowUp Alt+ArrowDown", "move the current block"),
+		keys("f", "to the next finding of the sign-off"),
+		keys("3", "the page at three widths"),
+		keys("Escape", "close the tray"),
+	},
+	"bench": {
+		keys("u r Backspace", "undo, redo (also Ctrl+Z, Ctrl+Shift+Z), as it arrived"),
+		keys("0 1 2 + -", "see the whole picture, the result size, 100 %, nearer, farther"),
+		keys("Space", "held: the hand moves about; Ctrl with the wheel zooms"),
+		keys("ArrowLeft ArrowRight ArrowUp ArrowDown", "move about in an enlarged picture"),
+		keys("f", "select the frame: arrows then move it, Alt+arrows its right and lower edge, Shift makes steps of ten"),
+		keys("w", "the whole picture; Shift held while drawing: a square"),
+		keys("o x y", "draw an oval, a box, a free outline that hides"),
+		keys("Enter", "while drawing: puts it in the middle; arrows move it, Alt+arrows size it, V copies it, Delete removes it"),
+		keys("Escape", "stop drawing"),
+		keys("s Digit", "find faces, go to one; there C covers it, S softens it, A allows it"),
+		keys("c", "select the focal point, which every crop keeps; arrows move it"),
+		keys("t T m e", "turn right, turn left, mirror, make a line even"),
+		keys("p", "held: peek beneath the veils"),
+		keys("k", "compare the cut with the original"),
+		keys("Enter Ctrl+Enter", "outside and inside a field: next unfinished picture, with these settings"),
+		keys("n d", "to the name, to the description"),
+		keys(", .", "picture before, picture after"),
+	},
+}
