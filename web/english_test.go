@@ -41,7 +41,6 @@ type sentence struct{ text, at string }
 
 // TestTheInterfaceIsPlainEnglish reads every sentence that somebody may be shown.
 func TestTheInterfaceIsPlainEnglish(t *testing.T) {
-	t.Parallel()
 	all := append(inTemplates(t), inCode(t, ".", "../desk", "../sentences", "../core/words", "../core/naming", "../core/veil", "../core/rules", "../cmd/mivlet")...)
 	require.Greater(t, len(all), 600, "sentences are found at all")
 	words := 0

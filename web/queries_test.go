@@ -82,7 +82,6 @@ const mostStatements = 25
 
 // No screen and no act asks the records more often in a large house than in a small one.
 func TestScreensDoNotGrowWithTheHouse(t *testing.T) {
-	t.Parallel()
 	counted := map[string]map[int]int{} // by screen and size
 	sizes := []int{1, 30, 300}
 	if testing.Short() {

@@ -35,7 +35,6 @@ var ownBytes = []string{"/previews/{id}", "/bench/{id}/stage", "/bench/{id}/tile
 // picture's bytes refuses those of other sections where it has only arrived; nothing of
 // it is in the answer.
 func TestEveryRouteAsksWhoItIs(t *testing.T) {
-	t.Parallel()
 	s, err := datafolder.Open(t.TempDir())
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
@@ -104,7 +103,6 @@ func TestEveryRouteAsksWhoItIs(t *testing.T) {
 
 // HEAD answers like GET, without the body (RFC 9110, 9.3.2).
 func TestHeadAnswersLikeGet(t *testing.T) {
-	t.Parallel()
 	srv := app(t)
 	for _, at := range append([]string{"/thumbs/1", "/content.css", "/static/mark.svg", "/nowhere"}, screens[:6]...) {
 		got, _ := get(t, srv.URL+at)
@@ -121,7 +119,6 @@ func TestHeadAnswersLikeGet(t *testing.T) {
 // Where it is served over TLS, the cookie goes over nothing else and belongs to this very
 // host (RFC 6265bis, 4.1.3.2, memory).
 func TestTheCookieOverTLS(t *testing.T) {
-	t.Parallel()
 	s, err := datafolder.Open(t.TempDir())
 	require.NoError(t, err)
 	defer s.Close()

@@ -86,7 +86,6 @@ var screens = []string{"/arrivals", "/bench/5", "/bench/9", "/pages", "/pages/1"
 	"/ruler", "/people", "/people?person=2", "/trail", "/account"}
 
 func TestEveryScreenIsDrawnAndHardened(t *testing.T) {
-	t.Parallel()
 	srv := app(t)
 	for _, at := range screens {
 		res, body := get(t, srv.URL+at)
@@ -128,7 +127,6 @@ func TestEveryScreenIsDrawnAndHardened(t *testing.T) {
 }
 
 func TestFoldersAreNotListed(t *testing.T) {
-	t.Parallel()
 	srv := app(t)
 	for _, at := range []string{"/static/", "/static/x/", "/static/x/css", "/static/x/css/", "/static/x/../server.go", "/static/x/..%2f..%2fserver.go", "/thumbs/", "/cuts/", "/files/"} {
 		res, _ := get(t, srv.URL+at)
@@ -137,7 +135,6 @@ func TestFoldersAreNotListed(t *testing.T) {
 }
 
 func TestPicturesComeWithTheirType(t *testing.T) {
-	t.Parallel()
 	srv := app(t)
 	for at, kind := range map[string]string{"/thumbs/1": "image/jpeg", "/previews/1": "image/jpeg", "/thumbs/10": "image/png"} {
 		res, body := get(t, srv.URL+at)
@@ -153,7 +150,6 @@ func TestPicturesComeWithTheirType(t *testing.T) {
 
 // An original cannot be had by its hash: only cuts have an address.
 func TestOriginalsHaveNoAddress(t *testing.T) {
-	t.Parallel()
 	srv := app(t)
 	s, err := datafolder.Open(t.TempDir())
 	require.NoError(t, err)
@@ -185,7 +181,6 @@ func post(t *testing.T, address string, form url.Values, headers ...string) *htt
 // Another site's page cannot act in the editor's name (Fetch Metadata, the
 // Sec-Fetch-Site header; and Origin for browsers without it).
 func TestOtherSitesCannotAct(t *testing.T) {
-	t.Parallel()
 	srv := app(t)
 	acts := []string{"/arrivals", "/arrivals/send", "/pictures/5/throw-away", "/pictures/5/bring-back", "/bench/5/slot", "/bench/5/frame", "/bench/5/name",
 		"/bench/5/words", "/bench/5/step", "/bench/5/cuts", "/pages/1/insert", "/pages/1/placement", "/pages/1/take-off", "/pages/1/step", "/pages/1/publish", "/live/2/check"}
@@ -197,7 +192,6 @@ func TestOtherSitesCannotAct(t *testing.T) {
 }
 
 func TestRefusalsTellTheirReasonAndStatus(t *testing.T) {
-	t.Parallel()
 	srv := app(t)
 	for act, c := range map[string]struct {
 		form   url.Values
@@ -216,7 +210,6 @@ func TestRefusalsTellTheirReasonAndStatus(t *testing.T) {
 }
 
 func TestAFormMayNotBeHuge(t *testing.T) {
-	t.Parallel()
 	srv := app(t)
 	res := post(t, srv.URL+"/bench/5/words", url.Values{"alt": {strings.Repeat("x", 2<<20)}}, "HX-Request", "true")
 	assert.NotEqual(t, http.StatusOK, res.StatusCode)
@@ -226,7 +219,6 @@ func TestAFormMayNotBeHuge(t *testing.T) {
 
 // What an editor types is shown as it was typed, and never acts.
 func TestWordsAreEscaped(t *testing.T) {
-	t.Parallel()
 	srv := app(t)
 	evil := `"><script>alert(1)</script>`
 	post(t, srv.URL+"/bench/5/words", url.Values{"alt": {evil}, "seen": {shownStep(t, srv.URL)}})
@@ -247,7 +239,6 @@ func shownStep(t *testing.T, app string) string {
 }
 
 func TestAnEmptyFormForgetsNothing(t *testing.T) {
-	t.Parallel()
 	srv := app(t)
 	res := post(t, srv.URL+"/bench/5/words", url.Values{}, "HX-Request", "true")
 	assert.Equal(t, http.StatusUnprocessableEntity, res.StatusCode, "no alt in the form is not the same as an empty one")
@@ -256,7 +247,6 @@ func TestAnEmptyFormForgetsNothing(t *testing.T) {
 }
 
 func TestEverythingThatShipsHasItsLicence(t *testing.T) {
-	t.Parallel()
 	list, err := os.ReadFile("../THIRD-PARTY.md")
 	require.NoError(t, err)
 	for _, dir := range []string{"static/vendor", "static/fonts"} {
@@ -278,7 +268,6 @@ func TestEverythingThatShipsHasItsLicence(t *testing.T) {
 
 // The station shows the pages that were asked for: by section, state and findings.
 func TestPagesAreAskedFor(t *testing.T) {
-	t.Parallel()
 	srv := app(t)
 	for query, want := range map[string][2]string{ // what is there, and what is not
 		"section=river":   {"What lives in the inflow", "Soup night"},
@@ -299,7 +288,6 @@ func TestPagesAreAskedFor(t *testing.T) {
 
 // What a picture is too small for is told in one sentence.
 func TestWhatIsTooSmallIsToldOnce(t *testing.T) {
-	t.Parallel()
 	srv := app(t)
 	var tiny bytes.Buffer
 	require.NoError(t, png.Encode(&tiny, image.NewGray(image.Rect(0, 0, 200, 180))))
