@@ -16,9 +16,19 @@ const all = { files: 0, bytes: 0, done: 0, sent: 0, refused: 0, begun: 0 };
 let running = 0;
 
 // ---- ways in ----
-for (const p of [picker, folder]) p.addEventListener('change', () => { take(p.files); p.value = ''; });
-for (const kind of ['dragenter', 'dragover']) addEventListener(kind, (e) => { e.preventDefault(); strip.classList.add('over'); });
-addEventListener('dragleave', (e) => { if (!e.relatedTarget) strip.classList.remove('over'); });
+for (const p of [picker, folder])
+  p.addEventListener('change', () => {
+    take(p.files);
+    p.value = '';
+  });
+for (const kind of ['dragenter', 'dragover'])
+  addEventListener(kind, (e) => {
+    e.preventDefault();
+    strip.classList.add('over');
+  });
+addEventListener('dragleave', (e) => {
+  if (!e.relatedTarget) strip.classList.remove('over');
+});
 addEventListener('drop', async (e) => {
   e.preventDefault();
   strip.classList.remove('over');
@@ -26,12 +36,17 @@ addEventListener('drop', async (e) => {
   if (entries.some((x) => x?.isDirectory)) for (const entry of entries) await walk(entry);
   else take(e.dataTransfer.files);
 });
-addEventListener('paste', (e) => { if (e.clipboardData?.files.length) take(e.clipboardData.files); });
+addEventListener('paste', (e) => {
+  if (e.clipboardData?.files.length) take(e.clipboardData.files);
+});
 
 // walk takes a dropped folder with all that is inside.
 async function walk(entry) {
   if (!entry) return;
-  if (entry.isFile) { take([await new Promise((ok, bad) => entry.file(ok, bad))]); return; }
+  if (entry.isFile) {
+    take([await new Promise((ok, bad) => entry.file(ok, bad))]);
+    return;
+  }
   const reader = entry.createReader();
   for (;;) {
     const some = await new Promise((ok, bad) => reader.readEntries(ok, bad));
@@ -41,7 +56,8 @@ async function walk(entry) {
 }
 
 function take(files) {
-  if (!running && !queue.length) Object.assign(all, { files: 0, bytes: 0, done: 0, sent: 0, refused: 0, begun: performance.now() });
+  if (!running && !queue.length)
+    Object.assign(all, { files: 0, bytes: 0, done: 0, sent: 0, refused: 0, begun: performance.now() });
   for (const file of files) {
     all.files++;
     all.bytes += file.size;
@@ -53,7 +69,11 @@ function take(files) {
 function next() {
   while (running < together && queue.length) {
     running++;
-    bring(queue.shift()).finally(() => { running--; all.done++; next(); });
+    bring(queue.shift()).finally(() => {
+      running--;
+      all.done++;
+      next();
+    });
   }
   total();
 }
@@ -76,7 +96,11 @@ function row(file) {
 
 function bring(file) {
   if (file.size > limit) {
-    refuse(null, `<strong>${escape(file.name)} is larger than ${Math.round(limit / 1e6)} MB, the most the house takes.</strong> Make a smaller copy of it and bring that.`);
+    refuse(
+      null,
+      `<strong>${escape(file.name)} is larger than ${Math.round(limit / 1e6)} MB, the most the house takes.</strong> ` +
+        'Make a smaller copy of it and bring that.',
+    );
     all.sent += file.size;
     return Promise.resolve();
   }
@@ -92,12 +116,19 @@ function bring(file) {
       all.sent += e.loaded - sent;
       sent = e.loaded;
       bar.value = e.loaded;
-      figure.textContent = e.loaded < e.total ? `${Math.round(100 * e.loaded / e.total)} %` : 'being looked at';
+      figure.textContent = e.loaded < e.total ? `${Math.round((100 * e.loaded) / e.total)} %` : 'being looked at';
       total();
     };
     line.onload = async () => {
       all.sent += file.size - sent;
-      if (line.status === 401) { await whenSignedIn(); li.remove(); queue.unshift(file); all.files++; done(); return; }
+      if (line.status === 401) {
+        await whenSignedIn();
+        li.remove();
+        queue.unshift(file);
+        all.files++;
+        done();
+        return;
+      }
       if (line.status === 200) arrived(li, line.responseText);
       else refuse(li, reason(line.responseText));
       done();
@@ -133,14 +164,22 @@ function recount() {
 function reason(html) {
   const box = document.createElement('template');
   box.innerHTML = html;
-  return box.content.querySelector('p')?.innerHTML.replace(/<svg.*?<\/svg>/s, '') ?? '<strong>It was not taken.</strong> Try again.';
+  return (
+    box.content.querySelector('p')?.innerHTML.replace(/<svg.*?<\/svg>/s, '') ??
+    '<strong>It was not taken.</strong> Try again.'
+  );
 }
 
 function refuse(li, html) {
   all.refused++;
-  if (!li) { li = document.createElement('li'); coming.append(li); }
+  if (!li) {
+    li = document.createElement('li');
+    coming.append(li);
+  }
   li.className = 'refused';
-  li.innerHTML = `<svg class="mark stop" role="img" aria-label="refused"><use href="#mark-stop"/></svg><span>${html}</span><button type="button" class="quiet">Close</button>`;
+  li.innerHTML =
+    '<svg class="mark stop" role="img" aria-label="refused"><use href="#mark-stop"/></svg>' +
+    `<span>${html}</span><button type="button" class="quiet">Close</button>`;
   li.querySelector('button').onclick = () => li.remove();
 }
 
@@ -153,30 +192,41 @@ function total() {
   bar.max = all.bytes || 1;
   bar.value = all.sent;
   const seconds = (performance.now() - all.begun) / 1000;
-  const speed = seconds > .5 ? all.sent / seconds : 0;
+  const speed = seconds > 0.5 ? all.sent / seconds : 0;
   const left = speed ? (all.bytes - all.sent) / speed : 0;
   const busy = running || queue.length;
   document.getElementById('total-figure').textContent = busy
-    ? `${all.done} of ${all.files}, ${mb(all.sent)} of ${mb(all.bytes)}${speed ? `, ${mb(speed)} each second, ${left < 60 ? `${Math.ceil(left)} s` : `${Math.ceil(left / 60)} min`} left` : ''}`
+    ? `${all.done} of ${all.files}, ${mb(all.sent)} of ${mb(all.bytes)}` +
+      (speed
+        ? `, ${mb(speed)} each second, ${left < 60 ? `${Math.ceil(left)} s` : `${Math.ceil(left / 60)} min`} left`
+        : '')
     : `${all.files - all.refused} of ${all.files} are in${all.refused ? `, ${all.refused} refused` : ''}`;
   document.getElementById('retry').hidden = !broken.length;
   document.title = busy ? `${all.done}/${all.files} · Arrivals · Mivlet` : 'Arrivals · Mivlet';
 }
 document.getElementById('retry').onclick = () => {
-  coming.querySelectorAll('.refused').forEach((li) => { if (li.textContent.includes('the line broke')) li.remove(); });
+  coming.querySelectorAll('.refused').forEach((li) => {
+    if (li.textContent.includes('the line broke')) li.remove();
+  });
   all.refused -= broken.length;
   take(broken.splice(0));
 };
 
 // Bringing in goes on while one works elsewhere: links open beside it, and
 // leaving asks first.
-document.addEventListener('click', (e) => {
-  const link = e.target.closest?.('a[href]');
-  if (!link || !(running || queue.length) || link.target || link.getAttribute('href').startsWith('#')) return;
-  e.preventDefault();
-  open(link.href, '_blank', 'noopener');
-}, true);
-addEventListener('beforeunload', (e) => { if (running || queue.length) e.preventDefault(); });
+document.addEventListener(
+  'click',
+  (e) => {
+    const link = e.target.closest?.('a[href]');
+    if (!link || !(running || queue.length) || link.target || link.getAttribute('href').startsWith('#')) return;
+    e.preventDefault();
+    open(link.href, '_blank', 'noopener');
+  },
+  true,
+);
+addEventListener('beforeunload', (e) => {
+  if (running || queue.length) e.preventDefault();
+});
 
 function escape(text) {
   const span = document.createElement('span');
@@ -195,12 +245,17 @@ function count() {
   everything.checked = n > 0 && n === boxes().length;
 }
 form.addEventListener('change', (e) => {
-  if (e.target === everything) boxes().forEach((b) => { b.checked = everything.checked; });
+  if (e.target === everything)
+    boxes().forEach((b) => {
+      b.checked = everything.checked;
+    });
   count();
 });
 on('o', () => picker.click());
 on('t', () => everything.click());
-on('b', () => { if (!send.disabled) send.click(); });
+on('b', () => {
+  if (!send.disabled) send.click();
+});
 
 // When the card's pictures are in, they are shown.
 document.addEventListener('htmx:afterSettle', (e) => {

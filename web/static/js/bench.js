@@ -9,8 +9,16 @@ import './compare.js';
 import './together.js';
 import { on } from './keys.js';
 
-on('Enter', (e) => { if (e.target.closest?.('button, a, summary')) return false; next(); });
-for (const [key, field] of [['f', 'frame'], ['n', 'name'], ['d', 'alt']]) on(key, () => document.getElementById(field).focus());
+on('Enter', (e) => {
+  if (e.target.closest?.('button, a, summary')) return false;
+  next();
+});
+for (const [key, field] of [
+  ['f', 'frame'],
+  ['n', 'name'],
+  ['d', 'alt'],
+])
+  on(key, () => document.getElementById(field).focus());
 on(',', () => beside(-1));
 on('.', () => beside(1));
 
@@ -24,10 +32,13 @@ function beside(by) {
 
 // next goes on to what lacks something; the ratio that the hand was held to comes
 // along.
-function next() { location.href = `/bench/${id}/next?${new URLSearchParams({ ratio: document.getElementById('ratio').value })}`; }
+function next() {
+  location.href = `/bench/${id}/next?${new URLSearchParams({ ratio: document.getElementById('ratio').value })}`;
+}
 
 // The ratio stays as it was for the picture before.
-const ratio = document.getElementById('ratio'), last = sessionStorage.getItem('mivlet-ratio');
+const ratio = document.getElementById('ratio'),
+  last = sessionStorage.getItem('mivlet-ratio');
 if (last && ratio.value === '' && [...ratio.options].some((o) => o.value === last)) ratio.value = last;
 
 // In the fields of name and description, Ctrl+Enter keeps what was typed and goes on.
@@ -35,8 +46,14 @@ bench.addEventListener('keydown', (e) => {
   if (e.key !== 'Enter' || !(e.ctrlKey || e.metaKey) || !e.target.matches('#name, #alt')) return;
   e.preventDefault();
   e.target.blur();
-  const settled = () => { if (!document.querySelector('.htmx-request')) { document.removeEventListener('htmx:afterOnLoad', settled); next(); } };
-  if (document.querySelector('.htmx-request')) document.addEventListener('htmx:afterOnLoad', () => setTimeout(settled));
+  const settled = () => {
+    if (!document.querySelector('.htmx-request')) {
+      document.removeEventListener('htmx:afterOnLoad', settled);
+      next();
+    }
+  };
+  if (document.querySelector('.htmx-request'))
+    document.addEventListener('htmx:afterOnLoad', () => setTimeout(settled));
   else settled();
 });
 

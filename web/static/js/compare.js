@@ -9,7 +9,9 @@ let url = null;
 document.addEventListener('click', async (e) => {
   const slot = e.target.closest?.('[data-compare]')?.dataset.compare;
   if (!slot) return;
-  const res = await fetch(`/bench/${id}/compare?${new URLSearchParams({ slot })}`, { headers: { 'HX-Request': 'true' } }).catch(() => null);
+  const res = await fetch(`/bench/${id}/compare?${new URLSearchParams({ slot })}`, {
+    headers: { 'HX-Request': 'true' },
+  }).catch(() => null);
   if (!res?.ok) return;
   dialog.innerHTML = await res.text();
   dialog.showModal();
@@ -28,7 +30,8 @@ const ask = newest(async (budget) => {
   const slot = part('pair').dataset.slot;
   const res = await fetch(`/bench/${id}/trial?${new URLSearchParams({ slot, budget })}`);
   if (!res.ok || !dialog.open) return;
-  const told = res.headers.get('X-Told'), old = url;
+  const told = res.headers.get('X-Told'),
+    old = url;
   url = URL.createObjectURL(await res.blob());
   const cut = part('pair-cut');
   cut.src = url;
@@ -37,12 +40,16 @@ const ask = newest(async (budget) => {
   part('trial-told').textContent = told;
   part('pair').dataset.ready = budget;
 });
-function attempt() { ask(1000 * part('budget').value); }
+function attempt() {
+  ask(1000 * part('budget').value);
+}
 
 // wipe lays the cut over the original from the line to the right.
 function wipe() {
-  const pair = part('pair'), w = pair.dataset.width / devicePixelRatio, seen = Math.min(w, pair.clientWidth);
-  const at = Math.min(w, pair.scrollLeft + seen * part('wipe').value / 100);
+  const pair = part('pair'),
+    w = pair.dataset.width / devicePixelRatio,
+    seen = Math.min(w, pair.clientWidth);
+  const at = Math.min(w, pair.scrollLeft + (seen * part('wipe').value) / 100);
   part('pair-cut').style.clipPath = `inset(0 0 0 ${at}px)`;
   part('wipe-line').style.left = `${at - 1}px`;
   part('wipe-line').style.height = `${pair.dataset.height / devicePixelRatio}px`;
@@ -55,32 +62,60 @@ function flick(on) {
 
 dialog.addEventListener('input', (e) => {
   if (e.target.id === 'wipe') wipe();
-  if (e.target.id === 'budget') { part('budget-told').textContent = `${e.target.value} kB`; attempt(); }
+  if (e.target.id === 'budget') {
+    part('budget-told').textContent = `${e.target.value} kB`;
+    attempt();
+  }
 });
 dialog.addEventListener('scroll', wipe, true);
 dialog.addEventListener('click', (e) => {
   if (e.target.closest('[data-close-compare]')) dialog.close();
   if (e.target.id === 'flick') flick(!part('pair').classList.contains('flicked'));
   const slot = part('pair')?.dataset.slot;
-  if (e.target.id === 'keep-budget') { post('budget', { slot, budget: 1000 * part('budget').value }); dialog.close(); }
-  if (e.target.id === 'house-budget') { post('budget', { slot, budget: 0 }); dialog.close(); }
+  if (e.target.id === 'keep-budget') {
+    post('budget', { slot, budget: 1000 * part('budget').value });
+    dialog.close();
+  }
+  if (e.target.id === 'house-budget') {
+    post('budget', { slot, budget: 0 });
+    dialog.close();
+  }
 });
 dialog.addEventListener('keydown', (e) => {
   if (e.target.matches('input, button') || e.repeat) return;
-  if (e.key === ' ') { e.preventDefault(); flick(true); }
+  if (e.key === ' ') {
+    e.preventDefault();
+    flick(true);
+  }
   const way = { ArrowLeft: -5, ArrowRight: 5 }[e.key];
-  if (way) { e.preventDefault(); part('wipe').value = Number(part('wipe').value) + way; wipe(); }
+  if (way) {
+    e.preventDefault();
+    part('wipe').value = Number(part('wipe').value) + way;
+    wipe();
+  }
 });
-dialog.addEventListener('keyup', (e) => { if (e.key === ' ' && !e.target.matches('input, button')) flick(false); });
+dialog.addEventListener('keyup', (e) => {
+  if (e.key === ' ' && !e.target.matches('input, button')) flick(false);
+});
 
 // The line is pulled by hand, too.
 let held = false;
-dialog.addEventListener('pointerdown', (e) => { if (e.target.closest('.pair')) { held = true; pull(e); } });
-dialog.addEventListener('pointermove', (e) => { if (held) pull(e); });
-addEventListener('pointerup', () => { held = false; });
+dialog.addEventListener('pointerdown', (e) => {
+  if (e.target.closest('.pair')) {
+    held = true;
+    pull(e);
+  }
+});
+dialog.addEventListener('pointermove', (e) => {
+  if (held) pull(e);
+});
+addEventListener('pointerup', () => {
+  held = false;
+});
 function pull(e) {
   const box = part('pair').getBoundingClientRect();
-  part('wipe').value = 100 * (e.clientX - box.left) / Math.min(part('pair').dataset.width / devicePixelRatio, box.width);
+  part('wipe').value =
+    (100 * (e.clientX - box.left)) / Math.min(part('pair').dataset.width / devicePixelRatio, box.width);
   wipe();
   e.preventDefault();
 }

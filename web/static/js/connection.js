@@ -8,7 +8,13 @@ let asking = false;
 
 document.addEventListener('htmx:sendError', (e) => {
   if (e.detail.requestConfig.verb !== 'get') waiting.push(e.detail.requestConfig);
-  tell('bad', 'Mivlet does not answer.', `What you did is kept here${waiting.length ? ' and is sent again as soon as it answers' : ': try again when it is back'}.`);
+  tell(
+    'bad',
+    'Mivlet does not answer.',
+    waiting.length
+      ? 'What you did is kept here and is sent again as soon as it answers.'
+      : 'What you did is kept here: try again when it is back.',
+  );
   if (waiting.length && !asking) ask();
 });
 
@@ -20,7 +26,8 @@ async function ask() {
     if (res) break;
   }
   asking = false;
-  const all = waiting.splice(0), refused = [];
+  const all = waiting.splice(0),
+    refused = [];
   const note = (e) => refused.push(reason(e.detail.xhr.responseText));
   document.addEventListener('htmx:responseError', note);
   for (const request of all) await resend(request, 'none').catch(() => {});
@@ -37,4 +44,6 @@ function reason(html) {
 }
 
 // Who leaves while something waits is asked.
-addEventListener('beforeunload', (e) => { if (waiting.length) e.preventDefault(); });
+addEventListener('beforeunload', (e) => {
+  if (waiting.length) e.preventDefault();
+});

@@ -20,12 +20,17 @@ export function stretch(g, x1, y1, x2, y2, label, u) {
   ticks.setAttribute('d', `M${x1} ${y1}m${-t} ${t}l${2 * t} ${-2 * t}M${x2} ${y2}m${-t} ${t}l${2 * t} ${-2 * t}`);
   if (text.textContent !== label) text.textContent = label;
   const [x, y] = [(x1 + x2) / 2, (y1 + y2) / 2];
-  text.setAttribute('transform', `translate(${x + (upright ? 4 * u : 0)} ${y - (upright ? 0 : 4 * u)}) scale(${u})${upright ? ' rotate(90) translate(0 -5)' : ''}`);
+  text.setAttribute(
+    'transform',
+    `translate(${x + (upright ? 4 * u : 0)} ${y - (upright ? 0 : 4 * u)}) scale(${u})` +
+      (upright ? ' rotate(90) translate(0 -5)' : ''),
+  );
 }
 
 // An extension line leads from what is measured to its dimension line.
 export function extension(x1, y1, x2, y2) {
-  const g = document.createElementNS(ns, 'g'), line = document.createElementNS(ns, 'line');
+  const g = document.createElementNS(ns, 'g'),
+    line = document.createElementNS(ns, 'line');
   g.setAttribute('class', 'dim');
   line.setAttribute('class', 'extension');
   lead(line, x1, y1, x2, y2);

@@ -2,22 +2,45 @@
 // picture about beneath it. What is drawn is what is sent: whole pixels of the
 // upright original. All figures come from the server.
 import { dimension, extension, lead, stretch } from './dimension.js';
-import { stage, plane, W, H, SW, id, afterAnswer, onLetGo, part, post, seen, set, unit, under, newest } from './stage.js';
+import {
+  stage,
+  plane,
+  W,
+  H,
+  SW,
+  id,
+  afterAnswer,
+  onLetGo,
+  part,
+  post,
+  seen,
+  set,
+  unit,
+  under,
+  newest,
+} from './stage.js';
 import { onView, settle as settleView, slide } from './view.js';
 
 const group = document.getElementById('frame');
 const shade = document.getElementById('shade');
 const dims = document.getElementById('stage-dims');
 const toDims = Array.from({ length: 4 }, () => extension(0, 0, 0, 0));
-const across = dimension(0, 0, 1, 0, '', 1), down = dimension(0, 0, 0, 1, '', 1);
+const across = dimension(0, 0, 1, 0, '', 1),
+  down = dimension(0, 0, 0, 1, '', 1);
 dims.append(...toDims, across, down);
 
 const body = part('rect', { class: 'body' }, group);
 const thirds = Array.from({ length: 6 }, (_, i) => part('line', { class: i < 4 ? 'third' : 'third centre' }, group));
 const least = part('rect', { class: 'least' }, group);
 const corners = ['corner under', 'corner'].map((kind) => part('path', { class: kind }, group));
-const edges = { nw: [0, 0], n: [.5, 0], ne: [1, 0], e: [1, .5], se: [1, 1], s: [.5, 1], sw: [0, 1], w: [0, .5] };
-const grips = Object.fromEntries(Object.keys(edges).map((k) => { const g = part('rect', { class: `grip ${k}` }, group); g.dataset.edge = k; return [k, g]; }));
+const edges = { nw: [0, 0], n: [0.5, 0], ne: [1, 0], e: [1, 0.5], se: [1, 1], s: [0.5, 1], sw: [0, 1], w: [0, 0.5] };
+const grips = Object.fromEntries(
+  Object.keys(edges).map((k) => {
+    const g = part('rect', { class: `grip ${k}` }, group);
+    g.dataset.edge = k;
+    return [k, g];
+  }),
+);
 const figures = () => document.getElementById('figures').dataset;
 
 let frame = read();
@@ -36,18 +59,26 @@ function draw() {
   set(body, { x, y, width: w, height: h });
   shade.setAttribute('d', `M0 0H${W}V${H}H0zM${x} ${y}V${y + h}H${x + w}V${y}z`);
   const arm = Math.min(18 * u, w / 3, h / 3);
-  const marks = `M${x} ${y + arm}V${y}H${x + arm}M${x + w - arm} ${y}H${x + w}V${y + arm}M${x + w} ${y + h - arm}V${y + h}H${x + w - arm}M${x + arm} ${y + h}H${x}V${y + h - arm}`
-    + `M${x + w / 2 - arm / 2} ${y}h${arm}M${x + w / 2 - arm / 2} ${y + h}h${arm}M${x} ${y + h / 2 - arm / 2}v${arm}M${x + w} ${y + h / 2 - arm / 2}v${arm}`;
+  const marks =
+    `M${x} ${y + arm}V${y}H${x + arm}M${x + w - arm} ${y}H${x + w}V${y + arm}` +
+    `M${x + w} ${y + h - arm}V${y + h}H${x + w - arm}M${x + arm} ${y + h}H${x}V${y + h - arm}` +
+    `M${x + w / 2 - arm / 2} ${y}h${arm}M${x + w / 2 - arm / 2} ${y + h}h${arm}` +
+    `M${x} ${y + h / 2 - arm / 2}v${arm}M${x + w} ${y + h / 2 - arm / 2}v${arm}`;
   for (const c of corners) c.setAttribute('d', marks);
   thirds.forEach((t, i) => {
-    const f = i < 4 ? (i % 2 + 1) / 3 : .5;
-    set(t, i < 2 || i === 4 ? { x1: x + w * f, x2: x + w * f, y1: y, y2: y + h } : { x1: x, x2: x + w, y1: y + h * f, y2: y + h * f });
+    const f = i < 4 ? ((i % 2) + 1) / 3 : 0.5;
+    set(
+      t,
+      i < 2 || i === 4
+        ? { x1: x + w * f, x2: x + w * f, y1: y, y2: y + h }
+        : { x1: x, x2: x + w, y1: y + h * f, y2: y + h * f },
+    );
   });
   const size = 28 * u;
   for (const k in edges) {
     const [fx, fy] = edges[k];
-    const wide = fx === .5 ? Math.max(size, w - 2 * size) : size;
-    const high = fy === .5 ? Math.max(size, h - 2 * size) : size;
+    const wide = fx === 0.5 ? Math.max(size, w - 2 * size) : size;
+    const high = fy === 0.5 ? Math.max(size, h - 2 * size) : size;
     set(grips[k], { x: x + w * fx - wide / 2, y: y + h * fy - high / 2, width: wide, height: high });
   }
   drawLeast(u);
@@ -64,10 +95,12 @@ function draw() {
 // hand does not hold it.
 function drawLeast() {
   const [lw, lh] = (figures().least ?? '0 0').split(' ').map(Number);
-  const w = lw || frame.w, h = lh || frame.h, edge = grab?.edge ?? '';
+  const w = lw || frame.w,
+    h = lh || frame.h,
+    edge = grab?.edge ?? '';
   const soft = frame.w < lw || frame.h < lh;
   group.classList.toggle('soft', soft);
-  group.classList.toggle('bounded', Boolean(lw || lh) && (soft || (grab?.mode === 'size' || grab?.mode === 'new')));
+  group.classList.toggle('bounded', Boolean(lw || lh) && (soft || grab?.mode === 'size' || grab?.mode === 'new'));
   const x = edge.includes('w') ? frame.x + frame.w - w : edge.includes('e') ? frame.x : frame.x + (frame.w - w) / 2;
   const y = edge.includes('n') ? frame.y + frame.h - h : edge.includes('s') ? frame.y : frame.y + (frame.h - h) / 2;
   set(least, { x, y, width: w, height: h });
@@ -80,25 +113,41 @@ function drawDims(u) {
   const v = stage.viewBox.baseVal;
   const [[ax, ay], [bx, by]] = [seen(x, y), seen(x + w, y + h)];
   const [l, t, r, low] = [Math.min(ax, bx), Math.min(ay, by), Math.max(ax, bx), Math.max(ay, by)];
-  const top = Math.max(0, v.y), right = Math.min(SW, v.x + v.width);
-  const [dl, dr] = [Math.max(l, v.x), Math.min(r, v.x + v.width)], [dt, db] = [Math.max(t, v.y), Math.min(low, v.y + v.height)];
+  const top = Math.max(0, v.y),
+    right = Math.min(SW, v.x + v.width);
+  const [dl, dr] = [Math.max(l, v.x), Math.min(r, v.x + v.width)],
+    [dt, db] = [Math.max(t, v.y), Math.min(low, v.y + v.height)];
   const hidden = dl >= dr || dt >= db;
   dims.setAttribute('visibility', hidden ? 'hidden' : 'visible');
   if (hidden) return;
-  [[l, t, l, top - 14 * u], [r, t, r, top - 14 * u], [r, t, right + 14 * u, t], [r, low, right + 14 * u, low]].forEach((ends, i) => lead(toDims[i].firstChild, ...ends));
+  [
+    [l, t, l, top - 14 * u],
+    [r, t, r, top - 14 * u],
+    [r, t, right + 14 * u, t],
+    [r, low, right + 14 * u, low],
+  ].forEach((ends, i) => lead(toDims[i].firstChild, ...ends));
   stretch(across, dl, top - 10 * u, dr, top - 10 * u, `${Math.round(r - l)}`, u);
   stretch(down, right + 10 * u, dt, right + 10 * u, db, `${Math.round(low - t)}`, u);
 }
 
 // keep holds a frame inside the picture, on whole pixels.
 function keep({ x, y, w, h }, moving) {
-  let l = Math.round(x), t = Math.round(y), r = Math.round(x + w), b = Math.round(y + h);
+  let l = Math.round(x),
+    t = Math.round(y),
+    r = Math.round(x + w),
+    b = Math.round(y + h);
   if (moving) {
-    const dx = Math.max(0, -l) - Math.max(0, r - W), dy = Math.max(0, -t) - Math.max(0, b - H);
-    l += dx; r += dx; t += dy; b += dy;
+    const dx = Math.max(0, -l) - Math.max(0, r - W),
+      dy = Math.max(0, -t) - Math.max(0, b - H);
+    l += dx;
+    r += dx;
+    t += dy;
+    b += dy;
   }
-  l = Math.max(0, Math.min(l, W - 1)); t = Math.max(0, Math.min(t, H - 1));
-  r = Math.max(l + 1, Math.min(r, W)); b = Math.max(t + 1, Math.min(b, H));
+  l = Math.max(0, Math.min(l, W - 1));
+  t = Math.max(0, Math.min(t, H - 1));
+  r = Math.max(l + 1, Math.min(r, W));
+  b = Math.max(t + 1, Math.min(b, H));
   return { x: l, y: t, w: r - l, h: b - t };
 }
 
@@ -109,8 +158,15 @@ stage.addEventListener('pointerdown', (e) => {
   if (e.button !== 0) return;
   const edge = e.target.dataset?.edge;
   const all = frame.w === W && frame.h === H;
-  const mode = e.altKey && !all ? 'beneath' : edge ? 'size' : (e.target === body && !all ? 'move' : 'new');
-  grab = { edge: mode === 'size' ? edge : '', from: at(e), client: [e.clientX, e.clientY], was: { ...frame }, mode, moved: false };
+  const mode = e.altKey && !all ? 'beneath' : edge ? 'size' : e.target === body && !all ? 'move' : 'new';
+  grab = {
+    edge: mode === 'size' ? edge : '',
+    from: at(e),
+    client: [e.clientX, e.clientY],
+    was: { ...frame },
+    mode,
+    moved: false,
+  };
   stage.setPointerCapture(e.pointerId);
   group.classList.add('held');
   e.preventDefault();
@@ -119,14 +175,21 @@ stage.addEventListener('pointerdown', (e) => {
 
 stage.addEventListener('pointermove', (e) => {
   if (!grab) return;
-  if (grab.mode === 'beneath') { beneath(e); return; }
+  if (grab.mode === 'beneath') {
+    beneath(e);
+    return;
+  }
   const p = at(e);
-  const dx = p.x - grab.from.x, dy = p.y - grab.from.y;
+  const dx = p.x - grab.from.x,
+    dy = p.y - grab.from.y;
   if (!grab.moved && Math.hypot(dx, dy) < 3 * unit()) return;
   grab.moved = true;
   const { was } = grab;
   if (grab.mode === 'move') frame = keep({ ...was, x: was.x + dx, y: was.y + dy }, true);
-  else if (grab.mode === 'new') frame = keep(square(e, { x: Math.min(grab.from.x, p.x), y: Math.min(grab.from.y, p.y), w: Math.abs(dx), h: Math.abs(dy) }));
+  else if (grab.mode === 'new')
+    frame = keep(
+      square(e, { x: Math.min(grab.from.x, p.x), y: Math.min(grab.from.y, p.y), w: Math.abs(dx), h: Math.abs(dy) }),
+    );
   else frame = keep(sized(was, grab.edge, dx, dy));
   if (grab.mode !== 'move') frame = shaped(frame, grab.edge);
   draw();
@@ -136,7 +199,8 @@ stage.addEventListener('pointermove', (e) => {
 // beneath pulls the picture about while the frame stands still on the screen.
 function beneath(e) {
   grab.moved = true;
-  const to = at({ clientX: e.clientX, clientY: e.clientY }), from = at({ clientX: grab.client[0], clientY: grab.client[1] });
+  const to = at({ clientX: e.clientX, clientY: e.clientY }),
+    from = at({ clientX: grab.client[0], clientY: grab.client[1] });
   grab.client = [e.clientX, e.clientY];
   const before = frame;
   frame = keep({ ...frame, x: frame.x - (to.x - from.x), y: frame.y - (to.y - from.y) }, true);
@@ -188,18 +252,33 @@ function ratio() {
 function shaped(f, edge, k = ratio()) {
   if (!k) return f;
   let { x, y, w, h } = f;
-  if (edge === 'n' || edge === 's') w = h * k; else h = w / k;
-  if (x + w > W) { w = W - x; h = w / k; }
-  if (y + h > H) { h = H - y; w = h * k; }
+  if (edge === 'n' || edge === 's') w = h * k;
+  else h = w / k;
+  if (x + w > W) {
+    w = W - x;
+    h = w / k;
+  }
+  if (y + h > H) {
+    h = H - y;
+    w = h * k;
+  }
   return keep({ x, y, w, h });
 }
 
 function sized(was, edge, dx, dy) {
   let { x, y, w, h } = was;
   const least = 8;
-  if (edge.includes('w')) { const d = Math.min(dx, w - least); x += d; w -= d; }
+  if (edge.includes('w')) {
+    const d = Math.min(dx, w - least);
+    x += d;
+    w -= d;
+  }
   if (edge.includes('e')) w = Math.max(least, w + dx);
-  if (edge.includes('n')) { const d = Math.min(dy, h - least); y += d; h -= d; }
+  if (edge.includes('n')) {
+    const d = Math.min(dy, h - least);
+    y += d;
+    h -= d;
+  }
   if (edge.includes('s')) h = Math.max(least, h + dy);
   return { x, y, w, h };
 }
@@ -212,7 +291,9 @@ group.addEventListener('keydown', (e) => {
   e.preventDefault();
   const step = Math.max(1, Math.round(unit())) * (e.shiftKey ? 10 : 1);
   const [dx, dy] = [way[0] * step, way[1] * step];
-  frame = e.altKey ? shaped(keep({ ...frame, w: Math.max(8, frame.w + dx), h: Math.max(8, frame.h + dy) }), dy ? 's' : 'e') : keep({ ...frame, x: frame.x + dx, y: frame.y + dy }, true);
+  frame = e.altKey
+    ? shaped(keep({ ...frame, w: Math.max(8, frame.w + dx), h: Math.max(8, frame.h + dy) }), dy ? 's' : 'e')
+    : keep({ ...frame, x: frame.x + dx, y: frame.y + dy }, true);
   draw();
   measure();
   clearTimeout(settle);
@@ -222,10 +303,13 @@ group.addEventListener('keydown', (e) => {
 // While a width is typed the height follows, where the ratio is held; and the
 // other way round.
 document.addEventListener('input', (e) => {
-  const k = ratio(), value = Number(e.target.value);
+  const k = ratio(),
+    value = Number(e.target.value);
   if (!k || !(value > 0)) return;
-  if (e.target.id === 'frame-w') document.getElementById('frame-h').value = Math.max(1, Math.min(H, Math.round(value / k)));
-  if (e.target.id === 'frame-h') document.getElementById('frame-w').value = Math.max(1, Math.min(W, Math.round(value * k)));
+  if (e.target.id === 'frame-w')
+    document.getElementById('frame-h').value = Math.max(1, Math.min(H, Math.round(value / k)));
+  if (e.target.id === 'frame-h')
+    document.getElementById('frame-w').value = Math.max(1, Math.min(W, Math.round(value * k)));
 });
 
 // A ratio that is chosen shapes the frame at once: the most of it that fits in.
@@ -233,7 +317,8 @@ document.addEventListener('change', (e) => {
   const k = e.target.id === 'ratio' ? ratio() : 0;
   if (e.target.id === 'ratio') sessionStorage.setItem('mivlet-ratio', e.target.value);
   if (!k || e.target.value === 'keep') return;
-  const w = Math.min(frame.w, frame.h * k), h = w / k;
+  const w = Math.min(frame.w, frame.h * k),
+    h = w / k;
   frame = keep({ x: frame.x + (frame.w - w) / 2, y: frame.y + (frame.h - h) / 2, w, h });
   draw();
   send();
@@ -248,15 +333,28 @@ document.addEventListener('click', (e) => {
 
 // ---- asking the server ----
 const breath = 120; // ms between two questions while the hand moves
-let turn = 0, due = 0, asked = 0;
+let turn = 0,
+  due = 0,
+  asked = 0;
 
 // measure asks for the figures of the frame in hand.
 const ask = newest(async (mine) => {
   const { x, y, w, h } = frame;
-  const res = await fetch(`/bench/${id}/measure?${new URLSearchParams({ x, y, w, h })}`, { headers: { 'HX-Request': 'true' } });
+  const res = await fetch(`/bench/${id}/measure?${new URLSearchParams({ x, y, w, h })}`, {
+    headers: { 'HX-Request': 'true' },
+  });
   if (res.ok && mine === turn) show(await res.text());
 });
-function measure() { due ||= setTimeout(() => { due = 0; asked = performance.now(); ask(turn); }, Math.max(0, asked + breath - performance.now())); }
+function measure() {
+  due ||= setTimeout(
+    () => {
+      due = 0;
+      asked = performance.now();
+      ask(turn);
+    },
+    Math.max(0, asked + breath - performance.now()),
+  );
+}
 
 function show(html) {
   const box = document.createElement('template');

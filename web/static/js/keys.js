@@ -27,16 +27,23 @@ function nameOf(e) {
 
 // run asks what was registered for a key, then the buttons; it reports whether one acted.
 function run(name, e) {
-  const all = [...(acts.get(name) ?? []), ...(/^[1-9]$/.test(name) ? acts.get('Digit') ?? [] : [])];
+  const all = [...(acts.get(name) ?? []), ...(/^[1-9]$/.test(name) ? (acts.get('Digit') ?? []) : [])];
   return all.some((act) => act(e) !== false) || press(name);
 }
 
 addEventListener('keydown', (e) => {
   if (e.defaultPrevented || document.querySelector('dialog[open]')) return;
   const name = nameOf(e);
-  if (name === 'Escape') { run(name, e); return; } // also out of a field
+  if (name === 'Escape') {
+    run(name, e);
+    return;
+  } // also out of a field
   if (isTyping(e.target)) return;
-  if (name.toLowerCase() === 'ctrl+z') { e.preventDefault(); press(e.shiftKey ? 'r' : 'u'); return; }
+  if (name.toLowerCase() === 'ctrl+z') {
+    e.preventDefault();
+    press(e.shiftKey ? 'r' : 'u');
+    return;
+  }
   if (run(name, e)) e.preventDefault();
 });
 
@@ -49,15 +56,24 @@ function press(key) {
 // ---- on every screen ----
 const stations = { a: '/arrivals', b: '/bench', p: '/pages', l: '/live', r: '/ruler', s: '/shelves', h: '/rules' };
 let going = false;
-addEventListener('keydown', (e) => {
-  const to = going && !isTyping(e.target) && stations[e.key];
-  going = false;
-  if (!to) return;
-  e.stopImmediatePropagation();
-  location.href = to;
-}, true);
+addEventListener(
+  'keydown',
+  (e) => {
+    const to = going && !isTyping(e.target) && stations[e.key];
+    going = false;
+    if (!to) return;
+    e.stopImmediatePropagation();
+    location.href = to;
+  },
+  true,
+);
 if (listed.has('g')) {
-  on('g', () => { going = true; setTimeout(() => { going = false; }, 1500); });
+  on('g', () => {
+    going = true;
+    setTimeout(() => {
+      going = false;
+    }, 1500);
+  });
   on('?', () => document.getElementById('keys').showModal());
 }
 
@@ -84,7 +100,8 @@ document.addEventListener('htmx:beforeSwap', (e) => {
 
 // What was unfolded stays unfolded.
 document.addEventListener('htmx:oobBeforeSwap', (e) => {
-  for (const open of e.detail.target.querySelectorAll('details[id][open]')) e.detail.fragment?.getElementById?.(open.id)?.setAttribute('open', '');
+  for (const open of e.detail.target.querySelectorAll('details[id][open]'))
+    e.detail.fragment?.getElementById?.(open.id)?.setAttribute('open', '');
 });
 
 // A part of the screen that somebody is typing in is not taken when an answer
@@ -93,7 +110,14 @@ document.addEventListener('htmx:oobBeforeSwap', (e) => {
 document.addEventListener('htmx:oobBeforeSwap', (e) => {
   const here = document.activeElement;
   const target = e.detail.target;
-  if (isTyping(here) && !sent?.contains(here) && target !== here && target.contains(here) && (here.value !== here.defaultValue || sent?.id === 'tools') && !e.detail.fragment?.querySelector?.('.finding.stop')) {
+  if (
+    isTyping(here) &&
+    !sent?.contains(here) &&
+    target !== here &&
+    target.contains(here) &&
+    (here.value !== here.defaultValue || sent?.id === 'tools') &&
+    !e.detail.fragment?.querySelector?.('.finding.stop')
+  ) {
     e.detail.shouldSwap = false;
   }
 });

@@ -7,15 +7,31 @@ export function listen(url, hear) {
     close();
     box = document.createElement('div');
     box.hidden = true;
-    for (const [name, value] of [['hx-ext', 'sse'], ['sse-connect', url], ['sse-swap', Object.keys(hear.events).join(',')]]) box.setAttribute(name, value);
+    for (const [name, value] of [
+      ['hx-ext', 'sse'],
+      ['sse-connect', url],
+      ['sse-swap', Object.keys(hear.events).join(',')],
+    ])
+      box.setAttribute(name, value);
     box.addEventListener('htmx:sseOpen', () => hear.open?.());
-    box.addEventListener('htmx:sseBeforeMessage', (e) => { e.preventDefault(); hear.events[e.detail.type](e.detail.data); }); // nothing is swapped in
+    box.addEventListener('htmx:sseBeforeMessage', (e) => {
+      e.preventDefault();
+      hear.events[e.detail.type](e.detail.data);
+    }); // nothing is swapped in
     document.body.append(box);
     htmx.process(box);
   };
-  const close = () => { if (box) htmx.remove(box); box = null; };
+  const close = () => {
+    if (box) htmx.remove(box);
+    box = null;
+  };
   // A tab that nobody sees gives its line back: a browser has few of them.
-  document.addEventListener('visibilitychange', () => { if (document.hidden) { close(); hear.closed?.(); } else open(); });
+  document.addEventListener('visibilitychange', () => {
+    if (document.hidden) {
+      close();
+      hear.closed?.();
+    } else open();
+  });
   addEventListener('pagehide', close);
   open();
 }

@@ -1,9 +1,14 @@
 // The notice line, for what a script has to tell: the first words stand out, and what
 // can be done about it stands beside them.
 export function tell(cls, strong, text, button) {
-  const notice = document.getElementById('notice'), p = document.createElement('p');
+  const notice = document.getElementById('notice'),
+    p = document.createElement('p');
   p.append(Object.assign(document.createElement('strong'), { textContent: strong }), ` ${text}`);
-  const close = Object.assign(document.createElement('button'), { type: 'button', className: 'quiet', textContent: 'Close' });
+  const close = Object.assign(document.createElement('button'), {
+    type: 'button',
+    className: 'quiet',
+    textContent: 'Close',
+  });
   close.dataset.close = '';
   notice.className = `notice ${cls}`;
   notice.replaceChildren(p, ...(button ? [button] : []), close);

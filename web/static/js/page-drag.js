@@ -13,30 +13,43 @@ let over = null; // where it would come to
 
 addEventListener('pointerdown', (e) => {
   if (e.button !== 0 || !screen().works) return;
-  const tray = e.target.closest('[data-picture]'), grip = e.target.closest('[data-grip]'), placed = e.target.closest('.placed:not(.hole) .hold');
+  const tray = e.target.closest('[data-picture]'),
+    grip = e.target.closest('[data-grip]'),
+    placed = e.target.closest('.placed:not(.hole) .hold');
   if (!tray && !grip && !placed) return;
   const figure = placed?.closest('.placed');
-  held = { from: [e.clientX, e.clientY], picture: tray?.dataset.picture, block: grip?.dataset.grip ?? figure?.dataset.block, image: (tray ?? placed)?.querySelector('img')?.src, ghost: null };
+  held = {
+    from: [e.clientX, e.clientY],
+    picture: tray?.dataset.picture,
+    block: grip?.dataset.grip ?? figure?.dataset.block,
+    image: (tray ?? placed)?.querySelector('img')?.src,
+    ghost: null,
+  };
 });
 
-addEventListener('pointermove', (e) => {
-  if (!held) return;
-  if (!held.ghost) {
-    if (Math.hypot(e.clientX - held.from[0], e.clientY - held.from[1]) < slack) return;
-    begin();
-  }
-  e.preventDefault();
-  held.ghost.style.translate = `${e.clientX + 10}px ${e.clientY + 10}px`;
-  held.at = [e.clientX, e.clientY];
-  aim(...held.at, Boolean(held.picture));
-  if (!held.scrolls) pull();
-}, { passive: false });
+addEventListener(
+  'pointermove',
+  (e) => {
+    if (!held) return;
+    if (!held.ghost) {
+      if (Math.hypot(e.clientX - held.from[0], e.clientY - held.from[1]) < slack) return;
+      begin();
+    }
+    e.preventDefault();
+    held.ghost.style.translate = `${e.clientX + 10}px ${e.clientY + 10}px`;
+    held.at = [e.clientX, e.clientY];
+    aim(...held.at, Boolean(held.picture));
+    if (!held.scrolls) pull();
+  },
+  { passive: false },
+);
 
 // pull scrolls the page for as long as the hand rests near its upper or lower edge, the
 // faster the nearer, and aims anew at what comes to it.
 function pull() {
   if (!held?.at) return;
-  const y = held.at[1], deep = y < edge ? y - edge : Math.max(0, y - (innerHeight - edge));
+  const y = held.at[1],
+    deep = y < edge ? y - edge : Math.max(0, y - (innerHeight - edge));
   held.scrolls = deep !== 0;
   if (!held.scrolls) return;
   scrollBy(0, deep / 3);
@@ -60,7 +73,8 @@ function aim(x, y, mayReplace) {
   if (mayReplace) {
     const place = document.elementFromPoint(x, y)?.closest('.placed');
     const r = place?.getBoundingClientRect();
-    if (place && (place.classList.contains('hole') || (y > r.top + r.height / 4 && y < r.bottom - r.height / 4))) over = place;
+    if (place && (place.classList.contains('hole') || (y > r.top + r.height / 4 && y < r.bottom - r.height / 4)))
+      over = place;
   }
   if (!over) {
     let best = near;
@@ -68,7 +82,10 @@ function aim(x, y, mayReplace) {
       const r = gap.getBoundingClientRect();
       if (x < r.left - 20 || x > r.right + 20) continue;
       const far = Math.abs(y - (r.top + r.bottom) / 2);
-      if (far < best) { best = far; over = gap; }
+      if (far < best) {
+        best = far;
+        over = gap;
+      }
     }
   }
   over?.classList.add('aimed');
@@ -76,19 +93,37 @@ function aim(x, y, mayReplace) {
 
 addEventListener('pointerup', () => {
   if (!held) return;
-  const { ghost, picture, block } = held, to = over;
+  const { ghost, picture, block } = held,
+    to = over;
   drop();
   if (!ghost) return;
   // What was dragged was not clicked.
-  addEventListener('click', (c) => { c.preventDefault(); c.stopPropagation(); }, { capture: true, once: true });
+  addEventListener(
+    'click',
+    (c) => {
+      c.preventDefault();
+      c.stopPropagation();
+    },
+    { capture: true, once: true },
+  );
   setTimeout(() => dispatchEvent(new MouseEvent('click')), 0);
   if (!to) return;
   const { after, column } = to.dataset;
-  if (to.classList.contains('gap')) act(picture ? 'insert' : 'move', picture ? { picture, after, column, side: 'none' } : { block, after, column });
+  if (to.classList.contains('gap'))
+    act(picture ? 'insert' : 'move', picture ? { picture, after, column, side: 'none' } : { block, after, column });
   else act('replace', { picture, block: to.dataset.block, nth: to.dataset.nth, mark: to.dataset.mark });
 });
 addEventListener('pointercancel', drop);
-addEventListener('keydown', (e) => { if (e.key === 'Escape' && held?.ghost) { e.stopImmediatePropagation(); drop(); } }, true);
+addEventListener(
+  'keydown',
+  (e) => {
+    if (e.key === 'Escape' && held?.ghost) {
+      e.stopImmediatePropagation();
+      drop();
+    }
+  },
+  true,
+);
 
 function drop() {
   held?.ghost?.remove();
@@ -109,17 +144,24 @@ addEventListener('dragover', (e) => {
   document.body.classList.add('dragging');
   aim(e.clientX, e.clientY, true);
 });
-addEventListener('dragleave', (e) => { if (!e.relatedTarget) drop(); });
+addEventListener('dragleave', (e) => {
+  if (!e.relatedTarget) drop();
+});
 addEventListener('drop', async (e) => {
   if (!carries(e)) return;
   e.preventDefault();
-  const files = [...e.dataTransfer.files], to = over;
+  const files = [...e.dataTransfer.files],
+    to = over;
   drop();
-  if (!to) { tell('bad', 'Nothing was taken.', 'Drop it on a gap, or onto a picture.'); return; }
+  if (!to) {
+    tell('bad', 'Nothing was taken.', 'Drop it on a gap, or onto a picture.');
+    return;
+  }
   const where = { ...to.dataset };
   // One place takes one picture; a gap takes all, the last first, so that they stand in
   // their order.
-  for (const file of to.classList.contains('gap') ? files.reverse() : files.slice(0, 1)) await land(file, where, file.type.startsWith('image/') ? '' : 'file');
+  for (const file of to.classList.contains('gap') ? files.reverse() : files.slice(0, 1))
+    await land(file, where, file.type.startsWith('image/') ? '' : 'file');
 });
 document.addEventListener('change', (e) => {
   if (e.target.id !== 'file-here' || !e.target.files.length) return;
@@ -132,10 +174,26 @@ async function land(file, { after = '', column = 0, block = '', nth = 0, mark = 
   const here = document.getElementById('here');
   if (here) here.textContent = `${file.name} is on its way…`;
   const query = new URLSearchParams({ after, column, block, nth, mark, as });
-  const send = () => fetch(`/pages/${screen().id}/land?${query}`, { method: 'POST', body: file, headers: { 'HX-Request': 'true', 'X-File-Name': encodeURIComponent(file.name), 'Content-Type': 'application/octet-stream' } });
+  const send = () =>
+    fetch(`/pages/${screen().id}/land?${query}`, {
+      method: 'POST',
+      body: file,
+      headers: {
+        'HX-Request': 'true',
+        'X-File-Name': encodeURIComponent(file.name),
+        'Content-Type': 'application/octet-stream',
+      },
+    });
   const res = await send().catch(() => null);
-  if (!res) { broken(file, () => land(file, { after, column, block, nth, mark }, as)); return; }
-  if (res.status === 401) { await whenSignedIn(); await land(file, { after, column, block, nth, mark }, as); return; }
+  if (!res) {
+    broken(file, () => land(file, { after, column, block, nth, mark }, as));
+    return;
+  }
+  if (res.status === 401) {
+    await whenSignedIn();
+    await land(file, { after, column, block, nth, mark }, as);
+    return;
+  }
   const html = await res.text();
   if (here) here.textContent = '';
   if (res.ok) htmx.swap('#page-screen', html, { swapStyle: 'outerHTML' });
@@ -144,6 +202,14 @@ async function land(file, { after = '', column = 0, block = '', nth = 0, mark = 
 
 // broken says that the line broke, and offers to send the file again.
 function broken(file, again) {
-  const button = Object.assign(document.createElement('button'), { type: 'button', className: 'quiet', textContent: 'Send it again', onclick: () => { document.getElementById('notice').replaceChildren(); again(); } });
+  const button = Object.assign(document.createElement('button'), {
+    type: 'button',
+    className: 'quiet',
+    textContent: 'Send it again',
+    onclick: () => {
+      document.getElementById('notice').replaceChildren();
+      again();
+    },
+  });
   tell('bad', `${file.name} did not arrive: the line broke.`, 'The page is as it was.', button);
 }

@@ -3,7 +3,11 @@
 import { listen } from './line.js';
 
 const screen = () => document.getElementById('page-screen').dataset;
-let told = '', others = [], version = screen().version, waiting, at = '';
+let told = '',
+  others = [],
+  version = screen().version,
+  waiting,
+  at = '';
 
 function say() {
   const here = document.getElementById('here');
@@ -22,29 +26,65 @@ function mark() {
 // tellWhere tells the others which block the hand is on.
 function tellWhere() {
   if (!screen().works) return;
-  const now = document.querySelector('.write [name=block]')?.value || document.querySelector('#panel .placing [name=block]')?.value || '';
+  const now =
+    document.querySelector('.write [name=block]')?.value ||
+    document.querySelector('#panel .placing [name=block]')?.value ||
+    '';
   if (now === at) return;
   at = now;
-  fetch(`/pages/${screen().id}/at`, { method: 'POST', body: new URLSearchParams({ block: now }), headers: { 'HX-Request': 'true' } }).catch(() => { at = ''; });
+  fetch(`/pages/${screen().id}/at`, {
+    method: 'POST',
+    body: new URLSearchParams({ block: now }),
+    headers: { 'HX-Request': 'true' },
+  }).catch(() => {
+    at = '';
+  });
 }
 
 function follow() {
   clearTimeout(waiting);
   if (!document.getElementById('page-screen') || version === screen().version) return;
   waiting = setTimeout(() => {
-    if (document.querySelector('.htmx-request')) { follow(); return; }
-    if (version === screen().version || document.querySelector('.write, .placing') || document.body.classList.contains('dragging')) return;
+    if (document.querySelector('.htmx-request')) {
+      follow();
+      return;
+    }
+    if (
+      version === screen().version ||
+      document.querySelector('.write, .placing') ||
+      document.body.classList.contains('dragging')
+    )
+      return;
     htmx.ajax('GET', `/pages/${screen().id}`, { target: '#page-screen', swap: 'outerHTML' });
   }, 600);
 }
 
-document.addEventListener('htmx:afterSettle', () => { say(); mark(); tellWhere(); follow(); });
+document.addEventListener('htmx:afterSettle', () => {
+  say();
+  mark();
+  tellWhere();
+  follow();
+});
 listen(`/pages/${screen().id}/here`, {
-  open: () => { at = ''; tellWhere(); },
-  events: {
-    here: (who) => { told = who; say(); },
-    places: (all) => { others = JSON.parse(all) ?? []; mark(); },
-    state: (now) => { version = now; follow(); },
+  open: () => {
+    at = '';
+    tellWhere();
   },
-  closed: () => { told = ''; },
+  events: {
+    here: (who) => {
+      told = who;
+      say();
+    },
+    places: (all) => {
+      others = JSON.parse(all) ?? [];
+      mark();
+    },
+    state: (now) => {
+      version = now;
+      follow();
+    },
+  },
+  closed: () => {
+    told = '';
+  },
 });

@@ -5,7 +5,11 @@ import './page-panel.js';
 import './page-together.js';
 import { on } from './keys.js';
 
-for (const [key, what] of [['i', '.gap'], ['w', '[data-write]'], ['f', '#findings a, #findings button']]) {
+for (const [key, what] of [
+  ['i', '.gap'],
+  ['w', '[data-write]'],
+  ['f', '#findings a, #findings button'],
+]) {
   on(key, () => {
     const all = [...document.querySelectorAll(what)];
     all[(all.indexOf(document.activeElement) + 1) % all.length]?.focus();
@@ -18,8 +22,10 @@ on('Alt+ArrowDown', () => moveHeld(1));
 function moveHeld(by) {
   const held = document.activeElement.closest?.('[data-block]');
   if (!held || !screen().works) return false;
-  const { block } = held.dataset, grip = held.querySelector('.grip') ? '.grip' : '.hold';
-  htmx.ajax('POST', `/pages/${screen().id}/move`, { values: { block, by }, target: '#page-screen', swap: 'outerHTML' })
+  const { block } = held.dataset,
+    grip = held.querySelector('.grip') ? '.grip' : '.hold';
+  htmx
+    .ajax('POST', `/pages/${screen().id}/move`, { values: { block, by }, target: '#page-screen', swap: 'outerHTML' })
     .then(() => document.querySelector(`[data-block="${block}"] ${grip}`)?.focus());
   return true;
 }
@@ -29,10 +35,17 @@ document.addEventListener('htmx:afterSwap', () => {
   const open = document.querySelector('#placing');
   if (!open) return;
   const focus = document.activeElement;
-  if (!focus || focus === document.body) (open.querySelector('.tray :checked') ?? open.querySelector('.in-tray input, .in-tray button, .tray a') ?? open.querySelector('input:not([type=hidden])'))?.focus();
+  if (!focus || focus === document.body)
+    (
+      open.querySelector('.tray :checked') ??
+      open.querySelector('.in-tray input, .in-tray button, .tray a') ??
+      open.querySelector('input:not([type=hidden])')
+    )?.focus();
 });
 
-document.addEventListener('dblclick', (e) => { e.target.closest?.('.words')?.querySelector('[data-write]')?.click(); });
+document.addEventListener('dblclick', (e) => {
+  e.target.closest?.('.words')?.querySelector('[data-write]')?.click();
+});
 
 // What is being written is kept in the browser, too, until the server has it: a
 // lost connection or a closed lid loses nothing.
@@ -40,7 +53,8 @@ const screen = () => document.getElementById('page-screen').dataset;
 const draftOf = (form) => `mivlet-words-${screen().id}-${form.elements.block.value}`;
 document.addEventListener('input', (e) => {
   const form = e.target.closest?.('.write');
-  if (form) localStorage.setItem(draftOf(form), JSON.stringify({ text: e.target.value, mark: form.elements.mark.value }));
+  if (form)
+    localStorage.setItem(draftOf(form), JSON.stringify({ text: e.target.value, mark: form.elements.mark.value }));
 });
 document.addEventListener('htmx:afterRequest', (e) => {
   const form = e.detail.requestConfig.elt.closest?.('.write'); // it has left the page by now
@@ -57,16 +71,24 @@ function pickUp() {
 }
 document.addEventListener('htmx:afterSettle', pickUp);
 pickUp();
-document.addEventListener('keydown', (e) => { if (e.key === 'Enter' && (e.ctrlKey || e.metaKey || e.target.matches('input')) && e.target.closest('.write')) { e.preventDefault(); e.target.blur(); } });
-
+document.addEventListener('keydown', (e) => {
+  if (e.key === 'Enter' && (e.ctrlKey || e.metaKey || e.target.matches('input')) && e.target.closest('.write')) {
+    e.preventDefault();
+    e.target.blur();
+  }
+});
 
 // A choice that needs a field leads to it, and waits until it is filled.
-document.addEventListener('change', (e) => {
-  const need = e.target.dataset?.needs && document.getElementById(e.target.dataset.needs);
-  if (!need || need.value) return;
-  e.stopPropagation();
-  need.focus();
-}, true);
+document.addEventListener(
+  'change',
+  (e) => {
+    const need = e.target.dataset?.needs && document.getElementById(e.target.dataset.needs);
+    if (!need || need.value) return;
+    e.stopPropagation();
+    need.focus();
+  },
+  true,
+);
 
 // Where a finding leads is brought into view.
 document.addEventListener('htmx:afterSettle', () => {

@@ -3,5 +3,10 @@
 const now = (el) => (el.isConnected ? el : (el.id && document.getElementById(el.id)) || document.body);
 
 export function resend({ verb, path, parameters, target, elt }, swap) {
-  return htmx.ajax(verb.toUpperCase(), path, { values: parameters, source: now(elt), target: now(target), swap: elt.getAttribute('hx-swap') ?? swap });
+  return htmx.ajax(verb.toUpperCase(), path, {
+    values: parameters,
+    source: now(elt),
+    target: now(target),
+    swap: elt.getAttribute('hx-swap') ?? swap,
+  });
 }

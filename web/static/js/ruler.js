@@ -9,9 +9,18 @@ const picker = document.getElementById('sheet-file');
 
 // ---- bringing a screenshot ----
 picker.addEventListener('change', () => bring(picker.files[0]));
-for (const kind of ['dragover', 'dragenter']) addEventListener(kind, (e) => { e.preventDefault(); document.getElementById('sheet-drop')?.classList.add('over'); });
-addEventListener('drop', (e) => { e.preventDefault(); bring(e.dataTransfer.files[0]); });
-addEventListener('paste', (e) => { if (e.clipboardData?.files.length) bring(e.clipboardData.files[0]); });
+for (const kind of ['dragover', 'dragenter'])
+  addEventListener(kind, (e) => {
+    e.preventDefault();
+    document.getElementById('sheet-drop')?.classList.add('over');
+  });
+addEventListener('drop', (e) => {
+  e.preventDefault();
+  bring(e.dataTransfer.files[0]);
+});
+addEventListener('paste', (e) => {
+  if (e.clipboardData?.files.length) bring(e.clipboardData.files[0]);
+});
 
 function bring(file) {
   if (file) sendFile(`/ruler?scale=${devicePixelRatio}`, file);
@@ -24,15 +33,19 @@ async function measure() {
   const table = document.getElementById('table');
   const loupe = document.getElementById('loupe');
   const group = document.getElementById('edges');
-  const W = Number(ruler.dataset.width), H = Number(ruler.dataset.height);
+  const W = Number(ruler.dataset.width),
+    H = Number(ruler.dataset.height);
   const ns = 'http://www.w3.org/2000/svg';
   const lines = fetch(`/ruler/${ruler.dataset.id}/lines`).then((r) => r.json());
   let snapTo = { upright: [], level: [] };
-  lines.then((l) => { snapTo = l; ruler.dataset.ready = 'yes'; });
+  lines.then((l) => {
+    snapTo = l;
+    ruler.dataset.ready = 'yes';
+  });
 
   let across = true; // a width, between two upright edges
-  let edges = [Math.round(W * .3), Math.round(W * .7)];
-  let along = Math.round(Math.min(H, table.clientHeight) * .4);
+  let edges = [Math.round(W * 0.3), Math.round(W * 0.7)];
+  let along = Math.round(Math.min(H, table.clientHeight) * 0.4);
   let zoom = 0; // screen px for each device px
 
   const handles = [0, 1].map((i) => {
@@ -53,7 +66,7 @@ async function measure() {
   const scaleOf = () => Number(document.querySelector('.keep-reading')?.dataset.scale ?? ruler.dataset.scale);
 
   function setZoom(z) {
-    zoom = Math.min(Math.max(z, .1), 8);
+    zoom = Math.min(Math.max(z, 0.1), 8);
     svg.setAttribute('width', W * zoom);
     svg.setAttribute('height', H * zoom);
     svg.querySelector('image').style.imageRendering = zoom >= 2 ? 'pixelated' : 'auto';
@@ -66,7 +79,9 @@ async function measure() {
     handles.forEach((g, i) => {
       g.setAttribute('class', `edge${across ? '' : ' level'}${grab?.i === i ? ' held' : ''}`);
       g.setAttribute('aria-label', i ? 'second edge' : 'first edge');
-      g.setAttribute('aria-valuemin', 0); g.setAttribute('aria-valuemax', most()); g.setAttribute('aria-valuenow', edges[i]);
+      g.setAttribute('aria-valuemin', 0);
+      g.setAttribute('aria-valuemax', most());
+      g.setAttribute('aria-valuenow', edges[i]);
       for (const line of g.children) {
         const [x1, y1, x2, y2] = across ? [edges[i], 0, edges[i], H] : [0, edges[i], W, edges[i]];
         for (const [k, v] of Object.entries({ x1, y1, x2, y2 })) line.setAttribute(k, v);
@@ -75,10 +90,19 @@ async function measure() {
     const [from, to] = [Math.min(...edges), Math.max(...edges)];
     const css = (to - from) / scaleOf();
     const label = `${short(css)}`;
-    dims.replaceChildren(across ? dimension(from, along, to, along, label, u) : dimension(along, from, along, to, label, u));
+    dims.replaceChildren(
+      across ? dimension(from, along, to, along, label, u) : dimension(along, from, along, to, label, u),
+    );
     const out = document.getElementById('reading');
-    if (out) out.innerHTML = `<b>${short(css)}</b> CSS px<br>${to - from} device px<br>needs ${Math.round(css)} px at 1x, ${Math.round(css * 2)} at 2x`;
-    for (const [id, v] of [['edge-from', from], ['edge-to', to], ['upright', across ? '' : 'yes']]) {
+    if (out)
+      out.innerHTML =
+        `<b>${short(css)}</b> CSS px<br>${to - from} device px<br>` +
+        `needs ${Math.round(css)} px at 1x, ${Math.round(css * 2)} at 2x`;
+    for (const [id, v] of [
+      ['edge-from', from],
+      ['edge-to', to],
+      ['upright', across ? '' : 'yes'],
+    ]) {
       const field = document.getElementById(id);
       if (field && field !== document.activeElement) field.value = v;
     }
@@ -87,11 +111,15 @@ async function measure() {
 
   function keptLines(u) {
     const kept = document.getElementById('kept');
-    kept.replaceChildren(...[...document.querySelectorAll('.kept-list li')].map((li, i) => {
-      const [a, b, up] = [Number(li.dataset.from), Number(li.dataset.to), li.dataset.upright === 'true'];
-      const at = 14 * u * (i + 1);
-      return up ? dimension(at, a, at, b, short((b - a) / scaleOf()), u) : dimension(a, at, b, at, short((b - a) / scaleOf()), u);
-    }));
+    kept.replaceChildren(
+      ...[...document.querySelectorAll('.kept-list li')].map((li, i) => {
+        const [a, b, up] = [Number(li.dataset.from), Number(li.dataset.to), li.dataset.upright === 'true'];
+        const at = 14 * u * (i + 1);
+        return up
+          ? dimension(at, a, at, b, short((b - a) / scaleOf()), u)
+          : dimension(a, at, b, at, short((b - a) / scaleOf()), u);
+      }),
+    );
   }
 
   const short = (v) => String(Math.round(v * 10) / 10);
@@ -101,12 +129,16 @@ async function measure() {
     at = Math.min(Math.max(Math.round(at), 0), most());
     if (free) return at;
     const reach = Math.max(3, Math.round(8 * unit()));
-    let best = at, top = 0;
+    let best = at,
+      top = 0;
     for (const l of across ? snapTo.upright : snapTo.level) {
       const d = Math.abs(l.at - at);
       if (d > reach || beside < l.from - reach || beside > l.to + reach) continue;
       const v = l.weight / (1 + d);
-      if (v > top) { best = l.at; top = v; }
+      if (v > top) {
+        best = l.at;
+        top = v;
+      }
     }
     return best;
   }
@@ -123,7 +155,10 @@ async function measure() {
     const held = e.target.closest('.edge');
     grab = { i: held ? Number(held.dataset.i) : 1 };
     along = Math.round(beside);
-    if (!held) { edges[0] = snap(at, beside, e.altKey); edges[1] = edges[0]; }
+    if (!held) {
+      edges[0] = snap(at, beside, e.altKey);
+      edges[1] = edges[0];
+    }
     svg.setPointerCapture(e.pointerId);
     handles[grab.i].focus({ preventScroll: true });
     e.preventDefault();
@@ -131,11 +166,21 @@ async function measure() {
   });
   svg.addEventListener('pointermove', (e) => {
     const [at, beside] = place(e);
-    if (grab) { edges[grab.i] = snap(at, beside, e.altKey); along = Math.round(beside); draw(); }
+    if (grab) {
+      edges[grab.i] = snap(at, beside, e.altKey);
+      along = Math.round(beside);
+      draw();
+    }
     look(e);
   });
-  for (const kind of ['pointerup', 'pointercancel']) svg.addEventListener(kind, () => { grab = null; draw(); });
-  svg.addEventListener('pointerleave', () => { loupe.hidden = true; });
+  for (const kind of ['pointerup', 'pointercancel'])
+    svg.addEventListener(kind, () => {
+      grab = null;
+      draw();
+    });
+  svg.addEventListener('pointerleave', () => {
+    loupe.hidden = true;
+  });
 
   // The loupe shows the pixels under the hand.
   const image = new Image();
@@ -143,7 +188,8 @@ async function measure() {
   function look(e) {
     const p = new DOMPoint(e.clientX, e.clientY).matrixTransform(svg.getScreenCTM().inverse());
     if (!image.complete || zoom > 4) return;
-    const n = 18, k = loupe.width / n;
+    const n = 18,
+      k = loupe.width / n;
     const ctx = loupe.getContext('2d');
     ctx.imageSmoothingEnabled = false;
     ctx.fillStyle = '#e6dcc8';
@@ -153,7 +199,13 @@ async function measure() {
     ctx.strokeStyle = '#ab2c14';
     for (const at of edges) {
       ctx.beginPath();
-      if (across) { ctx.moveTo((at - x) * k, 0); ctx.lineTo((at - x) * k, loupe.height); } else { ctx.moveTo(0, (at - y) * k); ctx.lineTo(loupe.width, (at - y) * k); }
+      if (across) {
+        ctx.moveTo((at - x) * k, 0);
+        ctx.lineTo((at - x) * k, loupe.height);
+      } else {
+        ctx.moveTo(0, (at - y) * k);
+        ctx.lineTo(loupe.width, (at - y) * k);
+      }
       ctx.stroke();
     }
     loupe.hidden = false;
@@ -183,8 +235,8 @@ async function measure() {
 
   function turn() {
     across = !across;
-    edges = [Math.round(most() * .3), Math.round(most() * .7)];
-    along = Math.round((across ? H : W) * .4);
+    edges = [Math.round(most() * 0.3), Math.round(most() * 0.7)];
+    along = Math.round((across ? H : W) * 0.4);
     document.getElementById('across').textContent = across ? 'Up and down' : 'Across';
     draw();
   }
@@ -209,7 +261,13 @@ async function measure() {
     box.replaceChildren();
     if (!b) return;
     const r = document.createElementNS(ns, 'rect');
-    for (const [k, v] of Object.entries({ x: b.dataset.left, width: b.dataset.right - b.dataset.left, y: 0, height: H })) r.setAttribute(k, v);
+    for (const [k, v] of Object.entries({
+      x: b.dataset.left,
+      width: b.dataset.right - b.dataset.left,
+      y: 0,
+      height: H,
+    }))
+      r.setAttribute(k, v);
     box.append(r);
   });
   document.addEventListener('htmx:oobAfterSwap', draw);

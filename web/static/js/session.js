@@ -22,7 +22,11 @@ async function ask() {
 }
 
 async function enter(address, values) {
-  const res = await fetch(address, { method: 'POST', headers: { 'HX-Request': 'true' }, body: new URLSearchParams(values) });
+  const res = await fetch(address, {
+    method: 'POST',
+    headers: { 'HX-Request': 'true' },
+    body: new URLSearchParams(values),
+  });
   if (res.ok) {
     dialog.close();
     waiting.splice(0).forEach((back) => back());

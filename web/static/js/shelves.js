@@ -11,7 +11,10 @@ function count() {
   all.checked = n > 0 && n === boxes().length;
 }
 document.addEventListener('change', (e) => {
-  if (e.target.id === 'all') boxes().forEach((b) => { b.checked = e.target.checked; });
+  if (e.target.id === 'all')
+    boxes().forEach((b) => {
+      b.checked = e.target.checked;
+    });
   if (e.target.closest('.sort')) e.target.form.submit();
   count();
 });
@@ -20,9 +23,12 @@ document.addEventListener('click', (e) => {
   if (e.target.matches('[data-clear]')) document.getElementById('plan').replaceChildren();
   if (!e.target.matches('#acts input[name=picture]')) return;
   const all = boxes();
-  if (e.shiftKey && last) { // a stretch at once
+  if (e.shiftKey && last) {
+    // a stretch at once
     const [a, b] = [all.indexOf(last), all.indexOf(e.target)].sort((x, y) => x - y);
-    all.slice(a, b + 1).forEach((box) => { box.checked = e.target.checked; });
+    all.slice(a, b + 1).forEach((box) => {
+      box.checked = e.target.checked;
+    });
   }
   last = e.target;
   count();
@@ -31,5 +37,7 @@ on('/', () => document.getElementById('search').focus());
 on('t', () => document.getElementById('all').click());
 on(',', () => document.getElementById('before')?.click());
 on('.', () => document.getElementById('after')?.click());
-document.addEventListener('htmx:afterSwap', (e) => { if (e.target.id === 'plan') e.target.scrollIntoView({ block: 'nearest' }); });
+document.addEventListener('htmx:afterSwap', (e) => {
+  if (e.target.id === 'plan') e.target.scrollIntoView({ block: 'nearest' });
+});
 if (hall) count();

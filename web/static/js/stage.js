@@ -12,10 +12,18 @@ export const id = bench.dataset.id;
 // SW and SH are how large that is.
 const turned = plane.transform.baseVal.consolidate()?.matrix ?? new DOMMatrix();
 export const [SW, SH] = stage.dataset.seen.split(' ').map(Number);
-export function seen(x, y) { const p = new DOMPoint(x, y).matrixTransform(turned); return [p.x, p.y]; }
-export function unseen(x, y) { const p = new DOMPoint(x, y).matrixTransform(DOMMatrix.fromMatrix(turned).inverse()); return [p.x, p.y]; }
+export function seen(x, y) {
+  const p = new DOMPoint(x, y).matrixTransform(turned);
+  return [p.x, p.y];
+}
+export function unseen(x, y) {
+  const p = new DOMPoint(x, y).matrixTransform(DOMMatrix.fromMatrix(turned).inverse());
+  return [p.x, p.y];
+}
 
-export function set(el, attrs) { for (const k in attrs) el.setAttribute(k, attrs[k]); }
+export function set(el, attrs) {
+  for (const k in attrs) el.setAttribute(k, attrs[k]);
+}
 
 export function part(kind, attrs, parent) {
   const el = document.createElementNS(ns, kind);
@@ -25,7 +33,10 @@ export function part(kind, attrs, parent) {
 }
 
 // unit is how many source pixels one screen pixel spans.
-export function unit() { const m = stage.getScreenCTM(); return 1 / Math.hypot(m.a, m.b); }
+export function unit() {
+  const m = stage.getScreenCTM();
+  return 1 / Math.hypot(m.a, m.b);
+}
 
 // under carries the pointer into the units of a layer of the stage.
 export function under(e, layer) {
@@ -36,36 +47,66 @@ export function under(e, layer) {
 // post sends an act on the picture; its answer redraws what it changes. What the
 // screen was drawn from goes along, so that nobody changes what they do not see.
 export function post(to, values) {
-  return htmx.ajax('POST', `/bench/${id}/${to}`, { values: { ...values, seen: shownStep() }, swap: 'none', source: '#stage' });
+  return htmx.ajax('POST', `/bench/${id}/${to}`, {
+    values: { ...values, seen: shownStep() },
+    swap: 'none',
+    source: '#stage',
+  });
 }
 
 // shownStep is the step of the history that the screen shows.
-export function shownStep() { return document.getElementById('tools').dataset.step; }
+export function shownStep() {
+  return document.getElementById('tools').dataset.step;
+}
 
 // letGo has every hand give back what it holds, as it was: a second finger means to
 // move the eye, or the browser took the pointer away.
 const hands = [];
-export function onLetGo(act) { hands.push(act); }
-export function letGo() { for (const act of hands) act(); }
+export function onLetGo(act) {
+  hands.push(act);
+}
+export function letGo() {
+  for (const act of hands) act();
+}
 stage.addEventListener('pointercancel', letGo);
 
 // afterAnswer does something once when the pieces of an answer are in their places.
 export function afterAnswer(act) {
   let due = false;
-  const soon = () => { if (!due) { due = true; queueMicrotask(() => { due = false; act(); }); } };
+  const soon = () => {
+    if (!due) {
+      due = true;
+      queueMicrotask(() => {
+        due = false;
+        act();
+      });
+    }
+  };
   for (const kind of ['htmx:afterSettle', 'htmx:oobAfterSwap']) document.addEventListener(kind, soon);
 }
 
 // newest asks a question that changes faster than its answers come: one at a
 // time, always ending with the newest. busy tells whether one is under way.
 export function newest(ask) {
-  let asking = false, again;
+  let asking = false,
+    again;
   async function next(question) {
-    if (asking) { again = { question }; return; }
+    if (asking) {
+      again = { question };
+      return;
+    }
     asking = true;
-    try { await ask(question); } catch { /* the next move asks again */ }
+    try {
+      await ask(question);
+    } catch {
+      /* the next move asks again */
+    }
     asking = false;
-    if (again) { const { question: q } = again; again = undefined; next(q); }
+    if (again) {
+      const { question: q } = again;
+      again = undefined;
+      next(q);
+    }
   }
   next.busy = () => asking;
   return next;

@@ -6,50 +6,79 @@ const slider = () => document.getElementById('straighten');
 
 function slant(degrees) {
   document.getElementById('degrees').textContent = `${Number(degrees).toFixed(1)}°`;
-  for (const el of document.querySelectorAll('#slant, #veils, #focus, #veil-look, #lines')) el.setAttribute('transform', `rotate(${degrees} ${W / 2} ${H / 2})`);
+  for (const el of document.querySelectorAll('#slant, #veils, #focus, #veil-look, #lines'))
+    el.setAttribute('transform', `rotate(${degrees} ${W / 2} ${H / 2})`);
 }
-document.addEventListener('input', (e) => { if (e.target.id === 'straighten') slant(e.target.value); });
+document.addEventListener('input', (e) => {
+  if (e.target.id === 'straighten') slant(e.target.value);
+});
 
-let on = false, from = null, line = null;
+let on = false,
+  from = null,
+  line = null;
 
 function draws(yes) {
   on = yes;
   bench.classList.toggle('hiding', yes);
   document.getElementById('horizon').setAttribute('aria-pressed', yes);
 }
-document.addEventListener('click', (e) => { if (e.target.id === 'horizon') draws(!on); });
-onKey('Escape', () => { if (!on) return false; draws(false); });
-
-stage.addEventListener('pointerdown', (e) => {
-  if (!on || e.button !== 0) return;
-  e.stopImmediatePropagation();
-  e.preventDefault();
-  stage.setPointerCapture(e.pointerId);
-  from = under(e, plane);
-  line = part('line', { class: 'horizon' }, plane);
-}, true);
-
-stage.addEventListener('pointermove', (e) => {
-  if (!from) return;
-  e.stopImmediatePropagation();
-  const p = under(e, plane);
-  set(line, { x1: from.x, y1: from.y, x2: p.x, y2: p.y });
-}, true);
-
-onLetGo(() => { if (from) { from = null; line.remove(); } });
-
-stage.addEventListener('pointerup', (e) => {
-  if (!from) return;
-  e.stopImmediatePropagation();
-  const p = under(e, plane), [dx, dy] = [p.x - from.x, p.y - from.y];
-  from = null;
-  line.remove();
+document.addEventListener('click', (e) => {
+  if (e.target.id === 'horizon') draws(!on);
+});
+onKey('Escape', () => {
+  if (!on) return false;
   draws(false);
-  if (Math.hypot(dx, dy) < 20) return;
-  // A line along something upright straightens as well.
-  const angle = Math.atan2(dy, dx) * 180 / Math.PI, off = angle - 90 * Math.round(angle / 90);
-  const input = slider();
-  input.value = Number(input.value) - off; // the slider keeps it within its ends
-  slant(input.value);
-  input.dispatchEvent(new Event('change', { bubbles: true }));
-}, true);
+});
+
+stage.addEventListener(
+  'pointerdown',
+  (e) => {
+    if (!on || e.button !== 0) return;
+    e.stopImmediatePropagation();
+    e.preventDefault();
+    stage.setPointerCapture(e.pointerId);
+    from = under(e, plane);
+    line = part('line', { class: 'horizon' }, plane);
+  },
+  true,
+);
+
+stage.addEventListener(
+  'pointermove',
+  (e) => {
+    if (!from) return;
+    e.stopImmediatePropagation();
+    const p = under(e, plane);
+    set(line, { x1: from.x, y1: from.y, x2: p.x, y2: p.y });
+  },
+  true,
+);
+
+onLetGo(() => {
+  if (from) {
+    from = null;
+    line.remove();
+  }
+});
+
+stage.addEventListener(
+  'pointerup',
+  (e) => {
+    if (!from) return;
+    e.stopImmediatePropagation();
+    const p = under(e, plane),
+      [dx, dy] = [p.x - from.x, p.y - from.y];
+    from = null;
+    line.remove();
+    draws(false);
+    if (Math.hypot(dx, dy) < 20) return;
+    // A line along something upright straightens as well.
+    const angle = (Math.atan2(dy, dx) * 180) / Math.PI,
+      off = angle - 90 * Math.round(angle / 90);
+    const input = slider();
+    input.value = Number(input.value) - off; // the slider keeps it within its ends
+    slant(input.value);
+    input.dispatchEvent(new Event('change', { bubbles: true }));
+  },
+  true,
+);

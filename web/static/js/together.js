@@ -5,8 +5,15 @@ import { id, shownStep } from './stage.js';
 const here = document.getElementById('here');
 let waiting; // for the hand to be free
 listen(`/bench/${id}/here`, {
-  events: { here: (told) => { here.textContent = told; }, state: follow },
-  closed: () => { here.textContent = ''; },
+  events: {
+    here: (told) => {
+      here.textContent = told;
+    },
+    state: follow,
+  },
+  closed: () => {
+    here.textContent = '';
+  },
 });
 
 // follow draws the picture anew where somebody else has made a step. An own step
@@ -15,7 +22,10 @@ function follow(step) {
   clearTimeout(waiting);
   if (step === shownStep()) return;
   waiting = setTimeout(() => {
-    if (document.querySelector('.htmx-request')) { follow(step); return; }
+    if (document.querySelector('.htmx-request')) {
+      follow(step);
+      return;
+    }
     if (step === shownStep()) return;
     htmx.ajax('GET', `/bench/${id}`, { swap: 'none', source: '#tools' });
   }, 700);
@@ -23,4 +33,6 @@ function follow(step) {
 
 // A picture that somebody else turned stands another way: the stage is laid anew.
 const turn = document.getElementById('tools').dataset.turn;
-document.addEventListener('htmx:oobAfterSwap', () => { if (document.getElementById('tools').dataset.turn !== turn) location.reload(); });
+document.addEventListener('htmx:oobAfterSwap', () => {
+  if (document.getElementById('tools').dataset.turn !== turn) location.reload();
+});

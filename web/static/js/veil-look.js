@@ -19,10 +19,15 @@ const ask = newest(async (veil) => {
 });
 
 // at shows a veil as it would be.
-export function at(veil) { ask(veil); }
+export function at(veil) {
+  ask(veil);
+}
 
 // gone takes it away again.
-export function gone() { layer.replaceChildren(); patch = null; }
+export function gone() {
+  layer.replaceChildren();
+  patch = null;
+}
 
 // without shows the stage as it is without one of its veils, while that is moved.
 export function without(i) {
@@ -32,4 +37,6 @@ export function without(i) {
 }
 
 // The stage has its own again.
-image.addEventListener('load', () => { if (!image.getAttribute('href').includes('&but=')) gone(); });
+image.addEventListener('load', () => {
+  if (!image.getAttribute('href').includes('&but=')) gone();
+});
