@@ -44,9 +44,9 @@ func (e Entry) Check() error {
 	case !slices.Contains(States, e.State):
 		return fmt.Errorf("%q is no answer: it is one of nobody, unasked, allowed and refused", e.State)
 	case e.State != Nobody && strings.TrimSpace(e.Whom) == "":
-		return fmt.Errorf("whom it is about is missing")
+		return fmt.Errorf("the answer %q needs to say whose it is", e.State)
 	case len([]rune(e.Whom)) > Most || len([]rune(e.Note)) > Most:
-		return fmt.Errorf("whom and note have at most %d characters each", Most)
+		return fmt.Errorf("whom and note have %d and %d characters: %d each is the most", len([]rune(e.Whom)), len([]rune(e.Note)), Most)
 	}
 	return nil
 }

@@ -2,7 +2,6 @@ package page
 
 import (
 	"bytes"
-	"errors"
 	"fmt"
 	"html"
 	"io"
@@ -195,7 +194,7 @@ func (h *writer) block(b Block) error {
 
 func (h *writer) file(b Block) error {
 	if h.File == nil {
-		return errors.New("no place is known for a file")
+		return fmt.Errorf("the file %q cannot be written: nobody says where it will lie", b.File.Name)
 	}
 	at, err := h.File(*b.File)
 	if err != nil {

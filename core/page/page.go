@@ -216,7 +216,7 @@ func Parse(data []byte) (Doc, error) {
 		return d, err
 	}
 	if d.Version != 1 && d.Version != Version {
-		return d, fmt.Errorf("page version %d is not known", d.Version)
+		return d, fmt.Errorf("page version %d is not known: versions 1 to %d are", d.Version, Version)
 	}
 	d.Version = Version
 	seen := map[string]bool{}
@@ -232,26 +232,33 @@ func Parse(data []byte) (Doc, error) {
 	return d, nil
 }
 
+func hasOrLacks(has bool) string {
+	if has {
+		return "has"
+	}
+	return "lacks"
+}
+
 // check refuses a block whose parts do not go with its kind.
 func (b Block) check() error {
 	single, several := b.Kind == Picture || b.Kind == Beside, b.Kind == Pair || b.Kind == Strip
 	switch {
 	case !slices.Contains(Kinds, b.Kind):
-		return fmt.Errorf("kind %q is not known", b.Kind)
+		return fmt.Errorf("kind %q is not known: it is one of %v", b.Kind, Kinds)
 	case single != (b.Placement != nil):
-		return fmt.Errorf("a placement belongs to a picture, and only there")
+		return fmt.Errorf("a %s %s a placement: pictures and pictures beside words have one, other blocks none", b.Kind, hasOrLacks(b.Placement != nil))
 	case several != (len(b.Pictures) > 0), b.Kind == Pair && len(b.Pictures) != 2:
-		return fmt.Errorf("a pair has two pictures and a strip has some")
+		return fmt.Errorf("a %s has %d pictures in a row: a pair has two, a strip one or more, other blocks none", b.Kind, len(b.Pictures))
 	case (b.Kind == Band) != (b.Band != nil):
-		return fmt.Errorf("measures belong to a band, and only there")
+		return fmt.Errorf("a %s %s measures of a band: bands have them, other blocks do not", b.Kind, hasOrLacks(b.Band != nil))
 	case (b.Kind == File) != (b.File != nil):
-		return fmt.Errorf("a file belongs to a file's block, and only there")
+		return fmt.Errorf("a %s %s a file: only blocks of the kind file have one", b.Kind, hasOrLacks(b.File != nil))
 	case b.Column < 0 || b.Level < 0 || b.Level > 4:
-		return fmt.Errorf("column %d and level %d do not go", b.Column, b.Level)
+		return fmt.Errorf("column %d or level %d is out of range: columns begin at 0, levels are 0 to 4", b.Column, b.Level)
 	}
 	for _, p := range b.Holds() {
 		if !slices.Contains(Sides, p.Side) {
-			return fmt.Errorf("side %q is not known", p.Side)
+			return fmt.Errorf("side %q is not known: it is one of %v", p.Side, Sides)
 		}
 	}
 	return nil

@@ -110,7 +110,7 @@ func (u *unwrapping) take(kind string, b []byte) error {
 	switch kind {
 	case "IHDR":
 		if len(b) != 13 {
-			return errors.New("a header of another length")
+			return fmt.Errorf("a header of %d bytes, not 13", len(b))
 		}
 		u.header, u.width, u.height = b, binary.BigEndian.Uint32(b), binary.BigEndian.Uint32(b[4:])
 	case "PLTE", "tRNS":
@@ -134,12 +134,12 @@ func (u *unwrapping) take(kind string, b []byte) error {
 // begin reads the head of a frame, which must lie inside the picture.
 func (u *unwrapping) begin(b []byte) error {
 	if len(b) < 26 {
-		return errors.New("a frame head of another length")
+		return fmt.Errorf("a frame head of %d bytes, not 26", len(b))
 	}
 	at := func(i int) uint32 { return binary.BigEndian.Uint32(b[i:]) }
 	f := &wrapped{width: at(4), height: at(8), at: image.Pt(int(at(12)), int(at(16))), disposal: b[24], over: b[25] == 1}
 	if f.width == 0 || f.height == 0 || uint64(at(12))+uint64(f.width) > uint64(u.width) || uint64(at(16))+uint64(f.height) > uint64(u.height) {
-		return errors.New("a frame leaves the picture")
+		return fmt.Errorf("a frame of %d × %d at %d, %d leaves the picture of %d × %d", f.width, f.height, f.at.X, f.at.Y, u.width, u.height)
 	}
 	num, den := binary.BigEndian.Uint16(b[20:]), binary.BigEndian.Uint16(b[22:])
 	if den == 0 {

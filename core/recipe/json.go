@@ -53,7 +53,7 @@ func (r *Recipe) UnmarshalJSON(data []byte) error {
 		}
 	case versionCorners, Version: // a veil reads both
 	default:
-		return fmt.Errorf("recipe version %d is not known", f.Version)
+		return fmt.Errorf("recipe version %d is not known: versions 1 to %d are", f.Version, Version)
 	}
 	for i, e := range f.Edits {
 		if err := e.Check(); err != nil {

@@ -81,11 +81,11 @@ func (e Edit) Check() error {
 		}
 	case OpVeil:
 		if e.Veil == nil {
-			return fmt.Errorf("a veil without a region")
+			return fmt.Errorf("an edit %q needs the veil that it draws", e.Op)
 		}
 		return e.Veil.Check()
 	default:
-		return fmt.Errorf("edit %q is not known", e.Op)
+		return fmt.Errorf("edit %q is not known: it is one of frame, turn, flip, straighten, focus and veil", e.Op)
 	}
 	return nil
 }

@@ -123,7 +123,7 @@ func assign(v reflect.Value, typed string) error {
 		}
 		v.Set(list)
 	default:
-		return fmt.Errorf("this cannot be typed as one value")
+		return fmt.Errorf("%q cannot be typed here: it is not one value but several", typed)
 	}
 	return nil
 }
