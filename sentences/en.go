@@ -3,8 +3,9 @@ package sentences
 import "mivlet/core/audit"
 
 var english = language{
+	remarks:  englishRemarks,
+	problems: englishProblems,
 	findings: map[audit.Code]string{
-		audit.Said:           "%[1]v",
 		audit.NoCredit:       "Add a credit: who made it? (house rules)",
 		audit.RefusedFace:    "One person in this picture refused permission. Under “Who is seen”, choose which face is theirs, or which veil covers them. (house rules)|%[1]d people in this picture refused permission. Under “Who is seen”, choose which faces are theirs, or which veils cover them. (house rules)",
 		audit.Refused:        "One person in this picture refused permission, and no veil covers them. Choose the veil that does, draw one, or use another picture. (house rules)|%[1]d people in this picture refused permission, and no veil covers them. Choose the veils that do, draw some, or use another picture. (house rules)",

@@ -7,7 +7,9 @@ import (
 	"strings"
 
 	"mivlet/core/audit"
+	"mivlet/core/naming"
 	"mivlet/core/rules"
+	"mivlet/core/words"
 )
 
 // language is what a language says. A sentence may have two forms parted by a bar: for a
@@ -15,15 +17,47 @@ import (
 type language struct {
 	findings map[audit.Code]string
 	fixes    map[audit.Mending]string
+	remarks  map[words.Code]remark
+	problems map[naming.Code]string
 }
+
+// remark is what is said of words, and an example of how they could be; "" for none.
+type remark struct{ text, example string }
 
 // Of says a finding.
 func Of(f audit.Finding) string {
+	if f.Code == audit.Said {
+		switch of := f.Values[0].(type) {
+		case words.Remark:
+			return Remark(of)
+		case naming.Problem:
+			return Problem(of)
+		}
+	}
 	form, ok := english.findings[f.Code]
 	if !ok {
 		return string(f.Code)
 	}
 	return say(form, f.Values)
+}
+
+// Remark says what falls short in words.
+func Remark(r words.Remark) string { return say(english.remarks[r.Code].text, r.Values) }
+
+// Problem says what is wrong with a name.
+func Problem(p naming.Problem) string { return say(english.problems[p.Code], p.Values) }
+
+// Example shows how words could be that a remark is about; empty where what is said tells it.
+func Example(r words.Remark) string { return say(english.remarks[r.Code].example, r.Values) }
+
+// ExampleOf is Example for a finding; empty where it is not about words.
+func ExampleOf(f audit.Finding) string {
+	if f.Code == audit.Said {
+		if r, ok := f.Values[0].(words.Remark); ok {
+			return Example(r)
+		}
+	}
+	return ""
 }
 
 // Fix says on a button what would fix a finding. Slots are called as the house calls them.

@@ -4,6 +4,7 @@ import (
 	"go/ast"
 	"go/parser"
 	"go/token"
+	"path/filepath"
 	"strconv"
 	"strings"
 	"testing"
@@ -12,15 +13,18 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"mivlet/core/audit"
+	"mivlet/core/naming"
 	"mivlet/core/rules"
 	"mivlet/core/words"
 )
 
-// Every code of core has its sentence, and every fix its button.
-func TestEnglishIsComplete(t *testing.T) {
-	codes, fixes := 0, 0
-	for _, file := range []string{"audit.go", "page.go", "mend.go"} {
-		parsed, err := parser.ParseFile(token.NewFileSet(), "../core/audit/"+file, nil, 0)
+// constants are the values of the constants of a type in a package of core.
+func constants(t *testing.T, dir, kind string) (all []string) {
+	t.Helper()
+	files, err := filepath.Glob(filepath.Join("../core", dir, "*.go"))
+	require.NoError(t, err)
+	for _, file := range files {
+		parsed, err := parser.ParseFile(token.NewFileSet(), file, nil, 0)
 		require.NoError(t, err)
 		ast.Inspect(parsed, func(n ast.Node) bool {
 			v, ok := n.(*ast.ValueSpec)
@@ -28,25 +32,73 @@ func TestEnglishIsComplete(t *testing.T) {
 				return true
 			}
 			lit, ok := v.Values[0].(*ast.BasicLit)
-			kind, named := v.Type.(*ast.Ident)
-			if !ok || !named {
+			of, named := v.Type.(*ast.Ident)
+			if !ok || !named || of.Name != kind {
 				return true
 			}
 			value, err := strconv.Unquote(lit.Value)
 			require.NoError(t, err)
-			switch kind.Name {
-			case "Code":
-				codes++
-				assert.NotEmpty(t, english.findings[audit.Code(value)], value)
-			case "Mending":
-				fixes++
-				assert.NotEmpty(t, english.fixes[audit.Mending(value)], value)
-			}
+			all = append(all, value)
 			return true
 		})
 	}
-	assert.Equal(t, len(english.findings), codes, "and there is no sentence for nothing")
-	assert.Equal(t, len(english.fixes), fixes)
+	return all
+}
+
+// Every code of core has its sentence, every fix its button, and there is no sentence for
+// nothing.
+func TestEnglishIsComplete(t *testing.T) {
+	for _, c := range []struct {
+		dir, kind string
+		said      []string
+	}{
+		{"audit", "Code", append(keys(english.findings), string(audit.Said))}, // says what words and names have to say
+		{"audit", "Mending", keys(english.fixes)},
+		{"words", "Code", keys(english.remarks)},
+		{"naming", "Code", keys(english.problems)},
+	} {
+		assert.ElementsMatch(t, constants(t, c.dir, c.kind), c.said, "%s.%s", c.dir, c.kind)
+	}
+	for code, r := range english.remarks {
+		assert.NotEmpty(t, r.text, code)
+	}
+}
+
+func keys[K ~string, V any](m map[K]V) (all []string) {
+	for k := range m {
+		all = append(all, string(k))
+	}
+	return all
+}
+
+// What core finds carries the values that its sentence speaks of: none is said with a hole.
+func TestNoSentenceHasAHole(t *testing.T) {
+	house := naming.Usual()
+	capitals := house
+	capitals.Case, capitals.Joiner = naming.Capitals, ""
+	dated := naming.Convention{Parts: []naming.Part{{Kind: naming.Subject, Required: true}, {Kind: naming.Taken, Required: true, Form: naming.DateForms[0]}, {Kind: naming.Number, Required: true, Width: 3}}, Joiner: "_", Case: naming.Lower, Longest: 20}
+	said := map[naming.Code]bool{}
+	clues := naming.Clues{Section: "juniors", Others: []string{"touring"}}
+	for _, name := range []string{"", "con", "juniors boat", "juniors-boat!", "Juniors-Boat", "-juniors--boat", "touring-boat", "boat", "DSC_0417", "juniors", "juniors-photo", strings.Repeat("juniors-boat-", 9), "red_boat"} {
+		for _, c := range []naming.Convention{house, capitals, dated} {
+			for _, p := range c.Check(name, clues) {
+				said[p.Code] = true
+				assert.NotContains(t, Problem(p), "%!", "%s: %s", name, p.Code)
+			}
+		}
+	}
+	said[naming.TakenName] = true // found where names are kept
+	assert.ElementsMatch(t, constants(t, "naming", "Code"), keys(said))
+	remarks := map[words.Code]bool{}
+	for _, s := range []words.Said{{}, {Links: true}, {Alt: "image"}, {Alt: "DSC_0417.JPG"}, {Decorative: true, Alt: "x", Links: true}, {Alt: strings.Repeat("long ", 80), Caption: "A caption", LongestCap: 3},
+		{Alt: "A boat", Caption: "a boat", Beside: []string{"A boat."}, Others: []string{"a boat"}}, {Alt: "Photo of a boat", Links: true, LinkName: "All dates"}, {Alt: "ALL BOATS RACE"},
+		{Alt: "odo@brindlemere.example, 07700 900128, BM24 PDL, 14 Boatshed Lane, name: Ines Varrow, Pell", Watch: []string{"Pell"}, Hidden: []string{"Ines"}}} {
+		for _, r := range words.Check(s) {
+			remarks[r.Code] = true
+			assert.NotContains(t, Remark(r)+Example(r), "%!", r.Code)
+		}
+	}
+	assert.ElementsMatch(t, constants(t, "words", "Code"), keys(remarks))
 }
 
 func TestSayingFindings(t *testing.T) {
@@ -58,7 +110,12 @@ func TestSayingFindings(t *testing.T) {
 	assert.Equal(t, "2 people in this picture have not been asked for permission yet. (house rules)", of(audit.Unasked, 2))
 	assert.Equal(t, "Soft on every screen: 300 pixels for 640. Widen the frame, or choose a smaller slot.", of(audit.Soft, 300, 640))
 	assert.Equal(t, "A little soft on sharp screens: 1.3 pixels where 2 would be crisp.", of(audit.LittleSoft, 1.34))
-	assert.Equal(t, "100 % sure | twice", of(audit.Said, "100 % sure | twice"), "what comes from elsewhere is said as it is")
+	long := words.Remark{Level: words.Warn, Code: words.Link, Values: []any{"100 % | all", "dates"}}
+	assert.Equal(t, "It leads to “100 % | all”, and its words do not say so. (WCAG F89, H30)", of(audit.Said, long), "what comes from elsewhere is said as it is")
+	assert.Equal(t, "“dates: 100 % | all”", ExampleOf(audit.Finding{Code: audit.Said, Values: []any{long}}))
+	assert.Equal(t, "81 characters; 80 is the most.", of(audit.Said, naming.Problem{Code: naming.TooLong, Values: []any{81, 80}}))
+	assert.Empty(t, ExampleOf(audit.Finding{Code: audit.Said, Values: []any{naming.Problem{Code: naming.TooLong, Values: []any{81, 80}}}}))
+	assert.Empty(t, ExampleOf(audit.Finding{Code: audit.Soft, Values: []any{1, 2}}))
 	assert.Equal(t, "not-known", of("not-known"))
 	house := rules.Default()
 	slot := house.Slots[0]

@@ -10,6 +10,7 @@ import (
 	"mivlet/core/audit"
 	"mivlet/core/facts"
 	"mivlet/core/fit"
+	"mivlet/core/naming"
 	"mivlet/core/rules"
 	"mivlet/core/words"
 	"mivlet/desk/access"
@@ -38,18 +39,12 @@ var functions = template.FuncMap{
 	"dict":    dict,
 	"pairs":   pairs,
 	"count":   access.Count,
-	// A quoted example is led in, so that it does not read as part of the rule.
-	"example": func(text string) string {
-		if strings.HasPrefix(text, "“") {
-			return "Such as " + text
-		}
-		return text
-	},
-	"static": staticURL,
-	"keysOf": func(screen string) []keyLine { return keysOf[screen] },
-	"add":    func(a, b int) int { return a + b },
-	"mul":    func(n, a, b int) int { return n * a / b },
-	"kilo":   func(n int64) int64 { return (n + 999) / 1000 },
+	"example": example,
+	"static":  staticURL,
+	"keysOf":  func(screen string) []keyLine { return keysOf[screen] },
+	"add":     func(a, b int) int { return a + b },
+	"mul":     func(n, a, b int) int { return n * a / b },
+	"kilo":    func(n int64) int64 { return (n + 999) / 1000 },
 	"columnDim": func(r rules.Rules) drawing.Dimension {
 		left := float64(15 + (r.PageWidth()-r.TextWidth())/2)
 		return drawing.Dimension{X1: left, X2: left + float64(r.TextWidth()), Label: fmt.Sprint(r.TextWidth())}
@@ -101,8 +96,32 @@ func says(finding any) (string, error) {
 		return sentences.Of(f.Finding), nil
 	case snapshot.PageFinding:
 		return sentences.Of(f.Finding), nil
+	case words.Remark:
+		return sentences.Remark(f), nil
+	case naming.Problem:
+		return sentences.Problem(f), nil
 	}
 	return "", fmt.Errorf("%T is no finding", finding)
+}
+
+// example shows how what a finding is about could be; "" where what is said tells it.
+func example(finding any) string {
+	text := ""
+	switch f := finding.(type) {
+	case audit.Finding:
+		text = sentences.ExampleOf(f)
+	case audit.OnPage:
+		text = sentences.ExampleOf(f.Finding)
+	case snapshot.PageFinding:
+		text = sentences.ExampleOf(f.Finding)
+	case words.Remark:
+		text = sentences.Example(f)
+	}
+	// A quoted example is led in, so that it does not read as part of the rule.
+	if strings.HasPrefix(text, "“") {
+		return "Such as " + text
+	}
+	return text
 }
 
 func worst(fs []audit.Finding) words.Level {

@@ -18,6 +18,7 @@ import (
 	"mivlet/desk/shelves"
 	"mivlet/desk/snapshot"
 	"mivlet/desk/withdraw"
+	"mivlet/sentences"
 	"mivlet/store"
 )
 
@@ -184,7 +185,7 @@ func (s *server) rename(w http.ResponseWriter, r *http.Request) {
 // nameFailure tells a name that was refused in a sentence.
 func nameFailure(err error) error {
 	if refused, ok := err.(*pictures.NameRefusal); ok {
-		return &access.Refusal{Kind: access.Bad, What: fmt.Sprintf("“%s”: %s", refused.Name, refused.Problems[0].Text), Next: "By the convention: " + refused.Proposal + ". Nothing was renamed.", Err: err}
+		return &access.Refusal{Kind: access.Bad, What: fmt.Sprintf("“%s”: %s", refused.Name, sentences.Problem(refused.Problems[0])), Next: "By the convention: " + refused.Proposal + ". Nothing was renamed.", Err: err}
 	}
 	return err
 }

@@ -14,6 +14,7 @@ import (
 	"mivlet/core/facts"
 	"mivlet/core/naming"
 	"mivlet/core/rules"
+	"mivlet/sentences"
 )
 
 // nameLine is the JSON object that tells of one name.
@@ -97,7 +98,7 @@ func nameOne(house rules.Rules, path string, k naming.Clues, check bool) (nameLi
 	ext := filepath.Ext(base)
 	line.Name = base
 	for _, p := range house.Naming.Check(strings.TrimSuffix(base, ext), k) {
-		line.Problems = append(line.Problems, p.Text)
+		line.Problems = append(line.Problems, sentences.Problem(p))
 	}
 	if want := facts.Extension(known.MediaType); ext != want {
 		line.Problems = append(line.Problems, fmt.Sprintf("Its content is %s: the extension is %s.", known.MediaType, want))

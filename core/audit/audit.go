@@ -34,7 +34,7 @@ type Code string
 
 // The findings of a picture. The values that follow each are told in brackets.
 const (
-	Said           Code = "said"           // [what is to be said of its words or its name]
+	Said           Code = "said"           // [a words.Remark of its words, or a naming.Problem of its name]
 	NoCredit       Code = "no-credit"      // []
 	RefusedFace    Code = "refused-face"   // [people]
 	Refused        Code = "refused"        // [people]
@@ -56,8 +56,6 @@ type Finding struct {
 	Step   Stretch // where it is mended
 	Code   Code
 	Values []any
-	// Example shows how it could be; empty where the sentence tells it.
-	Example string
 }
 
 // finding is a finding without an example.
@@ -88,7 +86,7 @@ func Check(w Picture) []Finding {
 	said.Watch = w.House.Hiding.Watch
 	said.Language, said.Longest, said.LongestCap = w.House.Words.Language, w.House.Words.LongestAlt, w.House.Words.LongestCaption
 	for _, f := range words.Check(said) {
-		fs = append(fs, Finding{f.Level, Describe, Said, []any{f.Text}, f.Example})
+		fs = append(fs, finding(f.Level, Describe, Said, f))
 	}
 	if w.House.Words.CreditAsked && strings.TrimSpace(w.Credit) == "" {
 		fs = append(fs, finding(words.Warn, Describe, NoCredit))
@@ -178,7 +176,7 @@ func CheckFit(w Picture) []Finding {
 func checkName(w Picture) []Finding {
 	var fs []Finding
 	for _, p := range w.House.Naming.Check(w.Name, w.House.Clues(w.Section, w.Facts.Taken)) {
-		fs = append(fs, finding(words.Stop, Name, Said, p.Text))
+		fs = append(fs, finding(words.Stop, Name, Said, p))
 	}
 	for _, t := range private.Judge(strings.ReplaceAll(w.Name, "-", " "), w.House.Hiding.Watch...) {
 		fs = append(fs, finding(words.Warn, Name, PersonInName, t.Text))

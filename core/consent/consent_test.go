@@ -45,3 +45,15 @@ func TestEntriesThatSayNothingClear(t *testing.T) {
 		assert.Error(t, bad.Check(), "%+v", bad)
 	}
 }
+
+// The first of several ends counts, in whatever order they stand.
+func TestTheFirstEnd(t *testing.T) {
+	early := consent.Entry{ID: "a", Whom: "one", State: consent.Allowed, Until: "2026-09-01"}
+	late := consent.Entry{ID: "b", Whom: "two", State: consent.Allowed, Until: "2027-01-01"}
+	open := consent.Entry{ID: "c", Whom: "three", State: consent.Allowed}
+	assert.Equal(t, "2026-09-01", consent.FirstEnd([]consent.Entry{open, early, late}))
+	assert.Equal(t, "2026-09-01", consent.FirstEnd([]consent.Entry{late, open, early}))
+	longest := strings.Repeat("ä", consent.Most)
+	assert.NoError(t, consent.Entry{State: consent.Refused, Whom: longest, Note: longest}.Check(), "characters, not bytes")
+	assert.Error(t, consent.Entry{State: consent.Refused, Whom: "one", Note: longest + "x"}.Check())
+}

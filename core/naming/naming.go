@@ -13,8 +13,8 @@ import (
 
 // Problem is one way in which a name breaks the convention.
 type Problem struct {
-	Code string // stable, for programs
-	Text string // for the editor
+	Code   Code
+	Values []any // what it is about, in the order that the code tells
 }
 
 // Check returns every way in which a name breaks the convention, most telling
@@ -22,29 +22,29 @@ type Problem struct {
 // and the dates count.
 func (c Convention) Check(name string, k Clues) []Problem {
 	var ps []Problem
-	add := func(code, format string, args ...any) { ps = append(ps, Problem{code, fmt.Sprintf(format, args...)}) }
+	add := func(code Code, values ...any) { ps = append(ps, Problem{code, values}) }
 	if strings.TrimSpace(name) == "" {
-		add("empty", "A picture needs a name, so that someone finds it in two years.")
+		add(Empty)
 		return ps
 	}
 	c.checkLetters(name, add)
 	if reserved.MatchString(name) {
-		add("reserved", "“%s” is a name that some systems refuse.", name)
+		add(ReservedName, name)
 	}
 	words := c.Words(name)
 	rest := c.checkSection(words, k, add)
 	c.checkParts(words, add)
 	c.checkSubject(name, c.bare(rest, Clues{Taken: k.Taken}), add)
 	if n := len([]rune(name)); n > c.Longest {
-		add("long", "%d characters; %d is the most.", n, c.Longest)
+		add(TooLong, n, c.Longest)
 	}
 	// What hides everything else comes first.
 	slices.SortStableFunc(ps, func(a, b Problem) int { return rank(a.Code) - rank(b.Code) })
 	return ps
 }
 
-func rank(code string) int {
-	if code == "camera" {
+func rank(code Code) int {
+	if code == CameraName {
 		return 0
 	}
 	return 1
@@ -53,36 +53,37 @@ func rank(code string) int {
 // smallBegins matches a word that begins with a small letter.
 var smallBegins = regexp.MustCompile(`(?:^|[^A-Za-z])[a-z]`)
 
-func (c Convention) checkLetters(name string, add func(code, format string, args ...any)) {
+func (c Convention) checkLetters(name string, add func(code Code, values ...any)) {
 	joiner := c.Joiner
 	if joiner == "" {
 		joiner = "-"
 	}
 	if strings.ContainsAny(name, " \t\u00a0") {
-		add("space", "Spaces break addresses. %s.", c.partsTheWords())
+		add(c.spaces())
 	}
 	if bad := c.strangers(name); bad != "" {
-		add("symbol", "%s: only letters a–z, digits and “%s” travel well.", bad, joiner)
+		add(Symbol, bad, joiner)
 	}
 	if c.Case == Lower && name != strings.ToLower(name) {
-		add("case", "Use lower case: some systems treat capitals as other letters.")
+		add(SmallLetters)
 	}
 	if c.Case == Capitals && smallBegins.MatchString(name) {
-		add("case", "Each word begins with a capital: “%s”.", c.write(c.Words(name)))
+		add(Capitalised, c.write(c.Words(name)))
 	}
 	if strings.HasPrefix(name, joiner) || strings.HasSuffix(name, joiner) || strings.Contains(name, joiner+joiner) || strings.HasPrefix(name, "-") || strings.HasSuffix(name, ".") {
-		add("hyphens", "“%s” stands single, and only between words.", joiner)
+		add(Hyphens, joiner)
 	}
 }
 
-func (c Convention) partsTheWords() string {
+// spaces tells of spaces by what separates words instead.
+func (c Convention) spaces() Code {
 	switch {
 	case c.Case == Capitals:
-		return "Capitals separate the words"
+		return SpaceCapitals
 	case c.Joiner == "_":
-		return "Underscores separate the words"
+		return SpaceUnderscores
 	}
-	return "Hyphens separate the words"
+	return Space
 }
 
 // strangers lists the characters that may not stand in a name, each once. A
@@ -105,7 +106,7 @@ func (c Convention) hasDate() bool {
 
 // checkSection wants the section where the convention has it, and returns the
 // words without it.
-func (c Convention) checkSection(words []string, k Clues, add func(code, format string, args ...any)) []string {
+func (c Convention) checkSection(words []string, k Clues, add func(code Code, values ...any)) []string {
 	if k.Section == "" || !c.wants(Section) {
 		rest, _ := without(words, c.Words(k.Section), true)
 		return rest
@@ -117,9 +118,9 @@ func (c Convention) checkSection(words []string, k Clues, add func(code, format 
 	case there || !first && strings.Contains(strings.Join(words, " "), strings.Join(section, " ")):
 		return rest
 	case len(words) > 0 && k.another(words[0]):
-		add("section", "“%s” is another section. Here it is “%s%s…”.", words[0], c.write(section), c.Joiner)
+		add(OtherSection, words[0], c.write(section)+c.Joiner)
 	default:
-		add("section", "The section comes first: “%s%s…”.", c.write(section), c.Joiner)
+		add(NeedsSection, c.write(section)+c.Joiner)
 	}
 	return words
 }
@@ -135,7 +136,7 @@ var dateShapes = func() map[string]*regexp.Regexp {
 }()
 
 // checkParts wants the dates and numbers that are required.
-func (c Convention) checkParts(words []string, add func(code, format string, args ...any)) {
+func (c Convention) checkParts(words []string, add func(code Code, values ...any)) {
 	joined := strings.ToLower(strings.Join(words, "-"))
 	for _, p := range c.Parts {
 		if !p.Required {
@@ -144,25 +145,25 @@ func (c Convention) checkParts(words []string, add func(code, format string, arg
 		switch p.Kind {
 		case Taken, Today:
 			if shape, ok := dateShapes[p.Form]; (!ok || !shape.MatchString(joined)) && !slices.Contains(strings.Split(joined, "-"), undated) {
-				add("date", "A date belongs into the name, written like %s.", p.Form)
+				add(NeedsDate, p.Form)
 			}
 		case Number:
 			if !regexp.MustCompile(fmt.Sprintf(`(?:^|-|[a-z])\d{%d,}(?:$|-)`, p.Width)).MatchString(joined) {
-				add("number", "A number of %d digits belongs into the name.", p.Width)
+				add(NeedsNumber, p.Width)
 			}
 		}
 	}
 }
 
-func (c Convention) checkSubject(name string, rest []string, add func(code, format string, args ...any)) {
+func (c Convention) checkSubject(name string, rest []string, add func(code Code, values ...any)) {
 	if FromCamera(name) || cameraWords(rest) {
-		add("camera", "“%s” is what a camera called it. Say what the picture shows.", name)
+		add(CameraName, name)
 	}
 	switch {
 	case len(rest) == 0:
-		add("subject", "A name needs more than the section. Say what the picture shows.")
+		add(NeedsSubject)
 	case c.idle(rest):
-		add("idle", "These words fit any picture. Say what this one shows.")
+		add(IdleWords)
 	}
 }
 

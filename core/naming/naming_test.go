@@ -14,7 +14,7 @@ import (
 func codes(ps []naming.Problem) []string {
 	var cs []string
 	for _, p := range ps {
-		cs = append(cs, p.Code)
+		cs = append(cs, string(p.Code))
 	}
 	return cs
 }
@@ -52,7 +52,7 @@ func TestCheck(t *testing.T) {
 		"juniors-launch-":        "hyphens",
 		"juniors--launch":        "hyphens", // single hyphens
 		"launch-at-dawn":         "section", // common practice: section first
-		"touring-launch":         "section", // the section of another
+		"touring-launch":         "other-section", // the section of another
 		"juniorsfirst-launch":    "section",
 		"juniors":                "subject",  // and then what it shows
 		"con":                    "reserved", // refused by the most used desktop system, memory
@@ -125,7 +125,7 @@ func TestOtherConventions(t *testing.T) {
 		assert.Empty(t, c.house.Check(p.Name, c.clues), p.Name)
 		assert.NotEmpty(t, p.Steps, "each step is told")
 	}
-	assert.Contains(t, codes(capitals.Check("juniors-firstLaunch", naming.Clues{Section: "juniors"})), "case")
+	assert.Contains(t, codes(capitals.Check("juniors-firstLaunch", naming.Clues{Section: "juniors"})), "capitals")
 	assert.Contains(t, codes(dated.Check("juniors-first-launch", naming.Clues{Section: "juniors"})), "date")
 	assert.Contains(t, codes(numbered.Check("juniors-first-launch", naming.Clues{Section: "juniors"})), "number")
 	assert.Contains(t, codes(under.Check("juniors-first-launch", naming.Clues{Section: "juniors"})), "symbol")

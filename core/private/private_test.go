@@ -72,3 +72,26 @@ func TestWholeWords(t *testing.T) {
 	assert.True(t, private.Holds("Pell's boat", "pell"))
 	assert.False(t, private.Holds("Pellets", "Pell"))
 }
+
+// How many digits make a number: from 8 to 15 with a country (ITU-T E.164), 9 to 13
+// within one, 5 to 15 after a word that announces one (common practice).
+func TestHowManyDigitsMakeANumber(t *testing.T) {
+	for text, n := range map[string]int{
+		"+44 90 90 09": 1, "+44 9 09 09": 0, "+4 4632 9604 1709 09": 1, "+44 1632 9604 170 90999": 0, // 8 and 7, 15 and 16
+		"0163 29 609": 1, "0163 29 60": 0, "01632 960 417 99": 1, "01632 960 417 999": 0, // 9 and 8, 13 and 14
+		"Tel. 96 090": 1, "Tel. 96 09": 0, "Tel. 9609 0417 0909 099": 1, // 5 and 4, 15
+	} {
+		assert.Len(t, private.Judge(text), n, text)
+	}
+}
+
+func TestEachOfSeveralIsTold(t *testing.T) {
+	got := private.Judge("Pell rang 07700 900128, then 07700 900129Ed, then Pell and Ed", "Pell", "Ed", "E")
+	var parts []string
+	for _, g := range got {
+		parts = append(parts, g.Text)
+	}
+	assert.Equal(t, []string{"Pell", "07700 900128", "07700 900129", "Ed", "Pell", "Ed"}, parts, "also what follows at once, and words of two letters; a single letter tells nobody")
+	assert.Len(t, private.JudgeLine("AB 12"), 1, "five signs alone may be a plate")
+	assert.Empty(t, private.JudgeLine("AB12"))
+}

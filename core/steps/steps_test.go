@@ -65,3 +65,22 @@ func TestUndoAndRedo(t *testing.T) {
 		assert.True(t, way[0], "it began somewhere")
 	})
 }
+
+// A step that was undone is ahead, not aside, as long as nothing else was made from where
+// one stands; then the branch that was left is.
+func TestAheadAndAside(t *testing.T) {
+	all := []step{{0, None}, {1, 0}, {2, 1}, {3, 1}, {4, 3}}
+	h := History[step]{Steps: all, Shown: 1}
+	var aside []int
+	for _, s := range all {
+		if h.Aside(s.own) {
+			aside = append(aside, s.own)
+		}
+	}
+	assert.Equal(t, []int{2}, aside)
+	assert.Equal(t, 3, h.Redo(), "the newest that was made from it")
+	assert.Equal(t, 0, h.Undo())
+	h.Shown = 0
+	assert.Equal(t, None, h.Undo())
+	assert.Equal(t, 0, History[step]{}.First())
+}

@@ -27,10 +27,9 @@ const (
 
 // Remark is one thing that falls short in some words, and how to mend it.
 type Remark struct {
-	Level   Level
-	Code    string
-	Text    string // what, and why it matters
-	Example string // how it could be said; empty where Text tells it
+	Level  Level
+	Code   Code
+	Values []any // what it is about, in the order that the code tells
 }
 
 // LongAlt is the length in characters from which an alt text is better split
@@ -86,26 +85,26 @@ func Check(s Said) []Remark {
 	case s.Decorative:
 		return checkDecorative(s, text)
 	case text == "" && s.Links:
-		return []Remark{{Stop, "missing", "It is a link, and its description does not say where to. (WCAG F89, H30)", "Say where the link goes: “All dates of the autumn”."}}
+		return []Remark{{Stop, MissingLink, nil}}
 	case text == "":
-		return []Remark{{Stop, "missing", "Say in a few words what it shows, for those who cannot see it. (WCAG F65)", "“Three juniors paddle off the jetty”"}}
+		return []Remark{{Stop, Missing, nil}}
 	case lang.placeholder.MatchString(text) || languages["en"].placeholder.MatchString(text):
-		return []Remark{{Stop, "placeholder", "That word fits any picture. Say what this one shows. (WCAG F30)", "“Three juniors paddle off the jetty”"}}
+		return []Remark{{Stop, Placeholder, nil}}
 	case fileName.MatchString(text) || naming.FromCamera(text):
-		return []Remark{{Stop, "file-name", "That is a file name, which says nothing when read aloud. Say what the picture shows. (WCAG F30)", "“Three juniors paddle off the jetty”"}}
+		return []Remark{{Stop, FileName, nil}}
 	}
 	fs := checkPrivate(text+"\n"+s.Caption, s.Hidden, s.Watch)
 	if m := lang.imageOf.FindString(text); m != "" {
 		rest := strings.TrimSpace(text[len(m):])
-		fs = append(fs, Remark{Hint, "image-of", "A screen reader already says that it is an image. Begin with what it shows. (common practice)", "“" + upperFirst(rest) + "”"})
+		fs = append(fs, Remark{Hint, ImageOf, []any{upperFirst(rest)}})
 	}
 	fs = append(fs, s.checkLength(text)...)
 	fs = append(fs, s.checkRepeats(text)...)
 	if s.Links && s.LinkName != "" && !shares(text, s.LinkName) {
-		fs = append(fs, Remark{Warn, "link", "It leads to “" + s.LinkName + "”, and its words do not say so. (WCAG F89, H30)", "“" + text + ": " + s.LinkName + "”"})
+		fs = append(fs, Remark{Warn, Link, []any{s.LinkName, text}})
 	}
 	if shouting(text) {
-		fs = append(fs, Remark{Hint, "shouting", "Some screen readers spell out words in capitals. (common practice)", "“" + upperFirst(strings.ToLower(text)) + "”"})
+		fs = append(fs, Remark{Hint, Shouting, []any{upperFirst(strings.ToLower(text))}})
 	}
 	return fs
 }
@@ -115,13 +114,13 @@ func Check(s Said) []Remark {
 func checkDecorative(s Said, text string) []Remark {
 	var fs []Remark
 	if text != "" {
-		fs = append(fs, Remark{Warn, "decorative-words", "It is decorative, so its description is not read. Remove one or the other. (WCAG F39)", ""})
+		fs = append(fs, Remark{Warn, DecorativeWords, nil})
 	}
 	if s.Links {
-		fs = append(fs, Remark{Stop, "decorative-link", "It is a link, so it cannot be decorative. (WCAG F89)", "Say where the link goes."})
+		fs = append(fs, Remark{Stop, DecorativeLink, nil})
 	}
 	if strings.TrimSpace(s.Reason) == "" {
-		fs = append(fs, Remark{Warn, "decorative-reason", "Say why it needs no description, for your successors. (common practice)", "“a line between two parts”"})
+		fs = append(fs, Remark{Warn, DecorativeReason, nil})
 	}
 	return fs
 }
@@ -133,10 +132,10 @@ func (s Said) checkLength(text string) []Remark {
 	}
 	var fs []Remark
 	if n := utf8.RuneCountInString(text); n > longest {
-		fs = append(fs, Remark{Warn, "long", "This is long to listen to. Keep the main point here, and put the rest into the caption or the long description. (common practice)", ""})
+		fs = append(fs, Remark{Warn, Long, nil})
 	}
 	if n := utf8.RuneCountInString(s.Caption); s.LongestCap > 0 && n > s.LongestCap {
-		fs = append(fs, Remark{Warn, "caption-long", "The caption is too long. (house rules)", ""})
+		fs = append(fs, Remark{Warn, CaptionLong, nil})
 	}
 	return fs
 }
@@ -144,17 +143,17 @@ func (s Said) checkLength(text string) []Remark {
 func (s Said) checkRepeats(text string) []Remark {
 	var fs []Remark
 	if s.Caption != "" && alike(text, s.Caption) {
-		fs = append(fs, Remark{Warn, "same-as-caption", "The caption says the same, so a listener hears it twice. (common practice)", "Say in the alt text what the caption does not: what can be seen."})
+		fs = append(fs, Remark{Warn, SameAsCaption, nil})
 	}
 	for _, b := range s.Beside {
 		if alike(text, b) {
-			fs = append(fs, Remark{Warn, "same-as-text", "The text beside it says the same, so a listener hears it twice. (common practice)", ""})
+			fs = append(fs, Remark{Warn, SameAsText, nil})
 			break
 		}
 	}
 	for _, o := range s.Others {
 		if alike(text, o) {
-			fs = append(fs, Remark{Warn, "same-as-other", "Another picture on this page has the same description, but shows something else. (common practice)", "Say what tells them apart."})
+			fs = append(fs, Remark{Warn, SameAsOther, nil})
 			break
 		}
 	}

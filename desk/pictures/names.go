@@ -10,6 +10,7 @@ import (
 	"mivlet/core/naming"
 	"mivlet/core/rules"
 	"mivlet/desk/access"
+	"mivlet/sentences"
 	"mivlet/store"
 )
 
@@ -21,11 +22,11 @@ type NameRefusal struct {
 }
 
 func (r *NameRefusal) Error() string {
-	return fmt.Sprintf("%q is no name by the house convention: %s", r.Name, r.Problems[0].Text)
+	return fmt.Sprintf("%q is no name by the house convention: %s", r.Name, sentences.Problem(r.Problems[0]))
 }
 
 // taken is the problem of a name that another picture has.
-var taken = naming.Problem{Code: "taken", Text: "Another picture of this section has that name already."}
+var taken = naming.Problem{Code: naming.TakenName}
 
 // Clues are what a proposal for a picture is drawn from.
 func (d *Desk) Clues(p store.Picture, typed string) naming.Clues {
