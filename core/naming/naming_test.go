@@ -50,8 +50,8 @@ func TestCheck(t *testing.T) {
 		"juniors-First-launch":   "case",    // the same
 		"-juniors-launch":        "hyphens", // POSIX.1-2017 3.282: not starting with a hyphen
 		"juniors-launch-":        "hyphens",
-		"juniors--launch":        "hyphens", // single hyphens
-		"launch-at-dawn":         "section", // common practice: section first
+		"juniors--launch":        "hyphens",       // single hyphens
+		"launch-at-dawn":         "section",       // common practice: section first
 		"touring-launch":         "other-section", // the section of another
 		"juniorsfirst-launch":    "section",
 		"juniors":                "subject",  // and then what it shows
