@@ -4,7 +4,9 @@ import (
 	"slices"
 	"testing"
 
+	"github.com/go-rod/rod/lib/input"
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 )
 
 // Every key that the list of a screen tells of does something there: a script has taken
@@ -27,4 +29,26 @@ func TestEveryListedKeyDoesSomething(t *testing.T) {
 		assert.True(t, p.MustEval(`() => document.getElementById('keys').open`).Bool(), at)
 		p.MustClose()
 	}
+}
+
+// Backspace on a veil removes that veil. It does not put the whole picture back as it
+// arrived, which is what it does elsewhere.
+func TestBackspaceOnAVeilRemovesTheVeilAlone(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/bench/8", 1280, 800, 1)
+	calm(t, p)
+	press(t, p, 'm') // mirrored: a step that has to stay
+	waitFor(t, p, `document.querySelectorAll('#history li').length > 1 && !document.querySelector('.htmx-request')`)
+	drawVeil(t, p, "Box", 500, 750, 1450, 900)
+	calm(t, p)
+	steps := p.MustEval(`() => document.querySelectorAll('#history li').length`).Int()
+	focus(t, p, ".veil")
+	require.NoError(t, p.Keyboard.Type(input.Backspace))
+	waitFor(t, p, `document.querySelectorAll('.veil-list li').length === 0`)
+	calm(t, p)
+	now := p.MustEval(`() => [document.querySelectorAll('#history li').length, document.querySelector('#history [aria-current]').innerText]`).Arr()
+	assert.Equal(t, steps+1, now[0].Int(), "one step, and no other")
+	assert.NotContains(t, now[1].Str(), "arrived")
+	press(t, p, input.Backspace)
+	waitFor(t, p, `document.querySelector('#history [aria-current]').innerText.includes('arrived')`)
 }
