@@ -12,7 +12,6 @@ import (
 	"slices"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -26,6 +25,7 @@ import (
 	"mivlet/desk"
 	"mivlet/desk/access"
 	"mivlet/desk/bench"
+	"mivlet/desk/desktest"
 	"mivlet/desk/pages"
 	"mivlet/desk/people"
 	"mivlet/desk/pictures"
@@ -50,7 +50,7 @@ const (
 // useCases are all that can be done at a desk: what it needs, and a try at it on
 // things of the section juniors. Only whether it is refused for want of a right
 // counts here.
-func useCases(b *fixture, picture, doomed uint) map[string]struct {
+func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 	need need
 	try  func(*desk.Desk) error
 } {
@@ -64,11 +64,11 @@ func useCases(b *fixture, picture, doomed uint) map[string]struct {
 			return err
 		}},
 		"Pictures.Waiting":      {look, func(d *desk.Desk) error { _, err := d.Pictures.Waiting(); return err }},
-		"Publish.ThrowAwayFrom": {work, func(d *desk.Desk) error { return d.Publish.ThrowAwayFrom(ctx, doomed, plainLayout) }},
+		"Publish.ThrowAwayFrom": {work, func(d *desk.Desk) error { return d.Publish.ThrowAwayFrom(ctx, doomed, desktest.PlainLayout) }},
 		"Withdraw.Withdraw":     {work, func(d *desk.Desk) error { return d.Withdraw.Withdraw(ctx, picture) }},
 		"Bench.Exposures":       {work, func(d *desk.Desk) error { _, err := d.Bench.Exposures(picture); return err }},
 		"Withdraw.Erase":        {keep, func(d *desk.Desk) error { _, err := d.Withdraw.Erase(ctx, doomed, withdraw.Erasing{}); return err }},
-		"Publish.PutBackWords":  {work, func(d *desk.Desk) error { return d.Publish.PutBackWords(b.page, 1) }},
+		"Publish.PutBackWords":  {work, func(d *desk.Desk) error { return d.Publish.PutBackWords(b.PageID, 1) }},
 		"Pictures.SetConsent": {work, func(d *desk.Desk) error {
 			return d.Pictures.SetConsent(picture, "", consent.Entry{State: consent.Nobody}, "")
 		}},
@@ -89,7 +89,7 @@ func useCases(b *fixture, picture, doomed uint) map[string]struct {
 		"Cuts.MakeCuts":        {work, func(d *desk.Desk) error { _, err := d.Cuts.MakeCuts(picture, "thumb"); return err }},
 		"Cuts.OpenCut":         {look, func(d *desk.Desk) error { _, err := d.Cuts.OpenCut("x"); return err }},
 		"Bench.Measured":       {work, func(d *desk.Desk) error { _, err := d.Bench.Measured(picture, image.Rectangle{}, ""); return err }},
-		"Publish.CheckLive":    {look, func(d *desk.Desk) error { _, err := d.Publish.CheckLive(ctx, b.page); return err }},
+		"Publish.CheckLive":    {look, func(d *desk.Desk) error { _, err := d.Publish.CheckLive(ctx, b.PageID); return err }},
 		"Publish.LivePages":    {look, func(d *desk.Desk) error { _, err := d.Publish.LivePages(); return err }},
 		"Pages.AveragedPages":  {look, func(d *desk.Desk) error { _, err := d.Pages.AveragedPages(); return err }},
 		"Bench.Telling":        {work, func(d *desk.Desk) error { _, err := d.Bench.Telling(picture); return err }},
@@ -103,70 +103,70 @@ func useCases(b *fixture, picture, doomed uint) map[string]struct {
 		"Bench.StandVeil":  {work, func(d *desk.Desk) error { return d.Bench.StandVeil(picture, pictures.Newest, "a") }},
 		"Pages.PageTitles": {look, func(d *desk.Desk) error { _, err := d.Pages.PageTitles(picture); return err }},
 		"Pages.Pages":      {look, func(d *desk.Desk) error { _, err := d.Pages.Pages(); return err }},
-		"Pages.Page":       {look, func(d *desk.Desk) error { _, err := d.Pages.Page(b.page); return err }},
+		"Pages.Page":       {look, func(d *desk.Desk) error { _, err := d.Pages.Page(b.PageID); return err }},
 		"Pages.Counts":     {look, func(d *desk.Desk) error { _, err := d.Pages.Counts(); return err }},
 		"Pages.Insert": {work, func(d *desk.Desk) error {
-			_, err := d.Pages.Insert(b.page, page.Gap{}, page.Placement{Picture: picture, Slot: "column"})
+			_, err := d.Pages.Insert(b.PageID, page.Gap{}, page.Placement{Picture: picture, Slot: "column"})
 			return err
 		}},
 		"Pages.SetPlacement": {work, func(d *desk.Desk) error {
-			return d.Pages.SetPlacement(b.page, "a", 0, "", page.Placement{Slot: "column"})
+			return d.Pages.SetPlacement(b.PageID, "a", 0, "", page.Placement{Slot: "column"})
 		}},
-		"Pages.TakeOff": {work, func(d *desk.Desk) error { return d.Pages.TakeOff(b.page, "a", 0, "") }},
+		"Pages.TakeOff": {work, func(d *desk.Desk) error { return d.Pages.TakeOff(b.PageID, "a", 0, "") }},
 		"Pages.AddBlock": {work, func(d *desk.Desk) error {
-			_, err := d.Pages.AddBlock(b.page, page.Gap{}, page.Text, "", "")
+			_, err := d.Pages.AddBlock(b.PageID, page.Gap{}, page.Text, "", "")
 			return err
 		}},
 		"Pages.AddFile": {work, func(d *desk.Desk) error {
-			_, err := d.Pages.AddFile(b.page, page.Gap{}, "a.csv", strings.NewReader("a,b\n1,2\n"))
+			_, err := d.Pages.AddFile(b.PageID, page.Gap{}, "a.csv", strings.NewReader("a,b\n1,2\n"))
 			return err
 		}},
-		"Pages.AddToStrip": {work, func(d *desk.Desk) error { return d.Pages.AddToStrip(b.page, "a", "", picture) }},
-		"Pages.BeAt":       {work, func(d *desk.Desk) error { return d.Pages.BeAt(b.page, "a") }},
+		"Pages.AddToStrip": {work, func(d *desk.Desk) error { return d.Pages.AddToStrip(b.PageID, "a", "", picture) }},
+		"Pages.BeAt":       {work, func(d *desk.Desk) error { return d.Pages.BeAt(b.PageID, "a") }},
 		"Pages.InTray":     {look, func(d *desk.Desk) error { _, err := d.Pages.InTray(picture); return err }},
 		"Pages.Tray":       {look, func(d *desk.Desk) error { _, err := d.Pages.Tray("boat"); return err }},
 		"Pages.Land": {work, func(d *desk.Desk) error {
-			_, err := d.Pages.Land(b.page, pages.Target{}, "a.jpg", strings.NewReader(""))
+			_, err := d.Pages.Land(b.PageID, pages.Target{}, "a.jpg", strings.NewReader(""))
 			return err
 		}},
-		"Pages.Mend":             {work, func(d *desk.Desk) error { return d.Pages.Mend(b.page, "a", 0, audit.DropBlock, "") }},
-		"Pages.MoveBlockTo":      {work, func(d *desk.Desk) error { return d.Pages.MoveBlockTo(b.page, "a", page.Gap{}) }},
-		"Pages.OpenFile":         {work, func(d *desk.Desk) error { _, err := d.Pages.OpenFile(b.page, "x"); return err }},
+		"Pages.Mend":             {work, func(d *desk.Desk) error { return d.Pages.Mend(b.PageID, "a", 0, audit.DropBlock, "") }},
+		"Pages.MoveBlockTo":      {work, func(d *desk.Desk) error { return d.Pages.MoveBlockTo(b.PageID, "a", page.Gap{}) }},
+		"Pages.OpenFile":         {work, func(d *desk.Desk) error { _, err := d.Pages.OpenFile(b.PageID, "x"); return err }},
 		"Pages.PageLines":        {look, func(d *desk.Desk) error { _, err := d.Pages.PageLines(); return err }},
-		"House.PageStyle":        {look, func(d *desk.Desk) error { _, err := d.House.PageStyle(b.page); return err }},
-		"Pages.Replace":          {work, func(d *desk.Desk) error { return d.Pages.Replace(b.page, "a", 0, "", picture) }},
+		"House.PageStyle":        {look, func(d *desk.Desk) error { _, err := d.House.PageStyle(b.PageID); return err }},
+		"Pages.Replace":          {work, func(d *desk.Desk) error { return d.Pages.Replace(b.PageID, "a", 0, "", picture) }},
 		"Publish.SectionArchive": {work, func(d *desk.Desk) error { return d.Publish.SectionArchive(io.Discard, "juniors", publish.Dressing{}) }},
-		"Pages.SetBand":          {work, func(d *desk.Desk) error { return d.Pages.SetBand(b.page, "a", "", page.BandLayout{Pattern: "two"}) }},
+		"Pages.SetBand":          {work, func(d *desk.Desk) error { return d.Pages.SetBand(b.PageID, "a", "", page.BandLayout{Pattern: "two"}) }},
 		"Pages.Sides":            {anybody, func(d *desk.Desk) error { d.Pages.Sides(page.Stand{}); return nil }},
-		"Pages.SetLevel":         {work, func(d *desk.Desk) error { return d.Pages.SetLevel(b.page, "a", 3) }},
-		"Pages.SetText":          {work, func(d *desk.Desk) error { return d.Pages.SetText(b.page, "a", "", "Other words") }},
-		"Pages.MoveBlock":        {work, func(d *desk.Desk) error { return d.Pages.MoveBlock(b.page, "a", 1) }},
-		"Pages.DropBlock":        {work, func(d *desk.Desk) error { return d.Pages.DropBlock(b.page, "a", "") }},
+		"Pages.SetLevel":         {work, func(d *desk.Desk) error { return d.Pages.SetLevel(b.PageID, "a", 3) }},
+		"Pages.SetText":          {work, func(d *desk.Desk) error { return d.Pages.SetText(b.PageID, "a", "", "Other words") }},
+		"Pages.MoveBlock":        {work, func(d *desk.Desk) error { return d.Pages.MoveBlock(b.PageID, "a", 1) }},
+		"Pages.DropBlock":        {work, func(d *desk.Desk) error { return d.Pages.DropBlock(b.PageID, "a", "") }},
 		"Pages.NewPage":          {work, func(d *desk.Desk) error { _, err := d.Pages.NewPage("juniors", "Spring", "empty"); return err }},
-		"Pages.DuplicatePage":    {work, func(d *desk.Desk) error { _, err := d.Pages.DuplicatePage(b.page); return err }},
-		"Pages.RenamePage":       {work, func(d *desk.Desk) error { return d.Pages.RenamePage(b.page, "Autumn", "autumn") }},
-		"Pages.HandOver":         {work, func(d *desk.Desk) error { return d.Pages.HandOver(b.page, "juniors") }},
-		"Publish.PutBack":        {publishes, func(d *desk.Desk) error { _, err := d.Publish.PutBack(ctx, b.page, 1); return err }},
-		"Publish.TakePageOff":    {publishes, func(d *desk.Desk) error { return d.Publish.TakePageOff(b.page) }},
-		"Publish.PublishChanged": {look, func(d *desk.Desk) error { _, err := d.Publish.PublishChanged(0, plainLayout); return err }},
+		"Pages.DuplicatePage":    {work, func(d *desk.Desk) error { _, err := d.Pages.DuplicatePage(b.PageID); return err }},
+		"Pages.RenamePage":       {work, func(d *desk.Desk) error { return d.Pages.RenamePage(b.PageID, "Autumn", "autumn") }},
+		"Pages.HandOver":         {work, func(d *desk.Desk) error { return d.Pages.HandOver(b.PageID, "juniors") }},
+		"Publish.PutBack":        {publishes, func(d *desk.Desk) error { _, err := d.Publish.PutBack(ctx, b.PageID, 1); return err }},
+		"Publish.TakePageOff":    {publishes, func(d *desk.Desk) error { return d.Publish.TakePageOff(b.PageID) }},
+		"Publish.PublishChanged": {look, func(d *desk.Desk) error { _, err := d.Publish.PublishChanged(0, desktest.PlainLayout); return err }},
 		"Publish.Whereabouts":    {anybody, func(d *desk.Desk) error { _, _, err := d.Publish.Whereabouts("a", "b"); return err }},
-		"Publish.Changes":        {look, func(d *desk.Desk) error { _, err := d.Publish.Changes(b.page); return err }},
-		"Publish.Lives":          {look, func(d *desk.Desk) error { _, err := d.Publish.Lives(b.page); return err }},
-		"Publish.PageHTML":       {work, func(d *desk.Desk) error { _, err := d.Publish.PageHTML(b.page, ""); return err }},
-		"Publish.PageArchive":    {work, func(d *desk.Desk) error { return d.Publish.PageArchive(io.Discard, b.page, publish.Dressing{}) }},
-		"House.Weights":          {work, func(d *desk.Desk) error { _, err := d.House.Weights(b.page); return err }},
-		"House.PagePreview":      {work, func(d *desk.Desk) error { _, err := d.House.PagePreview(b.page, ""); return err }},
-		"Pages.PageVersion":      {look, func(d *desk.Desk) error { _, err := d.Pages.PageVersion(b.page); return err }},
+		"Publish.Changes":        {look, func(d *desk.Desk) error { _, err := d.Publish.Changes(b.PageID); return err }},
+		"Publish.Lives":          {look, func(d *desk.Desk) error { _, err := d.Publish.Lives(b.PageID); return err }},
+		"Publish.PageHTML":       {work, func(d *desk.Desk) error { _, err := d.Publish.PageHTML(b.PageID, ""); return err }},
+		"Publish.PageArchive":    {work, func(d *desk.Desk) error { return d.Publish.PageArchive(io.Discard, b.PageID, publish.Dressing{}) }},
+		"House.Weights":          {work, func(d *desk.Desk) error { _, err := d.House.Weights(b.PageID); return err }},
+		"House.PagePreview":      {work, func(d *desk.Desk) error { _, err := d.House.PagePreview(b.PageID, ""); return err }},
+		"Pages.PageVersion":      {look, func(d *desk.Desk) error { _, err := d.Pages.PageVersion(b.PageID); return err }},
 		"Pages.EnterPage": {look, func(d *desk.Desk) error {
-			v, err := d.Pages.EnterPage(b.page)
+			v, err := d.Pages.EnterPage(b.PageID)
 			if err == nil {
 				v.Leave()
 			}
 			return err
 		}},
-		"Pages.PageStep": {work, func(d *desk.Desk) error { return d.Pages.PageStep(b.page, 1, 0) }},
+		"Pages.PageStep": {work, func(d *desk.Desk) error { return d.Pages.PageStep(b.PageID, 1, 0) }},
 		"Publish.Publish": {publishes, func(d *desk.Desk) error {
-			_, err := d.Publish.Publish(ctx, b.page, snapshot.Seen{}, "", plainLayout)
+			_, err := d.Publish.Publish(ctx, b.PageID, snapshot.Seen{}, "", desktest.PlainLayout)
 			return err
 		}},
 		"Derive.Thumb": {look, func(d *desk.Desk) error { _, _, err := d.Derive.Thumb(picture); return err }},
@@ -270,16 +270,16 @@ var notUseCases = []string{"Pages.Sides", "Pictures.Warm", "Jobs.End", "Pictures
 // roles say.
 func TestEveryUseCaseForEverybody(t *testing.T) {
 	t.Parallel()
-	b := fresh(t)
-	picture := b.ready("juniors-boat", 1)
+	b := desktest.Fresh(t)
+	picture := b.Ready("juniors-boat", 1)
 	people := map[string]struct {
 		desk *desk.Desk
 		most need // the most they may do for juniors
 		any  bool // works for some section
 	}{}
 	add := func(name string, p store.Person, most need, any bool) {
-		p.Name, p.Login, p.CreatedAt = name, name, b.now
-		require.NoError(t, b.store.SavePerson(&p))
+		p.Name, p.Login, p.CreatedAt = name, name, b.Time()
+		require.NoError(t, b.Kept.SavePerson(&p))
 		who, ok, err := b.People.Returning(p.ID, 0)
 		require.NoError(t, err)
 		require.True(t, ok)
@@ -300,7 +300,7 @@ func TestEveryUseCaseForEverybody(t *testing.T) {
 		any  bool
 	}{b.As(access.Person{}), anybody, false}
 
-	cases := useCases(b, picture, b.ready("juniors-doomed", 2))
+	cases := useCases(b, picture, b.Ready("juniors-doomed", 2))
 	for name := range acts() {
 		_, known := cases[name]
 		assert.True(t, known || slices.Contains(notUseCases, name) || slices.Contains(askedBefore, name), "%s is in no line of the matrix", name)
@@ -314,7 +314,7 @@ func TestEveryUseCaseForEverybody(t *testing.T) {
 			err := c.try(p.desk)
 			var r *access.Refusal
 			refused := false
-			if e, ok := asRefusal(err); ok {
+			if e, ok := desktest.AsRefusal(err); ok {
 				r = e
 				refused = r.Kind == access.Forbidden || r.Kind == access.SignIn
 			}
@@ -325,87 +325,6 @@ func TestEveryUseCaseForEverybody(t *testing.T) {
 			}
 		}
 	}
-}
-
-func asRefusal(err error) (*access.Refusal, bool) {
-	r, ok := err.(*access.Refusal)
-	return r, ok
-}
-
-func TestSigningIn(t *testing.T) {
-	t.Parallel()
-	b := fresh(t)
-	first, err := b.People.NeedsKeeper()
-	require.NoError(t, err)
-	assert.True(t, first)
-	_, err = b.People.FirstKeeper("Ines", "ines", "short", b.People.FirstCode(), "here")
-	refusal(t, err, access.Bad, "at least 10")
-	who, err := b.People.FirstKeeper("Ines Varrow", "ines", "four words in a row", b.People.FirstCode(), "here")
-	require.NoError(t, err)
-	assert.True(t, who.Keeper)
-	_, err = b.People.FirstKeeper("Odo", "odo", "four other words in", b.People.FirstCode(), "here")
-	refusal(t, err, access.Clash, "keeper already")
-
-	again, err := b.People.SignIn("INES", "four words in a row", "here")
-	require.NoError(t, err, "the case of a sign-in name does not count")
-	assert.Equal(t, who.ID, again.ID)
-	kept, err := b.store.Person(who.ID)
-	require.NoError(t, err)
-	assert.Contains(t, kept.Password, "$argon2id$", "kept as a hash (RFC 9106)")
-	assert.NotContains(t, kept.Password, "four")
-
-	for range 3 {
-		_, err = b.People.SignIn("ines", "wrong", "there")
-		refusal(t, err, access.Bad, "password is wrong")
-	}
-	for range 3 { // the first waits are short
-		b.now = b.now.Add(5 * time.Second)
-		_, err = b.People.SignIn("ines", "wrong", "there")
-		refusal(t, err, access.Bad, "password is wrong")
-	}
-	_, err = b.People.SignIn("ines", "four words in a row", "there")
-	refusal(t, err, access.TooSoon, "Wait")
-	_, err = b.People.SignIn("INES", "four words in a row", "elsewhere")
-	refusal(t, err, access.TooSoon, "Wait")
-	_, err = b.People.SignIn("somebody", "else entirely", "there")
-	refusal(t, err, access.Bad, "password is wrong")
-	b.now = b.now.Add(time.Minute)
-	_, err = b.People.SignIn("ines", "four words in a row", "there")
-	require.NoError(t, err, "after the wait it goes on")
-}
-
-func TestAccountsAndSessionsThatEnd(t *testing.T) {
-	t.Parallel()
-	b := fresh(t)
-	keeper, err := b.People.FirstKeeper("Ines", "ines", "four words in a row", b.People.FirstCode(), "here")
-	require.NoError(t, err)
-	d := b.As(keeper)
-	id, err := d.People.SaveAccount(people.Account{Name: "Odo", Login: "odo", Password: "a paddle on the lake", Roles: map[string]access.Role{"juniors": access.Contributor}})
-	require.NoError(t, err)
-	_, err = d.People.SaveAccount(people.Account{Name: "Odo II", Login: "ODO", Password: "a paddle on the lake"})
-	refusal(t, err, access.Clash, "taken")
-	odo, err := b.People.SignIn("odo", "a paddle on the lake", "x")
-	require.NoError(t, err)
-	assert.True(t, odo.CanWork("juniors"))
-	assert.False(t, odo.CanWork("touring"))
-	assert.False(t, odo.CanPublish("juniors"))
-
-	require.NoError(t, b.As(odo).People.SignOutEverywhere())
-	_, ok, err := b.People.Returning(odo.ID, odo.Epoch())
-	require.NoError(t, err)
-	assert.False(t, ok, "all sessions have ended")
-	_, err = d.People.SaveAccount(people.Account{ID: id, Name: "Odo", Login: "odo", Away: true})
-	require.NoError(t, err)
-	_, err = b.People.SignIn("odo", "a paddle on the lake", "y")
-	refusal(t, err, access.Bad, "password is wrong")
-
-	_, err = d.People.SaveAccount(people.Account{ID: keeper.ID, Name: "Ines", Login: "ines"})
-	refusal(t, err, access.Clash, "left without a keeper")
-	trail, err := d.People.Trail(store.TrailFilter{})
-	require.NoError(t, err)
-	assert.Contains(t, trail[0].What, "A sign-in failed: odo")
-	assert.Contains(t, trail[1].What, "may no longer sign in")
-	assert.Equal(t, "Ines", trail[1].Person)
 }
 
 // acts are the methods of all rooms, as Room.Method, with where they are.

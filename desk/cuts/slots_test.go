@@ -1,51 +1,28 @@
-package desk_test
+package cuts_test
 
 import (
-	"bytes"
 	"image"
 	"io"
-	"os"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"mivlet/core/facts"
 	"mivlet/core/fit"
 	"mivlet/core/raster"
 	"mivlet/desk/access"
 	"mivlet/desk/bench"
-	"mivlet/desk/derive"
+	"mivlet/desk/desktest"
 )
-
-// pixelsOf decodes what was made for a screen.
-func pixelsOf(t *testing.T, f derive.File) *raster.Source {
-	t.Helper()
-	defer f.Close()
-	data, err := io.ReadAll(f)
-	require.NoError(t, err)
-	known, err := facts.Read(bytes.NewReader(data))
-	require.NoError(t, err)
-	s, err := raster.Decode(bytes.NewReader(data), known, raster.Limits{Side: 1 << 15, Pixels: 1 << 28, Bytes: 1 << 30})
-	require.NoError(t, err)
-	return s
-}
-
-func demoFile(t *testing.T, name string) []byte {
-	t.Helper()
-	data, err := os.ReadFile("../demo/pictures/" + name)
-	require.NoError(t, err)
-	return data
-}
 
 // A tile has the very pixels of the original; only the encoding lies between.
 func TestTilesAreTheOriginalsPixels(t *testing.T) {
 	t.Parallel()
-	b := fresh(t)
-	id := b.ready("juniors-boat", 1) // 1600 × 1000
-	p, err := b.store.Picture(id)
+	b := desktest.Fresh(t)
+	id := b.Ready("juniors-boat", 1) // 1600 × 1000
+	p, err := b.Kept.Picture(id)
 	require.NoError(t, err)
-	f, err := b.store.Files.Open(p.OriginalHash)
+	f, err := b.Kept.Files.Open(p.OriginalHash)
 	require.NoError(t, err)
 	defer f.Close()
 	whole, err := raster.Decode(f, p.Facts, raster.Limits{Side: 1 << 15, Pixels: 1 << 28, Bytes: 1 << 30})
@@ -56,22 +33,22 @@ func TestTilesAreTheOriginalsPixels(t *testing.T) {
 	}{{0, 0, 0, image.Rect(0, 0, 512, 512)}, {0, 3, 1, image.Rect(1536, 512, 1600, 1000)}, {1, 1, 0, image.Rect(1024, 0, 1600, 1000)}} {
 		tile, err := b.Derive.Tile(id, at.level, at.col, at.row)
 		require.NoError(t, err)
-		got := pixelsOf(t, tile)
+		got := desktest.PixelsOf(t, tile)
 		size := fit.Size{W: at.part.Dx() >> at.level, H: at.part.Dy() >> at.level}
 		assert.Equal(t, size, got.Upright())
 		assert.Greater(t, raster.SSIM(whole.Cut(at.part, size), got.Image()), 0.85, "%+v: a JPEG of noise", at)
 	}
 	_, err = b.Derive.Tile(id, 0, 4, 0)
-	refusal(t, err, access.Missing, "no such tile")
+	desktest.Refusal(t, err, access.Missing, "no such tile")
 	_, err = b.Derive.Tile(id, 9, 0, 0)
-	refusal(t, err, access.Missing, "no such tile")
+	desktest.Refusal(t, err, access.Missing, "no such tile")
 }
 
 // The slider's cut is the cut that is kept: byte by byte, once the budget is.
 func TestTryingABudget(t *testing.T) {
 	t.Parallel()
-	b := fresh(t)
-	id := b.arrive("DSC_0430.JPG", demoFile(t, "DSC_0430.JPG")).ID
+	b := desktest.Fresh(t)
+	id := b.Arrive("DSC_0430.JPG", desktest.DemoFile(t, "DSC_0430.JPG")).ID
 	require.NoError(t, b.Bench.Send([]uint{id}, bench.Assignment{Slot: "column", Section: "juniors"}))
 	usual, err := b.Cuts.TryCut(id, "", 0)
 	require.NoError(t, err)
@@ -95,7 +72,7 @@ func TestTryingABudget(t *testing.T) {
 	got, err := b.Bench.View(id)
 	require.NoError(t, err)
 	assert.Equal(t, "Budget for Full column: 110 kB", got.Steps[len(got.Steps)-1].Text)
-	refusal(t, b.Bench.SetBudget(id, "column", 3), access.Bad, "at least 2 kB")
+	desktest.Refusal(t, b.Bench.SetBudget(id, "column", 3), access.Bad, "at least 2 kB")
 	require.NoError(t, b.Bench.SetBudget(id, "column", 0))
 	got, err = b.Bench.View(id)
 	require.NoError(t, err)
@@ -104,8 +81,8 @@ func TestTryingABudget(t *testing.T) {
 
 func TestSeveralSlotsFromOnePicture(t *testing.T) {
 	t.Parallel()
-	b := fresh(t)
-	id := b.ready("juniors-boat", 1)
+	b := desktest.Fresh(t)
+	id := b.Ready("juniors-boat", 1)
 	require.NoError(t, b.Bench.SetAlso(id, "thumb", true))
 	require.NoError(t, b.Bench.SetAlso(id, "link", true))
 	require.NoError(t, b.Bench.SetAlso(id, "link", true), "twice is once")
@@ -119,5 +96,5 @@ func TestSeveralSlotsFromOnePicture(t *testing.T) {
 	got, err := b.Bench.View(id)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"link"}, got.Work.Also, "what is the slot is not also one")
-	refusal(t, b.Bench.SetAlso(id, "nothing", true), access.Bad, "no slot")
+	desktest.Refusal(t, b.Bench.SetAlso(id, "nothing", true), access.Bad, "no slot")
 }

@@ -1,4 +1,4 @@
-package desk_test
+package bench_test
 
 import (
 	"bytes"
@@ -14,13 +14,14 @@ import (
 	"mivlet/core/veil"
 	"mivlet/desk/access"
 	"mivlet/desk/bench"
+	"mivlet/desk/desktest"
 	"mivlet/desk/pictures"
 )
 
 func TestTurningMovesFrameAndVeilsAlong(t *testing.T) {
 	t.Parallel()
-	b := fresh(t)
-	id := b.ready("juniors-boat", 1) // 1600 × 1000
+	b := desktest.Fresh(t)
+	id := b.Ready("juniors-boat", 1) // 1600 × 1000
 	require.NoError(t, b.Bench.SetFrame(id, image.Rect(100, 100, 1100, 900)))
 	face := veil.Veil{Shape: veil.Ellipse, Bounds: image.Rect(300, 200, 500, 450), Style: veil.Figure, Cells: 4, Reason: veil.Face}
 	require.NoError(t, b.Bench.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &face}))
@@ -33,16 +34,16 @@ func TestTurningMovesFrameAndVeilsAlong(t *testing.T) {
 	cuts, err := b.Cuts.MakeCuts(id, "")
 	require.NoError(t, err)
 	assert.Equal(t, 800, cuts[0].Height)
-	refusal(t, b.Bench.Edit(id, recipe.Edit{Op: recipe.OpTurn, Degrees: 45}), access.Bad, "90, 180 or 270")
+	desktest.Refusal(t, b.Bench.Edit(id, recipe.Edit{Op: recipe.OpTurn, Degrees: 45}), access.Bad, "90, 180 or 270")
 }
 
 func TestVeilsAreChangedTakenOffAndUndone(t *testing.T) {
 	t.Parallel()
-	b := fresh(t)
-	id := b.ready("juniors-boat", 1)
+	b := desktest.Fresh(t)
+	id := b.Ready("juniors-boat", 1)
 	v := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(100, 100, 400, 200), Style: veil.Cover, Reason: veil.Number}
 	require.NoError(t, b.Bench.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
-	v.ID = b.veils(id)[0]
+	v.ID = b.VeilsOf(id)[0]
 	v.Style, v.Reason, v.Cells = veil.Figure, veil.Face, 3
 	require.NoError(t, b.Bench.SetVeil(id, pictures.Newest, v))
 	got, err := b.Bench.View(id)
@@ -55,9 +56,9 @@ func TestVeilsAreChangedTakenOffAndUndone(t *testing.T) {
 	assert.Equal(t, "Veil 1: figure", got.Steps[len(got.Steps)-1].Text)
 	other := v
 	other.ID = "nobody"
-	refusal(t, b.Bench.SetVeil(id, pictures.Newest, other), access.Clash, "taken this veil off")
+	desktest.Refusal(t, b.Bench.SetVeil(id, pictures.Newest, other), access.Clash, "taken this veil off")
 	v.Cells = 40
-	refusal(t, b.Bench.SetVeil(id, pictures.Newest, v), access.Bad, "1 to 4 coarse colours")
+	desktest.Refusal(t, b.Bench.SetVeil(id, pictures.Newest, v), access.Bad, "1 to 4 coarse colours")
 	require.NoError(t, b.Bench.DropVeil(id, pictures.Newest, v.ID))
 	require.NoError(t, b.Bench.GoTo(id, got.Step))
 	got, err = b.Bench.View(id)
@@ -70,14 +71,14 @@ func TestVeilsAreChangedTakenOffAndUndone(t *testing.T) {
 
 func TestVeilsAreRepeatedOverTheBatch(t *testing.T) {
 	t.Parallel()
-	b := fresh(t)
+	b := desktest.Fresh(t)
 	var ids []uint
 	for i, size := range [][2]int{{600, 400}, {600, 400}, {500, 400}} {
-		ids = append(ids, b.arrive("screen.jpg", photo(size[0], size[1], uint64(i))).ID)
+		ids = append(ids, b.Arrive("screen.jpg", desktest.Photo(size[0], size[1], uint64(i))).ID)
 	}
 	require.NoError(t, b.Bench.Send(ids, bench.Assignment{Slot: "thumb", Section: "juniors"}))
 	_, err := b.Bench.RepeatVeils(ids[0])
-	refusal(t, err, access.Bad, "no veil to repeat")
+	desktest.Refusal(t, err, access.Bad, "no veil to repeat")
 	v := veil.Veil{Shape: veil.Rect, Bounds: image.Rect(10, 10, 200, 60), Style: veil.Colour, Reason: veil.Name}
 	require.NoError(t, b.Bench.Edit(ids[0], recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
 	n, err := b.Bench.RepeatVeils(ids[0])
@@ -87,7 +88,7 @@ func TestVeilsAreRepeatedOverTheBatch(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, second.Work.Recipe.Veils(), 1)
 	drawn := second.Work.Recipe.Veils()[0]
-	assert.NotEqual(t, b.veils(ids[0])[0], drawn.ID, "each has a name of its own")
+	assert.NotEqual(t, b.VeilsOf(ids[0])[0], drawn.ID, "each has a name of its own")
 	drawn.ID = ""
 	assert.Equal(t, v, drawn)
 	next, err := b.Bench.NextLacking(ids[0])
@@ -109,13 +110,13 @@ func TestTrimmingAPlainBorder(t *testing.T) {
 	}
 	var file bytes.Buffer
 	require.NoError(t, png.Encode(&file, m))
-	b := fresh(t)
-	id := b.arrive("scan.png", file.Bytes()).ID
+	b := desktest.Fresh(t)
+	id := b.Arrive("scan.png", file.Bytes()).ID
 	require.NoError(t, b.Bench.Send([]uint{id}, bench.Assignment{Slot: "thumb", Section: "juniors"}))
 	require.NoError(t, b.Bench.TrimBorder(id))
 	v, err := b.Bench.View(id)
 	require.NoError(t, err)
 	assert.Equal(t, image.Rect(40, 30, 240, 150), v.Frame)
-	whole := b.ready("juniors-boat", 1)
-	refusal(t, b.Bench.TrimBorder(whole), access.Bad, "No plain border")
+	whole := b.Ready("juniors-boat", 1)
+	desktest.Refusal(t, b.Bench.TrimBorder(whole), access.Bad, "No plain border")
 }

@@ -1,4 +1,4 @@
-package desk_test
+package bench_test
 
 import (
 	"bytes"
@@ -17,6 +17,7 @@ import (
 	"mivlet/core/veil"
 	"mivlet/desk/access"
 	"mivlet/desk/bench"
+	"mivlet/desk/desktest"
 	"mivlet/desk/pictures"
 	"mivlet/sentences"
 )
@@ -25,11 +26,11 @@ import (
 // move, the house says so and the chosen frame stands for it.
 func TestAnAnimationOnTheBench(t *testing.T) {
 	t.Parallel()
-	b := fresh(t)
-	data := demoFile(t, "paddle-stroke.gif")
-	id := b.arrive("paddle-stroke.gif", data).ID
+	b := desktest.Fresh(t)
+	data := desktest.DemoFile(t, "paddle-stroke.gif")
+	id := b.Arrive("paddle-stroke.gif", data).ID
 	require.NoError(t, b.Bench.Send([]uint{id}, bench.Assignment{Slot: "side", Section: "juniors"}))
-	v := box(20, 20, 120, 60)
+	v := desktest.BoxVeil(20, 20, 120, 60)
 	v.Style = veil.Colour
 	require.NoError(t, b.Bench.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
 	stage, err := b.Derive.Stage(id, -1)
@@ -56,7 +57,7 @@ func TestAnAnimationOnTheBench(t *testing.T) {
 	thumb, err := b.Derive.FrameThumb(id, got.Frames()[15])
 	require.NoError(t, err)
 	thumb.Close()
-	refusal(t, b.Bench.SetStill(id, 24), access.Bad, "no frame 25")
+	desktest.Refusal(t, b.Bench.SetStill(id, 24), access.Bad, "no frame 25")
 
 	// A slot that takes photographs only makes it stand still.
 	still := b.Rules()
@@ -82,7 +83,7 @@ func TestAnAnimationOnTheBench(t *testing.T) {
 	open := func(hash string) *raster.Source {
 		f, err := b.Cuts.OpenCut(hash)
 		require.NoError(t, err)
-		return pixelsOf(t, f)
+		return desktest.PixelsOf(t, f)
 	}
 	assert.Less(t, raster.SSIM(open(first[0].Hash).Image(), open(chosen[0].Hash).Image()), 0.99, "frame 13 is another than the first")
 }
@@ -90,25 +91,25 @@ func TestAnAnimationOnTheBench(t *testing.T) {
 // A veil is told to follow what moves, frame by frame, and to stand still again.
 func TestAVeilIsToldToFollow(t *testing.T) {
 	t.Parallel()
-	b := fresh(t)
-	id := b.arrive("stroke.gif", demoFile(t, "paddle-stroke.gif")).ID
+	b := desktest.Fresh(t)
+	id := b.Arrive("stroke.gif", desktest.DemoFile(t, "paddle-stroke.gif")).ID
 	require.NoError(t, b.Bench.Send([]uint{id}, bench.Assignment{Slot: "column", Section: "juniors"}))
 	require.NoError(t, b.Bench.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &veil.Veil{Shape: veil.Rect, Bounds: image.Rect(100, 100, 140, 130), Style: veil.Cover, Reason: veil.Number, Letters: 12}}))
-	name := b.veils(id)[0]
+	name := b.VeilsOf(id)[0]
 	require.NoError(t, b.Bench.FollowVeil(id, pictures.Newest, name, 12, image.Rect(200, 120, 240, 150)))
-	v := b.picture(id).Work.Recipe.Veils()[0]
+	v := b.PictureOf(id).Work.Recipe.Veils()[0]
 	assert.Equal(t, image.Rect(150, 110, 190, 140), v.At(6).Bounds)
-	refusal(t, b.Bench.FollowVeil(id, pictures.Newest, name, 99, image.Rect(0, 0, 9, 9)), access.Bad, "the frames 1 to 24, not 100")
-	refusal(t, b.Bench.FollowVeil(id, pictures.Newest, name, 3, image.Rectangle{}), access.Bad, "none is empty")
+	desktest.Refusal(t, b.Bench.FollowVeil(id, pictures.Newest, name, 99, image.Rect(0, 0, 9, 9)), access.Bad, "the frames 1 to 24, not 100")
+	desktest.Refusal(t, b.Bench.FollowVeil(id, pictures.Newest, name, 3, image.Rectangle{}), access.Bad, "none is empty")
 	v.Bounds, v.Path, v.Letters = image.Rect(90, 100, 130, 130), nil, 0
 	require.NoError(t, b.Bench.SetVeil(id, pictures.Newest, v))
-	v = b.picture(id).Work.Recipe.Veils()[0]
+	v = b.PictureOf(id).Work.Recipe.Veils()[0]
 	assert.Len(t, v.Path, 2, "what is moved by hand goes on following")
 	assert.Equal(t, 12, v.Letters)
 	assert.Equal(t, image.Rect(90, 100, 130, 130), v.At(0).Bounds)
 	require.NoError(t, b.Bench.StandVeil(id, pictures.Newest, name))
-	assert.Empty(t, b.picture(id).Work.Recipe.Veils()[0].Path)
-	still := b.ready("juniors-boat", 1)
+	assert.Empty(t, b.PictureOf(id).Work.Recipe.Veils()[0].Path)
+	still := b.Ready("juniors-boat", 1)
 	require.NoError(t, b.Bench.Edit(still, recipe.Edit{Op: recipe.OpVeil, Veil: &veil.Veil{Shape: veil.Rect, Bounds: image.Rect(100, 100, 140, 130), Style: veil.Cover}}))
-	refusal(t, b.Bench.FollowVeil(still, pictures.Newest, b.veils(still)[0], 0, image.Rect(0, 0, 9, 9)), access.Bad, "only in a picture that moves")
+	desktest.Refusal(t, b.Bench.FollowVeil(still, pictures.Newest, b.VeilsOf(still)[0], 0, image.Rect(0, 0, 9, 9)), access.Bad, "only in a picture that moves")
 }

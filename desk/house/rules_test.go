@@ -1,4 +1,4 @@
-package desk_test
+package house_test
 
 import (
 	"testing"
@@ -9,20 +9,17 @@ import (
 	"mivlet/core/page"
 	"mivlet/core/rules"
 	"mivlet/desk/access"
+	"mivlet/desk/desktest"
 )
-
-func set(path, value string) func(rules.Rules) (rules.Rules, error) {
-	return func(r rules.Rules) (rules.Rules, error) { return r.Set(path, value) }
-}
 
 // What a dry run tells is what then happens: as many cuts are made anew, and
 // the pictures it names become soft.
 func TestADryRunTellsWhatThenHappens(t *testing.T) {
 	t.Parallel()
-	b := fresh(t)
-	first, second := b.ready("juniors-one", 1), b.ready("juniors-two", 2) // 1600 px wide
-	b.place(first)
-	_, err := b.Pages.Insert(b.page, page.Behind("a"), page.Placement{Picture: second, Slot: "side"})
+	b := desktest.Fresh(t)
+	first, second := b.Ready("juniors-one", 1), b.Ready("juniors-two", 2) // 1600 px wide
+	b.Place(first)
+	_, err := b.Pages.Insert(b.PageID, page.Behind("a"), page.Placement{Picture: second, Slot: "side"})
 	require.NoError(t, err)
 	for _, id := range []uint{first, second} {
 		for _, slot := range []string{"column", "side"} {
@@ -30,7 +27,7 @@ func TestADryRunTellsWhatThenHappens(t *testing.T) {
 			require.NoError(t, err)
 		}
 	}
-	require.NoError(t, b.House.ChangeRules(set("/page/patterns/text/cap", "1230"))) // a column of 960, as wide as the page
+	require.NoError(t, b.House.ChangeRules(desktest.Setting("/page/patterns/text/cap", "1230"))) // a column of 960, as wide as the page
 	told, err := b.House.DryRun()
 	require.NoError(t, err)
 	require.Len(t, told, 1, "only the full column changes: %v", told)
@@ -39,7 +36,7 @@ func TestADryRunTellsWhatThenHappens(t *testing.T) {
 	assert.Equal(t, []string{"Autumn"}, told[0].Pages)
 	assert.Empty(t, told[0].Soft, "1600 pixels for 960: 1.67 to each")
 
-	require.NoError(t, b.House.ChangeRules(set("/page/cap", "1230")))
+	require.NoError(t, b.House.ChangeRules(desktest.Setting("/page/cap", "1230")))
 	told, err = b.House.DryRun()
 	require.NoError(t, err)
 	assert.Equal(t, []string{"juniors-one"}, told[0].Soft, "1600 pixels for 1200: 1.33 to each")
@@ -47,7 +44,7 @@ func TestADryRunTellsWhatThenHappens(t *testing.T) {
 	slot, _ := b.Rules().Slot("column")
 	assert.Equal(t, 640, slot.Width, "nothing holds before it is applied")
 	_, err = b.House.ApplyRules("  ")
-	refusal(t, err, access.Bad, "Say why")
+	desktest.Refusal(t, err, access.Bad, "Say why")
 	cuts, pages := 0, 0
 	for _, t := range told {
 		cuts += t.Cuts
@@ -81,26 +78,26 @@ func TestADryRunTellsWhatThenHappens(t *testing.T) {
 
 func TestWhatIsInUseCannotBeTakenOut(t *testing.T) {
 	t.Parallel()
-	b := fresh(t)
-	b.place(b.ready("juniors-one", 1))
+	b := desktest.Fresh(t)
+	b.Place(b.Ready("juniors-one", 1))
 	require.NoError(t, b.House.ChangeRules(func(r rules.Rules) (rules.Rules, error) { return r.Remove("/slots/column") }))
 	_, err := b.House.ApplyRules("tidy up")
-	refusal(t, err, access.Clash, "still used by Autumn")
+	desktest.Refusal(t, err, access.Clash, "still used by Autumn")
 	require.NoError(t, b.House.DropRulesDraft())
 	require.NoError(t, b.House.ChangeRules(func(r rules.Rules) (rules.Rules, error) { return r.Remove("/sections/juniors") }))
 	_, err = b.House.ApplyRules("tidy up")
-	refusal(t, err, access.Clash, "Section Juniors")
+	desktest.Refusal(t, err, access.Clash, "Section Juniors")
 	require.NoError(t, b.House.DropRulesDraft())
-	require.NoError(t, b.House.ChangeRules(set("/page/breaks/tablet", "3000")))
+	require.NoError(t, b.House.ChangeRules(desktest.Setting("/page/breaks/tablet", "3000")))
 	_, err = b.House.ApplyRules("why not")
-	refusal(t, err, access.Bad, "before desktops")
+	desktest.Refusal(t, err, access.Bad, "before desktops")
 }
 
 func TestABadFileOfRulesChangesNothing(t *testing.T) {
 	t.Parallel()
-	b := fresh(t)
-	refusal(t, b.House.ImportRules([]byte(`{"version": 1, "house": 7}`)), access.Bad, "/house")
-	refusal(t, b.House.ImportRules([]byte(`{"version": 1,,}`)), access.Bad, "Line 1")
+	b := desktest.Fresh(t)
+	desktest.Refusal(t, b.House.ImportRules([]byte(`{"version": 1, "house": 7}`)), access.Bad, "/house")
+	desktest.Refusal(t, b.House.ImportRules([]byte(`{"version": 1,,}`)), access.Bad, "Line 1")
 	draft, err := b.House.RulesDraft()
 	require.NoError(t, err)
 	assert.Empty(t, draft.Changes)
@@ -115,14 +112,14 @@ func TestABadFileOfRulesChangesNothing(t *testing.T) {
 // Visitors see something else when the rules change, too: the page says so.
 func TestRulesThatChangeAskForPublishingAgain(t *testing.T) {
 	t.Parallel()
-	b := fresh(t)
-	b.place(b.ready("juniors-one", 1))
-	_, err := b.Publish.Publish(t.Context(), b.page, b.view().Seen, "", plainLayout)
+	b := desktest.Fresh(t)
+	b.Place(b.Ready("juniors-one", 1))
+	_, err := b.Publish.Publish(t.Context(), b.PageID, b.PageView().Seen, "", desktest.PlainLayout)
 	require.NoError(t, err)
-	assert.False(t, b.view().Differs)
-	require.NoError(t, b.House.ChangeRules(set("/slots/column/budget", "100000")))
+	assert.False(t, b.PageView().Differs)
+	require.NoError(t, b.House.ChangeRules(desktest.Setting("/slots/column/budget", "100000")))
 	job, err := b.House.ApplyRules("lighter pages")
 	require.NoError(t, err)
 	job.Wait()
-	assert.True(t, b.view().Differs)
+	assert.True(t, b.PageView().Differs)
 }

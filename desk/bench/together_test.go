@@ -1,4 +1,4 @@
-package desk_test
+package bench_test
 
 import (
 	"image"
@@ -13,36 +13,17 @@ import (
 	"mivlet/desk"
 	"mivlet/desk/access"
 	"mivlet/desk/bench"
+	"mivlet/desk/desktest"
 	"mivlet/desk/pictures"
 	"mivlet/desk/presence"
-	"mivlet/store"
 )
-
-// two people of juniors, each at a desk of their own.
-func (b *fixture) two() (ines, odo *desk.Desk) {
-	b.t.Helper()
-	var desks []*desk.Desk
-	for _, name := range []string{"Ines", "Odo"} {
-		p := store.Person{Name: name, Login: name, CreatedAt: b.now, Roles: []store.Role{{Section: "juniors", Role: "publisher"}}}
-		require.NoError(b.t, b.store.SavePerson(&p))
-		who, ok, err := b.People.Returning(p.ID, 0)
-		require.NoError(b.t, err)
-		require.True(b.t, ok)
-		desks = append(desks, b.As(who))
-	}
-	return desks[0], desks[1]
-}
-
-func box(x, y, w, h int) veil.Veil {
-	return veil.Veil{Shape: veil.Rect, Bounds: image.Rect(x, y, x+w, y+h), Style: veil.Cover, Reason: veil.Number}
-}
 
 // Whoever opens a picture sees who else has it open, and hears of every step.
 func TestWhoElseIsThere(t *testing.T) {
 	t.Parallel()
-	b := fresh(t)
-	id := b.ready("juniors-boat", 1)
-	ines, odo := b.two()
+	b := desktest.Fresh(t)
+	id := b.Ready("juniors-boat", 1)
+	ines, odo := b.TwoPeople()
 	first, err := ines.Bench.EnterBench(id)
 	require.NoError(t, err)
 	<-first.News() // of her own coming
@@ -70,9 +51,9 @@ func TestWhoElseIsThere(t *testing.T) {
 // else's work.
 func TestNobodysStepsAreLost(t *testing.T) {
 	t.Parallel()
-	b := fresh(t)
-	id := b.ready("juniors-boat", 1)
-	ines, odo := b.two()
+	b := desktest.Fresh(t)
+	id := b.Ready("juniors-boat", 1)
+	ines, odo := b.TwoPeople()
 	require.NoError(t, odo.Bench.SetFrame(id, image.Rect(0, 0, 900, 600)))
 	odos, err := odo.Bench.View(id)
 	require.NoError(t, err)
@@ -98,39 +79,39 @@ func TestNobodysStepsAreLost(t *testing.T) {
 // A veil is not changed by its number where the numbers have moved meanwhile.
 func TestVeilsThatSomebodyElseChanged(t *testing.T) {
 	t.Parallel()
-	b := fresh(t)
-	id := b.ready("juniors-boat", 1)
-	ines, odo := b.two()
-	for _, v := range []veil.Veil{box(100, 100, 300, 60), box(700, 500, 300, 60)} {
+	b := desktest.Fresh(t)
+	id := b.Ready("juniors-boat", 1)
+	ines, odo := b.TwoPeople()
+	for _, v := range []veil.Veil{desktest.BoxVeil(100, 100, 300, 60), desktest.BoxVeil(700, 500, 300, 60)} {
 		require.NoError(t, ines.Bench.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
 	}
 	seen, err := ines.Bench.Shown(id)
 	require.NoError(t, err)
-	first, second := b.veils(id)[0], b.veils(id)[1]
-	moved := func(x int) veil.Veil { v := box(x, 500, 300, 60); v.ID = second; return v }
+	first, second := b.VeilsOf(id)[0], b.VeilsOf(id)[1]
+	moved := func(x int) veil.Veil { v := desktest.BoxVeil(x, 500, 300, 60); v.ID = second; return v }
 	require.NoError(t, odo.Bench.DropVeil(id, seen, first))
-	refusal(t, ines.Bench.DropVeil(id, seen, first), access.Clash, "taken this veil off")
-	assert.Equal(t, []string{second}, b.veils(id), "two who drop the same veil drop one")
+	desktest.Refusal(t, ines.Bench.DropVeil(id, seen, first), access.Clash, "taken this veil off")
+	assert.Equal(t, []string{second}, b.VeilsOf(id), "two who drop the same veil drop one")
 	require.NoError(t, ines.Bench.SetVeil(id, seen, moved(720)), "the other veil is as she saw it")
-	refusal(t, odo.Bench.SetVeil(id, seen, moved(740)), access.Clash, "changed this veil")
+	desktest.Refusal(t, odo.Bench.SetVeil(id, seen, moved(740)), access.Clash, "changed this veil")
 	require.NoError(t, ines.Bench.SetVeil(id, seen, moved(760)), "who is ahead of the answers to their own acts goes on")
 	seen, err = ines.Bench.Shown(id)
 	require.NoError(t, err)
-	require.NoError(t, describe(odo, id, "A boat on a lake"))
+	require.NoError(t, desktest.Describe(odo, id, "A boat on a lake"))
 	require.NoError(t, ines.Bench.SetVeil(id, seen, moved(780)), "another kind of step is no clash")
 }
 
 // Many who drop the same veil at the same moment, each from the same screen, drop one.
 func TestTheSameVeilIsDroppedOnce(t *testing.T) {
 	t.Parallel()
-	b := fresh(t)
-	id := b.ready("juniors-boat", 1)
-	ines, odo := b.two()
+	b := desktest.Fresh(t)
+	id := b.Ready("juniors-boat", 1)
+	ines, odo := b.TwoPeople()
 	for range 15 {
-		for _, v := range []veil.Veil{box(100, 100, 300, 60), box(700, 500, 300, 60)} {
+		for _, v := range []veil.Veil{desktest.BoxVeil(100, 100, 300, 60), desktest.BoxVeil(700, 500, 300, 60)} {
 			require.NoError(t, ines.Bench.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
 		}
-		all := b.veils(id)
+		all := b.VeilsOf(id)
 		seen, err := ines.Bench.Shown(id)
 		require.NoError(t, err)
 		var wg sync.WaitGroup
@@ -138,17 +119,17 @@ func TestTheSameVeilIsDroppedOnce(t *testing.T) {
 			wg.Go(func() { _ = who.Bench.DropVeil(id, seen, all[0]) })
 		}
 		wg.Wait()
-		assert.Equal(t, all[1:], b.veils(id))
+		assert.Equal(t, all[1:], b.VeilsOf(id))
 		require.NoError(t, ines.Bench.DropVeil(id, pictures.Newest, all[1]))
 	}
 }
 
 func TestAStepIsDoneToOthers(t *testing.T) {
 	t.Parallel()
-	b := fresh(t)
-	from := b.ready("juniors-boat", 1) // 1600 × 1000
-	half := b.arrive("half.jpg", photo(800, 500, 2)).ID
-	tall := b.arrive("tall.jpg", photo(500, 800, 3)).ID
+	b := desktest.Fresh(t)
+	from := b.Ready("juniors-boat", 1) // 1600 × 1000
+	half := b.Arrive("half.jpg", desktest.Photo(800, 500, 2)).ID
+	tall := b.Arrive("tall.jpg", desktest.Photo(500, 800, 3)).ID
 	require.NoError(t, b.Bench.Send([]uint{half, tall}, bench.Assignment{Slot: "thumb", Section: "juniors"}))
 	require.NoError(t, b.Bench.SetFrame(from, image.Rect(400, 200, 1200, 800)))
 	framed, err := b.Bench.Shown(from)
@@ -171,23 +152,23 @@ func TestAStepIsDoneToOthers(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "wide", got.Work.Slot)
 
-	require.NoError(t, describe(b.Desk, from, "Another boat"))
+	require.NoError(t, desktest.Describe(b.Desk, from, "Another boat"))
 	words, err := b.Bench.Shown(from)
 	require.NoError(t, err)
 	_, err = b.Bench.ApplyStep(from, words, []uint{half})
-	refusal(t, err, access.Bad, "cannot be copied to other pictures")
+	desktest.Refusal(t, err, access.Bad, "cannot be copied to other pictures")
 	_, err = b.Bench.ApplyStep(from, slot, nil)
-	refusal(t, err, access.Bad, "No picture is chosen")
+	desktest.Refusal(t, err, access.Bad, "No picture is chosen")
 	_, err = b.Bench.ApplyStep(from, 99, []uint{half})
-	refusal(t, err, access.Missing, "no such step")
+	desktest.Refusal(t, err, access.Missing, "no such step")
 }
 
 func TestTheNextPictureTakesOver(t *testing.T) {
 	t.Parallel()
-	b := fresh(t)
-	from := b.ready("juniors-boat", 1)
+	b := desktest.Fresh(t)
+	from := b.Ready("juniors-boat", 1)
 	require.NoError(t, b.Pictures.SetWords(from, pictures.Newest, pictures.Words{Alt: "A boat", Credit: "Marta Q."}))
-	next := b.arrive("next.jpg", photo(1500, 900, 2)).ID
+	next := b.Arrive("next.jpg", desktest.Photo(1500, 900, 2)).ID
 	require.NoError(t, b.Bench.Send([]uint{next}, bench.Assignment{Slot: "thumb", Section: "juniors"}))
 	require.NoError(t, b.Bench.CarryOver(from, next, 3, 2))
 	got, err := b.Bench.View(next)
@@ -201,25 +182,4 @@ func TestTheNextPictureTakesOver(t *testing.T) {
 	got, err = b.Bench.View(next)
 	require.NoError(t, err)
 	assert.Equal(t, step, got.Step, "a frame that is there stays; nothing changed, no step")
-}
-
-func TestCutsOfTheBatch(t *testing.T) {
-	t.Parallel()
-	b := fresh(t)
-	one := b.ready("juniors-one", 1)
-	two := b.ready("juniors-two", 2)
-	require.NoError(t, b.Bench.SetAlso(two, "thumb", true))
-	job, err := b.Bench.CutBatch()
-	require.NoError(t, err)
-	job.Wait()
-	p := job.Progress()
-	assert.Equal(t, 3, p.Done)
-	assert.Empty(t, p.Failed)
-	for _, id := range []uint{one, two} {
-		got, err := b.Bench.View(id)
-		require.NoError(t, err)
-		assert.True(t, got.Figures.Cuts[0].Exact)
-	}
-	_, err = b.Bench.CutBatch()
-	refusal(t, err, access.Bad, "All files of this batch are ready")
 }

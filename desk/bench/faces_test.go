@@ -1,4 +1,4 @@
-package desk_test
+package bench_test
 
 import (
 	"bytes"
@@ -19,78 +19,37 @@ import (
 	"mivlet/core/veil"
 	"mivlet/desk/access"
 	"mivlet/desk/bench"
+	"mivlet/desk/desktest"
 	"mivlet/desk/pictures"
-	"mivlet/sentences"
 )
 
-// under has the house change its rules.
-func (b *fixture) under(change func(*rules.Rules)) {
-	b.t.Helper()
-	require.NoError(b.t, b.House.ChangeRules(func(r rules.Rules) (rules.Rules, error) { change(&r); return r, nil }))
-	job, err := b.House.ApplyRules("as the house has decided")
-	require.NoError(b.t, err)
-	if job != nil {
-		job.Wait()
-	}
-}
-
 // looking is a fresh desk that looks for faces.
-func looking(t *testing.T) *fixture {
+func looking(t *testing.T) *desktest.Fixture {
 	t.Helper()
-	b := fresh(t)
-	b.under(func(r *rules.Rules) { r.Hiding.LeaveFace = false })
+	b := desktest.Fresh(t)
+	b.UnderRules(func(r *rules.Rules) { r.Hiding.LeaveFace = false })
 	return b
-}
-
-// juniors brings the picture of two juniors to the bench.
-func (b *fixture) juniors() uint {
-	b.t.Helper()
-	a := b.arrive("IMG_2101.JPG", demoFile(b.t, "IMG_2101.JPG"))
-	require.Len(b.t, a.Faces, 2, "an arrival says how many faces it has")
-	require.NoError(b.t, b.Bench.Send([]uint{a.ID}, bench.Assignment{Slot: "thumb", Section: "juniors"}))
-	return a.ID
-}
-
-func (b *fixture) faces(id uint) (all []bench.FoundFace, keys []string) {
-	b.t.Helper()
-	all, err := b.Bench.Faces(id)
-	require.NoError(b.t, err)
-	for _, f := range all {
-		keys = append(keys, f.ID())
-	}
-	return all, keys
-}
-
-func (b *fixture) found(id uint) string {
-	b.t.Helper()
-	v, err := b.Bench.View(id)
-	require.NoError(b.t, err)
-	all := ""
-	for _, f := range v.Findings {
-		all += string(f.Level) + ": " + sentences.Of(f) + "\n"
-	}
-	return all
 }
 
 func TestFacesAreHiddenAndAllowed(t *testing.T) {
 	t.Parallel()
 	b := looking(t)
-	id := b.juniors()
-	all, keys := b.faces(id)
-	assert.Contains(t, b.found(id), "warn: 2 faces can be seen, and nobody was asked.")
+	id := b.Juniors()
+	all, keys := b.FacesOf(id)
+	assert.Contains(t, b.FoundIn(id), "warn: 2 faces can be seen, and nobody was asked.")
 	for _, f := range all {
 		assert.Equal(t, bench.FaceOpen, f.State, "finding covers nothing")
 	}
 	require.NoError(t, b.Bench.HideFaces(id, keys[:1], veil.Cover))
 	require.NoError(t, b.Bench.AllowFaces(id, keys[1:], true))
-	all, _ = b.faces(id)
+	all, _ = b.FacesOf(id)
 	assert.Equal(t, bench.FaceCovered, all[0].State)
 	assert.Equal(t, bench.FaceLeft, all[1].State)
-	assert.NotContains(t, b.found(id), "can be seen, and nobody was asked")
-	refusal(t, b.Bench.HideFaces(id, keys[:1], veil.Cover), access.Bad, "hidden already")
-	refusal(t, b.Bench.HideFaces(id, []string{"1-2-3-4"}, veil.Cover), access.Missing, "not in this picture")
-	refusal(t, b.Bench.AllowFaces(id, []string{"1-2-3-4"}, true), access.Missing, "not in this picture")
-	refusal(t, b.Bench.HideFaces(id, keys, veil.Colour), access.Bad, "to cover or to soften")
+	assert.NotContains(t, b.FoundIn(id), "can be seen, and nobody was asked")
+	desktest.Refusal(t, b.Bench.HideFaces(id, keys[:1], veil.Cover), access.Bad, "hidden already")
+	desktest.Refusal(t, b.Bench.HideFaces(id, []string{"1-2-3-4"}, veil.Cover), access.Missing, "not in this picture")
+	desktest.Refusal(t, b.Bench.AllowFaces(id, []string{"1-2-3-4"}, true), access.Missing, "not in this picture")
+	desktest.Refusal(t, b.Bench.HideFaces(id, keys, veil.Colour), access.Bad, "to cover or to soften")
 	require.NoError(t, b.Bench.AllowFaces(id, keys[1:], false))
 	require.NoError(t, b.Bench.HideFaces(id, keys, veil.Figure))
 	v, err := b.Bench.View(id)
@@ -100,7 +59,7 @@ func TestFacesAreHiddenAndAllowed(t *testing.T) {
 	assert.Equal(t, veil.Figure, veils[1].Style)
 	assert.Zero(t, veils[1].Bits(), "it tells nothing")
 	require.NoError(t, b.Bench.GoTo(id, 0))
-	all, _ = b.faces(id)
+	all, _ = b.FacesOf(id)
 	assert.Equal(t, bench.FaceOpen, all[0].State, "undone")
 }
 
@@ -108,8 +67,8 @@ func TestFacesAreHiddenAndAllowed(t *testing.T) {
 func TestCropsKeepFaces(t *testing.T) {
 	t.Parallel()
 	b := looking(t)
-	id := b.juniors()
-	all, _ := b.faces(id)
+	id := b.Juniors()
+	all, _ := b.FacesOf(id)
 	boxes, err := b.Bench.Boxes(id, nil)
 	require.NoError(t, err)
 	require.NotEmpty(t, boxes.Boxes)
@@ -125,56 +84,56 @@ func TestCropsKeepFaces(t *testing.T) {
 func TestARefusalAndItsFace(t *testing.T) {
 	t.Parallel()
 	b := looking(t)
-	id := b.juniors()
-	_, keys := b.faces(id)
+	id := b.Juniors()
+	_, keys := b.FacesOf(id)
 	require.NoError(t, b.Pictures.SetConsent(id, "", consent.Entry{Whom: "the one in red", State: consent.Refused}, ""))
-	assert.Contains(t, b.found(id), "stop: One person in this picture refused permission. Under “Who is seen”, choose which face is theirs")
-	e := b.picture(id).Consents[0]
-	refusal(t, b.Bench.CoverPerson(id, e.ID, "another", keys[0]), access.Clash, "in the meantime")
+	assert.Contains(t, b.FoundIn(id), "stop: One person in this picture refused permission. Under “Who is seen”, choose which face is theirs")
+	e := b.PictureOf(id).Consents[0]
+	desktest.Refusal(t, b.Bench.CoverPerson(id, e.ID, "another", keys[0]), access.Clash, "in the meantime")
 	require.NoError(t, b.Bench.CoverPerson(id, e.ID, pictures.ConsentMark(e), keys[0]))
-	assert.NotContains(t, b.found(id), "refused")
-	p := b.picture(id)
+	assert.NotContains(t, b.FoundIn(id), "refused")
+	p := b.PictureOf(id)
 	assert.Equal(t, p.Work.Recipe.VeilIDs(), p.Consents[0].Veils)
-	all, _ := b.faces(id)
+	all, _ := b.FacesOf(id)
 	assert.Equal(t, bench.FaceCovered, all[0].State)
 	assert.Equal(t, bench.FaceOpen, all[1].State)
 	v, err := b.Bench.View(id)
 	require.NoError(t, err)
 	assert.Equal(t, "Covered the face of the one in red", v.Steps[len(v.Steps)-1].Text)
 	require.NoError(t, b.Bench.GoTo(id, 0))
-	assert.Contains(t, b.found(id), "refused", "without its veil the refusal binds again")
+	assert.Contains(t, b.FoundIn(id), "refused", "without its veil the refusal binds again")
 }
 
 func TestWhatTheHouseSaysOfFaces(t *testing.T) {
 	t.Parallel()
 	b := looking(t)
-	id := b.juniors()
-	b.under(func(r *rules.Rules) { r.Hiding.FacesStop = true })
-	assert.Contains(t, b.found(id), "stop: 2 faces can be seen")
+	id := b.Juniors()
+	b.UnderRules(func(r *rules.Rules) { r.Hiding.FacesStop = true })
+	assert.Contains(t, b.FoundIn(id), "stop: 2 faces can be seen")
 	require.NoError(t, b.Pictures.SetConsent(id, "", consent.Entry{Whom: "both", State: consent.Allowed}, ""))
-	assert.NotContains(t, b.found(id), "can be seen, and nobody")
-	b.under(func(r *rules.Rules) { r.Hiding.LeaveFace = true })
+	assert.NotContains(t, b.FoundIn(id), "can be seen, and nobody")
+	b.UnderRules(func(r *rules.Rules) { r.Hiding.LeaveFace = true })
 	_, err := b.Bench.Faces(id)
-	refusal(t, err, access.Bad, "does not look for faces")
-	assert.Empty(t, b.arrive("DSC_0430.JPG", demoFile(t, "DSC_0430.JPG")).Faces)
-	later := b.arrive("again.jpg", demoFile(t, "IMG_2140.JPG")).ID
-	b.under(func(r *rules.Rules) { r.Hiding.LeaveFace = false })
+	desktest.Refusal(t, err, access.Bad, "does not look for faces")
+	assert.Empty(t, b.Arrive("DSC_0430.JPG", desktest.DemoFile(t, "DSC_0430.JPG")).Faces)
+	later := b.Arrive("again.jpg", desktest.DemoFile(t, "IMG_2140.JPG")).ID
+	b.UnderRules(func(r *rules.Rules) { r.Hiding.LeaveFace = false })
 	require.NoError(t, b.Bench.Send([]uint{later}, bench.Assignment{Slot: "column", Section: "juniors"}))
-	all, _ := b.faces(later)
+	all, _ := b.FacesOf(later)
 	assert.NotEmpty(t, all, "what came meanwhile is looked at when somebody asks")
-	assert.Len(t, b.picture(later).Faces, len(all), "and remembered")
+	assert.Len(t, b.PictureOf(later).Faces, len(all), "and remembered")
 }
 
 // Another file has other faces, and what was allowed of the old ones is not of the new.
 func TestASwappedFileHasOtherFaces(t *testing.T) {
 	t.Parallel()
 	b := looking(t)
-	id := b.juniors()
-	_, keys := b.faces(id)
+	id := b.Juniors()
+	_, keys := b.FacesOf(id)
 	require.NoError(t, b.Bench.AllowFaces(id, keys, true))
-	_, err := b.Shelves.SwapFile(id, "fire.jpg", bytesOf(demoFile(t, "IMG_2140.JPG")))
+	_, err := b.Shelves.SwapFile(id, "fire.jpg", desktest.BytesOf(desktest.DemoFile(t, "IMG_2140.JPG")))
 	require.NoError(t, err)
-	all, now := b.faces(id)
+	all, now := b.FacesOf(id)
 	assert.NotEqual(t, keys, now)
 	for _, f := range all {
 		assert.Equal(t, bench.FaceOpen, f.State)
@@ -186,10 +145,10 @@ func TestASwappedFileHasOtherFaces(t *testing.T) {
 func TestLookingCloser(t *testing.T) {
 	t.Parallel()
 	b := looking(t)
-	a := b.arrive("crowd.jpg", crowd(t))
+	a := b.Arrive("crowd.jpg", crowd(t))
 	require.NoError(t, b.Bench.Send([]uint{a.ID}, bench.Assignment{Slot: "thumb", Section: "juniors"}))
 	id := a.ID
-	before, _ := b.faces(id)
+	before, _ := b.FacesOf(id)
 	require.NotEmpty(t, before, "who is near by")
 	require.True(t, b.Bench.CanLookCloser(id))
 	for _, f := range before {
@@ -198,7 +157,7 @@ func TestLookingCloser(t *testing.T) {
 	more, err := b.Bench.LookCloser(id)
 	require.NoError(t, err)
 	require.GreaterOrEqual(t, more, 2, "one at least of each two who are far away")
-	after, _ := b.faces(id)
+	after, _ := b.FacesOf(id)
 	require.Len(t, after, len(before)+more)
 	for _, f := range after {
 		known := slices.ContainsFunc(before, func(k bench.FoundFace) bool { return k.ID() == f.ID() })
@@ -216,7 +175,7 @@ func TestLookingCloser(t *testing.T) {
 
 // crowd is a large photo of two juniors near by, and twice the same two far away.
 func crowd(t *testing.T) []byte {
-	src, err := jpeg.Decode(bytes.NewReader(demoFile(t, "IMG_2101.JPG")))
+	src, err := jpeg.Decode(bytes.NewReader(desktest.DemoFile(t, "IMG_2101.JPG")))
 	require.NoError(t, err)
 	m := image.NewRGBA(image.Rect(0, 0, 3000, 2000))
 	draw.Draw(m, m.Rect, image.NewUniform(color.RGBA{160, 190, 210, 255}), image.Point{}, draw.Src)

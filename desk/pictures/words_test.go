@@ -1,4 +1,4 @@
-package desk_test
+package pictures_test
 
 import (
 	"testing"
@@ -11,6 +11,7 @@ import (
 	"mivlet/core/veil"
 	"mivlet/desk"
 	"mivlet/desk/access"
+	"mivlet/desk/desktest"
 	"mivlet/desk/pictures"
 	"mivlet/sentences"
 	"mivlet/store"
@@ -20,9 +21,9 @@ import (
 // writer not taken stay as they are now, and where both wrote, both texts are kept.
 func TestWordsOfTwoAreJoinedFieldByField(t *testing.T) {
 	t.Parallel()
-	b := fresh(t)
-	id := b.ready("juniors-boat", 1)
-	ines, odo := b.two()
+	b := desktest.Fresh(t)
+	id := b.Ready("juniors-boat", 1)
+	ines, odo := b.TwoPeople()
 	shown, err := ines.Bench.View(id)
 	require.NoError(t, err)
 	form := pictures.WordsOf(shown.Picture) // as both of them have it open
@@ -46,28 +47,28 @@ func TestWordsOfTwoAreJoinedFieldByField(t *testing.T) {
 	assert.Equal(t, "Odo's boat", now.Work.Alt, "theirs stays until somebody chooses")
 	assert.Equal(t, "Pell Ashgrove", now.Work.Hidden, "what does not clash is kept")
 
-	_, err = b.Shelves.SwapFile(id, "b.jpg", bytesOf(photo(1600, 1000, 5)))
+	_, err = b.Shelves.SwapFile(id, "b.jpg", desktest.BytesOf(desktest.Photo(1600, 1000, 5)))
 	require.NoError(t, err)
-	refusal(t, ines.Pictures.SetWords(id, shown.Step, mine), access.Clash, "Another file")
-	refusal(t, ines.Pictures.SetWords(id, 999, mine), access.Clash, "Another file")
+	desktest.Refusal(t, ines.Pictures.SetWords(id, shown.Step, mine), access.Clash, "Another file")
+	desktest.Refusal(t, ines.Pictures.SetWords(id, 999, mine), access.Clash, "Another file")
 }
 
 // Consent belongs to people: a refusal is answered by the veil that is said to cover
 // that person, outlasts undo and others' forms, and is lifted only with a reason.
 func TestConsentOfEachPerson(t *testing.T) {
 	t.Parallel()
-	b := fresh(t)
-	id := b.ready("juniors-boat", 1)
-	b.place(id)
-	require.NoError(t, b.Bench.AddVeils(id, []veil.Veil{box(200, 200, 400, 300), box(800, 500, 90, 90)}))
+	b := desktest.Fresh(t)
+	id := b.Ready("juniors-boat", 1)
+	b.Place(id)
+	require.NoError(t, b.Bench.AddVeils(id, []veil.Veil{desktest.BoxVeil(200, 200, 400, 300), desktest.BoxVeil(800, 500, 90, 90)}))
 	stops := func() (all []string) {
-		for _, f := range b.view().Stops() {
+		for _, f := range b.PageView().Stops() {
 			all = append(all, sentences.Of(f.Finding))
 		}
 		return all
 	}
 	assert.Empty(t, stops())
-	b.refuses(id, "the one in red")
+	b.Refuses(id, "the one in red")
 	require.Len(t, stops(), 1)
 	assert.Contains(t, stops()[0], "refused", "a veil somewhere is not one that covers them")
 	entry := func(n int) consent.Entry {
@@ -76,19 +77,19 @@ func TestConsentOfEachPerson(t *testing.T) {
 		return c.Consents[n]
 	}
 	covered := entry(0)
-	covered.Veils = b.veils(id)[:1]
+	covered.Veils = b.VeilsOf(id)[:1]
 	require.NoError(t, b.Pictures.SetConsent(id, pictures.ConsentMark(entry(0)), covered, ""))
 	assert.Empty(t, stops())
-	require.NoError(t, b.Bench.DropVeil(id, pictures.Newest, b.veils(id)[0]))
+	require.NoError(t, b.Bench.DropVeil(id, pictures.Newest, b.VeilsOf(id)[0]))
 	assert.Len(t, stops(), 1, "the veil that covered them is gone")
 
 	require.NoError(t, b.Bench.GoTo(id, 0))
 	assert.Equal(t, consent.Refused, entry(0).State, "going back does not change what people said")
 	lifted := entry(0)
 	lifted.State = consent.Allowed
-	refusal(t, b.Pictures.SetConsent(id, pictures.ConsentMark(entry(0)), lifted, ""), access.Bad, "Only a reason")
-	refusal(t, b.Pictures.DropConsent(id, lifted.ID, pictures.ConsentMark(entry(0)), "well"), access.Bad, "Only a reason")
-	refusal(t, b.Pictures.SetConsent(id, "another mark", lifted, "their mother agreed by letter"), access.Clash, "changed this entry")
+	desktest.Refusal(t, b.Pictures.SetConsent(id, pictures.ConsentMark(entry(0)), lifted, ""), access.Bad, "Only a reason")
+	desktest.Refusal(t, b.Pictures.DropConsent(id, lifted.ID, pictures.ConsentMark(entry(0)), "well"), access.Bad, "Only a reason")
+	desktest.Refusal(t, b.Pictures.SetConsent(id, "another mark", lifted, "their mother agreed by letter"), access.Clash, "changed this entry")
 	require.NoError(t, b.Pictures.SetConsent(id, pictures.ConsentMark(entry(0)), lifted, "their mother agreed by letter"))
 	trail, err := b.People.Trail(store.TrailFilter{Most: 1})
 	require.NoError(t, err)
@@ -102,27 +103,27 @@ func TestConsentOfEachPerson(t *testing.T) {
 		return all[0].Stops
 	}
 	without := lines()
-	b.now = time.Date(2026, 11, 19, 23, 0, 0, 0, time.UTC)
+	b.SetTime(time.Date(2026, 11, 19, 23, 0, 0, 0, time.UTC))
 	assert.Equal(t, without, lines())
-	b.now = time.Date(2026, 11, 20, 6, 0, 0, 0, time.UTC)
+	b.SetTime(time.Date(2026, 11, 20, 6, 0, 0, 0, time.UTC))
 	assert.Equal(t, without+1, lines(), "nobody wrote anything, the day alone has come")
-	refusal(t, b.Pictures.SetConsent(id, "", consent.Entry{Whom: "x", State: "perhaps"}, ""), access.Bad, "is no answer")
-	refusal(t, b.Pictures.SetConsent(id, "", consent.Entry{Whom: "x", State: consent.Allowed, Until: "soon"}, ""), access.Bad, "a day")
+	desktest.Refusal(t, b.Pictures.SetConsent(id, "", consent.Entry{Whom: "x", State: "perhaps"}, ""), access.Bad, "is no answer")
+	desktest.Refusal(t, b.Pictures.SetConsent(id, "", consent.Entry{Whom: "x", State: consent.Allowed, Until: "soon"}, ""), access.Bad, "a day")
 }
 
 // What has only arrived, and what lies in the bin, is seen by its own section alone: its
 // card, its bytes, its name as a twin.
 func TestArrivalsAndTheBinAreTheSectionsOwn(t *testing.T) {
 	t.Parallel()
-	b := fresh(t)
-	require.NoError(t, b.store.SavePerson(&store.Person{Name: "Pell", Login: "pell", CreatedAt: b.now, Roles: []store.Role{{Section: "touring", Role: "publisher"}}}))
+	b := desktest.Fresh(t)
+	require.NoError(t, b.Kept.SavePerson(&store.Person{Name: "Pell", Login: "pell", CreatedAt: b.Time(), Roles: []store.Role{{Section: "touring", Role: "publisher"}}}))
 	who, _, err := b.People.Returning(1, 0)
 	require.NoError(t, err)
 	pell := b.As(who)
-	arrived := b.arrive("IMG_0001.JPG", photo(1600, 1000, 1)).ID
-	binned := b.ready("juniors-boat", 2)
+	arrived := b.Arrive("IMG_0001.JPG", desktest.Photo(1600, 1000, 1)).ID
+	binned := b.Ready("juniors-boat", 2)
 	require.NoError(t, b.Shelves.ThrowAway(binned))
-	bench := b.ready("juniors-other", 3)
+	bench := b.Ready("juniors-other", 3)
 	for _, id := range []uint{arrived, binned} {
 		for what, try := range map[string]func(*desk.Desk) error{
 			"card":     func(d *desk.Desk) error { _, err := d.Shelves.PictureCard(id); return err },
@@ -132,7 +133,7 @@ func TestArrivalsAndTheBinAreTheSectionsOwn(t *testing.T) {
 			"preview":  func(d *desk.Desk) error { _, err := d.Derive.Preview(id); return err },
 			"original": func(d *desk.Desk) error { _, _, err := d.Shelves.OpenOriginal(id); return err },
 		} {
-			refusal(t, try(pell), access.Forbidden, "You do not work for")
+			desktest.Refusal(t, try(pell), access.Forbidden, "You do not work for")
 			if what != "in tray" {
 				assert.NoError(t, try(b.Desk), what)
 			}
@@ -140,10 +141,10 @@ func TestArrivalsAndTheBinAreTheSectionsOwn(t *testing.T) {
 	}
 	_, _, err = pell.Derive.Thumb(bench)
 	assert.NoError(t, err, "what is on the bench may be used by all")
-	same, err := pell.Pictures.Arrive("again.jpg", bytesOf(photo(1600, 1000, 1)), "touring")
+	same, err := pell.Pictures.Arrive("again.jpg", desktest.BytesOf(desktest.Photo(1600, 1000, 1)), "touring")
 	require.NoError(t, err)
 	assert.Nil(t, same.Twin, "that it waits in another section is not told")
-	near, err := pell.Pictures.Arrive("smaller.jpg", bytesOf(photo(800, 500, 1)), "touring")
+	near, err := pell.Pictures.Arrive("smaller.jpg", desktest.BytesOf(desktest.Photo(800, 500, 1)), "touring")
 	require.NoError(t, err)
 	for _, n := range near.Near {
 		assert.NotEqual(t, arrived, n.ID)

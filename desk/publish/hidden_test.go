@@ -1,16 +1,13 @@
-package desk_test
+package publish_test
 
 import (
 	"bytes"
 	"fmt"
 	"image"
-	"image/color"
-	"image/draw"
 	"image/jpeg"
 	"image/png"
 	"io"
 	"io/fs"
-	"math/rand/v2"
 	"os"
 	"path/filepath"
 	"testing"
@@ -18,44 +15,18 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"mivlet/core/fit"
-	"mivlet/core/raster"
 	"mivlet/core/recipe"
 	"mivlet/core/veil"
 	"mivlet/desk/bench"
 	"mivlet/desk/derive"
+	"mivlet/desk/desktest"
 	"mivlet/desk/publish"
 	"mivlet/store"
 	"mivlet/store/datafolder"
 )
 
-// hiddenAt is where the two scenes of a picture differ, in pixels.
-var hiddenAt = image.Rect(640, 320, 960, 400)
-
-// scene is a picture with something written at hiddenAt; which says what.
-func scene(which int) *image.RGBA {
-	noise := rand.New(rand.NewPCG(3, 3))
-	m := image.NewRGBA(image.Rect(0, 0, 1800, 960))
-	for i := range m.Pix {
-		m.Pix[i] = uint8(180+noise.IntN(20)) | 3*uint8(i%4/3)*85
-	}
-	for x := hiddenAt.Min.X; x < hiddenAt.Max.X; x += 20 {
-		stroke := image.Rect(x, hiddenAt.Min.Y, x+4+which*9, hiddenAt.Max.Y)
-		draw.Draw(m, stroke, image.NewUniform(color.RGBA{20, uint8(which * 200), 40, 255}), image.Point{}, draw.Src)
-	}
-	return m
-}
-
-// filesLive are the files that visitors get of the page.
-func (b *fixture) filesLive() []store.Published {
-	b.t.Helper()
-	files, err := b.store.FilesOf(b.page)
-	require.NoError(b.t, err)
-	return files
-}
-
 // found is how many pictures the shelves give for some words.
-func found(t *testing.T, b *fixture, words string) int64 {
+func found(t *testing.T, b *desktest.Fixture, words string) int64 {
 	t.Helper()
 	v, err := b.Shelves.Shelves(store.ShelfQuery{Text: words})
 	require.NoError(t, err)
@@ -65,7 +36,7 @@ func found(t *testing.T, b *fixture, words string) int64 {
 // ways brings a picture into a fresh house, hides hiddenAt and gathers all bytes that
 // come out of it for anybody but those who may see what is hidden, each by its way.
 func ways(t *testing.T, file []byte, name string, v veil.Veil) map[string][]byte {
-	b := fresh(t)
+	b := desktest.Fresh(t)
 	out := map[string][]byte{}
 	kept := func(way string) func(derive.File, error) {
 		return func(f derive.File, err error) {
@@ -77,13 +48,13 @@ func ways(t *testing.T, file []byte, name string, v veil.Veil) map[string][]byte
 			out[way] = data
 		}
 	}
-	id := b.arrive(name, file).ID
+	id := b.Arrive(name, file).ID
 	require.NoError(t, b.Bench.Send([]uint{id}, bench.Assignment{Slot: "column", Section: "juniors"}))
 	require.NoError(t, b.Pictures.SetName(id, "juniors-board"))
-	require.NoError(t, describe(b.Desk, id, "A board with names"))
+	require.NoError(t, desktest.Describe(b.Desk, id, "A board with names"))
 	inHand, part, err := b.Derive.VeilLook(id, -1, v)
 	kept("a veil in the hand")(inHand, err)
-	assert.True(t, hiddenAt.In(part), "the look covers all of the veil: %v", part)
+	assert.True(t, desktest.HiddenAt.In(part), "the look covers all of the veil: %v", part)
 	require.NoError(t, b.Bench.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
 
 	kept("stage")(b.Derive.Stage(id, -1))
@@ -113,20 +84,20 @@ func ways(t *testing.T, file []byte, name string, v veil.Veil) map[string][]byte
 	kept("look, straightened")(look, err)
 	require.NoError(t, b.Bench.Edit(id, recipe.Edit{Op: recipe.OpStraighten}))
 
-	block := b.placeIn(id, "side")
-	b.place(id)
+	block := b.PlaceIn(id, "side")
+	b.Place(id)
 	require.NotEmpty(t, block)
-	assert.True(t, b.publish().OK())
-	for n, f := range b.filesLive() {
+	assert.True(t, b.GoLive().OK())
+	for n, f := range b.FilesLive() {
 		kept(fmt.Sprint("live file ", n))(b.Publish.Published(f.Path, store.Mark(f.Hash)))
 		out["live addresses"] = append(out["live addresses"], f.Path...)
 	}
 	var zip bytes.Buffer
-	require.NoError(t, b.Publish.PageArchive(&zip, b.page, publish.Dressing{}))
+	require.NoError(t, b.Publish.PageArchive(&zip, b.PageID, publish.Dressing{}))
 	for at, data := range picturesIn(t, zip.Bytes()) {
 		out["zip "+at] = data
 	}
-	trail, err := b.store.Trail(store.TrailFilter{})
+	trail, err := b.Kept.Trail(store.TrailFilter{})
 	require.NoError(t, err)
 	for _, line := range trail {
 		out["trail"] = append(out["trail"], line.What...)
@@ -150,11 +121,11 @@ func TestWhateverIsHiddenAllWaysOutAreTheSame(t *testing.T) {
 	}
 	for name, write := range encode {
 		t.Run(name, func(t *testing.T) {
-			v := veil.Veil{Shape: veil.Rect, Bounds: hiddenAt, Style: veil.Cover, Reason: veil.Number}
+			v := veil.Veil{Shape: veil.Rect, Bounds: desktest.HiddenAt, Style: veil.Cover, Reason: veil.Number}
 			var both [2]map[string][]byte
 			for i := range both {
 				var file bytes.Buffer
-				require.NoError(t, write(&file, scene(i)))
+				require.NoError(t, write(&file, desktest.Scene(i)))
 				both[i] = ways(t, file.Bytes(), name, v)
 			}
 			require.Greater(t, len(both[0]), 30)
@@ -169,45 +140,24 @@ func TestWhateverIsHiddenAllWaysOutAreTheSame(t *testing.T) {
 	}
 }
 
-// What is left out of the stage while it is in the hand shows that the test above can fail.
-func TestTheStageLeavesOutTheVeilInTheHand(t *testing.T) {
-	t.Parallel()
-	b := fresh(t)
-	var file bytes.Buffer
-	require.NoError(t, png.Encode(&file, scene(1)))
-	id := b.arrive("board.png", file.Bytes()).ID
-	require.NoError(t, b.Bench.Send([]uint{id}, bench.Assignment{Slot: "column", Section: "juniors"}))
-	require.NoError(t, b.Bench.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &veil.Veil{Shape: veil.Rect, Bounds: hiddenAt, Style: veil.Cover}}))
-	bare, err := b.Derive.Stage(id, 0)
-	require.NoError(t, err)
-	covered, err := b.Derive.Stage(id, -1)
-	require.NoError(t, err)
-	at := func(f derive.File) image.Image {
-		s := pixelsOf(t, f)
-		down := fit.ScaleOf(fit.Size{W: 1800, H: 960}, s.Upright())
-		return s.Cut(down.Rect(hiddenAt), fit.Size{W: 160, H: 40})
-	}
-	assert.Less(t, raster.SSIM(at(bare), at(covered)), 0.5)
-}
-
 // A backup holds the originals, for those who keep the house. Of what visitors get it
 // holds the same, whatever is hidden.
 func TestBackupsOfLiveFilesTellNothing(t *testing.T) {
 	t.Parallel()
 	var live [2]map[string]bool
 	for i := range live {
-		b := fresh(t)
+		b := desktest.Fresh(t)
 		var file bytes.Buffer
-		require.NoError(t, png.Encode(&file, scene(i)))
-		id := b.arrive("board.png", file.Bytes()).ID
+		require.NoError(t, png.Encode(&file, desktest.Scene(i)))
+		id := b.Arrive("board.png", file.Bytes()).ID
 		require.NoError(t, b.Bench.Send([]uint{id}, bench.Assignment{Slot: "column", Section: "juniors"}))
 		require.NoError(t, b.Pictures.SetName(id, "juniors-board"))
-		require.NoError(t, describe(b.Desk, id, "A board with names"))
-		require.NoError(t, b.Bench.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &veil.Veil{Shape: veil.Rect, Bounds: hiddenAt, Style: veil.Cover}}))
-		b.place(id)
-		b.publish()
+		require.NoError(t, desktest.Describe(b.Desk, id, "A board with names"))
+		require.NoError(t, b.Bench.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &veil.Veil{Shape: veil.Rect, Bounds: desktest.HiddenAt, Style: veil.Cover}}))
+		b.Place(id)
+		b.GoLive()
 		to := filepath.Join(t.TempDir(), "copy")
-		_, err := datafolder.Backup(b.dir, to, "", b.now)
+		_, err := datafolder.Backup(b.Dir, to, "", b.Time())
 		require.NoError(t, err)
 		live[i] = map[string]bool{}
 		require.NoError(t, filepath.WalkDir(to, func(at string, e fs.DirEntry, err error) error {
@@ -215,7 +165,7 @@ func TestBackupsOfLiveFilesTellNothing(t *testing.T) {
 				return err
 			}
 			data, err := os.ReadFile(at)
-			for _, f := range b.filesLive() {
+			for _, f := range b.FilesLive() {
 				if hashOf(data) == f.Hash {
 					live[i][f.Path+f.Hash] = true
 				}

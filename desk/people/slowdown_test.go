@@ -1,0 +1,80 @@
+package people_test
+
+import (
+	"fmt"
+	"sync"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"mivlet/desk"
+	"mivlet/desk/access"
+	"mivlet/desk/desktest"
+	"mivlet/desk/people"
+	"mivlet/store"
+)
+
+// Sixty at once do not get past the slowdown: a try is counted before it is checked, and
+// only a few are checked at the same time.
+func TestManySignInsAtOnce(t *testing.T) {
+	now := time.Date(2026, 11, 2, 12, 0, 0, 0, time.UTC)
+	b := desktest.FreshWith(t, func(o *desk.Options) { o.Now = func() time.Time { return now } })
+	_, err := b.People.FirstKeeper("Ines", "ines", "four words in a row", b.People.FirstCode(), "here")
+	require.NoError(t, err)
+	var wrong, later atomic.Int64
+	var wg sync.WaitGroup
+	for n := range 60 {
+		wg.Go(func() {
+			_, err := b.People.SignIn("ines", fmt.Sprint("guess number ", n), fmt.Sprint("address ", n))
+			if r, ok := desktest.AsRefusal(err); ok && r.Kind == access.TooSoon {
+				later.Add(1)
+			} else if ok {
+				wrong.Add(1)
+			}
+		})
+	}
+	wg.Wait()
+	assert.LessOrEqual(t, wrong.Load(), int64(3), "three are free, the others wait")
+	assert.Equal(t, int64(60), wrong.Load()+later.Load())
+	trail, err := b.People.Trail(store.TrailFilter{Most: 10})
+	require.NoError(t, err)
+	assert.Contains(t, trail[0].What, "A sign-in failed: ines, from address")
+	assert.Less(t, b.Kept.Database().OpenConnections(), 16, "however many ask, a few read and one writes")
+
+	// The same on changing a password.
+	now = now.Add(time.Hour)
+	who, err := b.People.SignIn("ines", "four words in a row", "here")
+	require.NoError(t, err)
+	refused := 0
+	for range 10 {
+		_, err := b.As(who).People.SetOwnPassword("a guess", "four other words in a row")
+		if r, ok := desktest.AsRefusal(err); ok && r.Kind == access.TooSoon {
+			refused++
+		}
+	}
+	assert.Greater(t, refused, 3)
+}
+
+// An address that a whole school shares is not closed because one person guesses there.
+func TestASharedAddressStaysOpen(t *testing.T) {
+	b := desktest.Fresh(t)
+	keeper, err := b.People.FirstKeeper("Ines", "ines", "four words in a row", b.People.FirstCode(), "school")
+	require.NoError(t, err)
+	_, err = b.As(keeper).People.SaveAccount(people.Account{Name: "Odo", Login: "odo", Password: "a paddle on the lake"})
+	require.NoError(t, err)
+	for range 200 { // one guesses on, at one account
+		_, _ = b.People.SignIn("ines", "a guess", "school")
+	}
+	_, err = b.People.SignIn("odo", "a paddle on the lake", "school")
+	require.NoError(t, err)
+	for n := range 100 { // and then at many
+		_, _ = b.People.SignIn(fmt.Sprint("nobody", n), "a guess", "school")
+	}
+	_, err = b.People.SignIn("somebody", "a guess", "school")
+	desktest.Refusal(t, err, access.TooSoon, "Wait")
+	_, err = b.People.SignIn("odo", "a paddle on the lake", "school")
+	assert.NoError(t, err, "who has signed in from there goes on to")
+}
