@@ -13,6 +13,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"regexp"
 	"strconv"
 	"strings"
 	"sync"
@@ -60,6 +61,9 @@ func runAll(m *testing.M) int {
 	return m.Run()
 }
 
+// inHand finds the pictures on the screens of Arrivals and the bench.
+var inHand = regexp.MustCompile(`(?:name="picture" value="|href="/bench/)(\d+)"`)
+
 // sow lays the demo out once, so that no test waits for it.
 func sow(dir string) error {
 	cmd, h, err := run("demo", dir)
@@ -86,8 +90,21 @@ func sow(dir string) error {
 	}
 	res.Body.Close()
 	for n := 1; n <= 24; n++ {
-		for _, at := range []string{"/thumbs/%d", "/looks/%d", "/bench/%d/faces"} {
+		for _, at := range []string{"/thumbs/%d", "/looks/%d"} {
 			if _, err := get(fmt.Sprintf(at, n)); err != nil {
+				return err
+			}
+		}
+	}
+	// Faces are looked for by the program itself, where somebody is at work: until that is
+	// done each test's own program would go on with it.
+	for _, at := range []string{"/arrivals", "/bench"} {
+		text, err := get(at)
+		if err != nil {
+			return err
+		}
+		for _, n := range inHand.FindAllStringSubmatch(text, -1) {
+			if _, err := get("/bench/" + n[1] + "/faces"); err != nil {
 				return err
 			}
 		}
