@@ -180,6 +180,9 @@ func TestWrongEditsAreWrongUsage(t *testing.T) {
 // stands still (judged by facts, which walks the file's blocks and chunks).
 func TestAnAnimationKeepsItsMotion(t *testing.T) {
 	t.Parallel()
+	if testing.Short() {
+		t.Skip("slow")
+	}
 	const stroke = "../../demo/pictures/paddle-stroke.gif"
 	dir := t.TempDir()
 	_, told, _ := call(t, "facts", "--json", stroke)

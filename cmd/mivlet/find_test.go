@@ -28,6 +28,9 @@ func found(t *testing.T, files ...string) (all []findLine) {
 
 func TestFindTellsFacesAndLines(t *testing.T) {
 	t.Parallel()
+	if testing.Short() {
+		t.Skip("slow")
+	}
 	got := found(t, photo, rota)
 	require.Len(t, got, 2)
 	assert.Len(t, got[0].Faces, 2, "two juniors")
@@ -55,6 +58,9 @@ func TestFindTellsFacesAndLines(t *testing.T) {
 // What is found is covered, so that nothing is found in the cut.
 func TestCutCoversWhatIsFound(t *testing.T) {
 	t.Parallel()
+	if testing.Short() {
+		t.Skip("slow")
+	}
 	dir := t.TempDir()
 	code, _, errs := call(t, "cut", "--width", "800", "--veil", "found:faces", "--format", "png", "-o", dir, photo)
 	require.Zero(t, code, errs)

@@ -17,6 +17,9 @@ import (
 // had held them up at the far end of a field.
 func TestSmallFacesInLargePhotos(t *testing.T) {
 	t.Parallel()
+	if testing.Short() {
+		t.Skip("slow")
+	}
 	for _, c := range []struct {
 		width       float64 // of a sample photo within the large one
 		least, most int     // faces found of 22, and taken for one

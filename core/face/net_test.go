@@ -21,6 +21,9 @@ import (
 // pixels, and as sure of them to a hundredth.
 func TestOneLookAgainstThePackage(t *testing.T) {
 	t.Parallel()
+	if testing.Short() {
+		t.Skip("slow")
+	}
 	const side = 416
 	for _, n := range []int{6} { // four faces
 		m := image.NewRGBA(image.Rect(0, 0, side, side))

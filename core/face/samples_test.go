@@ -94,6 +94,9 @@ func tried(t *testing.T, width, degrees float64) (hits, others int) {
 
 func TestFacesInPhotos(t *testing.T) {
 	t.Parallel()
+	if testing.Short() {
+		t.Skip("slow")
+	}
 	for _, c := range []struct {
 		width, degrees float64
 		hits, others   int
@@ -146,6 +149,9 @@ func TestFacesOfAPart(t *testing.T) {
 // The toy people of the demo are found where they look at the camera.
 func TestToyPeople(t *testing.T) {
 	t.Parallel()
+	if testing.Short() {
+		t.Skip("slow")
+	}
 	for name, least := range map[string]int{"IMG_2101.JPG": 2, "DSC_0430.JPG": 1, "IMG_2140.JPG": 2} {
 		src := demoPhoto(t, name)
 		size := fit.Inside(src.Upright(), fit.Size{W: Widest, H: Widest})

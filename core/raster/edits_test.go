@@ -70,6 +70,9 @@ func TestTurningAgainstImageMagick(t *testing.T) {
 // Two files of two scenes that differ only where a veil lies give the same cut, to the last
 // bit: as PNG, and as JPEG however the colour is thinned out, turned and straightened.
 func TestTheCutDoesNotDependOnWhatIsHidden(t *testing.T) {
+	if testing.Short() {
+		t.Skip("slow")
+	}
 	noise := rand.New(rand.NewPCG(7, 7))
 	one := image.NewRGBA(image.Rect(0, 0, 403, 301))
 	for i := range one.Pix {
@@ -177,6 +180,9 @@ func read(t *testing.T, m image.Image) string {
 // A number and an address that can be read before cannot be read after, in any
 // style, also when the veiled cut is sharpened and enlarged.
 func TestVeiledTextCannotBeRead(t *testing.T) {
+	if testing.Short() {
+		t.Skip("slow")
+	}
 	rota := fromFile(t, "../../demo/pictures/Screenshot 2026-11-02.png")
 	size := rota.Upright()
 	everything := raster.Transform{From: size.Rect(), Size: size, Turn: facts.Upright}

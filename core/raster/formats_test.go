@@ -126,6 +126,9 @@ func TestResizedAnimationAgainstImageMagick(t *testing.T) {
 // Sheikh, Simoncelli, IEEE TIP 13(4), 2004), in floating point, one operation
 // at a time.
 func TestSSIMAgainstVips(t *testing.T) {
+	if testing.Short() {
+		t.Skip("slow")
+	}
 	dir := t.TempDir()
 	at := func(name string) string { return filepath.Join(dir, name) }
 	vips := func(args ...string) string {

@@ -209,6 +209,9 @@ func TestQualityIsTheLowestThatLooksTheSame(t *testing.T) {
 }
 
 func TestBudgetIsMetOrSaid(t *testing.T) {
+	if testing.Short() {
+		t.Skip("slow")
+	}
 	s := open(t, "DSC_0417.JPG")
 	cut := s.Cut(s.Upright().Rect(), fit.Size{W: 640, H: 427})
 	for _, format := range []raster.Format{raster.JPEG, raster.WebP} {

@@ -91,6 +91,9 @@ func TestOrientationsAgainstImageMagick(t *testing.T) {
 }
 
 func TestResizingAgainstVips(t *testing.T) {
+	if testing.Short() {
+		t.Skip("slow")
+	}
 	dir := t.TempDir()
 	for _, name := range []string{"DSC_0430.JPG", "IMG_2093.JPG", "P1040860.JPG", "DSC_0466.JPG"} {
 		// A lossless source, so that only the resizing is compared.
@@ -121,6 +124,9 @@ func TestProfilesAgainstLcms(t *testing.T) {
 }
 
 func TestFormatsAgainstTheirTools(t *testing.T) {
+	if testing.Short() {
+		t.Skip("slow")
+	}
 	dir := t.TempDir()
 	at := func(name string) string { return filepath.Join(dir, name) }
 	reference.Run(t, "convert", "../../demo/pictures/IMG_2093.JPG", "-strip", "-resize", "300x200!", "-depth", "8", at("s.png"))

@@ -114,6 +114,9 @@ func grey(v uint8) color.RGBA { return color.RGBA{v, v, v, 255} }
 // The pages have known lines: at least 95 in a hundred are covered.
 func TestLinesOnPages(t *testing.T) {
 	t.Parallel()
+	if testing.Short() {
+		t.Skip("slow")
+	}
 	white, black := grey(255), grey(0)
 	var kinds []page
 	for _, size := range []float64{12, 16, 24, 40} {
@@ -140,6 +143,9 @@ func TestLinesOnPages(t *testing.T) {
 // Photos without text: at most one line is taken for one in each.
 func TestPhotosWithoutText(t *testing.T) {
 	t.Parallel()
+	if testing.Short() {
+		t.Skip("slow")
+	}
 	photos, err := filepath.Glob("../../demo/pictures/*.JPG")
 	require.NoError(t, err)
 	more, err := filepath.Glob("../face/reference/node_modules/@vladmandic/face-api/demo/sample*.jpg")

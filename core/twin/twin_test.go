@@ -29,6 +29,9 @@ func hashOf(t *testing.T, name string) twin.Hash {
 // The same photo smaller, recompressed, cropped a little, lighter and in
 // another format, as ImageMagick makes it; and other photos, which are none.
 func TestNearTwins(t *testing.T) {
+	if testing.Short() {
+		t.Skip("slow")
+	}
 	dir := t.TempDir()
 	photos := []string{"DSC_0430.JPG", "IMG_2093.JPG", "P1040860.JPG", "DSC_0466.JPG", "IMG_2088.JPG", "DSC_0488.JPG"}
 	hashes := map[string]twin.Hash{}

@@ -26,6 +26,9 @@ import (
 // move, the house says so and the chosen frame stands for it.
 func TestAnAnimationOnTheBench(t *testing.T) {
 	t.Parallel()
+	if testing.Short() {
+		t.Skip("slow")
+	}
 	b := desktest.Fresh(t)
 	data := desktest.DemoFile(t, "paddle-stroke.gif")
 	id := b.Arrive("paddle-stroke.gif", data).ID

@@ -144,6 +144,9 @@ func TestASwappedFileHasOtherFaces(t *testing.T) {
 // it is offered until somebody has looked.
 func TestLookingCloser(t *testing.T) {
 	t.Parallel()
+	if testing.Short() {
+		t.Skip("slow")
+	}
 	b := looking(t)
 	a := b.Arrive("crowd.jpg", crowd(t))
 	require.NoError(t, b.Bench.Send([]uint{a.ID}, bench.Assignment{Slot: "thumb", Section: "juniors"}))

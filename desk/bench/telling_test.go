@@ -17,6 +17,9 @@ import (
 // where nearly the same is live without veils.
 func TestWhatAPictureTells(t *testing.T) {
 	t.Parallel()
+	if testing.Short() {
+		t.Skip("slow")
+	}
 	b := looking(t)
 	id := b.Arrive("rota.png", desktest.DemoFile(t, "Screenshot 2026-11-02.png")).ID
 	require.NoError(t, b.Bench.Send([]uint{id}, bench.Assignment{Slot: "column", Section: "juniors"}))
@@ -50,6 +53,9 @@ func TestWhatAPictureTells(t *testing.T) {
 // The same photo, kept smaller and live without a veil, is told of.
 func TestNearlyTheSameIsLiveUnveiled(t *testing.T) {
 	t.Parallel()
+	if testing.Short() {
+		t.Skip("slow")
+	}
 	b := looking(t)
 	first := b.Arrive("fire.jpg", desktest.DemoFile(t, "IMG_2140.JPG")).ID
 	require.NoError(t, b.Bench.Send([]uint{first}, bench.Assignment{Slot: "column", Section: "juniors"}))

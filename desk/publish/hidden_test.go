@@ -115,6 +115,9 @@ func ways(t *testing.T, file []byte, name string, v veil.Veil) map[string][]byte
 // whichever way it takes.
 func TestWhateverIsHiddenAllWaysOutAreTheSame(t *testing.T) {
 	t.Parallel()
+	if testing.Short() {
+		t.Skip("slow")
+	}
 	encode := map[string]func(io.Writer, image.Image) error{
 		"board.png": png.Encode,
 		"board.jpg": func(w io.Writer, m image.Image) error { return jpeg.Encode(w, m, &jpeg.Options{Quality: 88}) },

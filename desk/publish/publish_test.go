@@ -102,6 +102,9 @@ func TestTheLookAgainSeesTrouble(t *testing.T) {
 // mishap.
 func TestAnAnimationGoesLiveMoving(t *testing.T) {
 	t.Parallel()
+	if testing.Short() {
+		t.Skip("slow")
+	}
 	b := desktest.Fresh(t)
 	data, err := os.ReadFile("../../demo/pictures/paddle-stroke.gif")
 	require.NoError(t, err)

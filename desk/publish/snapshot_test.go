@@ -210,6 +210,9 @@ func TestAVeilDrawnDuringASwapIsKept(t *testing.T) {
 // slots of equal width.
 func TestTwoFilesNeverShareAnAddress(t *testing.T) {
 	t.Parallel()
+	if testing.Short() {
+		t.Skip("slow")
+	}
 	for _, mark := range []string{"query", "suffix"} {
 		b := desktest.Fresh(t)
 		require.NoError(t, b.House.ChangeRules(func(r rules.Rules) (rules.Rules, error) {
@@ -332,6 +335,9 @@ func TestTheCheckNoticesAnotherFile(t *testing.T) {
 // its words and its arrangement are offered otherwise.
 func TestWhatMayBePutBack(t *testing.T) {
 	t.Parallel()
+	if testing.Short() {
+		t.Skip("slow")
+	}
 	for name, c := range map[string]struct {
 		change func(b *desktest.Fixture, picture uint)
 		why    string
