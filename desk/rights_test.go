@@ -264,7 +264,7 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 
 // notUseCases are methods that do nothing to the house's things, or check a
 // right of their own kind.
-var notUseCases = []string{"Pages.Sides", "Pictures.Warm", "Jobs.End", "Pictures.Propose", "Pictures.TooSmallFor", "People.DemoSignIn", "People.SignOutEverywhere", "People.FirstCode", "People.Ended", "Derive.DecodingNow", "Bench.CanLookCloser", "Derive.CanRead"}
+var notUseCases = []string{"Pages.Sides", "Pictures.Warm", "Jobs.End", "Pictures.Propose", "Pictures.TooSmallFor", "People.DemoSignIn", "People.SignOutEverywhere", "People.FirstCode", "People.Ended", "Derive.DecodingNow", "Derive.CanRead"}
 
 // The whole matrix: every use case as everybody, refused or not exactly as the
 // roles say.

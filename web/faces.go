@@ -27,11 +27,10 @@ func (s *server) faces(w http.ResponseWriter, r *http.Request) {
 	all := struct {
 		Faces  []one `json:"faces"`
 		Closer bool  `json:"closer"` // a closer look may find more
-	}{Faces: []one{}}
-	for _, f := range found {
+	}{Faces: []one{}, Closer: found.Closer}
+	for _, f := range found.All {
 		all.Faces = append(all.Faces, one{f.ID(), fit.BoxOf(f.Bounds), f.State})
 	}
-	all.Closer = s.at(r).Bench.CanLookCloser(id(r))
 	w.Header().Set("Content-Type", "application/json")
 	_ = json.NewEncoder(w).Encode(all)
 }

@@ -31,22 +31,33 @@ type FoundFace struct {
 }
 
 // Faces are the faces of a picture, from left to right, with what has become of each.
-// Where nothing has looked for them yet, it is done now.
-func (d *Desk) Faces(id uint) ([]FoundFace, error) {
+type Faces struct {
+	Picture store.Picture // with what was found
+	All     []FoundFace
+	Closer  bool // a closer look may find faces that one look at all of it misses
+}
+
+// Faces finds the faces of a picture. Where nothing has looked for them yet, it is done
+// now.
+func (d *Desk) Faces(id uint) (Faces, error) {
 	p, err := d.Mine(d.Store, id)
 	if err != nil {
-		return nil, err
+		return Faces{}, err
 	}
+	return d.facesOf(p)
+}
+
+func (d *Desk) facesOf(p store.Picture) (found Faces, err error) {
 	if d.Rules().Hiding.LeaveFace {
-		return nil, access.Refuse(access.Bad, "The house does not look for faces.", "Look for them yourself, and draw an oval over each that may not be seen.")
+		return found, access.Refuse(access.Bad, "The house does not look for faces.", "Look for them yourself, and draw an oval over each that may not be seen.")
 	}
 	if p.FacesBy < pictures.FacesBy {
 		if p, err = d.pictures.FacesNow(p); err != nil {
-			return nil, err
+			return found, err
 		}
 	}
 	open := audit.OpenFaces(d.pictures.Work(p))
-	var all []FoundFace
+	found.Picture, found.Closer = p, pictures.MissesSmall(p)
 	for _, f := range p.Faces {
 		state := FaceCovered
 		switch {
@@ -55,29 +66,19 @@ func (d *Desk) Faces(id uint) ([]FoundFace, error) {
 		case slices.Contains(p.Work.Left, f.ID()):
 			state = FaceLeft
 		}
-		all = append(all, FoundFace{f, state})
+		found.All = append(found.All, FoundFace{f, state})
 	}
-	return all, nil
-}
-
-// CanLookCloser reports whether a closer look may find faces of a picture that one look
-// at all of it misses.
-func (d *Desk) CanLookCloser(id uint) bool {
-	p, err := d.Mine(d.Store, id)
-	return err == nil && pictures.MissesSmall(p)
+	return found, nil
 }
 
 // LookCloser looks for small faces at a picture's own pixels, and returns how many more
 // were found. What was said of the others stays.
 func (d *Desk) LookCloser(id uint) (more int, err error) {
 	known, err := d.Faces(id)
-	if err != nil {
+	if err != nil || !known.Closer {
 		return 0, err
 	}
-	p, err := d.Mine(d.Store, id)
-	if err != nil || !pictures.MissesSmall(p) {
-		return 0, err
-	}
+	p := known.Picture
 	found, err := derive.Once(d.derive, "faces closely "+p.OriginalHash, func() ([]face.Face, error) {
 		src, done, err := d.derive.Source(p)
 		if err != nil {
@@ -90,7 +91,7 @@ func (d *Desk) LookCloser(id uint) (more int, err error) {
 		return 0, err
 	}
 	p.Faces, p.FacesBy = found, pictures.FacesCloser
-	return len(found) - len(known), d.Store.SetFaces(p)
+	return len(found) - len(known.All), d.Store.SetFaces(p)
 }
 
 // HideFaces hides faces of a picture, in one step: with a cover, or softly with a figure
@@ -110,18 +111,18 @@ func (d *Desk) HideFaces(id uint, faces []string, style veil.Style) error {
 
 // overFaces are veils over faces of a picture.
 func (d *Desk) overFaces(id uint, faces []string, style veil.Style) (ready, error) {
-	all, err := d.Faces(id)
+	found, err := d.Faces(id)
 	if err != nil {
 		return ready{}, err
 	}
 	var veils []veil.Veil
 	for _, key := range faces {
-		i := slices.IndexFunc(all, func(f FoundFace) bool { return f.ID() == key })
+		i := slices.IndexFunc(found.All, func(f FoundFace) bool { return f.ID() == key })
 		if i < 0 {
 			return ready{}, access.Refuse(access.Missing, "That face is not in this picture.", "Look for faces again.")
 		}
-		if all[i].State != FaceCovered {
-			veils = append(veils, veil.Veil{Shape: veil.Ellipse, Bounds: all[i].Round(), Style: style, Reason: veil.Face})
+		if found.All[i].State != FaceCovered {
+			veils = append(veils, veil.Veil{Shape: veil.Ellipse, Bounds: found.All[i].Round(), Style: style, Reason: veil.Face})
 		}
 	}
 	if len(veils) == 0 {

@@ -153,7 +153,9 @@ func TestLookingCloser(t *testing.T) {
 	id := a.ID
 	before, _ := b.FacesOf(id)
 	require.NotEmpty(t, before, "who is near by")
-	require.True(t, b.Bench.CanLookCloser(id))
+	found, err := b.Bench.Faces(id)
+	require.NoError(t, err)
+	require.True(t, found.Closer)
 	for _, f := range before {
 		require.NoError(t, b.Bench.AllowFaces(id, []string{f.ID()}, true))
 	}
@@ -166,14 +168,17 @@ func TestLookingCloser(t *testing.T) {
 		known := slices.ContainsFunc(before, func(k bench.FoundFace) bool { return k.ID() == f.ID() })
 		assert.Equal(t, known, f.State == bench.FaceLeft, "only what was allowed before is allowed")
 	}
-	assert.False(t, b.Bench.CanLookCloser(id))
+	found, err = b.Bench.Faces(id)
+	require.NoError(t, err)
+	assert.False(t, found.Closer)
 	more, err = b.Bench.LookCloser(id)
 	require.NoError(t, err)
 	assert.Zero(t, more)
 	stranger := b.As(access.Person{ID: 77, Name: "Nobody"})
 	_, err = stranger.Bench.LookCloser(id)
 	assert.Error(t, err, "whoever does not work for the section")
-	assert.False(t, stranger.Bench.CanLookCloser(id))
+	_, err = stranger.Bench.Faces(id)
+	assert.Error(t, err)
 }
 
 // crowd is a large photo of two juniors near by, and twice the same two far away.

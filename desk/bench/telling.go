@@ -7,7 +7,6 @@ import (
 	"mivlet/core/veil"
 	"mivlet/desk/access"
 	"mivlet/desk/derive"
-	"mivlet/desk/pictures"
 	"mivlet/store"
 )
 
@@ -60,13 +59,11 @@ func (d *Desk) Telling(id uint) (Telling, error) {
 	}
 	t := Telling{Picture: p, CanRead: d.derive.CanRead(), LeftOut: d.Rules().Hiding.LeaveFace}
 	if !t.LeftOut {
-		if t.Faces, err = d.Faces(id); err != nil {
+		found, err := d.facesOf(p)
+		if err != nil {
 			return t, err
 		}
-		if t.Picture, err = d.Store.Picture(id); err != nil { // with what was found just now
-			return t, err
-		}
-		t.Small = pictures.MissesSmall(t.Picture)
+		t.Picture, t.Faces, t.Small = found.Picture, found.All, found.Closer
 	}
 	lines, err := d.derive.LinesOf(p)
 	if err != nil {

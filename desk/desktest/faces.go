@@ -31,12 +31,12 @@ func (b *Fixture) Juniors() uint {
 // FacesOf are the faces found in a picture, and their names.
 func (b *Fixture) FacesOf(id uint) (all []bench.FoundFace, keys []string) {
 	b.T.Helper()
-	all, err := b.Bench.Faces(id)
+	found, err := b.Bench.Faces(id)
 	require.NoError(b.T, err)
-	for _, f := range all {
+	for _, f := range found.All {
 		keys = append(keys, f.ID())
 	}
-	return all, keys
+	return found.All, keys
 }
 
 // FoundIn tells the findings of a picture.
