@@ -118,18 +118,16 @@ func containsAlpha(b []byte) bool {
 	return false
 }
 
-// boxTurn gives the Exif orientation for a turn of n quarters against the
-// clock (irot) followed by a mirror about an axis (imir: 0 top-bottom, 1
-// left-right, -1 none).
+// boxTurn gives the Exif orientation for a turn of n quarters against the clock (irot)
+// followed by a mirror (imir: 0 top-bottom, 1 left-right, -1 none), in the order in which
+// they are applied (MIAF, ISO/IEC 23000-22; memory).
 func boxTurn(quarters, mirror int) Orientation {
-	plain := [4]Orientation{Upright, Turn90AntiClocks, Turn180, Turn90Clockwise}
-	leftRight := [4]Orientation{MirrorLeftRight, Transpose, MirrorTopBottom, Transverse}
-	topBottom := [4]Orientation{MirrorTopBottom, Transverse, MirrorLeftRight, Transpose}
+	turned := [4]Orientation{Upright, Turn90AntiClocks, Turn180, Turn90Clockwise}[quarters]
 	switch mirror {
 	case 0:
-		return topBottom[quarters]
+		return turned.Then(MirrorTopBottom)
 	case 1:
-		return leftRight[quarters]
+		return turned.Then(MirrorLeftRight)
 	}
-	return plain[quarters]
+	return turned
 }
