@@ -270,3 +270,24 @@ func TestUpgraded(t *testing.T) {
 		assert.NotContains(t, string(data), "cells")
 	}
 }
+
+// On a copy of another size a veil covers all that it covers on the original: the first
+// pixel of the copy that a hidden one has a share in, and the last (rounded outwards).
+func TestOnACopyNothingOfTheRimShows(t *testing.T) {
+	at := image.Rect(101, 203, 302, 405)
+	v := veil.Veil{Shape: veil.Rect, Bounds: at, Style: veil.Cover, Reason: veil.Number, Path: []veil.Keyframe{{Frame: 3, Bounds: at}}}
+	for _, to := range []fit.Size{{W: 333, H: 217}, {W: 1000, H: 1000}, {W: 97, H: 3}, {W: 2001, H: 1999}} {
+		s := fit.ScaleOf(fit.Size{W: 1000, H: 1000}, to)
+		scaled := v.Scaled(s)
+		for _, got := range []image.Rectangle{scaled.Bounds, scaled.At(3).Bounds} {
+			assert.LessOrEqual(t, float64(got.Min.X), float64(at.Min.X)*s.X, "%v", to)
+			assert.LessOrEqual(t, float64(got.Min.Y), float64(at.Min.Y)*s.Y, "%v", to)
+			assert.GreaterOrEqual(t, float64(got.Max.X), float64(at.Max.X)*s.X, "%v", to)
+			assert.GreaterOrEqual(t, float64(got.Max.Y), float64(at.Max.Y)*s.Y, "%v", to)
+			assert.Less(t, float64(at.Min.X)*s.X-float64(got.Min.X), 1.0, "and no more than a pixel more")
+			assert.Less(t, float64(got.Max.Y)-float64(at.Max.Y)*s.Y, 1.0)
+		}
+	}
+	assert.Equal(t, at, v.Bounds, "the veil itself stays")
+	assert.Equal(t, at, v.Path[0].Bounds)
+}
