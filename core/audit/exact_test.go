@@ -174,3 +174,16 @@ func TestWhatAPictureIsHeldAgainst(t *testing.T) {
 		assert.Equal(t, c.want, got, name)
 	}
 }
+
+// A fix for a picture that has gone in the meantime says which one it was, counted from 1.
+func TestAFixThatComesTooLate(t *testing.T) {
+	d := fine(t).Doc
+	_, err := audit.OnPage{Block: "a", Nth: 2, Mend: audit.Mend{Do: audit.SetWidth, Value: "300"}}.Apply(d)
+	assert.ErrorContains(t, err, "no picture 3")
+	_, err = audit.OnPage{Block: "gone", Mend: audit.Mend{Do: audit.DropBlock}}.Apply(d)
+	assert.ErrorContains(t, err, "no block gone")
+	_, err = audit.OnPage{Block: "a", Mend: audit.Mend{Do: "paint it"}}.Apply(d)
+	assert.ErrorContains(t, err, "paint it")
+	_, err = audit.OnPage{Block: "a", Mend: audit.Mend{Do: audit.SetWidth, Value: "wide"}}.Apply(d)
+	assert.Error(t, err)
+}

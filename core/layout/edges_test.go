@@ -26,6 +26,8 @@ func TestHowAWidthIsExplained(t *testing.T) {
 	} {
 		assert.Equal(t, want, p.Explain(1280, 1))
 	}
+	third := layout.Band{Cap: 1000, Padding: layout.Same(20), Gutter: layout.Same(30), Shares: []float64{2, 4}}
+	assert.Equal(t, "1000 − 2·20 − 1·30 = 930; ÷ 3 = 310; − 2·0 = 310 → 310 px at 1x", place(third, 0, layout.Rule{}).Explain(1280, 1))
 	assert.Equal(t, "390 − 2·20 = 350; − 2·0 = 350 → 700 px at 2x", place(three, 1, layout.Rule{}).Explain(390, 2), "on a phone columns stand below each other")
 }
 
@@ -67,8 +69,17 @@ func TestWhereWidthsChange(t *testing.T) {
 		"(max-width: 999px) calc(100vw - 40px), 960px": {},
 		"(max-width: 679px) calc(100vw - 40px), 640px": {Fixed: 640},
 		"(max-width: 799px) calc(100vw - 40px), 760px": {Cap: 760},
-		"(max-width: 999px) calc(100vw - 70px), 930px": {Inset: 30},
+		// Below 40 px the padding leaves nothing, and half of nothing is no less.
+		"(max-width: 39px) calc(100vw - 40px), (max-width: 999px) calc(50vw - 20px), 480px": {Percent: 50},
+		"(max-width: 39px) calc(100vw - 40px), (max-width: 839px) calc(50vw - 20px), 400px": {Percent: 50, Cap: 400},
+		"(max-width: 999px) calc(100vw - 70px), 930px":                                      {Inset: 30},
 	} {
 		assert.Equal(t, want, place(band, 0, r).Sizes())
 	}
+}
+
+// A place as wide as half of the screen, without padding, is half of it in words, too.
+func TestSharesOfTheScreen(t *testing.T) {
+	bare := layout.Band{Shares: []float64{1, 1}}
+	assert.Equal(t, "(max-width: 599px) 100vw, 50vw", place(bare, 0, layout.Rule{}).Sizes())
 }

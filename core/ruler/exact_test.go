@@ -23,10 +23,13 @@ func sheet(w, h int, grey uint8, boxes ...image.Rectangle) *image.RGBA {
 }
 
 // text draws lines of words: dark strokes of four px, six apart, in rows of ten px.
-func text(m *image.RGBA, at image.Rectangle) {
+func text(m *image.RGBA, at image.Rectangle) { inkedText(m, at, 20) }
+
+// inkedText is text in a grey.
+func inkedText(m *image.RGBA, at image.Rectangle, grey uint8) {
 	for y := at.Min.Y; y+10 <= at.Max.Y; y += 16 {
 		for x := at.Min.X; x+4 <= at.Max.X; x += 10 {
-			draw.Draw(m, image.Rect(x, y, x+4, y+10), image.NewUniform(color.Gray{20}), image.Point{}, draw.Src)
+			draw.Draw(m, image.Rect(x, y, x+4, y+10), image.NewUniform(color.Gray{grey}), image.Point{}, draw.Src)
 		}
 	}
 }
@@ -180,4 +183,37 @@ func TestScalesAtTheirEdges(t *testing.T) {
 	}
 	assert.Equal(t, 1.0, ruler.ScaleFrom(500, -3))
 	assert.Equal(t, 5.0, ruler.ScaleFrom(500, 100))
+}
+
+// What parts two columns of text is a gap of more than 28 CSS px; what is ink differs from
+// the paper by forty levels; and text in a box that begins where the box does is the box.
+func TestTextAtItsEdges(t *testing.T) {
+	gap := func(px int, scale float64) int {
+		m := sheet(1600, 400, 0)
+		text(m, image.Rect(60, 40, 354, 340)) // its last stroke ends at 354
+		text(m, image.Rect(354+px, 40, 1200, 340))
+		return len(ruler.Read(m).Columns(scale))
+	}
+	assert.Equal(t, []int{1, 2}, []int{gap(28, 1), gap(29, 1)})
+	assert.Equal(t, []int{1, 2}, []int{gap(56, 2), gap(57, 2)})
+	ink := func(grey uint8) int {
+		m := sheet(900, 400, 0)
+		inkedText(m, image.Rect(60, 40, 360, 340), grey)
+		return len(ruler.Read(m).Columns(1))
+	}
+	assert.Equal(t, []int{1, 0}, []int{ink(215), ink(216)})
+	boxed := func(left int) []bool {
+		m := sheet(900, 400, 0)
+		for _, side := range []image.Rectangle{image.Rect(50, 30, 550, 32), image.Rect(50, 368, 550, 370), image.Rect(50, 30, 52, 370), image.Rect(548, 30, 550, 370)} {
+			draw.Draw(m, side, image.NewUniform(color.Gray{220}), image.Point{}, draw.Src)
+		}
+		text(m, image.Rect(left, 40, 480, 360))
+		var rough []bool
+		for _, c := range ruler.Read(m).Columns(1) {
+			rough = append(rough, c.Rough)
+		}
+		return rough
+	}
+	assert.NotContains(t, boxed(54), true, "four px in")
+	assert.Contains(t, boxed(66), true, "sixteen px in")
 }
