@@ -183,7 +183,7 @@ func benchOf(b *testing.B, picture string) *rod.Page {
 		}
 	}
 
-	l := launcher.New().Bin("/usr/bin/chromium").Leakless(false).NoSandbox(true).Headless(true)
+	l := launcher.New().Bin("/usr/bin/chromium-headless-shell").Leakless(false).NoSandbox(true).Headless(true)
 	at, err := l.Launch()
 	check(b, err)
 	browser := rod.New().ControlURL(at).MustConnect()
