@@ -99,7 +99,11 @@ func (v visit) walk(ctx context.Context, r *snapshot.Report) {
 		r.Check(false, "The page cannot be read: %v", err)
 		return
 	}
-	r.Check(len(seen.Pictures) == len(v.stands), "It shows %d of its %d pictures", len(seen.Pictures), len(v.stands))
+	if shown, all := len(seen.Pictures), len(v.stands); shown == all {
+		r.Check(true, "It shows every picture: %d", all)
+	} else {
+		r.Check(false, "It shows %d pictures instead of %d", shown, all)
+	}
 	for i, img := range seen.Pictures {
 		if i < len(v.stands) {
 			v.image(ctx, r, img, v.stands[i])
