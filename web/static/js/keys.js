@@ -34,10 +34,11 @@ function run(name, e) {
 addEventListener('keydown', (e) => {
   if (e.defaultPrevented || document.querySelector('dialog[open]')) return;
   const name = nameOf(e);
+  // Escape leads out of a field, too.
   if (name === 'Escape') {
     run(name, e);
     return;
-  } // also out of a field
+  }
   if (isTyping(e.target)) return;
   if (name.toLowerCase() === 'ctrl+z') {
     e.preventDefault();
