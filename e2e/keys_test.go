@@ -50,5 +50,5 @@ func TestBackspaceOnAVeilRemovesTheVeilAlone(t *testing.T) {
 	assert.Equal(t, steps+1, now[0].Int(), "one step, and no other")
 	assert.Contains(t, now[1].Str(), "taken off", "the step that is shown is the removal")
 	press(t, p, input.Backspace)
-	waitFor(t, p, `document.querySelector('#history [aria-current]').textContent.includes('arrived')`)
+	waitFor(t, p, `document.querySelector('#history [aria-current]')?.textContent.includes('arrived')`)
 }
