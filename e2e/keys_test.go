@@ -25,6 +25,9 @@ func TestEveryListedKeyDoesSomething(t *testing.T) {
 		for _, key := range p.MustEval(`() => [...document.querySelectorAll('#keys [data-press]')].filter((k) => !k.dataset.taken && !document.querySelector('[data-key="' + CSS.escape(k.dataset.press) + '"]')).map((k) => k.dataset.press)`).Arr() {
 			assert.True(t, slices.Contains(elsewhere, key.Str()) || slices.Contains(later, key.Str()), "%s: nothing takes %q", at, key.Str())
 		}
+		for _, key := range p.MustEval(`() => [...document.querySelectorAll('[data-key]')].map((b) => b.dataset.key).filter((k) => !document.querySelector('#keys [data-press="' + CSS.escape(k) + '"]'))`).Arr() {
+			t.Errorf("%s: the list does not tell of %q, which a button bears", at, key.Str())
+		}
 		p.MustEval(`() => document.dispatchEvent(new KeyboardEvent('keydown', { key: '?', bubbles: true }))`)
 		assert.True(t, p.MustEval(`() => document.getElementById('keys').open`).Bool(), at)
 		p.MustClose()

@@ -50,8 +50,8 @@ type File interface {
 type FileInfo struct {
 	Hash      string // hex SHA-256 of the content
 	Size      int64  // bytes
-	MediaType string // as it was kept first
 	KeptAt    time.Time
+	MediaType func() string // as it was kept first; it may have to be read, so it is told when asked for
 }
 
 var (

@@ -14,19 +14,8 @@ import (
 	"mivlet/core/veil"
 )
 
-func recipeOf(t *testing.T, edits ...recipe.Edit) recipe.Recipe {
-	t.Helper()
-	var r recipe.Recipe
-	var err error
-	for _, e := range edits {
-		r, err = r.With(e, source)
-		require.NoError(t, err)
-	}
-	return r
-}
-
 // A focus at two tenths across and three tenths down, where it comes to when the picture is
-// turned and mirrored. Each was worked out with a marked sheet of paper.
+// turned and mirrored. Each was worked out by hand.
 func TestWhereAFocusComesTo(t *testing.T) {
 	right, left := recipe.Edit{Op: recipe.OpTurn, Degrees: 90}, recipe.Edit{Op: recipe.OpTurn, Degrees: 270}
 	over := recipe.Edit{Op: recipe.OpTurn, Degrees: 180}
@@ -47,13 +36,13 @@ func TestWhereAFocusComesTo(t *testing.T) {
 		"mirrored, then right":   {[]recipe.Edit{h, right}, .7, .8},
 		"turned twice and again": {[]recipe.Edit{right, right, right}, .3, .8},
 	} {
-		f := recipeOf(t, append([]recipe.Edit{spot}, c.edits...)...).View(source).Focus
+		f := with(t, append([]recipe.Edit{spot}, c.edits...)...).View(source).Focus
 		assert.InDelta(t, c.x, f.X, 1e-12, name)
 		assert.InDelta(t, c.y, f.Y, 1e-12, name)
 	}
 	// In a frame it is a fraction of the frame, and at its edge where it lies outside.
 	framed := func(frame image.Rectangle) fit.Focus {
-		r, err := recipeOf(t, spot).WithFrame(frame, source) // at 1200, 1200 of 6000 × 4000
+		r, err := with(t, spot).WithFrame(frame, source) // at 1200, 1200 of 6000 × 4000
 		require.NoError(t, err)
 		return r.View(source).Focus
 	}
@@ -101,14 +90,14 @@ func TestEditsAtTheirEdges(t *testing.T) {
 	}
 	assert.Error(t, recipe.Edit{Op: recipe.OpStraighten, Degrees: math.NaN()}.Check())
 	straight := recipe.Edit{Op: recipe.OpStraighten, Degrees: 2}
-	r := recipeOf(t, straight)
+	r := with(t, straight)
 	r, err := r.With(recipe.Edit{Op: recipe.OpStraighten, Degrees: 0}, source)
 	require.NoError(t, err)
 	assert.Empty(t, r.Edits, "straight as it was")
-	r = recipeOf(t, straight, recipe.Edit{Op: recipe.OpTurn, Degrees: 90}, recipe.Edit{Op: recipe.OpStraighten, Degrees: 3})
+	r = with(t, straight, recipe.Edit{Op: recipe.OpTurn, Degrees: 90}, recipe.Edit{Op: recipe.OpStraighten, Degrees: 3})
 	assert.Len(t, r.Edits, 2, "turning stays, straightening is replaced")
 	veiled := recipe.Edit{Op: recipe.OpVeil, Veil: &veil.Veil{ID: "a", Shape: veil.Rect, Bounds: image.Rect(0, 0, 9, 9), Style: veil.Cover}}
-	r = recipeOf(t, veiled)
+	r = with(t, veiled)
 	_, err = r.With(veiled, source)
 	assert.ErrorContains(t, err, `"a"`, "the first one, too, is there already")
 	assert.Equal(t, "Focus at 20 % across, 75 % down", recipe.Edit{Op: recipe.OpFocus, FocusX: .2, FocusY: .75}.Describe())

@@ -131,7 +131,7 @@ func TestASwappedFileHasOtherFaces(t *testing.T) {
 	id := b.Juniors()
 	_, keys := b.FacesOf(id)
 	require.NoError(t, b.Bench.AllowFaces(id, keys, true))
-	_, err := b.Shelves.SwapFile(id, "fire.jpg", desktest.BytesOf(desktest.DemoFile(t, "IMG_2140.JPG")))
+	_, err := b.Shelves.SwapFile(id, "fire.jpg", bytes.NewReader(desktest.DemoFile(t, "IMG_2140.JPG")))
 	require.NoError(t, err)
 	all, now := b.FacesOf(id)
 	assert.NotEqual(t, keys, now)

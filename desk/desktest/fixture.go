@@ -152,15 +152,15 @@ func Photo(w, h int, seed uint64) []byte {
 	if made, ok := Photos.Load(key); ok {
 		return made.([]byte)
 	}
-	made := NewPhoto(w, h, seed)
+	made := newPhoto(w, h, seed)
 	Photos.Store(key, made)
 	return made
 }
 
 var Photos sync.Map
 
-// NewPhoto makes what Photo returns.
-func NewPhoto(w, h int, seed uint64) []byte {
+// newPhoto makes what Photo returns.
+func newPhoto(w, h int, seed uint64) []byte {
 	noise := rand.New(rand.NewPCG(seed, 1))
 	m := image.NewRGBA(image.Rect(0, 0, w, h))
 	for y := range h {

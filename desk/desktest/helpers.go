@@ -74,9 +74,6 @@ func BoxVeil(x, y, w, h int) veil.Veil {
 	return veil.Veil{Shape: veil.Rect, Bounds: image.Rect(x, y, x+w, y+h), Style: veil.Cover, Reason: veil.Number}
 }
 
-// BytesOf reads bytes.
-func BytesOf(data []byte) io.Reader { return bytes.NewReader(data) }
-
 // HiddenAt is where the two scenes of a picture differ, in pixels.
 var HiddenAt = image.Rect(640, 320, 960, 400)
 

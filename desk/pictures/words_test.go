@@ -1,6 +1,7 @@
 package pictures_test
 
 import (
+	"bytes"
 	"testing"
 	"time"
 
@@ -47,7 +48,7 @@ func TestWordsOfTwoAreJoinedFieldByField(t *testing.T) {
 	assert.Equal(t, "Odo's boat", now.Work.Alt, "theirs stays until somebody chooses")
 	assert.Equal(t, "Pell Ashgrove", now.Work.Hidden, "what does not clash is kept")
 
-	_, err = b.Shelves.SwapFile(id, "b.jpg", desktest.BytesOf(desktest.Photo(1600, 1000, 5)))
+	_, err = b.Shelves.SwapFile(id, "b.jpg", bytes.NewReader(desktest.Photo(1600, 1000, 5)))
 	require.NoError(t, err)
 	desktest.Refusal(t, ines.Pictures.SetWords(id, shown.Step, mine), access.Clash, "Another file")
 	desktest.Refusal(t, ines.Pictures.SetWords(id, 999, mine), access.Clash, "Another file")
@@ -141,10 +142,10 @@ func TestArrivalsAndTheBinAreTheSectionsOwn(t *testing.T) {
 	}
 	_, _, err = pell.Derive.Thumb(bench)
 	assert.NoError(t, err, "what is on the bench may be used by all")
-	same, err := pell.Pictures.Arrive("again.jpg", desktest.BytesOf(desktest.Photo(1600, 1000, 1)), "touring")
+	same, err := pell.Pictures.Arrive("again.jpg", bytes.NewReader(desktest.Photo(1600, 1000, 1)), "touring")
 	require.NoError(t, err)
 	assert.Nil(t, same.Twin, "that it waits in another section is not told")
-	near, err := pell.Pictures.Arrive("smaller.jpg", desktest.BytesOf(desktest.Photo(800, 500, 1)), "touring")
+	near, err := pell.Pictures.Arrive("smaller.jpg", bytes.NewReader(desktest.Photo(800, 500, 1)), "touring")
 	require.NoError(t, err)
 	for _, n := range near.Near {
 		assert.NotEqual(t, arrived, n.ID)

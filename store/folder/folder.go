@@ -145,7 +145,7 @@ func (d *Files) open(hash string) (*file, error) {
 	}
 	f, err := os.Open(d.path(hash))
 	if errors.Is(err, os.ErrNotExist) {
-		return nil, fmt.Errorf("%w: %s", store.ErrNoFile, hash)
+		return nil, missing(hash)
 	}
 	if err != nil {
 		return nil, err
@@ -175,29 +175,41 @@ func (d *Files) OpenRange(hash string, offset, length int64) (io.ReadCloser, err
 
 // Stat implements [store.Files].
 func (d *Files) Stat(hash string) (store.FileInfo, error) {
-	f, err := d.open(hash)
+	if err := store.CheckHash(hash); err != nil {
+		return store.FileInfo{}, err
+	}
+	info, err := os.Stat(d.path(hash))
+	if errors.Is(err, os.ErrNotExist) {
+		return store.FileInfo{}, missing(hash)
+	}
 	if err != nil {
 		return store.FileInfo{}, err
 	}
-	defer f.Close()
-	info, err := f.Stat()
-	if err != nil {
-		return store.FileInfo{}, err
-	}
-	return store.FileInfo{Hash: hash, Size: f.size, MediaType: f.MediaType(), KeptAt: info.ModTime()}, nil
+	return told(d.path(hash), info), nil
+}
+
+func missing(hash string) error { return fmt.Errorf("%w: %s", store.ErrNoFile, hash) }
+
+// told tells of a file by what its folder says of it.
+func told(path string, info fs.FileInfo) store.FileInfo {
+	return store.FileInfo{Hash: info.Name(), Size: info.Size(), KeptAt: info.ModTime(), MediaType: func() string {
+		f, err := os.Open(path)
+		if err != nil {
+			return ""
+		}
+		defer f.Close()
+		return typeOf(path, f)
+	}}
 }
 
 // Has implements [store.Files].
 func (d *Files) Has(hash string) bool {
-	if store.CheckHash(hash) != nil {
-		return false
-	}
-	_, err := os.Stat(d.path(hash))
+	_, err := d.Stat(hash)
 	return err == nil
 }
 
-// List implements [store.Files]. What is no file of a content is told by its name and
-// without a media type: somebody put it there by hand.
+// List implements [store.Files]. What is no file of a content is told by its name: somebody
+// put it there by hand.
 func (d *Files) List(do func(store.FileInfo) error) error {
 	return filepath.WalkDir(d.dir, func(at string, e fs.DirEntry, err error) error {
 		if err != nil {
@@ -219,14 +231,7 @@ func (d *Files) List(do func(store.FileInfo) error) error {
 		if err != nil {
 			return err
 		}
-		found := store.FileInfo{Hash: e.Name(), Size: info.Size(), KeptAt: info.ModTime()}
-		if store.CheckHash(found.Hash) == nil {
-			if f, err := os.Open(at); err == nil {
-				found.MediaType = typeOf(at, f)
-				_ = f.Close()
-			}
-		}
-		return do(found)
+		return do(told(at, info))
 	})
 }
 

@@ -100,8 +100,8 @@ func mediaTypesStay(t *testing.T, f store.Files) {
 		hash := put(t, f, text, kind)
 		info, err := f.Stat(hash)
 		require.NoError(t, err)
-		assert.Equal(t, kind, info.MediaType)
-		assert.Equal(t, kind, list(t, f)[hash].MediaType)
+		assert.Equal(t, kind, info.MediaType())
+		assert.Equal(t, kind, list(t, f)[hash].MediaType())
 		r, err := f.Open(hash)
 		require.NoError(t, err)
 		assert.Equal(t, kind, r.MediaType())
@@ -109,12 +109,12 @@ func mediaTypesStay(t *testing.T, f store.Files) {
 		put(t, f, text, "application/x-other")
 		info, err = f.Stat(hash)
 		require.NoError(t, err)
-		assert.Equal(t, kind, info.MediaType, "the first stays")
+		assert.Equal(t, kind, info.MediaType(), "the first stays")
 		require.NoError(t, f.Delete(hash))
 		put(t, f, text, "application/x-other")
 		info, err = f.Stat(hash)
 		require.NoError(t, err)
-		assert.Equal(t, "application/x-other", info.MediaType, "what was deleted is forgotten")
+		assert.Equal(t, "application/x-other", info.MediaType(), "what was deleted is forgotten")
 	}
 }
 

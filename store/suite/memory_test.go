@@ -28,11 +28,11 @@ type content struct {
 
 type opened struct {
 	*bytes.Reader
-	mediaType string
+	info store.FileInfo
 }
 
 func (o opened) Close() error      { return nil }
-func (o opened) MediaType() string { return o.mediaType }
+func (o opened) MediaType() string { return o.info.MediaType() }
 
 func TestMemoryKeepsFiles(t *testing.T) {
 	t.Parallel()
@@ -58,7 +58,7 @@ func (m *memory) keep(in *store.Incoming, mediaType string) error {
 	m.mu.Lock()
 	defer m.mu.Unlock()
 	if m.kept[in.Hash] == nil {
-		m.kept[in.Hash] = &content{store.FileInfo{Hash: in.Hash, Size: in.Bytes, MediaType: mediaType}, data}
+		m.kept[in.Hash] = &content{store.FileInfo{Hash: in.Hash, Size: in.Bytes, MediaType: func() string { return mediaType }}, data}
 	}
 	m.kept[in.Hash].KeptAt = time.Now()
 	return nil
@@ -75,7 +75,7 @@ func (m *memory) find(hash string) (content, error) {
 
 func (m *memory) Open(hash string) (store.File, error) {
 	c, err := m.find(hash)
-	return opened{bytes.NewReader(c.data), c.MediaType}, err
+	return opened{bytes.NewReader(c.data), c.FileInfo}, err
 }
 
 func (m *memory) OpenRange(hash string, offset, length int64) (io.ReadCloser, error) {
