@@ -1,6 +1,7 @@
 package store
 
 import (
+	"path"
 	"slices"
 	"time"
 
@@ -36,8 +37,13 @@ func (p Page) Live() bool { return p.LiveVersion > 0 }
 // Shows reports whether a picture stands on the draft.
 func (p Page) Shows(picture uint) bool { return slices.Contains(p.Doc.Pictures(), picture) }
 
-// Path is the address of the page on the site.
-func (p Page) Path() string { return "/" + p.Section + "/" + p.Slug }
+// Path is the address of the page on the site. Front pages are known by their section, or,
+// without one, by their category; the house's own stands at the root.
+func (p Page) Path() string { return path.Join("/", p.Section, p.Slug) }
+
+// Front reports whether the page is the front page of the house, of a section or of a
+// category.
+func (p Page) Front() bool { return p.Section == "" || p.Slug == "" }
 
 // PageStep is one entry of a page's history. Step 0 is how the page began. Steps
 // are a tree, as those of pictures are.

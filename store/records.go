@@ -17,6 +17,7 @@ type Records interface {
 	AnswerRecords
 	PublishedRecords
 	LiveRecords
+	CardRecords
 	PeopleRecords
 	RulesRecords
 	RulerRecords

@@ -114,9 +114,33 @@ func merged(all []piece) []piece {
 // Sizes returns the sizes attribute for the place (HTML Living Standard, "sizes
 // attributes"): how wide the picture will be, for a browser that has not laid
 // the page out yet.
-func (p Place) Sizes() string {
+func (p Place) Sizes() string { return sizesOf(p.pieces()) }
+
+// SizesBelow is the sizes attribute of a picture that stands in one place on phones, and in
+// another on wider screens, of sections with the same breaks.
+func SizesBelow(phone, wider Place) string {
+	tablet := wider.Section.Breaks.Tablet
+	var all []piece
+	for _, one := range phone.pieces() {
+		if one.from < tablet {
+			if one.to == 0 || one.to > tablet {
+				one.to = tablet
+			}
+			all = append(all, one)
+		}
+	}
+	for _, one := range wider.pieces() {
+		if one.to == 0 || one.to > tablet {
+			one.from = max(one.from, tablet)
+			all = append(all, one)
+		}
+	}
+	return sizesOf(merged(all))
+}
+
+func sizesOf(pieces []piece) string {
 	var parts []string
-	for _, s := range p.pieces() {
+	for _, s := range pieces {
 		expr := s.css()
 		if s.to > 0 {
 			expr = fmt.Sprintf("(max-width: %dpx) %s", s.to-1, expr)

@@ -26,6 +26,8 @@ type Writing struct {
 	Rules rules.Rules
 	Image func(Stand) (Image, error)
 	File  func(Attachment) (address string, err error)
+	// List is what a list shows; nil shows none, for pages that live elsewhere.
+	List func(Block) (ListView, error)
 	// Inline puts the measures into the elements instead of into classes, for pages
 	// that live elsewhere without the stylesheet.
 	Inline bool
@@ -164,6 +166,10 @@ func (h *writer) block(b Block) error {
 		h.line("<hr>")
 	case File:
 		return h.file(b)
+	case Facts:
+		h.facts()
+	case List:
+		return h.list(b)
 	case Picture:
 		return h.figure(b, 0)
 	case Beside:

@@ -10,9 +10,9 @@ import (
 	"mivlet/core/rules"
 )
 
-// Version is the version of the JSON form that this package writes. Version 1,
-// which had no bands, is read, too.
-const Version = 2
+// Version is the version of the JSON form that this package writes. Versions 1, which had
+// no bands, and 2, which had no details, covers and lists, are read, too.
+const Version = 3
 
 // Kind names what a block is.
 type Kind string
@@ -28,11 +28,13 @@ const (
 	Strip   Kind = "strip"   // pictures of one height that slide sideways
 	File    Kind = "file"    // a file to take along
 	Divider Kind = "divider" // a line across the column
+	List    Kind = "list"    // of pages, by their covers or titles
+	Facts   Kind = "facts"   // the details of the page, as a small list
 	HTML    Kind = "html"    // as it came from elsewhere; what acts is taken out
 )
 
 // Kinds lists all kinds.
-var Kinds = []Kind{Band, Heading, Text, Picture, Beside, Pair, Strip, File, Divider, HTML}
+var Kinds = []Kind{Band, Heading, Text, Picture, Beside, Pair, Strip, File, Divider, List, Facts, HTML}
 
 // Takes reports whether a picture of the slot can stand in a block of the kind: a strip
 // takes the slots that are measured by their height, all others those that stand in a text.
@@ -48,10 +50,12 @@ func (k Kind) SlotFor(r rules.Rules, fitted string) string {
 	return r.FirstSlot(k.Takes)
 }
 
-// Doc is a page: its title and its blocks in reading order.
+// Doc is a page: its title, what is known of it, and its blocks in reading order.
 type Doc struct {
 	Version int     `json:"version"`
 	Title   string  `json:"title"`
+	Details Details `json:"details,omitzero"`
+	Cover   *Cover  `json:"cover,omitempty"` // nil is the first large picture
 	Blocks  []Block `json:"blocks"`
 }
 
@@ -70,6 +74,7 @@ type Block struct {
 	Pictures  []Placement `json:"pictures,omitempty"`  // of a pair or a strip
 	Band      *BandLayout `json:"band,omitempty"`      // of a band
 	File      *Attachment `json:"file,omitempty"`      // of a file
+	List      *Listing    `json:"list,omitempty"`      // of a list
 }
 
 // Attachment is a file that visitors can take along.
@@ -163,8 +168,8 @@ func (d Doc) Placements() []Placement {
 	return all
 }
 
-// Pictures returns the numbers of the pictures on the page, in reading order,
-// each once.
+// Pictures returns the numbers of the pictures on the page, in reading order, each once;
+// at last its cover, where it has one of its own.
 func (d Doc) Pictures() []uint {
 	var all []uint
 	for _, at := range d.Placements() {
@@ -172,11 +177,15 @@ func (d Doc) Pictures() []uint {
 			all = append(all, at.Picture)
 		}
 	}
+	if d.Cover != nil && !slices.Contains(all, d.Cover.Picture) {
+		all = append(all, d.Cover.Picture)
+	}
 	return all
 }
 
 // Without returns the page with the places of a picture empty: they wait for another.
 func (d Doc) Without(picture uint) Doc {
+	d = d.uncovered(picture)
 	d.Blocks = slices.Clone(d.Blocks)
 	for i, b := range d.Blocks {
 		for n, p := range b.Holds() {
@@ -193,6 +202,7 @@ func (d Doc) Without(picture uint) Doc {
 // Forgetting returns the page with the places of a picture empty, and nothing left of
 // what was said of it there.
 func (d Doc) Forgetting(picture uint) Doc {
+	d = d.uncovered(picture)
 	d.Blocks = slices.Clone(d.Blocks)
 	for i, b := range d.Blocks {
 		for n, p := range b.Holds() {
@@ -201,6 +211,14 @@ func (d Doc) Forgetting(picture uint) Doc {
 			}
 		}
 		d.Blocks[i] = b
+	}
+	return d
+}
+
+// uncovered is the page without its own cover, where that is a picture.
+func (d Doc) uncovered(picture uint) Doc {
+	if d.Cover != nil && d.Cover.Picture == picture {
+		d.Cover = nil
 	}
 	return d
 }
@@ -215,10 +233,18 @@ func Parse(data []byte) (Doc, error) {
 	if err := json.Unmarshal(data, &d); err != nil {
 		return d, err
 	}
-	if d.Version != 1 && d.Version != Version {
+	if d.Version < 1 || d.Version > Version {
 		return d, fmt.Errorf("page version %d is not known: versions 1 to %d are", d.Version, Version)
 	}
 	d.Version = Version
+	if err := d.Details.Check(); err != nil {
+		return d, fmt.Errorf("the details of the page: %w", err)
+	}
+	if d.Cover != nil {
+		if err := d.Cover.check(); err != nil {
+			return d, err
+		}
+	}
 	seen := map[string]bool{}
 	for i, b := range d.Blocks {
 		if b.ID == "" || seen[b.ID] {
@@ -253,8 +279,15 @@ func (b Block) check() error {
 		return fmt.Errorf("a %s %s measures of a band: bands have them, other blocks do not", b.Kind, hasOrLacks(b.Band != nil))
 	case (b.Kind == File) != (b.File != nil):
 		return fmt.Errorf("a %s %s a file: only blocks of the kind file have one", b.Kind, hasOrLacks(b.File != nil))
+	case (b.Kind == List) != (b.List != nil):
+		return fmt.Errorf("a %s %s what it lists: only lists say that", b.Kind, hasOrLacks(b.List != nil))
 	case b.Column < 0 || b.Level < 0 || b.Level > 4:
 		return fmt.Errorf("column %d or level %d is out of range: columns begin at 0, levels are 0 to 4", b.Column, b.Level)
+	}
+	if b.List != nil {
+		if err := b.List.check(); err != nil {
+			return err
+		}
 	}
 	for _, p := range b.Holds() {
 		if !slices.Contains(Sides, p.Side) {

@@ -60,8 +60,25 @@ func (r Rules) Check() Faults {
 	c.limits(r)
 	c.naming(r)
 	c.sections(r.Sections)
+	c.categories(r)
 	c.hiding(r.Hiding)
 	return c.faults
+}
+
+// categories have codes of their own: their front pages stand beside those of sections.
+func (c *checker) categories(r Rules) {
+	seen := map[string]bool{}
+	for _, s := range r.Sections {
+		seen[s.Code] = true
+	}
+	for _, one := range r.Categories {
+		at := "/categories/" + one.Code
+		c.identity(at, one.Code, one.Title, seen)
+		for _, was := range one.Was {
+			c.must(identifier.MatchString(was) && !seen[was], at+"/was", "%q is the code of another category or section", was)
+			seen[was] = true
+		}
+	}
 }
 
 func (c *checker) hiding(h Hiding) {
@@ -130,6 +147,9 @@ func (c *checker) slots(r Rules) {
 			c.must(d >= 0.5 && d <= 4 && (i == 0 || d > s.Densities[i-1]), at+"/densities", "densities go up from 0.5 to 4")
 		}
 		c.must(s.Budget >= 1000 && s.Budget <= 20_000_000, at+"/budget", "1,000 to 20,000,000 bytes, not %d", s.Budget)
+		w, h := s.shape()
+		c.must(s.Shape == "" || w > 0 && s.Stands(), at+"/shape", "proportions are written like 3:2, for a slot whose width rules, not %q", s.Shape)
+		c.must(w <= 8*h && h <= 8*w, at+"/shape", "one side is at most 8 times the other, not %q", s.Shape)
 		c.must(s.Buffer >= 0 && s.Buffer <= 600, at+"/buffer", "0 to 600 px, not %d", s.Buffer)
 		for _, f := range s.Formats {
 			c.must(slices.Contains([]string{"jpeg", "png", "gif", "webp"}, f), at+"/formats", "%q is not one of jpeg, png, gif, webp", f)

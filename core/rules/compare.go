@@ -185,7 +185,7 @@ var fieldWords = map[string]string{
 	"cut_mark": "how addresses change", "joiner": "joiner", "case": "letters", "longest": "longest name", "never": "words never wanted", "required": "required", "form": "form", "start": "first number",
 	"language": "language", "longest_alt": "longest alt text", "longest_caption": "longest caption", "credit_asked": "credit asked", "consent_asked": "consent asked",
 	"colour": "colour of veils", "leave_face": "faces are not looked for", "faces_stop": "uncovered faces stop", "watch": "words to watch for",
-	"sign": "sign", "folder": "folder", "phone": "on phones", "tablet": "on tablets", "desktop": "on desktops", "patterns": "patterns", "slots": "slots", "types": "types", "sections": "sections", "parts": "parts",
+	"sign": "sign", "folder": "folder", "phone": "on phones", "tablet": "on tablets", "desktop": "on desktops", "patterns": "patterns", "slots": "slots", "types": "types", "sections": "sections", "categories": "categories", "was": "joined to it", "shape": "proportions", "parts": "parts",
 }
 
 // inWords says what a path is about.
@@ -199,6 +199,8 @@ func inWords(path string, versions ...Rules) string {
 		lead, rest = "Pattern "+titleIn(versions, func(r Rules) (string, bool) { p, ok := r.Pattern(steps[2]); return p.Title, ok }, steps[2]), steps[3:]
 	case len(steps) > 1 && steps[0] == "sections":
 		lead, rest = "Section "+titleIn(versions, func(r Rules) (string, bool) { s, ok := r.Section(steps[1]); return s.Title, ok }, steps[1]), steps[2:]
+	case len(steps) > 1 && steps[0] == "categories":
+		lead, rest = "Category "+titleIn(versions, func(r Rules) (string, bool) { c, ok := r.Category(steps[1]); return c.Title, ok }, steps[1]), steps[2:]
 	case len(steps) > 2 && steps[0] == "types":
 		kind := steps[1] + "/" + steps[2]
 		lead, rest = "Type "+titleIn(versions, func(r Rules) (string, bool) { t, ok := r.Type(kind); return t.Title, ok }, kind), steps[3:]

@@ -48,6 +48,7 @@ func Default() Rules {
 			{ID: "side", Title: "Side picture", Purpose: "text flows beside it", Pattern: "text", Rule: layout.Rule{Fixed: 300}, Densities: twice, Budget: 120_000},
 			{ID: "wide", Title: "Wide", Purpose: "reaches past the text on both sides", Pattern: "wide", Densities: twice, Budget: 500_000},
 			{ID: "half", Title: "Half", Purpose: "one of two equal columns", Pattern: "two", Densities: twice, Budget: 250_000},
+			{ID: "activity", Title: "Beside facts", Purpose: "the wider of two columns, with words and facts beside it", Pattern: "main-side", Shape: "3:2", Densities: twice, Budget: 250_000},
 			{ID: "strip", Title: "Sliding strip", Purpose: "the height rules, the strip slides sideways", Height: 300, Densities: twice, Budget: 300_000},
 			{ID: "thumb", Title: "Thumbnail", Purpose: "in albums and lists", Width: 150, Height: 150, Densities: twice, Budget: 40_000},
 			{ID: "link", Title: "Link picture", Purpose: "shown where a page is shared", Width: 1200, Height: 675, Densities: []float64{1}, Budget: 300_000, Formats: []string{"jpeg", "png"}},
@@ -69,7 +70,7 @@ func school() Rules {
 	r.Page.Patterns[0].Cap = 480
 	r.Slots[0].Title, r.Slots[0].Purpose = "Middle column", "exactly as wide as the column, of any height"
 	r.Slots[1].Rule.Fixed = 225
-	r.Slots[4].Height, r.Slots[4].Budget = 600, 500_000
+	r.Slots[5].Height, r.Slots[5].Budget = 600, 500_000
 	r.Limits.BinDays = 90
 	r.Words.ConsentAsked = true
 	r.Placing.Link = EnlargeLink

@@ -4,6 +4,9 @@
 package rules
 
 import (
+	"fmt"
+	"slices"
+
 	"mivlet/core/layout"
 	"mivlet/core/naming"
 )
@@ -25,6 +28,8 @@ type Rules struct {
 	Words    Wording           `json:"words"`
 	Hiding   Hiding            `json:"hiding,omitzero"`
 	Sections []Section         `json:"sections"`
+	// Categories are what pages are about, across all sections.
+	Categories []Category `json:"categories,omitempty"`
 }
 
 // PageLayout is what all pages of the house share. Lengths are CSS px.
@@ -106,6 +111,15 @@ type Section struct {
 	Folder string `json:"folder"` // of its pages and files on the site
 }
 
+// Category is what some pages of the house are about, whichever section they belong to.
+type Category struct {
+	Code  string `json:"code"` // stands in pages and addresses; it stays when the title changes
+	Title string `json:"title"`
+	// Was are the codes of categories that were joined to this one: pages that name one of
+	// them are of this category.
+	Was []string `json:"was,omitempty"`
+}
+
 // Signs are the signs a section can have.
 var Signs = []string{"wave", "leaf", "hull", "blade", "flame", "ring", "peak", "bell", "key", "star", "drop", "book"}
 
@@ -122,6 +136,32 @@ func (r Rules) Pattern(id string) (Pattern, bool) {
 // Section returns the section with a code.
 func (r Rules) Section(code string) (Section, bool) {
 	return find(r.Sections, func(s Section) bool { return s.Code == code })
+}
+
+// Category returns the category with a code, or the one that it was joined to.
+func (r Rules) Category(code string) (Category, bool) {
+	return find(r.Categories, func(c Category) bool { return c.Code == code || slices.Contains(c.Was, code) })
+}
+
+// Join returns the rules with one category joined to another. Pages that name the first
+// are of the second from then on; nothing on them changes.
+func (r Rules) Join(from, to string) (Rules, error) {
+	gone, known := r.Category(from)
+	kept, there := r.Category(to)
+	switch {
+	case !known || gone.Code != from:
+		return r, Faults{{"/categories/" + from, fmt.Sprintf("there is no category %q to join", from)}}
+	case !there || kept.Code != to || from == to:
+		return r, Faults{{"/categories/" + from, fmt.Sprintf("it cannot be joined to %q: choose another category of the house", to)}}
+	}
+	out := r.clone()
+	out.Categories = slices.DeleteFunc(out.Categories, func(c Category) bool { return c.Code == from })
+	for i := range out.Categories {
+		if c := &out.Categories[i]; c.Code == to {
+			c.Was = append(append(c.Was, from), gone.Was...)
+		}
+	}
+	return out.Resolved(), nil
 }
 
 // Type returns what the house does with a media type.

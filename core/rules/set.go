@@ -128,7 +128,7 @@ func assign(v reflect.Value, typed string) error {
 	return nil
 }
 
-// Add returns the rules with a new element in a list: "slots", "sections",
+// Add returns the rules with a new element in a list: "slots", "sections", "categories",
 // "patterns" or "parts". key is what it will be called.
 func (r Rules) Add(list, key, title string) (Rules, error) {
 	out := r.clone()
@@ -138,6 +138,8 @@ func (r Rules) Add(list, key, title string) (Rules, error) {
 		out.Slots = append(out.Slots, Slot{ID: key, Title: title, Purpose: "", Width: 400, Densities: []float64{1, 2}, Budget: 200_000})
 	case "sections":
 		out.Sections = append(out.Sections, Section{Code: key, Title: title, Sign: r.freeSign(), Folder: key})
+	case "categories":
+		out.Categories = append(out.Categories, Category{Code: key, Title: title})
 	case "patterns":
 		out.Page.Patterns = append(out.Page.Patterns, Pattern{ID: key, Title: title, Shares: []float64{1, 1}})
 		at = "/page" + at

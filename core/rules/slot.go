@@ -1,6 +1,8 @@
 package rules
 
 import (
+	"fmt"
+	"math"
 	"slices"
 	"time"
 
@@ -23,6 +25,9 @@ type Slot struct {
 	Width  int  `json:"width,omitempty"`  // CSS px; 0 follows the height, or the column
 	Height int  `json:"height,omitempty"` // CSS px; 0 follows the width
 	Inside bool `json:"inside,omitempty"` // the whole picture goes into the box
+	// Shape crops the picture to proportions, such as 3:2, where its width rules; empty
+	// leaves them to the picture.
+	Shape string `json:"shape,omitempty"`
 
 	Buffer     int       `json:"buffer,omitempty"` // CSS px more, for containers that stretch
 	Densities  []float64 `json:"densities"`
@@ -68,7 +73,19 @@ func (s Slot) TakesMotion() bool {
 
 // Want returns the space of the slot as the fitting sees it.
 func (s Slot) Want() fit.Want {
-	return fit.Want{Width: s.Width, Height: s.Height, Inside: s.Inside, Buffer: s.Buffer}
+	want := fit.Want{Width: s.Width, Height: s.Height, Inside: s.Inside, Buffer: s.Buffer}
+	if w, h := s.shape(); w > 0 && s.Stands() {
+		want.Height = max(1, int(math.Round(float64(s.Width)*float64(h)/float64(w))))
+	}
+	return want
+}
+
+// shape is the proportions of [Slot.Shape]; 0, 0 where it has none.
+func (s Slot) shape() (w, h int) {
+	if n, err := fmt.Sscanf(s.Shape, "%d:%d", &w, &h); n != 2 || err != nil || w <= 0 || h <= 0 || fmt.Sprintf("%d:%d", w, h) != s.Shape {
+		return 0, 0
+	}
+	return w, h
 }
 
 // Sharpest returns the highest density the slot asks for.
@@ -80,8 +97,11 @@ func (s Slot) Sharpest() float64 {
 	return top
 }
 
-// Ratio returns the proportions of an exact box; 0, 0 for others.
+// Ratio returns the proportions that a picture is cropped to; 0, 0 where it keeps its own.
 func (s Slot) Ratio() (w, h int) {
+	if w, h := s.shape(); w > 0 && s.Stands() {
+		return w, h
+	}
 	if s.Kind() != Box {
 		return 0, 0
 	}

@@ -185,6 +185,20 @@ var migrations = []*gormigrate.Migration{
 		`ALTER TABLE pictures ADD COLUMN faces TEXT`,
 		`ALTER TABLE pictures ADD COLUMN faces_by INTEGER NOT NULL DEFAULT 0`,
 	), averagedLives)},
+	{ID: "0010-what-stands-for-pages", Migrate: inOrder(statements(
+		`CREATE TABLE live_cards (
+			page_id INTEGER PRIMARY KEY REFERENCES pages(id) ON DELETE CASCADE, title TEXT NOT NULL, from_day TEXT NOT NULL, until TEXT NOT NULL,
+			summary TEXT NOT NULL, first_at DATETIME NOT NULL, cover INTEGER NOT NULL, files TEXT NOT NULL,
+			day TEXT GENERATED ALWAYS AS (CASE WHEN from_day <> '' THEN from_day ELSE substr(first_at, 1, 19) END) STORED)`,
+		`CREATE INDEX live_cards_day ON live_cards(day)`,
+		`CREATE INDEX live_cards_cover ON live_cards(cover) WHERE cover > 0`,
+		`CREATE TABLE live_terms (page_id INTEGER NOT NULL REFERENCES pages(id) ON DELETE CASCADE, key TEXT NOT NULL, PRIMARY KEY (page_id, key))`,
+		`CREATE INDEX live_terms_key ON live_terms(key, page_id)`,
+		`CREATE TABLE live_lists (page_id INTEGER NOT NULL REFERENCES pages(id) ON DELETE CASCADE, key TEXT NOT NULL, PRIMARY KEY (page_id, key))`,
+		`CREATE INDEX live_lists_key ON live_lists(key, page_id)`,
+		`CREATE TABLE page_terms (page_id INTEGER NOT NULL REFERENCES pages(id) ON DELETE CASCADE, key TEXT NOT NULL, PRIMARY KEY (page_id, key))`,
+		`CREATE INDEX page_terms_key ON page_terms(key, page_id)`,
+	), cardsOfLives)},
 }
 
 func statements(all ...string) gormigrate.MigrateFunc {

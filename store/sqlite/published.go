@@ -136,7 +136,7 @@ func (s *records) LivePaths() (live map[string]bool, moved map[string]string, er
 		UNION ALL SELECT redirects.path, pages.section, pages.slug FROM redirects JOIN pages ON pages.id = redirects.page_id WHERE pages.live_version > 0`).Scan(&rows).Error
 	live, moved = make(map[string]bool, len(rows)), map[string]string{}
 	for _, r := range rows {
-		if r.Slug == "" {
+		if r.Section == "" {
 			live[r.Path] = true
 		} else {
 			moved[r.Path] = store.Page{Section: r.Section, Slug: r.Slug}.Path()
@@ -151,6 +151,9 @@ func (s *records) SetReport(page uint, report string) error {
 
 func (s *records) TakeOffline(p *store.Page, at time.Time) error {
 	if err := s.replaceFiles(p.ID, nil, at); err != nil {
+		return err
+	}
+	if err := s.dropCard(p.ID); err != nil {
 		return err
 	}
 	p.LiveVersion, p.LiveAt, p.LivePrint, p.Report, p.Differs = 0, nil, "", "", false

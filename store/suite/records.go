@@ -37,6 +37,8 @@ func Records(t *testing.T, open func(t *testing.T) store.Records) {
 		"what visitors get":                         published,
 		"addresses that move":                       moves,
 		"what visitors once got":                    lives,
+		"what lists show of live pages":             cards,
+		"what drafts are about":                     themes,
 		"people":                                    people,
 		"house rules":                               houseRules,
 		"the ruler":                                 ruler,
