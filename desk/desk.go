@@ -3,7 +3,7 @@
 // reason. Rooms ask the core what is right and the store to keep it, and know only the
 // rooms below them:
 //
-//	house, withdraw → measure, publish → pages → snapshot, shelves, bench → pictures → cuts → derive → jobs, people → access → presence
+//	house, withdraw → measure, publish, covers → pages → snapshot, shelves, bench → lists, pictures → cuts → derive → jobs, people → access → presence
 package desk
 
 import (
@@ -14,10 +14,12 @@ import (
 
 	"mivlet/desk/access"
 	"mivlet/desk/bench"
+	"mivlet/desk/covers"
 	"mivlet/desk/cuts"
 	"mivlet/desk/derive"
 	"mivlet/desk/house"
 	"mivlet/desk/jobs"
+	"mivlet/desk/lists"
 	"mivlet/desk/measure"
 	"mivlet/desk/pages"
 	"mivlet/desk/people"
@@ -40,8 +42,10 @@ type Desk struct {
 	Pictures *pictures.Desk
 	Bench    *bench.Desk
 	Shelves  *shelves.Desk
+	Lists    *lists.Desk
 	Snapshot *snapshot.Desk
 	Pages    *pages.Desk
+	Covers   *covers.Desk
 	Publish  *publish.Desk
 	Measure  *measure.Desk
 	Withdraw *withdraw.Desk
@@ -81,19 +85,21 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	d.Pictures = pictures.New(d.Seat, d.Jobs, d.Derive, o.Card)
 	d.Bench = bench.New(d.Seat, d.Jobs, d.Derive, d.Cuts, d.Pictures)
 	d.Shelves = shelves.New(d.Seat, d.Derive, d.Cuts, d.Pictures)
+	d.Lists = lists.New(d.Seat)
 	d.Snapshot = snapshot.New(d.Seat, d.Cuts)
-	d.Pages = pages.New(d.Seat, d.Pictures, d.Bench, d.Snapshot)
-	d.Publish = publish.New(d.Seat, publish.Rooms{Jobs: d.Jobs, Pictures: d.Pictures, Shelves: d.Shelves, Snapshot: d.Snapshot, Pages: d.Pages, Visitor: o.Visitor})
+	d.Pages = pages.New(d.Seat, pages.Rooms{Pictures: d.Pictures, Bench: d.Bench, Snapshot: d.Snapshot, Lists: d.Lists})
+	d.Covers = covers.New(d.Seat, covers.Rooms{Derive: d.Derive, Lists: d.Lists, Snapshot: d.Snapshot, Pages: d.Pages})
+	d.Publish = publish.New(d.Seat, publish.Rooms{Jobs: d.Jobs, Pictures: d.Pictures, Shelves: d.Shelves, Snapshot: d.Snapshot, Pages: d.Pages, Lists: d.Lists, Visitor: o.Visitor})
 	d.Measure = measure.New(d.Seat, d.Derive, d.Pictures)
-	d.Withdraw = withdraw.New(d.Seat, withdraw.Rooms{Derive: d.Derive, Cuts: d.Cuts, Pictures: d.Pictures, Publish: d.Publish, Measure: d.Measure})
-	d.House = house.New(d.Seat, house.Rooms{Jobs: d.Jobs, Cuts: d.Cuts, Pictures: d.Pictures, Snapshot: d.Snapshot, Pages: d.Pages, Publish: d.Publish})
+	d.Withdraw = withdraw.New(d.Seat, withdraw.Rooms{Derive: d.Derive, Cuts: d.Cuts, Pictures: d.Pictures, Publish: d.Publish, Measure: d.Measure, Lists: d.Lists})
+	d.House = house.New(d.Seat, house.Rooms{Jobs: d.Jobs, Cuts: d.Cuts, Pictures: d.Pictures, Snapshot: d.Snapshot, Pages: d.Pages, Publish: d.Publish, Lists: d.Lists})
 	return d, nil
 }
 
 // at returns the same desk for another seat.
 func (d *Desk) at(s *access.Seat) *Desk {
 	return &Desk{s, d.People.At(s), d.Jobs.At(s), d.Derive.At(s), d.Cuts.At(s), d.Pictures.At(s), d.Bench.At(s), d.Shelves.At(s),
-		d.Snapshot.At(s), d.Pages.At(s), d.Publish.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.grace}
+		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Publish.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.grace}
 }
 
 // As returns the desk of another person.

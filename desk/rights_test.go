@@ -18,6 +18,7 @@ import (
 
 	"mivlet/core/audit"
 	"mivlet/core/consent"
+	"mivlet/core/fit"
 	"mivlet/core/page"
 	"mivlet/core/recipe"
 	"mivlet/core/rules"
@@ -142,6 +143,23 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"Pages.SetText":          {work, func(d *desk.Desk) error { return d.Pages.SetText(b.PageID, "a", "", "Other words") }},
 		"Pages.MoveBlock":        {work, func(d *desk.Desk) error { return d.Pages.MoveBlock(b.PageID, "a", 1) }},
 		"Pages.DropBlock":        {work, func(d *desk.Desk) error { return d.Pages.DropBlock(b.PageID, "a", "") }},
+		"Pages.SetDetails":       {work, func(d *desk.Desk) error { return d.Pages.SetDetails(b.PageID, "", page.Details{Whom: "juniors"}) }},
+		"Pages.SetList": {work, func(d *desk.Desk) error {
+			return d.Pages.SetList(b.PageID, "a", "", page.Listing{Of: page.OfTag, Look: page.Bare})
+		}},
+		"Pages.Tags":        {look, func(d *desk.Desk) error { _, err := d.Pages.Tags(); return err }},
+		"Covers.All":        {look, func(d *desk.Desk) error { _, err := d.Covers.All(); return err }},
+		"Covers.Of":         {look, func(d *desk.Desk) error { _, err := d.Covers.Of(b.PageID); return err }},
+		"Covers.Set":        {work, func(d *desk.Desk) error { return d.Covers.Set(b.PageID, "", 0) }},
+		"Covers.Frame":      {work, func(d *desk.Desk) error { return d.Covers.Frame(b.PageID, "", fit.Centre, 1) }},
+		"Covers.Fill":       {work, func(d *desk.Desk) error { _, err := d.Covers.Fill([]uint{b.PageID}, []uint{picture}); return err }},
+		"Covers.BeginFront": {work, func(d *desk.Desk) error { _, err := d.Covers.BeginFront("juniors", ""); return err }},
+		"Lists.UseLayout":   {keep, func(d *desk.Desk) error { return d.Lists.UseLayout(desktest.PlainLayout) }},
+		"Lists.Shown":       {look, func(d *desk.Desk) error { _, _, err := d.Lists.Shown(b.PageID); return err }},
+		"Lists.Draft": {look, func(d *desk.Desk) error {
+			_, err := d.Lists.Draft(store.Page{}, page.Block{List: &page.Listing{}})
+			return err
+		}},
 		"Pages.NewPage":          {work, func(d *desk.Desk) error { _, err := d.Pages.NewPage("juniors", "Spring", "empty"); return err }},
 		"Pages.DuplicatePage":    {work, func(d *desk.Desk) error { _, err := d.Pages.DuplicatePage(b.PageID); return err }},
 		"Pages.RenamePage":       {work, func(d *desk.Desk) error { return d.Pages.RenamePage(b.PageID, "Autumn", "autumn") }},
@@ -347,15 +365,16 @@ func acts() map[string]bool {
 
 // askedBefore are for other rooms, which have asked already who it is and what they may.
 var askedBefore = []string{
-	"Cuts.CutKey", "Cuts.CutsOf", "Cuts.CutsUnder", "Cuts.Figures", "Cuts.FiguresFor", "Cuts.ForgetCuts",
+	"Cuts.CutKey", "Cuts.CutsOf", "Cuts.CutsOfStill", "Cuts.CutsUnder", "Cuts.Figures", "Cuts.FiguresFor", "Cuts.ForgetCuts",
 	"Derive.Animation", "Derive.Decode", "Derive.Decoded", "Derive.ForgetDecoded", "Derive.KeepDecoded", "Derive.Limits", "Derive.LinesOf", "Derive.LookOf", "Derive.MakePreview", "Derive.Open", "Derive.Source", "Derive.StandsIn", "Derive.Still", "Derive.UnlessGone", "Derive.WithLook", "Derive.WorkingCopy",
 	"Jobs.Start",
+	"Lists.Elsewhere", "Lists.Gone", "Lists.KnownBy", "Lists.Moved", "Lists.Regrouped", "Lists.Uncovered", "Lists.View", "Lists.Went",
 	"Measure.ForgetMeasured",
-	"Pages.MayWorkOn", "Pages.OnDraft", "Pages.OwnPage",
+	"Pages.Add", "Pages.Edit", "Pages.MayWorkOn", "Pages.OnDraft", "Pages.OwnPage",
 	"Pictures.Change", "Pictures.ChangeIn", "Pictures.Clues", "Pictures.FacesNow", "Pictures.Free", "Pictures.Item", "Pictures.Items", "Pictures.KeepStep", "Pictures.NearTwins", "Pictures.OwnSections", "Pictures.Receive", "Pictures.SinceThen", "Pictures.Stirring", "Pictures.TakeIn", "Pictures.TakeNames", "Pictures.Work",
-	"Publish.KeepLiveAs", "Publish.Writing",
+	"Publish.KeepLiveAs", "Publish.LookAt", "Publish.Writing",
 	"Shelves.ToBin",
-	"Snapshot.ChangedSince", "Snapshot.Changes", "Snapshot.CutImage", "Snapshot.CutsFor", "Snapshot.Findings", "Snapshot.Followable", "Snapshot.Settle", "Snapshot.Sign", "Snapshot.Snap", "Snapshot.Snapshots",
+	"Snapshot.ChangedSince", "Snapshot.Changes", "Snapshot.CoverFiles", "Snapshot.CutImage", "Snapshot.CutsFor", "Snapshot.Findings", "Snapshot.Followable", "Snapshot.Settle", "Snapshot.Sign", "Snapshot.Snap", "Snapshot.Snapshots",
 }
 
 // What does not ask who it is stays among the rooms: nothing outside calls it.

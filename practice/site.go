@@ -89,7 +89,6 @@ func (s Site) Handler(from Source) http.Handler {
 			fixed(w, req, "text/javascript; charset=utf-8", Enlarge)
 		})
 		r.Get("/favicon.ico", func(w http.ResponseWriter, _ *http.Request) { w.WriteHeader(http.StatusNoContent) })
-		r.Get("/", func(w http.ResponseWriter, req *http.Request) { s.index(w, req, from, "") })
 		r.Get("/*", func(w http.ResponseWriter, req *http.Request) { s.serve(w, req, from) })
 	})
 	return r
@@ -136,15 +135,17 @@ func harden(next http.Handler) http.Handler {
 
 func (s Site) serve(w http.ResponseWriter, r *http.Request, from Source) {
 	at := path.Clean(r.URL.Path)
-	if _, ok := s.Rules().Section(strings.TrimPrefix(at, "/")); ok {
-		s.index(w, r, from, strings.TrimPrefix(at, "/"))
-		return
-	}
 	version := r.URL.Query().Get("v")
 	f, err := from.Open(at, version)
 	switch {
 	case err != nil:
 		if missing, gone := from.Missing(err); missing {
+			// Without a front page of its own, the site or a section has a bare list.
+			section := strings.TrimPrefix(at, "/")
+			if _, ok := s.Rules().Section(section); ok || section == "" {
+				s.index(w, r, from, section)
+				return
+			}
 			s.nothing(w, r, from, at, gone)
 			return
 		}

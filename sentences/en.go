@@ -31,6 +31,10 @@ var english = language{
 		audit.SlotGone:      "The house no longer has a slot %[1]q.",
 		audit.SampleCaption: "The caption is still the sample text. Write your own, or leave it out.",
 		audit.TooWide:       "%[1]s is %[2]d px wide, too wide for this column. It is shown at %[3]d.",
+		audit.NoCover:       "Live lists show this page, and no picture stands for it. Choose a cover.",
+		audit.GoneCategory:  "The house no longer has the category %[1]q. Take it off, or choose another one.",
+		audit.ListOfNothing: "This list is empty: no live page belongs in it yet.",
+		audit.ListSource:    "This list is of %[1]q, which the house does not have. Choose what it lists.",
 		audit.TooHeavy:      "Too heavy: %[1]s. This place allows %[2]s.",
 	},
 	fixes: map[audit.Mending]string{

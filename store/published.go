@@ -18,6 +18,8 @@ type Published struct {
 	CutKey         string   // of the cut
 	Original       string   // hash of the file that it was cut from
 	Veils          []string `gorm:"serializer:json"` // stand for the veils that it was cut with; see desk
+	For            string   // what it is for, where that is not the page itself: a shape of its cover, a list
+	Width, Height  int      // in pixels, of a cover
 	Averaged       bool     // it was cut when veils were averages of what they hid, which can be guessed back
 }
 

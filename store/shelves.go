@@ -29,7 +29,7 @@ type ShelfQuery struct {
 	Text    string // words or their beginnings, all of them
 	Person  string
 	Tag     string
-	Themes  []string // keys of what a page is about that it stands on: any of them; see [page.Key]
+	Themes  string // keys of what a page is about that it stands on, a line each: any of them; see [page.Key]
 	Filter  string // one of [Filters]
 	Sort    Sort
 	Most    int

@@ -132,6 +132,9 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 		return err
 	}
 	site := practice.Site{Rules: d.Rules}
+	if err := d.Lists.UseLayout(layout(site)); err != nil {
+		return err
+	}
 	ending := make(chan struct{})
 	both := newServers()
 	app := both.add(hosts.Check(o.hosts, web.Handler(d, web.Options{Layout: layout(site), ContentCSS: site.ContentCSS, Enlarge: practice.Enlarge, Sessions: kept.Sessions(), TLS: o.cert != "" || o.behindTLS, Ending: ending})))
@@ -254,8 +257,8 @@ func (w shopWindow) Links() ([]practice.Link, error) {
 
 func (w shopWindow) Whereabouts(path string) (moved, gone string, err error) {
 	section, slug, ok := strings.Cut(strings.Trim(path, "/"), "/")
-	if !ok {
-		return "", "", nil
+	if !ok { // a front page
+		return w.desk.Publish.Whereabouts("", section)
 	}
 	return w.desk.Publish.Whereabouts(section, slug)
 }

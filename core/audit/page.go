@@ -3,6 +3,7 @@ package audit
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"mivlet/core/fit"
@@ -16,6 +17,8 @@ import (
 const (
 	Place Stretch = "place" // how a picture stands
 	Write Stretch = "write" // the words of a block
+	Cover Stretch = "cover" // what stands for the page elsewhere
+	Tell  Stretch = "tell"  // the details of the page
 )
 
 // The findings of a page.
@@ -32,6 +35,10 @@ const (
 	SampleCaption Code = "sample-caption" // []
 	TooWide       Code = "too-wide"       // [slot's title, its CSS px, CSS px that are shown]
 	TooHeavy      Code = "too-heavy"      // [weight, weight that is allowed]
+	NoCover       Code = "no-cover"       // []
+	GoneCategory  Code = "gone-category"  // [code]
+	ListOfNothing Code = "list-nothing"   // []
+	ListSource    Code = "list-source"    // [what the house does not have]
 )
 
 // OnPage is a finding at its place on a page.
@@ -55,7 +62,13 @@ type Page struct {
 	// Leads tells of a path of the site whether something is live there, or where it
 	// has moved to.
 	Leads func(path string) (there bool, moved string)
-	Site  string // the site's own address, such as https://club.example
+	// Known counts the live pages that are known by each key of lists; see [page.Doc.KnownBy].
+	Known map[string]int
+	// Listed tells that a live list shows the page, or would.
+	Listed bool
+	// StandsFor is the picture that stands for the page; 0 for none.
+	StandsFor uint
+	Site      string // the site's own address, such as https://club.example
 }
 
 // WeightOf names a stand in [Page.Weights].
@@ -72,8 +85,75 @@ func CheckPage(p Page) []OnPage {
 		links, headings := b.Outline()
 		fs = append(fs, p.checkWords(b, links)...)
 		fs = append(fs, checkLevels(b, headings, &level)...)
+		if b.Kind == page.List {
+			fs = append(fs, p.checkList(b)...)
+		}
+	}
+	return append(fs, p.checkAround()...)
+}
+
+// checkAround looks at what is known of the page, and at what stands for it elsewhere.
+func (p Page) checkAround() []OnPage {
+	var fs []OnPage
+	for _, code := range p.Doc.Details.Categories {
+		if _, ok := p.House.Category(code); !ok {
+			fs = append(fs, OnPage{Finding: finding(words.Warn, Tell, GoneCategory, code)})
+		}
+	}
+	if address := p.Doc.Details.Address; address != "" {
+		if f, _, wrong := p.checkLink(address, Tell); wrong {
+			fs = append(fs, OnPage{Finding: f})
+		}
+	}
+	if p.Listed && p.StandsFor == 0 {
+		fs = append(fs, OnPage{Finding: finding(words.Warn, Cover, NoCover)})
+	}
+	if c := p.Doc.Cover; c != nil && !p.stands(c.Picture) { // on the page it is looked at already
+		w := p.Works[c.Picture]
+		w.Slot = &page.Tile
+		w.Recipe = c.Over(w.Recipe, w.Facts.Upright())
+		w.Said.Decorative, w.Said.Reason = true, "its title stands beside it" // WCAG 2.2, technique H2
+		for _, f := range Check(w) {
+			fs = append(fs, OnPage{Finding: f, Picture: c.Picture})
+		}
 	}
 	return fs
+}
+
+// stands reports whether a picture is placed on the page.
+func (p Page) stands(picture uint) bool {
+	return slices.ContainsFunc(p.Doc.Placements(), func(at page.Placement) bool { return at.Picture == picture })
+}
+
+// checkList looks for lists that show nothing.
+func (p Page) checkList(b page.Block) []OnPage {
+	l := *b.List
+	told := func(level words.Level, code Code, values ...any) []OnPage {
+		return []OnPage{{Finding: finding(level, Write, code, values...), Block: b.ID, Mend: Mend{DropBlock, ""}}}
+	}
+	switch l.Of {
+	case page.OfSection:
+		if _, ok := p.House.Section(l.Which); !ok {
+			return told(words.Stop, ListSource, l.Which)
+		}
+	case page.OfCategory:
+		if _, ok := p.House.Category(l.Which); !ok {
+			return told(words.Stop, ListSource, l.Which)
+		}
+	case page.OfSections:
+		return nil
+	case page.OfHand:
+		if len(l.Pages) == 0 {
+			return told(words.Warn, ListOfNothing)
+		}
+		return nil
+	}
+	for _, key := range l.Keys(p.House) {
+		if p.Known[key] > 0 {
+			return nil
+		}
+	}
+	return told(words.Warn, ListOfNothing)
 }
 
 // checkWords looks for words that were never written, and links that lead nowhere.

@@ -43,12 +43,18 @@ type ListView struct {
 	Address func(CardFile) string
 }
 
-// KnownBy returns what lists may go by that show the page: its section, categories, tags,
-// its number, and the groups, where it is the front page of one. number is the page's.
-func (d Doc) KnownBy(r rules.Rules, number uint, section string, front bool) []string {
+// KnownBy returns what lists may go by that show the page: its section, categories, tags
+// and number; of the front page of a section or a category, that it is one. number, section
+// and slug are the page's; a front page has only one of section and slug, or none.
+func (d Doc) KnownBy(r rules.Rules, number uint, section, slug string) []string {
 	keys := []string{Key(OfHand, strconv.FormatUint(uint64(number), 10))}
-	if front {
-		return append(keys, Key(OfSections, ""), Key(OfCategories, ""))
+	switch {
+	case section == "" && slug == "":
+		return keys
+	case section == "":
+		return append(keys, Key(OfCategories, ""))
+	case slug == "":
+		return append(keys, Key(OfSections, ""))
 	}
 	keys = append(keys, Key(OfSection, section))
 	for _, code := range d.Details.CategoriesOf(r) {
@@ -196,11 +202,6 @@ func Leaves(n int) []Leaf {
 		all = append(all, Leaf{i, from, from + Dozen})
 	}
 	return all
-}
-
-// AllPath is the address of the page that lists all of what a list of a page is about.
-func AllPath(page, block string) string {
-	return strings.TrimSuffix(page, "/") + "/all-" + block
 }
 
 // Path is the address of a leaf, where the first has all.

@@ -78,6 +78,15 @@ func Closer(seen image.Rectangle, focus fit.Focus, by float64) image.Rectangle {
 	return image.Rect(x, y, x+w, y+h).Add(seen.Min)
 }
 
+// CutOff reports whether a shape that shows one part of a picture cuts a box off: more than
+// a tenth of it is shown, and more than a tenth is not.
+func CutOff(box, shown image.Rectangle) bool {
+	all := box.Dx() * box.Dy()
+	in := box.Intersect(shown)
+	part := in.Dx() * in.Dy()
+	return 10*part > all && 10*part < 9*all
+}
+
 // Over returns the recipe of a picture with the cover's own frame and focus in the place
 // of the picture's: veils and turns stay. source is the size of the upright original.
 func (c Cover) Over(r recipe.Recipe, source fit.Size) recipe.Recipe {

@@ -185,7 +185,7 @@ func (d Doc) Pictures() []uint {
 
 // Without returns the page with the places of a picture empty: they wait for another.
 func (d Doc) Without(picture uint) Doc {
-	d = d.uncovered(picture)
+	d = d.Uncovered(picture)
 	d.Blocks = slices.Clone(d.Blocks)
 	for i, b := range d.Blocks {
 		for n, p := range b.Holds() {
@@ -202,7 +202,7 @@ func (d Doc) Without(picture uint) Doc {
 // Forgetting returns the page with the places of a picture empty, and nothing left of
 // what was said of it there.
 func (d Doc) Forgetting(picture uint) Doc {
-	d = d.uncovered(picture)
+	d = d.Uncovered(picture)
 	d.Blocks = slices.Clone(d.Blocks)
 	for i, b := range d.Blocks {
 		for n, p := range b.Holds() {
@@ -215,8 +215,8 @@ func (d Doc) Forgetting(picture uint) Doc {
 	return d
 }
 
-// uncovered is the page without its own cover, where that is a picture.
-func (d Doc) uncovered(picture uint) Doc {
+// Uncovered is the page without its own cover, where that is a picture.
+func (d Doc) Uncovered(picture uint) Doc {
 	if d.Cover != nil && d.Cover.Picture == picture {
 		d.Cover = nil
 	}
@@ -237,25 +237,30 @@ func Parse(data []byte) (Doc, error) {
 		return d, fmt.Errorf("page version %d is not known: versions 1 to %d are", d.Version, Version)
 	}
 	d.Version = Version
+	return d, d.Check()
+}
+
+// Check refuses a page whose parts do not go together.
+func (d Doc) Check() error {
 	if err := d.Details.Check(); err != nil {
-		return d, fmt.Errorf("the details of the page: %w", err)
+		return fmt.Errorf("the details of the page: %w", err)
 	}
 	if d.Cover != nil {
 		if err := d.Cover.check(); err != nil {
-			return d, err
+			return err
 		}
 	}
 	seen := map[string]bool{}
 	for i, b := range d.Blocks {
 		if b.ID == "" || seen[b.ID] {
-			return d, fmt.Errorf("block %d has no ID of its own", i+1)
+			return fmt.Errorf("block %d has no ID of its own", i+1)
 		}
 		seen[b.ID] = true
 		if err := b.check(); err != nil {
-			return d, fmt.Errorf("block %d: %w", i+1, err)
+			return fmt.Errorf("block %d: %w", i+1, err)
 		}
 	}
-	return d, nil
+	return nil
 }
 
 func hasOrLacks(has bool) string {

@@ -12,6 +12,8 @@ import (
 type Read struct {
 	Pictures []ReadImage // in figures, in reading order
 	Enlarged []ReadImage // shown large when somebody asks
+	Listed   []ReadImage // covers in lists; one without words stands beside its title
+	Cards    int         // pages in lists
 	Styles   []string    // addresses of its stylesheets
 }
 
@@ -28,7 +30,8 @@ func ReadHTML(html io.Reader) (Read, error) {
 	if err != nil {
 		return Read{}, err
 	}
-	r := Read{Pictures: images(doc, "main figure img"), Enlarged: images(doc, "main .large img")}
+	r := Read{Pictures: images(doc, "main figure img"), Enlarged: images(doc, "main .large img"), Listed: images(doc, "main .list img")}
+	r.Cards = doc.Find("main .list .card-of-page").Length()
 	doc.Find("link[rel=stylesheet]").Each(func(_ int, link *goquery.Selection) {
 		r.Styles = append(r.Styles, link.AttrOr("href", ""))
 	})

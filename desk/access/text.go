@@ -33,7 +33,7 @@ func Count(n int, what string) string {
 }
 
 // AddOnce adds a text to a list that does not hold it yet.
-func AddOnce(list []string, s string) []string {
+func AddOnce[T comparable](list []T, s T) []T {
 	if slices.Contains(list, s) {
 		return list
 	}

@@ -41,6 +41,45 @@ func (d *Desk) CutsUnder(r rules.Rules, p store.Picture, slot rules.Slot) ([]sto
 	})
 }
 
+// CutsOfStill makes the cuts of a picture that stands still for several slots, and decodes
+// it once at most. They come slot by slot.
+func (d *Desk) CutsOfStill(r rules.Rules, p store.Picture, slots []rules.Slot) ([][]store.Cut, error) {
+	all := make([][]store.Cut, len(slots))
+	var src *raster.Source
+	for i, slot := range slots {
+		key := CutKey(r, p, slot)
+		var err error
+		if all[i], err = d.Store.Cuts(p.ID, key); err != nil {
+			return nil, err
+		}
+		if len(all[i]) > 0 {
+			continue
+		}
+		if src == nil {
+			var done func()
+			if src, done, err = d.derive.Still(p); err != nil {
+				return nil, err
+			}
+			defer done()
+		}
+		all[i], err = derive.Once(d.derive, fmt.Sprintf("cut %d %s", p.ID, key), func() ([]store.Cut, error) {
+			return d.encodeCuts(p, ownBudget(p, slot), key, wordsInside(r, p), stillEncoder(src, p, slot))
+		})
+		if err != nil {
+			return nil, err
+		}
+	}
+	return all, nil
+}
+
+// stillEncoder makes cuts of a picture that is decoded.
+func stillEncoder(src *raster.Source, p store.Picture, slot rules.Slot) func(raster.Transform) (raster.Encoded, error) {
+	options := optionsFor(slot)
+	return func(w raster.Transform) (raster.Encoded, error) {
+		return raster.Encode(src.Do(w.At(p.Work.Still)), options)
+	}
+}
+
 func (d *Desk) makeCuts(p store.Picture, slot rules.Slot, key string, words raster.Metadata) ([]store.Cut, error) {
 	slot = ownBudget(p, slot)
 	encode, done, err := d.encoder(p, slot)
@@ -48,6 +87,11 @@ func (d *Desk) makeCuts(p store.Picture, slot rules.Slot, key string, words rast
 		return nil, err
 	}
 	defer done()
+	return d.encodeCuts(p, slot, key, words, encode)
+}
+
+// encodeCuts encodes and keeps the cuts of a picture for a slot.
+func (d *Desk) encodeCuts(p store.Picture, slot rules.Slot, key string, words raster.Metadata, encode func(raster.Transform) (raster.Encoded, error)) ([]store.Cut, error) {
 	view := p.Work.Recipe.View(p.Facts.Upright())
 	var cuts []store.Cut
 	var hashes []string
@@ -95,9 +139,7 @@ func (d *Desk) encoder(p store.Picture, slot rules.Slot) (encode func(raster.Tra
 	options := optionsFor(slot)
 	if !derive.Moves(p, slot) {
 		src, done, err := d.derive.Still(p)
-		return func(w raster.Transform) (raster.Encoded, error) {
-			return raster.Encode(src.Do(w.At(p.Work.Still)), options)
-		}, done, err
+		return stillEncoder(src, p, slot), done, err
 	}
 	if len(options.Allowed) > 0 && !slices.Contains(options.Allowed, raster.WebP) {
 		options.Format = raster.GIF

@@ -83,7 +83,7 @@ func (b *Fixture) Traceable(when string) {
 	files, err := b.Kept.FilesOf(b.PageID)
 	require.NoError(b.T, err)
 	for _, f := range files {
-		if f.PictureID == 0 {
+		if f.PictureID == 0 || f.For != "" {
 			continue
 		}
 		cuts, err := b.Kept.Cuts(f.PictureID, f.CutKey)

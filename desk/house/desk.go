@@ -6,6 +6,7 @@ import (
 	"mivlet/desk/access"
 	"mivlet/desk/cuts"
 	"mivlet/desk/jobs"
+	"mivlet/desk/lists"
 	"mivlet/desk/pages"
 	"mivlet/desk/pictures"
 	"mivlet/desk/publish"
@@ -21,6 +22,7 @@ type Desk struct {
 	snapshot *snapshot.Desk
 	pages    *pages.Desk
 	publish  *publish.Desk
+	lists    *lists.Desk
 }
 
 // Rooms are those below that the desk works with.
@@ -31,16 +33,17 @@ type Rooms struct {
 	Snapshot *snapshot.Desk
 	Pages    *pages.Desk
 	Publish  *publish.Desk
+	Lists    *lists.Desk
 }
 
 // New returns the desk of a seat.
 func New(s *access.Seat, r Rooms) *Desk {
-	return &Desk{s, r.Jobs, r.Cuts, r.Pictures, r.Snapshot, r.Pages, r.Publish}
+	return &Desk{s, r.Jobs, r.Cuts, r.Pictures, r.Snapshot, r.Pages, r.Publish, r.Lists}
 }
 
 // At returns the same desk for another seat.
 func (d *Desk) At(s *access.Seat) *Desk {
-	return &Desk{s, d.jobs.At(s), d.cuts.At(s), d.pictures.At(s), d.snapshot.At(s), d.pages.At(s), d.publish.At(s)}
+	return &Desk{s, d.jobs.At(s), d.cuts.At(s), d.pictures.At(s), d.snapshot.At(s), d.pages.At(s), d.publish.At(s), d.lists.At(s)}
 }
 
 // beside returns the same desk for work that goes on when its request has ended.

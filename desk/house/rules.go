@@ -307,10 +307,24 @@ func (d *Desk) applyRules(r rules.Rules, why string) error {
 		return err
 	}
 	held, number, err := d.Store.Rules()
-	if err == nil {
-		d.Hold(access.Version{Rules: held, Number: number})
+	if err != nil {
+		return err
 	}
-	return err
+	d.Hold(access.Version{Rules: held, Number: number})
+	return d.regroup()
+}
+
+// regroup makes the lists of live pages follow the sections and categories of the house.
+func (d *Desk) regroup() error {
+	var changed []uint
+	err := d.Store.Tx(func(s store.Records) (err error) {
+		changed, err = d.lists.Regrouped(s)
+		return err
+	})
+	if err != nil {
+		return err
+	}
+	return d.publish.LookAt(d.Context, changed)
 }
 
 // remake makes the cuts anew that a change of the rules touched.

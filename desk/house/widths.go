@@ -102,7 +102,9 @@ func (d *Desk) PagePreview(id uint, style string) (publish.SitePage, error) {
 	cut := func(_ store.Picture, c store.Cut) string { return "/cuts/" + c.Hash }
 	file := func(a page.Attachment) string { return fmt.Sprintf("/pages/%d/files/%s", id, a.Hash) }
 	var b bytes.Buffer
-	err = page.WriteHTML(&b, p.Doc, d.publish.Writing(p, cut, file))
+	how := d.publish.Writing(p, cut, file)
+	how.List = func(b page.Block) (page.ListView, error) { return d.lists.Draft(p.Page, b) }
+	err = page.WriteHTML(&b, p.Doc, how)
 	return publish.SitePage{Title: p.Doc.Title, Section: p.Section, Main: b.String(), Style: style}, err
 }
 

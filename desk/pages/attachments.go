@@ -61,7 +61,7 @@ func (d *Desk) AddFile(id uint, at page.Gap, name string, r io.Reader) (block st
 		return "", err
 	}
 	b := page.Block{ID: access.NewBlock(), Kind: page.File, Text: title, File: &file}
-	err = d.edit(id, Newest, "Added the file "+file.Name, func(doc page.Doc) (page.Doc, error) { return doc.InsertAt(at, b) })
+	err = d.Edit(id, Newest, "Added the file "+file.Name, func(doc page.Doc) (page.Doc, error) { return doc.InsertAt(at, b) })
 	return b.ID, err
 }
 

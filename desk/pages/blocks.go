@@ -34,7 +34,12 @@ const mostText = 64 << 10
 func (d *Desk) AddBlock(id uint, at page.Gap, kind page.Kind, pattern, text string) (block string, err error) {
 	b := page.Block{ID: access.NewBlock(), Kind: kind, Text: text}
 	switch kind {
-	case page.Heading, page.Text, page.Divider, page.HTML:
+	case page.Heading, page.Text, page.Divider, page.HTML, page.Facts:
+	case page.List:
+		b.List = &page.Listing{Of: page.OfSection, Look: page.Tiles, Most: 6, Days: true, All: true}
+		if b.List.Which, err = d.sectionOf(id); err != nil {
+			return "", err
+		}
 	case page.Band:
 		if _, ok := d.Rules().Pattern(pattern); !ok {
 			return "", access.Refuse(access.Bad, fmt.Sprintf("The house has no pattern %q.", pattern), "Choose one from the list.")
@@ -45,8 +50,17 @@ func (d *Desk) AddBlock(id uint, at page.Gap, kind page.Kind, pattern, text stri
 	default:
 		return "", access.Refuse(access.Bad, "There is no such kind of block.", "Choose one from the list.")
 	}
-	err = d.edit(id, Newest, "Added "+kindText(kind), func(doc page.Doc) (page.Doc, error) { return doc.InsertAt(at, b) })
+	err = d.Edit(id, Newest, "Added "+kindText(kind), func(doc page.Doc) (page.Doc, error) { return doc.InsertAt(at, b) })
 	return b.ID, err
+}
+
+// sectionOf is the section of a page, or the first of the house for one that has none.
+func (d *Desk) sectionOf(id uint) (string, error) {
+	p, err := d.OwnPage(id)
+	if err != nil || p.Section != "" {
+		return p.Section, err
+	}
+	return d.Rules().Sections[0].Code, nil
 }
 
 // waiting fills a block with places that wait, for the slots of the house that suit
@@ -73,7 +87,7 @@ func (d *Desk) waiting(b page.Block) page.Block {
 // kindText names a kind of block for the history.
 func kindText(k page.Kind) string {
 	return map[page.Kind]string{page.Heading: "a heading", page.Text: "a text", page.Divider: "a divider", page.HTML: "HTML to keep", page.Band: "a band",
-		page.Picture: "a place for a picture", page.Beside: "a picture beside words", page.Pair: "a pair", page.Strip: "a strip", page.File: "a file"}[k]
+		page.Picture: "a place for a picture", page.Beside: "a picture beside words", page.Pair: "a pair", page.Strip: "a strip", page.File: "a file", page.List: "a list of pages", page.Facts: "the facts of the page"}[k]
 }
 
 // SetText writes the words of a block. mark is that of the block as the writer saw
@@ -86,7 +100,7 @@ func (d *Desk) SetText(id uint, block, mark, text string) error {
 	if len(text) > mostText {
 		return access.Refuse(access.Bad, "That text is too long for one block.", "Split it into several blocks. Your text is still in the field.")
 	}
-	return d.edit(id, Newest, "Wrote "+beginning(text), func(doc page.Doc) (page.Doc, error) {
+	return d.Edit(id, Newest, "Wrote "+beginning(text), func(doc page.Doc) (page.Doc, error) {
 		b, ok := doc.Block(block)
 		switch {
 		case !ok:
@@ -122,7 +136,7 @@ func HoldsWords(k page.Kind) bool {
 
 // SetLevel makes a heading one of another level, 2 to 4.
 func (d *Desk) SetLevel(id uint, block string, level int) error {
-	return d.edit(id, Newest, fmt.Sprintf("Made a heading level %d", level), func(doc page.Doc) (page.Doc, error) {
+	return d.Edit(id, Newest, fmt.Sprintf("Made a heading level %d", level), func(doc page.Doc) (page.Doc, error) {
 		b, ok := doc.Block(block)
 		switch {
 		case !ok || b.Kind != page.Heading:
@@ -144,7 +158,7 @@ func (d *Desk) SetBand(id uint, block, mark string, f page.BandLayout) error {
 	if err := d.checkBand(f); err != nil {
 		return err
 	}
-	return d.edit(id, Newest, "Changed a band", func(doc page.Doc) (page.Doc, error) {
+	return d.Edit(id, Newest, "Changed a band", func(doc page.Doc) (page.Doc, error) {
 		b, ok := doc.Block(block)
 		if !ok || b.Kind != page.Band {
 			return doc, access.Refuse(access.Missing, "The band is not on the page any more.", "Look again.")
@@ -197,7 +211,7 @@ func (d *Desk) MoveBlockTo(id uint, block string, to page.Gap) error {
 }
 
 func (d *Desk) moved(id uint, block string, act func(page.Doc) (page.Doc, error)) error {
-	return d.edit(id, Newest, "Moved a block", func(doc page.Doc) (page.Doc, error) {
+	return d.Edit(id, Newest, "Moved a block", func(doc page.Doc) (page.Doc, error) {
 		if _, ok := doc.Block(block); !ok {
 			return doc, access.Refuse(access.Missing, "The block is not on the page any more.", "Look again.")
 		}
@@ -209,7 +223,7 @@ func (d *Desk) moved(id uint, block string, act func(page.Doc) (page.Doc, error)
 // [Desk.TakeOff]. Undo puts it back. What stood in a band stays, in the one before
 // it. mark is that of the block as whoever asks saw it.
 func (d *Desk) DropBlock(id uint, block, mark string) error {
-	return d.edit(id, Newest, "Removed a block", func(doc page.Doc) (page.Doc, error) {
+	return d.Edit(id, Newest, "Removed a block", func(doc page.Doc) (page.Doc, error) {
 		b, ok := doc.Block(block)
 		if !ok || len(b.Holds()) > 0 {
 			return doc, access.Refuse(access.Missing, "The block is not on the page any more.", "Look again.")

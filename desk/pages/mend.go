@@ -19,7 +19,7 @@ func (d *Desk) Mend(id uint, block string, n int, do audit.Mending, value string
 	}
 	for _, f := range v.Findings {
 		if f.Block == block && f.Nth == n && f.Mend.Do == do && f.Mend.Value == value {
-			return d.edit(id, Newest, "Fixed: "+sentences.Fix(f.OnPage, d.Rules()), f.Apply)
+			return d.Edit(id, Newest, "Fixed: "+sentences.Fix(f.OnPage, d.Rules()), f.Apply)
 		}
 	}
 	return access.Refuse(access.Missing, "That is fixed already, or has changed.", "Look at the sign-off again.")

@@ -157,8 +157,8 @@ func (d *Desk) MayWorkOn(id uint) error {
 	return err
 }
 
-// edit makes a change to a page's draft as one step.
-func (d *Desk) edit(id uint, version int, text string, act func(page.Doc) (page.Doc, error)) error {
+// Edit makes a change to a page's draft as one step, for those who may work on it.
+func (d *Desk) Edit(id uint, version int, text string, act func(page.Doc) (page.Doc, error)) error {
 	return d.OnDraft(id, version, func(s store.Records, p *store.Page) error {
 		doc, err := act(p.Doc)
 		if err != nil || reflect.DeepEqual(doc, p.Doc) {

@@ -32,7 +32,7 @@ func (d *Desk) Insert(pageID uint, at page.Gap, p page.Placement) (block string,
 	}
 	block = access.NewBlock()
 	b := page.Block{ID: block, Kind: page.Picture, Placement: &p}
-	err = d.edit(pageID, Newest, "Placed "+access.NameOr(pic), func(doc page.Doc) (page.Doc, error) {
+	err = d.Edit(pageID, Newest, "Placed "+access.NameOr(pic), func(doc page.Doc) (page.Doc, error) {
 		doc, err := doc.InsertAt(at, b)
 		if err != nil {
 			return doc, err
@@ -66,7 +66,7 @@ func (d *Desk) Replace(pageID uint, block string, n int, mark string, picture ui
 	if err != nil {
 		return err
 	}
-	return d.edit(pageID, Newest, "Put "+access.NameOr(pic)+" in its place", func(doc page.Doc) (page.Doc, error) {
+	return d.Edit(pageID, Newest, "Put "+access.NameOr(pic)+" in its place", func(doc page.Doc) (page.Doc, error) {
 		b, err := placed(doc, block, n, mark)
 		if err != nil {
 			return doc, err
@@ -86,7 +86,7 @@ func (d *Desk) SetPlacement(pageID uint, block string, n int, mark string, p pag
 	if err := d.MayWorkOn(pageID); err != nil {
 		return err
 	}
-	return d.edit(pageID, Newest, "Changed a placement", func(doc page.Doc) (page.Doc, error) {
+	return d.Edit(pageID, Newest, "Changed a placement", func(doc page.Doc) (page.Doc, error) {
 		b, err := placed(doc, block, n, mark)
 		if err != nil {
 			return doc, err
@@ -105,7 +105,7 @@ func (d *Desk) SetPlacement(pageID uint, block string, n int, mark string, p pag
 // TakeOff takes a picture, or a place that waits, off a page. Undo puts it back; the
 // picture stays. mark is that of its block as whoever asks saw it.
 func (d *Desk) TakeOff(pageID uint, block string, n int, mark string) error {
-	return d.edit(pageID, Newest, "Removed a picture", func(doc page.Doc) (page.Doc, error) {
+	return d.Edit(pageID, Newest, "Removed a picture", func(doc page.Doc) (page.Doc, error) {
 		if _, err := placed(doc, block, n, mark); err != nil {
 			return doc, err
 		}
@@ -140,7 +140,7 @@ func (d *Desk) AddToStrip(pageID uint, block, mark string, picture uint) error {
 		}
 		p.Caption, text = pic.Work.Caption, "Put "+access.NameOr(pic)+" into a strip"
 	}
-	return d.edit(pageID, Newest, text, func(doc page.Doc) (page.Doc, error) {
+	return d.Edit(pageID, Newest, text, func(doc page.Doc) (page.Doc, error) {
 		b, err := placed(doc, block, 0, mark)
 		if err != nil {
 			return doc, err

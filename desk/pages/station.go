@@ -1,6 +1,7 @@
 package pages
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"strings"
@@ -9,7 +10,9 @@ import (
 	"mivlet/core/page"
 	"mivlet/core/words"
 	"mivlet/desk/access"
+	"mivlet/desk/lists"
 	"mivlet/desk/pictures"
+	"mivlet/desk/presence"
 	"mivlet/store"
 )
 
@@ -74,7 +77,7 @@ func (d *Desk) NewPage(section, title, arrangement string) (uint, error) {
 	if !ok {
 		return 0, access.Refuse(access.Bad, fmt.Sprintf("There is no arrangement %q.", arrangement), "Choose one from the list.")
 	}
-	return d.beginPage(section, title, blocks)
+	return d.beginPage(section, "", page.Doc{Title: title, Blocks: blocks})
 }
 
 // DuplicatePage begins a page of the same section with what another one holds.
@@ -85,7 +88,9 @@ func (d *Desk) DuplicatePage(id uint) (uint, error) {
 	}
 	title := p.Doc.Title + ", again"
 	for n := 2; ; n++ {
-		new, err := d.beginPage(p.Section, title, p.Doc.Blocks)
+		copied := p.Doc
+		copied.Title = title
+		new, err := d.beginPage(p.Section, "", copied)
 		if r, ok := err.(*access.Refusal); !ok || r.Kind != access.Clash || n > 50 {
 			return new, err
 		}
@@ -93,13 +98,22 @@ func (d *Desk) DuplicatePage(id uint) (uint, error) {
 	}
 }
 
-func (d *Desk) beginPage(section, title string, blocks []page.Block) (uint, error) {
-	title, slug, err := address(title, "")
+// beginPage begins a page with a document. Its address follows from its title where no slug
+// is given.
+func (d *Desk) beginPage(section, slug string, doc page.Doc) (uint, error) {
+	title, usual, err := address(doc.Title, "")
 	if err != nil {
 		return 0, err
 	}
-	p := store.Page{Section: section, Slug: slug, Version: 1, UpdatedAt: d.Now(), Doc: page.Doc{Version: page.Version, Title: title, Blocks: blocks}}
-	err = d.Store.Tx(func(s store.Records) error {
+	doc.Version, doc.Title = page.Version, title
+	return d.Add(store.Page{Section: section, Slug: cmp.Or(slug, usual), Doc: doc})
+}
+
+// Add keeps a new page, for those who have asked already whether they may.
+func (d *Desk) Add(p store.Page) (uint, error) {
+	p.Version, p.UpdatedAt = 1, d.Now()
+	section, slug, title := p.Section, p.Slug, p.Doc.Title
+	err := d.Store.Tx(func(s store.Records) error {
 		if err := d.freeAddress(s, section, slug, 0); err != nil {
 			return err
 		}
@@ -126,8 +140,8 @@ func address(title, slug string) (string, string, error) {
 	if slug = pictures.FolderName(slug); slug == "" {
 		return "", "", access.Refuse(access.Bad, "That cannot become an address.", "Use letters or digits.")
 	}
-	if naming.Reserved(slug) {
-		slug += "-page" // no file of the bare name could be kept on some systems
+	if naming.Reserved(slug) || lists.Reserved(slug) {
+		slug = "page-" + slug // no file of the bare name could be kept on some systems, or it is the site's own
 	}
 	return title, slug, nil
 }
@@ -153,7 +167,11 @@ func (d *Desk) RenamePage(id uint, title, slug string) error {
 	if err != nil {
 		return err
 	}
-	return d.OnDraft(id, Newest, func(s store.Records, p *store.Page) error {
+	var others []uint
+	err = d.OnDraft(id, Newest, func(s store.Records, p *store.Page) error {
+		if p.Front() {
+			slug = p.Slug // a front page stays where it is
+		}
 		if p.Live() && p.Slug != slug {
 			if err := d.MayPublish(p.Section); err != nil {
 				return err
@@ -172,9 +190,21 @@ func (d *Desk) RenamePage(id uint, title, slug string) error {
 			if err := s.MovePage(p, p.Section, slug, d.Now()); err != nil {
 				return err
 			}
+			if others, err = d.lists.Moved(s, *p); err != nil {
+				return err
+			}
 		}
 		return d.Trace(s, p.Section, "Page %s is at %s", title, p.Path())
 	})
+	d.tell(others)
+	return err
+}
+
+// tell lets those know who look at pages whose lists have changed.
+func (d *Desk) tell(others []uint) {
+	for _, id := range others {
+		d.Rooms.Notify(presence.Page(id))
+	}
 }
 
 // HandOver gives a page to another section, by somebody who works for both.
@@ -182,7 +212,11 @@ func (d *Desk) HandOver(id uint, section string) error {
 	if _, ok := d.Rules().Section(section); !ok {
 		return access.Refuse(access.Bad, "There is no such section.", "Choose one from the list.")
 	}
-	return d.OnDraft(id, Newest, func(s store.Records, p *store.Page) error {
+	var others []uint
+	err := d.OnDraft(id, Newest, func(s store.Records, p *store.Page) (err error) {
+		if p.Front() {
+			return access.Refuse(access.Bad, "A front page belongs to its section.", "Duplicate it, and hand over the copy.")
+		}
 		if err := d.MayWork(section); err != nil {
 			return err
 		}
@@ -198,6 +232,11 @@ func (d *Desk) HandOver(id uint, section string) error {
 		if err := s.MovePage(p, section, p.Slug, d.Now()); err != nil {
 			return err
 		}
+		if others, err = d.lists.Moved(s, *p); err != nil {
+			return err
+		}
 		return d.Trace(s, section, "Page %s came from %s", p.Doc.Title, d.SectionTitle(from))
 	})
+	d.tell(others)
+	return err
 }

@@ -7,6 +7,7 @@ import (
 
 	"mivlet/desk/access"
 	"mivlet/desk/jobs"
+	"mivlet/desk/lists"
 	"mivlet/desk/pages"
 	"mivlet/desk/pictures"
 	"mivlet/desk/shelves"
@@ -27,6 +28,7 @@ type Desk struct {
 	shelves  *shelves.Desk
 	snapshot *snapshot.Desk
 	pages    *pages.Desk
+	lists    *lists.Desk
 	*shared
 }
 
@@ -43,17 +45,18 @@ type Rooms struct {
 	Shelves  *shelves.Desk
 	Snapshot *snapshot.Desk
 	Pages    *pages.Desk
+	Lists    *lists.Desk
 	Visitor  Visitor
 }
 
 // New returns the desk of a seat.
 func New(s *access.Seat, r Rooms) *Desk {
-	return &Desk{s, r.Jobs, r.Pictures, r.Shelves, r.Snapshot, r.Pages, &shared{visitor: r.Visitor}}
+	return &Desk{s, r.Jobs, r.Pictures, r.Shelves, r.Snapshot, r.Pages, r.Lists, &shared{visitor: r.Visitor}}
 }
 
 // At returns the same desk for another seat.
 func (d *Desk) At(s *access.Seat) *Desk {
-	return &Desk{s, d.jobs.At(s), d.pictures.At(s), d.shelves.At(s), d.snapshot.At(s), d.pages.At(s), d.shared}
+	return &Desk{s, d.jobs.At(s), d.pictures.At(s), d.shelves.At(s), d.snapshot.At(s), d.pages.At(s), d.lists.At(s), d.shared}
 }
 
 // beside returns the same desk for work that goes on when its request has ended.

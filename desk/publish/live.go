@@ -18,6 +18,7 @@ import (
 	"mivlet/core/page"
 	"mivlet/desk/access"
 	"mivlet/desk/derive"
+	"mivlet/desk/lists"
 	"mivlet/desk/snapshot"
 	"mivlet/store"
 )
@@ -117,6 +118,8 @@ func (v visit) walk(ctx context.Context, r *snapshot.Report) {
 			r.Check(true, "Enlarged: %s, nothing hidden inside", sizes)
 		}
 	}
+	v.lists(ctx, r, seen)
+	v.cover(ctx, r)
 	for _, style := range seen.Styles {
 		if at, err := absolute(r.URL, style); err != nil {
 			r.Check(false, "A stylesheet has no address: %v", err)
@@ -125,6 +128,45 @@ func (v visit) walk(ctx context.Context, r *snapshot.Report) {
 		}
 	}
 	v.originals(r, string(data))
+}
+
+// lists looks at what the page lists.
+func (v visit) lists(ctx context.Context, r *snapshot.Report, seen page.Read) {
+	if seen.Cards == 0 {
+		return
+	}
+	for _, img := range seen.Listed {
+		if _, err := v.files(ctx, r.URL, img, false); err != nil {
+			r.Check(false, "In its lists, %s: %s", fileName(img.Src), err)
+			return
+		}
+	}
+	r.Check(true, "It lists %s, %s with a cover, as they were signed", access.Count(seen.Cards, "page"), strconv.Itoa(len(seen.Listed)))
+}
+
+// cover looks at what stands for the page elsewhere.
+func (v visit) cover(ctx context.Context, r *snapshot.Report) {
+	var sizes []string
+	for address, f := range v.signed {
+		if f.For != page.Tile.ID || address != lists.Address(f) {
+			continue
+		}
+		size, err := v.file(ctx, r.URL, address, f.Width, false)
+		if err != nil {
+			r.Check(false, "Its cover: %s", err)
+			return
+		}
+		sizes = append(sizes, size)
+	}
+	if len(sizes) > 0 {
+		r.Check(true, "Its cover: %s, as it was signed", strings.Join(sorted(sizes), " and "))
+	}
+}
+
+// fileName is what a file is called at an address.
+func fileName(address string) string {
+	name, _, _ := strings.Cut(address[strings.LastIndex(address, "/")+1:], "?")
+	return name
 }
 
 // originals looks for a way from the page to what was never published: the address or
@@ -145,7 +187,7 @@ func (v visit) originals(r *snapshot.Report, html string) {
 
 func (v visit) image(ctx context.Context, r *snapshot.Report, img page.ReadImage, s page.Stand) {
 	src := img.Src
-	label := strings.SplitN(src[strings.LastIndex(src, "/")+1:], "?", 2)[0]
+	label := fileName(src)
 	pic, there := v.pictures[s.Picture]
 	withdrawn := v.signed[src].Hash != "" && v.signed[src].PictureID == 0
 	switch alt := img.Alt; {

@@ -6,13 +6,13 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"io"
 	"slices"
 
 	"mivlet/core/page"
 	"mivlet/desk/access"
 	"mivlet/desk/derive"
 	"mivlet/desk/jobs"
+	"mivlet/desk/lists"
 	"mivlet/desk/pages"
 	"mivlet/desk/pictures"
 	"mivlet/desk/presence"
@@ -21,16 +21,10 @@ import (
 )
 
 // SitePage is a page of the site, to be laid out.
-type SitePage struct {
-	Title   string
-	Section string // whose page it is
-	Main    string // the inside of its main element
-	Style   string // address of the page's own measures; "" where it has none
-}
+type SitePage = lists.SitePage
 
-// Layout writes a whole HTML document around the inside of a page's main
-// element: what the site looks like around it.
-type Layout func(w io.Writer, p SitePage) error
+// Layout writes a whole HTML document around the inside of a page's main element.
+type Layout = lists.Layout
 
 // release is a page as it is to go live: made from one snapshot, kept in files, and
 // not yet what visitors get.
@@ -64,13 +58,31 @@ func (d *Desk) Publish(ctx context.Context, id uint, seen snapshot.Seen, reason 
 	if err != nil {
 		return snapshot.Report{}, err
 	}
-	if err := d.Store.Tx(func(s store.Records) error { return d.goLive(s, r, seen) }); err != nil {
+	var others []uint
+	if err := d.Store.Tx(func(s store.Records) (err error) {
+		others, err = d.goLive(s, r, seen)
+		return err
+	}); err != nil {
 		// What was written of the page shows what has changed: it does not stay.
 		_, bad := d.Store.RemoveUnnamed([]string{r.files[0].Hash})
 		return snapshot.Report{}, cmp.Or(bad, err)
 	}
+	if err := d.LookAt(ctx, others); err != nil {
+		return snapshot.Report{}, err
+	}
 	d.Rooms.Notify(presence.Page(id))
 	return d.CheckLive(ctx, id)
+}
+
+// LookAt checks live pages whose lists were made anew.
+func (d *Desk) LookAt(ctx context.Context, pages []uint) error {
+	for _, id := range pages {
+		d.Rooms.Notify(presence.Page(id))
+		if _, err := d.CheckLive(ctx, id); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // mayPublishPage refuses those who do not publish for the section of a page.
@@ -98,23 +110,23 @@ func (d *Desk) prepare(n *snapshot.Snapshot, reason string, layout Layout) (rele
 
 // goLive makes a release what visitors get, in a transaction, unless something of what
 // was signed, or of what it was made from, has changed.
-func (d *Desk) goLive(s store.Records, r release, signed snapshot.Seen) error {
+func (d *Desk) goLive(s store.Records, r release, signed snapshot.Seen) (others []uint, err error) {
 	for _, seen := range []snapshot.Seen{signed, r.Seen()} {
 		if err := d.snapshot.ChangedSince(s, r.ID, seen); err != nil {
-			return err
+			return nil, err
 		}
 	}
 	now := r.Page
-	if err := d.keepLive(s, &now, r.files, r.Print(), r.signed); err != nil {
-		return err
+	if others, err = d.keepLive(s, &now, r.files, r.Print(), r.signed); err != nil {
+		return nil, err
 	}
 	if err := pages.Restation(s, now.Doc.Pictures()); err != nil {
-		return err
+		return nil, err
 	}
 	if r.signed != nil {
-		return d.Trace(s, now.Section, "Published %s, signed: %s", now.Doc.Title, r.signed.Reason)
+		return others, d.Trace(s, now.Section, "Published %s, signed: %s", now.Doc.Title, r.signed.Reason)
 	}
-	return d.Trace(s, now.Section, "Published %s", now.Doc.Title)
+	return others, d.Trace(s, now.Section, "Published %s", now.Doc.Title)
 }
 
 // pageFiles makes the files of a page as visitors will get them: its cuts, its own
@@ -141,9 +153,15 @@ func (d *Desk) pageFiles(n *snapshot.Snapshot, layout Layout) ([]store.Published
 			return nil, err
 		}
 		var path string
-		path, site.Style = at.Addressed(r, n.Path()+".css", snapshot.Filed{Hash: hash})
+		path, site.Style = at.Addressed(r, stylePath(n.Page), snapshot.Filed{Hash: hash})
 		note(store.Published{Path: path, Hash: hash, MediaType: cssType})
 	}
+	how.List = func(b page.Block) (page.ListView, error) { return d.lists.View(d.Store, r, n.Page, b) }
+	cover, err := d.snapshot.CoverFiles(n, at)
+	if err != nil {
+		return nil, err
+	}
+	files = append(files, cover...)
 	var main, doc bytes.Buffer
 	if err := page.WriteHTML(&main, n.Doc, how); err != nil {
 		return nil, err
@@ -157,6 +175,14 @@ func (d *Desk) pageFiles(n *snapshot.Snapshot, layout Layout) ([]store.Published
 		return nil, err
 	}
 	return append([]store.Published{{Path: n.Path(), Hash: hash, MediaType: pageType}}, files...), nil
+}
+
+// stylePath is where visitors find the measures that a page has of its own.
+func stylePath(p store.Page) string {
+	if p.Path() == "/" {
+		return "/front.css"
+	}
+	return p.Path() + ".css"
 }
 
 // WithFile adds a file to those of a page, unless it is among them.
@@ -176,7 +202,8 @@ const (
 // Writing is how a page's HTML is written: cut and file tell where each of them will
 // be found, and may note it.
 func (d *Desk) Writing(n *snapshot.Snapshot, cut func(store.Picture, store.Cut) string, file func(page.Attachment) string) page.Writing {
-	return page.Writing{Rules: n.House.Rules, Image: func(s page.Stand) (page.Image, error) { return d.snapshot.CutImage(n, s, cut) },
+	elsewhere := func(b page.Block) (page.ListView, error) { return d.lists.Elsewhere(n.Page, b) }
+	return page.Writing{Rules: n.House.Rules, List: elsewhere, Image: func(s page.Stand) (page.Image, error) { return d.snapshot.CutImage(n, s, cut) },
 		File: func(a page.Attachment) (string, error) {
 			if !d.Store.Files.Has(a.Hash) {
 				return "", access.Refuse(access.Missing, fmt.Sprintf("The file %s is gone.", a.Name), "Add it again.")

@@ -61,7 +61,9 @@ func (d *Desk) ThrowAwayFrom(ctx context.Context, id uint, layout Layout) error 
 		}
 		all = append(all, c)
 	}
+	var others []uint
 	err = d.Store.Tx(func(s store.Records) error {
+		others = nil
 		now, err := d.Mine(s, id)
 		if err != nil {
 			return err
@@ -76,9 +78,11 @@ func (d *Desk) ThrowAwayFrom(ctx context.Context, id uint, layout Layout) error 
 				return err
 			}
 			if p.Live() {
-				if err := d.keepLive(s, &p, c.files, c.Print(), nil); err != nil {
+				changed, err := d.keepLive(s, &p, c.files, c.Print(), nil)
+				if err != nil {
 					return err
 				}
+				others = append(others, changed...)
 			}
 			if err := d.Trace(s, p.Section, "Page %s: took %s off, as it was thrown away", p.Doc.Title, access.NameOr(pic)); err != nil {
 				return err
@@ -96,6 +100,9 @@ func (d *Desk) ThrowAwayFrom(ctx context.Context, id uint, layout Layout) error 
 		return err
 	}
 	d.Rooms.Notify(presence.Picture(id))
+	if err := d.LookAt(ctx, others); err != nil {
+		return err
+	}
 	for _, c := range all {
 		d.Rooms.Notify(presence.Page(c.ID))
 		if c.Live() {
@@ -109,6 +116,7 @@ func (d *Desk) ThrowAwayFrom(ctx context.Context, id uint, layout Layout) error 
 
 // withoutPicture is a page without the blocks and places of a picture.
 func withoutPicture(doc page.Doc, id uint) page.Doc {
+	doc = doc.Uncovered(id)
 	for {
 		block, nth := "", 0
 		for _, b := range doc.Blocks {

@@ -9,6 +9,7 @@ import (
 
 	"mivlet/core/page"
 	"mivlet/desk/access"
+	"mivlet/desk/lists"
 	"mivlet/desk/pages"
 	"mivlet/desk/presence"
 	"mivlet/desk/snapshot"
@@ -17,29 +18,37 @@ import (
 
 // keepLive makes files what visitors get of a page, and keeps them so that they can be
 // put back.
-func (d *Desk) keepLive(s store.Records, p *store.Page, files []store.Published, print string, signed *snapshot.Sign) error {
+func (d *Desk) keepLive(s store.Records, p *store.Page, files []store.Published, print string, signed *snapshot.Sign) ([]uint, error) {
 	doc, err := json.Marshal(p.Doc)
 	if err != nil {
-		return err
+		return nil, err
 	}
 	v := store.LiveVersion{PageID: p.ID, At: d.Now(), Person: d.Person.Name, Path: p.Path(), Doc: string(doc), Files: files, Print: print}
 	if signed != nil {
 		why, err := json.Marshal(signed)
 		if err != nil {
-			return err
+			return nil, err
 		}
 		v.Signed = string(why)
 	}
 	return d.KeepLiveAs(s, p, v)
 }
 
-// KeepLiveAs is keepLive for a version that is made up already.
-func (d *Desk) KeepLiveAs(s store.Records, p *store.Page, v store.LiveVersion) error {
+// KeepLiveAs is keepLive for a version that is made up already. It returns the other live
+// pages whose lists have changed with it.
+func (d *Desk) KeepLiveAs(s store.Records, p *store.Page, v store.LiveVersion) ([]uint, error) {
 	v.ID, v.PageID, v.At, v.Person, v.Path = 0, p.ID, d.Now(), d.Person.Name, p.Path()
-	if err := s.Publish(p, v.Files, v.Print, v.At); err != nil {
-		return err
+	doc, err := page.Parse([]byte(v.Doc))
+	if err != nil {
+		return nil, fmt.Errorf("the live version of page %d: %w", p.ID, err)
 	}
-	return s.AddLiveVersion(&v)
+	if err := s.Publish(p, v.Files, v.Print, v.At); err != nil {
+		return nil, err
+	}
+	if err := s.AddLiveVersion(&v); err != nil {
+		return nil, err
+	}
+	return d.lists.Went(s, *p, doc, v.Files)
 }
 
 // Outdated is the refusal to put back an earlier live version as it was, because of
@@ -57,11 +66,13 @@ func (o *Outdated) Unwrap() error { return o.Refusal }
 // it was; the draft stays as it is. Where a picture in it has gone since, was thrown
 // away, refused, veiled or swapped, it fails with an [*Outdated].
 func (d *Desk) PutBack(ctx context.Context, id, version uint) (snapshot.Report, error) {
+	var others []uint
 	err := d.publishing(id, func(s store.Records, p *store.Page) error {
 		v, err := s.LiveVersion(id, version)
 		if err != nil {
 			return access.NotFound(err, "That version")
 		}
+		v.Files = lists.Own(v.Files)
 		if err := d.showable(s, v); err != nil {
 			return err
 		}
@@ -71,11 +82,14 @@ func (d *Desk) PutBack(ctx context.Context, id, version uint) (snapshot.Report, 
 			}
 		}
 		at := v.At
-		if err := d.KeepLiveAs(s, p, v); err != nil {
+		if others, err = d.KeepLiveAs(s, p, v); err != nil {
 			return err
 		}
 		return d.Trace(s, p.Section, "Put back %s as it was on %s", p.Doc.Title, at.Format("2 Jan 2006, 15:04"))
 	})
+	if err == nil {
+		err = d.LookAt(ctx, others)
+	}
 	if err != nil {
 		return snapshot.Report{}, err
 	}
@@ -149,15 +163,27 @@ func (d *Desk) PutBackWords(id, version uint) error {
 
 // TakePageOff takes a page off the site. Visitors who have its address are told so.
 func (d *Desk) TakePageOff(id uint) error {
-	return d.publishing(id, func(s store.Records, p *store.Page) error {
+	var others []uint
+	err := d.publishing(id, func(s store.Records, p *store.Page) error {
 		if !p.Live() {
 			return access.Refuse(access.Bad, "The page is not live.", "Nothing was changed.")
+		}
+		known, err := d.lists.KnownBy(s, id)
+		if err != nil {
+			return err
 		}
 		if err := s.TakeOffline(p, d.Now()); err != nil {
 			return err
 		}
+		if others, err = d.lists.Gone(s, known); err != nil {
+			return err
+		}
 		return d.Trace(s, p.Section, "Took %s off the site", p.Doc.Title)
 	})
+	if err != nil {
+		return err
+	}
+	return d.LookAt(d.Context, others)
 }
 
 // publishing does something to what visitors get of a page, for its publishers.

@@ -67,12 +67,15 @@ func CutPath(pic store.Picture, c store.Cut) string {
 // CutFile is what a cut is called: the house name, with the width that tells its
 // copies apart. Who has no name yet is called as it arrived, made portable.
 func CutFile(pic store.Picture, c store.Cut) string {
-	name := pic.Work.Name
-	if name == "" {
-		name = pictures.AttachedName(pic.OriginalName, "")
+	return fmt.Sprintf("%s-%d%s", nameOf(pic), c.Width, facts.Extension(c.MediaType))
+}
+
+func nameOf(pic store.Picture) string {
+	if pic.Work.Name == "" {
+		return pictures.AttachedName(pic.OriginalName, "")
 	}
-	return fmt.Sprintf("%s-%d%s", name, c.Width, facts.Extension(c.MediaType))
+	return pic.Work.Name
 }
 
 // FilePath is where visitors find a file of a page.
-func FilePath(p store.Page, a page.Attachment) string { return p.Path() + "/" + a.Name }
+func FilePath(p store.Page, a page.Attachment) string { return path.Join(p.Path(), a.Name) }

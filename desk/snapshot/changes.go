@@ -46,7 +46,7 @@ func (d *Desk) Changes(n *Snapshot) ([]Difference, error) {
 func (d *Desk) filesSeen(v store.LiveVersion) map[uint][]store.Published {
 	seen := map[uint][]store.Published{}
 	for _, f := range v.Files {
-		if f.PictureID != 0 {
+		if f.PictureID != 0 && f.For == "" {
 			seen[f.PictureID] = append(seen[f.PictureID], f)
 		}
 	}

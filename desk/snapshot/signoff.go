@@ -2,6 +2,7 @@ package snapshot
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"mivlet/core/audit"
@@ -24,12 +25,19 @@ func (d *Desk) Findings(n *Snapshot) []PageFinding {
 	for id, pic := range n.Pictures {
 		works[id] = pictures.WorkUnder(n.House.Rules, n.today, pic)
 	}
-	found := audit.CheckPage(audit.Page{Doc: n.Doc, House: n.House.Rules, Works: works, Weights: n.weights(), Leads: n.leads, Site: d.Site})
+	cover, _ := n.Cover()
+	found := audit.CheckPage(audit.Page{Doc: n.Doc, House: n.House.Rules, Works: works, Weights: n.weights(), Leads: n.leads,
+		Known: n.site.known, Listed: n.listed(), StandsFor: cover.ID, Site: d.Site})
 	fs := make([]PageFinding, len(found))
 	for i, f := range found {
 		fs[i] = PageFinding{f, n.Pictures[f.Picture]}
 	}
 	return fs
+}
+
+// listed reports whether a live list shows the page, or would if it went live.
+func (n *Snapshot) listed() bool {
+	return slices.ContainsFunc(n.Doc.KnownBy(n.House.Rules, n.ID, n.Section, n.Slug), func(key string) bool { return n.site.lists[key] })
 }
 
 // weights are the bytes of the heaviest file of each place that is cut already.

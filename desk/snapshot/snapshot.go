@@ -32,6 +32,8 @@ type Snapshot struct {
 type siteMap struct {
 	live  map[string]bool
 	moved map[string]string
+	known map[string]int  // how many live pages are known by each key of lists
+	lists map[string]bool // keys that live lists go by
 }
 
 // Snap takes the snapshot of one page.
@@ -73,6 +75,9 @@ func (d *Desk) Snapshots(s store.Records, pages []store.Page) ([]*Snapshot, erro
 	}
 	var site siteMap
 	if site.live, site.moved, err = s.LivePaths(); err != nil {
+		return nil, err
+	}
+	if site.known, site.lists, err = s.LiveTerms(); err != nil {
 		return nil, err
 	}
 	for _, n := range all {
@@ -144,6 +149,11 @@ func (n *Snapshot) Print() string {
 	for _, at := range n.stands() {
 		pic := n.Pictures[at.Picture]
 		parts = append(parts, pic.ID, pic.Section, pic.Work.Name, AltOf(at.Placement, pic), cuts.CutKey(r, pic, at.Slot), at.Place.Sizes())
+	}
+	if n.Doc.Cover != nil {
+		if pic, by := n.Cover(); by == page.CoverOwn {
+			parts = append(parts, cuts.CutKey(r, pic, page.Tile))
+		}
 	}
 	return derive.Fingerprint(12, parts...)
 }

@@ -6,6 +6,7 @@ import (
 	"mivlet/desk/access"
 	"mivlet/desk/cuts"
 	"mivlet/desk/derive"
+	"mivlet/desk/lists"
 	"mivlet/desk/measure"
 	"mivlet/desk/pictures"
 	"mivlet/desk/publish"
@@ -19,6 +20,7 @@ type Desk struct {
 	pictures *pictures.Desk
 	publish  *publish.Desk
 	measure  *measure.Desk
+	lists    *lists.Desk
 }
 
 // Rooms are those below that the desk works with.
@@ -28,14 +30,15 @@ type Rooms struct {
 	Pictures *pictures.Desk
 	Publish  *publish.Desk
 	Measure  *measure.Desk
+	Lists    *lists.Desk
 }
 
 // New returns the desk of a seat.
 func New(s *access.Seat, r Rooms) *Desk {
-	return &Desk{s, r.Derive, r.Cuts, r.Pictures, r.Publish, r.Measure}
+	return &Desk{s, r.Derive, r.Cuts, r.Pictures, r.Publish, r.Measure, r.Lists}
 }
 
 // At returns the same desk for another seat.
 func (d *Desk) At(s *access.Seat) *Desk {
-	return &Desk{s, d.derive.At(s), d.cuts.At(s), d.pictures.At(s), d.publish.At(s), d.measure.At(s)}
+	return &Desk{s, d.derive.At(s), d.cuts.At(s), d.pictures.At(s), d.publish.At(s), d.measure.At(s), d.lists.At(s)}
 }

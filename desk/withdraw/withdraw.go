@@ -56,6 +56,10 @@ func (d *Desk) lookAgain(ctx context.Context, pages []uint) error {
 // returns their numbers. With erase nothing stands there, and nothing stays of what was
 // said of it there.
 func (d *Desk) withdraw(s store.Records, id uint, what string, erase bool) ([]uint, error) {
+	lists, err := d.lists.Uncovered(s, id) // what other pages list comes first: it is theirs no more
+	if err != nil {
+		return nil, err
+	}
 	files, err := s.Showing(id)
 	if err != nil {
 		return nil, err
@@ -75,12 +79,12 @@ func (d *Desk) withdraw(s store.Records, id uint, what string, erase bool) ([]ui
 	if err != nil {
 		return nil, err
 	}
-	ids = nil
+	ids = lists
 	for _, p := range pages {
 		if !p.Live() {
 			continue
 		}
-		ids = append(ids, p.ID)
+		ids = access.AddOnce(ids, p.ID)
 		live, err := s.NewestLive(p.ID)
 		if err != nil {
 			return nil, err
@@ -89,7 +93,7 @@ func (d *Desk) withdraw(s store.Records, id uint, what string, erase bool) ([]ui
 			return nil, fmt.Errorf("the live page %s: %w", p.Path(), err)
 		}
 		live.Print, live.Signed = "", "" // it is not what anybody signed
-		if err := d.publish.KeepLiveAs(s, &p, live); err != nil {
+		if _, err := d.publish.KeepLiveAs(s, &p, live); err != nil {
 			return nil, err
 		}
 		if err := d.Trace(s, p.Section, "A picture on %s %s", p.Doc.Title, what); err != nil {

@@ -27,6 +27,18 @@ func (s *records) SetCard(c store.LiveCard, knownBy, lists []string) error {
 	if err := s.write.Clauses(clause.OnConflict{UpdateAll: true}).Create(&c).Error; err != nil {
 		return err
 	}
+	var was []string
+	if err := s.read.Raw("SELECT key FROM "+liveTerms+" WHERE page_id = @id UNION ALL SELECT key FROM "+liveLists+" WHERE page_id = @id", map[string]any{"id": c.PageID}).Scan(&was).Error; err != nil {
+		return err
+	}
+	now := slices.Concat(knownBy, lists)
+	slices.Sort(was)
+	slices.Sort(now)
+	if !slices.Equal(slices.Compact(was), slices.Compact(now)) {
+		if err := s.unjudge("1 = 1"); err != nil { // what is said of lists and covers of others may change
+			return err
+		}
+	}
 	if err := s.setKeys(liveTerms, c.PageID, knownBy); err != nil {
 		return err
 	}
@@ -142,6 +154,23 @@ func (s *records) Relist(page uint, files []store.Published, at time.Time) error
 	}
 	newest.Files = files
 	return s.write.Model(&store.LiveVersion{ID: newest.ID}).Select("Files").Updates(&newest).Error
+}
+
+func (s *records) LiveTerms() (known map[string]int, lists map[string]bool, err error) {
+	var rows []struct {
+		Key string
+		N   int
+	}
+	err = s.read.Raw("SELECT key, COUNT(*) AS n FROM " + liveTerms + " WHERE key NOT LIKE 'hand:%' GROUP BY key UNION ALL SELECT DISTINCT key, 0 FROM " + liveLists).Scan(&rows).Error
+	known, lists = map[string]int{}, map[string]bool{}
+	for _, r := range rows {
+		if r.N > 0 {
+			known[r.Key] = r.N
+		} else {
+			lists[r.Key] = true
+		}
+	}
+	return known, lists, err
 }
 
 func (s *records) Themes() (map[string]int, error) {

@@ -186,6 +186,9 @@ var migrations = []*gormigrate.Migration{
 		`ALTER TABLE pictures ADD COLUMN faces_by INTEGER NOT NULL DEFAULT 0`,
 	), averagedLives)},
 	{ID: "0010-what-stands-for-pages", Migrate: inOrder(statements(
+		`ALTER TABLE published ADD COLUMN "for" TEXT NOT NULL DEFAULT ''`,
+		`ALTER TABLE published ADD COLUMN width INTEGER NOT NULL DEFAULT 0`,
+		`ALTER TABLE published ADD COLUMN height INTEGER NOT NULL DEFAULT 0`,
 		`CREATE TABLE live_cards (
 			page_id INTEGER PRIMARY KEY REFERENCES pages(id) ON DELETE CASCADE, title TEXT NOT NULL, from_day TEXT NOT NULL, until TEXT NOT NULL,
 			summary TEXT NOT NULL, first_at DATETIME NOT NULL, cover INTEGER NOT NULL, files TEXT NOT NULL,

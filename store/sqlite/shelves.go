@@ -94,8 +94,8 @@ func (s *records) shelf(q store.ShelfQuery) (db *gorm.DB, ranked bool) {
 	if q.Tag != "" {
 		db = db.Where("EXISTS (SELECT 1 FROM tags WHERE tags.picture_id = pictures.id AND tags.tag = ?)", q.Tag)
 	}
-	if len(q.Themes) > 0 {
-		db = db.Where("pictures.id IN (SELECT placed.picture_id FROM placed JOIN page_terms ON page_terms.page_id = placed.page_id WHERE page_terms.key IN ?)", q.Themes)
+	if q.Themes != "" {
+		db = db.Where("pictures.id IN (SELECT placed.picture_id FROM placed JOIN page_terms ON page_terms.page_id = placed.page_id WHERE page_terms.key IN ?)", strings.Split(q.Themes, "\n"))
 	}
 	if f, ok := filters[q.Filter]; ok {
 		var named []any

@@ -27,7 +27,9 @@ func cards(h *house) {
 	for i, slug := range []string{"autumn", "Bees", "camp"} {
 		p := h.page("juniors", slug, pic.ID)
 		h.publish(&p, file(p.Path(), "aaa"+slug[:1], 0))
-		h.ok(h.Tx(func(s store.Records) error { return s.AddLiveVersion(&store.LiveVersion{PageID: p.ID, At: noon, Files: []store.Published{}}) }))
+		h.ok(h.Tx(func(s store.Records) error {
+			return s.AddLiveVersion(&store.LiveVersion{PageID: p.ID, At: noon, Files: []store.Published{}})
+		}))
 		c := store.LiveCard{PageID: p.ID, Title: slug, FirstAt: noon.Add(time.Duration(i) * time.Hour), Files: []page.CardFile{{Slot: "s", Hash: "h", Width: 4}}}
 		if i == 0 {
 			c.FromDay, c.Cover = "2031-05-01", pic.ID
@@ -37,7 +39,9 @@ func cards(h *house) {
 	}
 	front := h.page("juniors", "")
 	h.publish(&front, file("/juniors", "ffff", 0))
-	h.ok(h.Tx(func(s store.Records) error { return s.AddLiveVersion(&store.LiveVersion{PageID: front.ID, At: noon, Files: []store.Published{}}) }))
+	h.ok(h.Tx(func(s store.Records) error {
+		return s.AddLiveVersion(&store.LiveVersion{PageID: front.ID, At: noon, Files: []store.Published{}})
+	}))
 	h.ok(h.SetCard(store.LiveCard{PageID: front.ID, Title: "Juniors", FirstAt: noon}, []string{"sections:"}, []string{"section:juniors", "tag:camp"}))
 
 	newest, n := listed(h, store.CardQuery{Key: "section:juniors"})
@@ -62,6 +66,10 @@ func cards(h *house) {
 	assert.Equal(h, "/juniors/autumn", c.Path())
 	assert.Equal(h, page.Card{Page: ids[0], Path: "/juniors/autumn", Title: "autumn", From: "2031-05-01", Files: c.Files}, c.Card())
 
+	known, lists, err := h.LiveTerms()
+	h.ok(err)
+	assert.Equal(h, map[string]int{"section:juniors": 3, "sections:": 1, "tag:autumn": 1, "tag:Bees": 1, "tag:camp": 1}, known)
+	assert.Equal(h, map[string]bool{"section:juniors": true, "tag:camp": true}, lists)
 	assert.Equal(h, []uint{front.ID}, of(h.Listing([]string{"tag:other", "tag:camp"}))(h))
 	assert.Empty(h, of(h.Listing([]string{"tag:autumn"}))(h))
 	assert.Equal(h, []uint{ids[0]}, of(h.WithCover(pic.ID))(h))
@@ -93,7 +101,7 @@ func themes(h *house) {
 	for _, id := range []uint{pic.ID, other.ID} {
 		h.ok(h.SetStation(id, store.Shelf))
 	}
-	found, n, err := h.Shelf(store.ShelfQuery{Themes: []string{"category:events", "category:was"}, Most: 10})
+	found, n, err := h.Shelf(store.ShelfQuery{Themes: "category:events\ncategory:was", Most: 10})
 	h.ok(err)
 	assert.Equal(h, []uint{pic.ID}, numbers(found))
 	assert.EqualValues(h, 1, n)

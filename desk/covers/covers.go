@@ -1,0 +1,290 @@
+package covers
+
+import (
+	"errors"
+	"fmt"
+	"image"
+	"slices"
+
+	"mivlet/core/face"
+	"mivlet/core/fit"
+	"mivlet/core/page"
+	"mivlet/desk/access"
+	"mivlet/desk/pages"
+	"mivlet/desk/snapshot"
+	"mivlet/store"
+)
+
+// Set chooses the picture that stands for a page, as one step; picture 0 leaves it to
+// the rule again. seen is the mark that the page's details and cover had; "" takes them as
+// they are.
+func (d *Desk) Set(id uint, seen string, picture uint) error {
+	if err := d.pages.MayWorkOn(id); err != nil {
+		return err
+	}
+	if picture != 0 {
+		if _, err := d.Visible(picture); err != nil {
+			return err
+		}
+	}
+	text := "Chose a cover"
+	if picture == 0 {
+		text = "Left the cover to the rule"
+	}
+	return d.pages.Edit(id, pages.Newest, text, func(doc page.Doc) (page.Doc, error) {
+		if seen != "" && seen != pages.DetailsMark(doc) {
+			return doc, access.Refuse(access.Clash, "Somebody else has changed the cover in the meantime.", "Look at it as it is now.")
+		}
+		doc.Cover = nil
+		if picture != 0 {
+			doc.Cover = &page.Cover{Picture: picture}
+		}
+		return doc, nil
+	})
+}
+
+// Frame moves the focus of a page's cover, and draws its frame in, as one step. The
+// focus is a part of the picture's own frame as it is seen, 0 to 1; closer is 1 for all of
+// that frame, up to [page.Closest]. The picture on the page stays as it is.
+func (d *Desk) Frame(id uint, seen string, focus fit.Focus, closer float64) error {
+	if !(focus.X >= 0 && focus.X <= 1 && focus.Y >= 0 && focus.Y <= 1) {
+		return access.Refuse(access.Bad, fmt.Sprintf("The focus lies from 0 to 1, not at %v, %v.", focus.X, focus.Y), "Choose a spot on the picture.")
+	}
+	if err := d.pages.MayWorkOn(id); err != nil {
+		return err
+	}
+	n, err := d.snapshot.Snap(id)
+	if err != nil {
+		return err
+	}
+	shown, by := n.Cover()
+	if by == page.NoCover {
+		return access.Refuse(access.Missing, "No picture stands for the page.", "Choose one first.")
+	}
+	whole := n.Pictures[shown.ID]
+	return d.pages.Edit(id, pages.Newest, "Framed the cover", func(doc page.Doc) (page.Doc, error) {
+		if seen != pages.DetailsMark(doc) {
+			return doc, access.Refuse(access.Clash, "Somebody else has changed the cover in the meantime.", "Look at it as it is now.")
+		}
+		doc.Cover = drawnIn(whole, focus, closer)
+		return doc, nil
+	})
+}
+
+// drawnIn is a cover that shows a part of a picture's own frame.
+func drawnIn(pic store.Picture, focus fit.Focus, closer float64) *page.Cover {
+	c := &page.Cover{Picture: pic.ID}
+	view := pic.Work.Recipe.View(pic.Facts.Upright())
+	seen := view.Seen()
+	part := page.Closer(seen, focus, closer)
+	if part != seen {
+		box := fit.BoxOf(view.Part(part))
+		c.Frame = &box
+	}
+	c.Focus = &fit.Focus{
+		X: min(max((focus.X*float64(seen.Dx())-float64(part.Min.X))/float64(part.Dx()), 0), 1),
+		Y: min(max((focus.Y*float64(seen.Dy())-float64(part.Min.Y))/float64(part.Dy()), 0), 1),
+	}
+	return c
+}
+
+// View is what stands for a page, in its panel and among the covers.
+type View struct {
+	store.Page
+	Title   string // of the group that it is the front page of, else of the page
+	Group   string // section, category or house, for a front page; "" for others
+	By      page.CoverBy
+	Picture *store.Picture // nil where none stands for it
+	// Of the picture's own frame: where the focus lies, and how far the frame is drawn in.
+	Focus  fit.Focus
+	Closer float64
+	Faults []Fault
+	// Listed tells that a live list shows the page, or would.
+	Listed bool
+}
+
+// Fault is what falls short in a cover.
+type Fault struct {
+	Code  string // soft, face, text, twin or foreign
+	Shape string // title of the shape that it is about; "" for all
+	Value string // the other page, or section
+}
+
+// All returns what stands for every page, groups first, blanks before others. Text is not
+// looked for: see [Desk.Of].
+func (d *Desk) All() ([]View, error) {
+	if err := d.MayLook(); err != nil {
+		return nil, err
+	}
+	var all []View
+	err := d.Store.View(func(s store.Records) error {
+		drafts, err := s.Pages()
+		if err != nil {
+			return err
+		}
+		taken, err := d.snapshot.Snapshots(s, drafts)
+		if err != nil {
+			return err
+		}
+		for _, n := range taken {
+			v, err := d.coverOf(s, n, nil)
+			if err != nil {
+				return err
+			}
+			all = append(all, v)
+		}
+		return nil
+	})
+	twins(all)
+	slices.SortStableFunc(all, func(a, b View) int { return rank(a) - rank(b) })
+	return all, err
+}
+
+// rank puts groups before pages, and blanks before the others.
+func rank(v View) int {
+	n := 0
+	if v.Group == "" {
+		n = 2
+	}
+	if v.By != page.NoCover {
+		n++
+	}
+	return n
+}
+
+// Of returns what stands for one page, with the text in it looked for.
+func (d *Desk) Of(id uint) (View, error) {
+	if err := d.MayLook(); err != nil {
+		return View{}, err
+	}
+	n, err := d.snapshot.Snap(id)
+	if err != nil {
+		return View{}, err
+	}
+	pic, by := n.Cover()
+	if by == page.NoCover {
+		return d.coverOf(d.Store, n, nil)
+	}
+	lines, err := d.derive.LinesOf(pic)
+	if err != nil {
+		return View{}, err
+	}
+	boxes := make([]image.Rectangle, len(lines))
+	for i, l := range lines {
+		boxes[i] = l.Bounds
+	}
+	return d.coverOf(d.Store, n, boxes)
+}
+
+// coverOf tells what stands for a page. lines are those of text in the picture, where they
+// have been looked for.
+func (d *Desk) coverOf(s store.Records, n *snapshot.Snapshot, lines []image.Rectangle) (View, error) {
+	v := View{Page: n.Page, Title: n.Doc.Title, Closer: 1}
+	if title, front := FrontOf(n.House.Rules, n.Page); front {
+		v.Title = title
+		switch {
+		case n.Section != "":
+			v.Group = "section"
+		case n.Slug != "":
+			v.Group = "category"
+		default:
+			v.Group = "house"
+		}
+	}
+	known, err := d.lists.KnownBy(s, n.ID)
+	if err != nil {
+		return v, err
+	}
+	listing, err := s.Listing(known)
+	if err != nil {
+		return v, err
+	}
+	v.Listed = len(listing) > 0
+	pic, by := n.Cover()
+	v.By = by
+	if by == page.NoCover {
+		return v, nil
+	}
+	whole := n.Pictures[pic.ID]
+	v.Picture = &whole
+	v.Focus, v.Closer = framed(whole, n.Doc.Cover, by)
+	v.Faults = d.coverFaults(pic, n.Section, lines)
+	return v, nil
+}
+
+// framed is where the focus of a cover lies in the picture's own frame, and how far its
+// frame is drawn in.
+func framed(pic store.Picture, c *page.Cover, by page.CoverBy) (fit.Focus, float64) {
+	source := pic.Facts.Upright()
+	view := pic.Work.Recipe.View(source)
+	if by != page.CoverOwn || c.Focus == nil {
+		return view.Focus, 1
+	}
+	seen := view.Seen()
+	if c.Frame == nil {
+		return *c.Focus, 1
+	}
+	part := view.Turn.RectToUpright(c.Frame.Rect().Sub(view.Frame.Min), fit.SizeOf(view.Frame))
+	f := fit.Focus{X: (float64(part.Min.X) + c.Focus.X*float64(part.Dx())) / float64(seen.Dx()), Y: (float64(part.Min.Y) + c.Focus.Y*float64(part.Dy())) / float64(seen.Dy())}
+	return fit.Focus{X: min(max(f.X, 0), 1), Y: min(max(f.Y, 0), 1)}, float64(seen.Dx()) / float64(max(1, part.Dx()))
+}
+
+// coverFaults is what falls short in a picture where it stands for a page of a section.
+func (d *Desk) coverFaults(pic store.Picture, section string, lines []image.Rectangle) []Fault {
+	var all []Fault
+	if section != "" && pic.Section != section {
+		all = append(all, Fault{Code: "foreign", Value: d.SectionTitle(pic.Section)})
+	}
+	plain := pic.Work.Recipe.View(pic.Facts.Upright())
+	for _, slot := range page.CoverSlots {
+		cuts := plain.Plan(slot.Want(), slot.Densities)
+		first, best := cuts[0], cuts[len(cuts)-1]
+		if best.Effective < 1 {
+			all = append(all, Fault{Code: "soft", Shape: slot.Title, Value: fmt.Sprint(best.Size.W)})
+		}
+		if slices.ContainsFunc(pic.Faces, func(f face.Face) bool { return page.CutOff(f.Bounds, first.Source) }) {
+			all = append(all, Fault{Code: "face", Shape: slot.Title})
+		}
+		if slices.ContainsFunc(lines, func(l image.Rectangle) bool { return page.CutOff(l, first.Source) }) {
+			all = append(all, Fault{Code: "text", Shape: slot.Title})
+		}
+	}
+	return all
+}
+
+// twins notes of groups that have the same picture as another.
+func twins(all []View) {
+	first := map[uint]int{}
+	for i, v := range all {
+		if v.Group == "" || v.Picture == nil {
+			continue
+		}
+		if at, ok := first[v.Picture.ID]; ok {
+			all[i].Faults = append(all[i].Faults, Fault{Code: "twin", Value: all[at].Title})
+			all[at].Faults = append(all[at].Faults, Fault{Code: "twin", Value: v.Title})
+			continue
+		}
+		first[v.Picture.ID] = i
+	}
+}
+
+// Fill puts pictures on blanks, in their order: the first on the first, until one of
+// the two ends. It returns how many were filled. Where one cannot be, the ones before it are.
+func (d *Desk) Fill(blanks []uint, pictures []uint) (int, error) {
+	if len(pictures) == 0 || len(blanks) == 0 {
+		return 0, access.Refuse(access.Bad, "Choose pictures, and blanks to fill.", "Nothing was changed.")
+	}
+	n := 0
+	var trouble error
+	for n < min(len(blanks), len(pictures)) {
+		if trouble = d.Set(blanks[n], "", pictures[n]); trouble != nil {
+			break
+		}
+		n++
+	}
+	var refused *access.Refusal
+	if errors.As(trouble, &refused) && n > 0 {
+		refused.Next = fmt.Sprintf("%s chosen before this one. %s", access.Count(n, "cover"), refused.Next)
+	}
+	return n, trouble
+}

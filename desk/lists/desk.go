@@ -1,0 +1,46 @@
+// Package lists keeps what stands for live pages elsewhere: their cards, and the lists of
+// them on other live pages. When a page goes live, moves or goes, the lists that show it
+// are made anew in the same transaction. Nothing else of the pages that hold them changes:
+// what was signed there stays, byte for byte.
+package lists
+
+import (
+	"io"
+	"sync/atomic"
+
+	"mivlet/desk/access"
+)
+
+// SitePage is a page of the site, to be laid out.
+type SitePage struct {
+	Title   string
+	Section string // whose page it is
+	Main    string // the inside of its main element
+	Style   string // address of the page's own measures; "" where it has none
+}
+
+// Layout writes a whole HTML document around the inside of a page's main
+// element: what the site looks like around it.
+type Layout func(w io.Writer, p SitePage) error
+
+// Desk is where lists are kept true.
+type Desk struct {
+	*access.Seat
+	layout *atomic.Pointer[Layout]
+}
+
+// New returns the desk of a seat.
+func New(s *access.Seat) *Desk { return &Desk{s, new(atomic.Pointer[Layout])} }
+
+// At returns the same desk for another seat.
+func (d *Desk) At(s *access.Seat) *Desk { return &Desk{s, d.layout} }
+
+// UseLayout tells what the site looks like around the pages that list all of something.
+// Until then they are plain documents.
+func (d *Desk) UseLayout(l Layout) error {
+	if err := d.MayKeep(); err != nil {
+		return err
+	}
+	d.layout.Store(&l)
+	return nil
+}

@@ -1,0 +1,355 @@
+package lists
+
+import (
+	"bytes"
+	"cmp"
+	"errors"
+	"fmt"
+	"io"
+	"slices"
+	"strings"
+
+	"mivlet/core/page"
+	"mivlet/store"
+)
+
+// What files of a page are for that are not of the page itself, but of its lists.
+const (
+	tileFile = "list" // a cover of another page
+	leafFile = "leaf" // a page that lists all of something
+)
+
+// Went keeps what lists show of a page that has just gone live with a document and files,
+// and makes the lists anew that show it, or showed it, as well as its own. It returns the
+// other live pages that have changed with it. Call it in the transaction.
+func (d *Desk) Went(s store.Records, p store.Page, doc page.Doc, files []store.Published) ([]uint, error) {
+	was, before, err := s.Card(p.ID)
+	if err != nil && !errors.Is(err, store.ErrNotFound) {
+		return nil, err
+	}
+	c := store.LiveCard{PageID: p.ID, Title: doc.Title, FromDay: doc.Details.From, Until: doc.Details.Until, Summary: doc.Details.Summary, FirstAt: was.FirstAt}
+	if c.FirstAt.IsZero() {
+		c.FirstAt = d.Now()
+	}
+	c.Cover, c.Files = coverAmong(files)
+	r := d.Rules()
+	now := doc.KnownBy(r, p.ID, p.Section, p.Slug)
+	var lists []string
+	for _, b := range doc.Lists() {
+		lists = append(lists, b.List.Keys(r)...)
+	}
+	if err := s.SetCard(c, now, lists); err != nil {
+		return nil, err
+	}
+	return d.remake(s, append(before, now...), p.ID)
+}
+
+// coverAmong returns the picture that stands for a page among its files, and its files.
+func coverAmong(files []store.Published) (cover uint, all []page.CardFile) {
+	for _, f := range files {
+		if strings.HasPrefix(f.For, coverPrefix) && f.PictureID != 0 {
+			cover = f.PictureID
+			all = append(all, page.CardFile{Slot: f.For, Address: Address(f), Path: f.Path, Hash: f.Hash, Width: f.Width, Height: f.Height})
+		}
+	}
+	return cover, all
+}
+
+// coverPrefix begins the IDs of all shapes of covers.
+const coverPrefix = "cover-"
+
+// Address is where visitors get a file: its path tells its content, or a mark behind it.
+func Address(f store.Published) string {
+	if strings.Contains(f.Path, "-"+store.Mark(f.Hash)+".") {
+		return f.Path
+	}
+	return f.Path + "?v=" + store.Mark(f.Hash)
+}
+
+// Gone makes the lists anew on which a page stood that is no longer live. keys are what it
+// was known by: see [Desk.KnownBy]. It returns the live pages that have changed.
+func (d *Desk) Gone(s store.Records, keys []string) ([]uint, error) { return d.remake(s, keys, 0) }
+
+// KnownBy returns what lists go by that may show a live page; nothing where it is not live.
+func (d *Desk) KnownBy(s store.Records, page uint) ([]string, error) {
+	_, keys, err := s.Card(page)
+	if errors.Is(err, store.ErrNotFound) {
+		return nil, nil
+	}
+	return keys, err
+}
+
+// Moved makes the lists anew that show a page which has another address now, and its own.
+// It returns the live pages that have changed.
+func (d *Desk) Moved(s store.Records, p store.Page) ([]uint, error) {
+	c, before, err := s.Card(p.ID)
+	if errors.Is(err, store.ErrNotFound) {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	live, err := liveDoc(s, p.ID)
+	if err != nil {
+		return nil, err
+	}
+	r := d.Rules()
+	now := live.KnownBy(r, p.ID, p.Section, p.Slug)
+	var lists []string
+	for _, b := range live.Lists() {
+		lists = append(lists, b.List.Keys(r)...)
+	}
+	if err := s.SetCard(c, now, lists); err != nil {
+		return nil, err
+	}
+	return d.remake(s, append(before, now...), p.ID)
+}
+
+// Uncovered takes a picture off all cards that it stands on, and makes the lists anew that
+// show them. It returns the live pages that have changed.
+func (d *Desk) Uncovered(s store.Records, picture uint) ([]uint, error) {
+	shown, err := s.WithCover(picture)
+	if err != nil || len(shown) == 0 {
+		return nil, err
+	}
+	var keys []string
+	for _, id := range shown {
+		known, err := d.KnownBy(s, id)
+		if err != nil {
+			return nil, err
+		}
+		keys = append(keys, known...)
+	}
+	if err := s.Uncover(picture); err != nil {
+		return nil, err
+	}
+	return d.remake(s, keys, 0)
+}
+
+// Regrouped makes everything anew after the house has changed its sections or categories.
+// Pages of a category that was joined to another are known by that one.
+func (d *Desk) Regrouped(s store.Records) ([]uint, error) {
+	r := d.Rules()
+	keys := []string{page.Key(page.OfSections, ""), page.Key(page.OfCategories, "")}
+	for _, c := range r.Categories {
+		for _, was := range c.Was {
+			joined, _, err := s.Cards(store.CardQuery{Key: page.Key(page.OfCategory, was)})
+			if err != nil {
+				return nil, err
+			}
+			for _, one := range joined {
+				p, err := s.Page(one.PageID)
+				if err != nil {
+					return nil, err
+				}
+				if _, err := d.Moved(s, p); err != nil {
+					return nil, err
+				}
+			}
+			keys = append(keys, page.Key(page.OfCategory, was), page.Key(page.OfCategory, c.Code))
+		}
+	}
+	return d.remake(s, keys, 0)
+}
+
+func liveDoc(s store.Records, id uint) (page.Doc, error) {
+	live, err := s.NewestLive(id)
+	if err != nil {
+		return page.Doc{}, err
+	}
+	doc, err := page.Parse([]byte(live.Doc))
+	if err != nil {
+		return doc, fmt.Errorf("the live version of page %d: %w", id, err)
+	}
+	return doc, nil
+}
+
+// Own are the files of a page without those of its lists, which are made anew.
+func Own(files []store.Published) []store.Published {
+	return slices.DeleteFunc(slices.Clone(files), func(f store.Published) bool { return f.For == tileFile || f.For == leafFile })
+}
+
+// remake makes the lists anew that go by some keys, and those of a page besides. It returns
+// the live pages that have changed, but for that one.
+func (d *Desk) remake(s store.Records, keys []string, own uint) ([]uint, error) {
+	slices.Sort(keys)
+	ids, err := s.Listing(slices.Compact(keys))
+	if err != nil {
+		return nil, err
+	}
+	if own != 0 && !slices.Contains(ids, own) {
+		ids = append(ids, own)
+	}
+	var changed []uint
+	for _, id := range ids {
+		did, err := d.remakeOn(s, id)
+		if err != nil {
+			return nil, fmt.Errorf("the lists of page %d: %w", id, err)
+		}
+		if did && id != own {
+			changed = append(changed, id)
+		}
+	}
+	return changed, nil
+}
+
+// remakeOn makes all lists of a live page anew, and reports whether that changed anything.
+func (d *Desk) remakeOn(s store.Records, id uint) (bool, error) {
+	doc, err := liveDoc(s, id)
+	if errors.Is(err, store.ErrNotFound) || err == nil && len(doc.Lists()) == 0 {
+		return false, nil
+	}
+	if err != nil {
+		return false, err
+	}
+	p, err := s.Page(id)
+	if err != nil || !p.Live() {
+		return false, err
+	}
+	before, err := s.FilesOf(id)
+	if err != nil {
+		return false, err
+	}
+	m := maker{Desk: d, records: s, page: p, doc: doc}
+	var html store.Published
+	for _, f := range Own(before) {
+		if f.Path == p.Path() {
+			html = f
+		} else {
+			m.files = append(m.files, f)
+		}
+	}
+	if m.html, err = d.read(html.Hash); err != nil {
+		return false, err
+	}
+	for _, b := range doc.Lists() {
+		if err := m.list(b); err != nil {
+			return false, err
+		}
+	}
+	if html.Hash, err = d.Store.Files.Put(bytes.NewReader(m.html), html.MediaType); err != nil {
+		return false, err
+	}
+	after := append([]store.Published{html}, m.files...)
+	if sameFiles(before, after) {
+		return false, nil
+	}
+	return true, s.Relist(id, after, d.Now())
+}
+
+func sameFiles(a, b []store.Published) bool {
+	by := func(x, y store.Published) int {
+		return cmp.Or(strings.Compare(x.Path, y.Path), strings.Compare(x.Hash, y.Hash))
+	}
+	same := func(x, y store.Published) bool { return by(x, y) == 0 }
+	a, b = slices.Clone(a), slices.Clone(b)
+	slices.SortFunc(a, by)
+	slices.SortFunc(b, by)
+	return slices.EqualFunc(a, b, same)
+}
+
+func (d *Desk) read(hash string) ([]byte, error) {
+	blob, err := d.Store.Files.Open(hash)
+	if err != nil {
+		return nil, err
+	}
+	defer blob.Close()
+	return io.ReadAll(blob)
+}
+
+// maker makes the lists of one live page.
+type maker struct {
+	*Desk
+	records store.Records
+	page    store.Page
+	doc     page.Doc
+	html    []byte
+	files   []store.Published
+	leaves  map[string]bool // addresses of all of something that are made already
+}
+
+// list makes one list anew, and the pages that list all of it.
+func (m *maker) list(b page.Block) error {
+	r := m.Rules()
+	v, err := m.View(m.records, r, m.page, b)
+	if err != nil {
+		return err
+	}
+	if err := m.note(v.Cards, b.List.Look); err != nil {
+		return err
+	}
+	if m.html, err = page.Relist(m.html, b.ID, page.WriteCards(m.doc, r, b, v)); err != nil {
+		return err
+	}
+	if v.All == "" || v.Total <= len(v.Cards) || m.leaves[v.All] {
+		return nil
+	}
+	if m.leaves == nil {
+		m.leaves = map[string]bool{}
+	}
+	m.leaves[v.All] = true
+	found, n, err := m.records.Cards(query(r, m.page, *b.List))
+	if err != nil {
+		return err
+	}
+	all, leaves := cardsOf(found), page.Leaves(n)
+	for i, leaf := range leaves {
+		cards := all[leaf.From:leaf.To]
+		if err := m.leaf(leaf.Path(v.All), string(page.WriteLeaf(m.doc, r, b, v.All, leaves, i, cards))); err != nil {
+			return err
+		}
+		look := b.List.Look
+		if look == page.Bare {
+			look = page.Slim
+		}
+		if err := m.note(cards, look); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// leaf keeps one page that lists a dozen of all.
+func (m *maker) leaf(at, main string) error {
+	title := m.doc.Title + ": all of them"
+	var b bytes.Buffer
+	write := m.layout.Load()
+	var err error
+	if write == nil {
+		err = page.Document{Language: m.Rules().Words.Language, Title: title, Main: main}.Write(&b)
+	} else {
+		err = (*write)(&b, SitePage{Title: title, Section: m.page.Section, Main: main})
+	}
+	if err != nil {
+		return err
+	}
+	const htmlType = "text/html; charset=utf-8"
+	hash, err := m.Store.Files.Put(&b, htmlType)
+	m.files = append(m.files, store.Published{Path: at, Hash: hash, MediaType: htmlType, For: leafFile})
+	return err
+}
+
+// note notes the covers of some cards among the files of the page: it shows them.
+func (m *maker) note(cards []page.Card, look page.Look) error {
+	slot, pictured := look.Slot()
+	if !pictured {
+		return nil
+	}
+	for _, c := range cards {
+		for _, f := range c.Files {
+			if f.Slot != slot.ID || slices.ContainsFunc(m.files, func(o store.Published) bool { return o.Path == f.Path && o.Hash == f.Hash }) {
+				continue
+			}
+			made, err := m.records.PublishedAt(f.Path, store.Mark(f.Hash))
+			if errors.Is(err, store.ErrNotFound) {
+				continue // not shown by its own page any more
+			}
+			if err != nil {
+				return err
+			}
+			made.For = tileFile
+			m.files = append(m.files, made)
+		}
+	}
+	return nil
+}

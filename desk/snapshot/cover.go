@@ -1,0 +1,65 @@
+package snapshot
+
+import (
+	"fmt"
+	"path"
+
+	"mivlet/core/facts"
+	"mivlet/core/fit"
+	"mivlet/core/page"
+	"mivlet/core/rules"
+	"mivlet/desk/pictures"
+	"mivlet/store"
+)
+
+// Cover returns the picture that stands for the page, as it is shown there, and why.
+func (n *Snapshot) Cover() (store.Picture, page.CoverBy) {
+	id, by := n.Doc.CoverFor(func(id uint) fit.Size {
+		pic, ok := n.Pictures[id]
+		if !ok {
+			return fit.Size{}
+		}
+		return fit.SizeOf(pic.Work.Recipe.View(pic.Facts.Upright()).Seen())
+	})
+	pic, there := n.Pictures[id]
+	if !there {
+		return store.Picture{}, page.NoCover
+	}
+	if by == page.CoverOwn {
+		pic = Covering(pic, *n.Doc.Cover)
+	}
+	return pic, by
+}
+
+// Covering is a picture as it stands for a page, with a frame and a focus of the cover's
+// own.
+func Covering(pic store.Picture, c page.Cover) store.Picture {
+	pic.Work.Recipe = c.Over(pic.Work.Recipe, pic.Facts.Upright())
+	return pic
+}
+
+// CoverFiles makes the files of what stands for a page elsewhere, in all of its shapes.
+func (d *Desk) CoverFiles(n *Snapshot, at Places) ([]store.Published, error) {
+	pic, by := n.Cover()
+	if by == page.NoCover {
+		return nil, nil
+	}
+	made, err := d.cuts.CutsOfStill(n.House.Rules, pic, page.CoverSlots)
+	if err != nil {
+		return nil, fmt.Errorf("the cover: %w", err)
+	}
+	var files []store.Published
+	for i, slot := range page.CoverSlots {
+		for _, c := range made[i] {
+			p, _ := at.Addressed(n.House.Rules, coverPath(pic, c, slot), Filed{Hash: c.Hash, Picture: pic.ID})
+			files = append(files, store.Published{Path: p, Hash: c.Hash, MediaType: c.MediaType, PictureID: pic.ID, PictureVersion: pic.Version,
+				CutKey: c.Key, Original: pic.OriginalHash, Veils: pictures.Hiding(pic), For: slot.ID, Width: c.Width, Height: c.Height})
+		}
+	}
+	return files, nil
+}
+
+// coverPath is where visitors find a file of a cover: beside the picture's other files.
+func coverPath(pic store.Picture, c store.Cut, slot rules.Slot) string {
+	return path.Join("/", pic.Section, fmt.Sprintf("%s-%s-%d%s", nameOf(pic), slot.ID, c.Width, facts.Extension(c.MediaType)))
+}
