@@ -32,6 +32,9 @@ func Rules() rules.Rules {
 		{Code: "juniors", Title: "Juniors", Sign: "wave", Folder: "juniors"}, {Code: "touring", Title: "Touring", Sign: "peak", Folder: "touring"}, {Code: "boatshed", Title: "Boatshed", Sign: "hull", Folder: "boatshed"},
 		{Code: "river", Title: "River Watch", Sign: "drop", Folder: "river"}, {Code: "socials", Title: "Socials", Sign: "star", Folder: "socials"},
 	}
+	r.Categories = []rules.Category{
+		{Code: "on-the-water", Title: "On the water"}, {Code: "dates", Title: "Dates"}, {Code: "gear", Title: "Boats and gear"}, {Code: "nature", Title: "Lake and shore"},
+	}
 	return r
 }
 

@@ -71,6 +71,9 @@ func TestTheScenarioFollowsItsOwnRules(t *testing.T) {
 		for _, id := range p.Doc.Pictures() {
 			pic, err := s.Picture(id)
 			require.NoError(t, err)
+			if p.Section == "" {
+				continue // a page of the house shows pictures of all
+			}
 			assert.Equal(t, p.Section, pic.Section, "%s stands on a page of another section", pic.Name)
 		}
 	}

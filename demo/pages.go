@@ -106,13 +106,13 @@ func pages(number map[string]uint, table string) []draft {
 		text("The bucket beside them is for sponges. It is not for shoes. A shoe was found in it again last week; it is on the notice board, and its owner may come and explain.").
 		text("The ring hangs where it can be reached without a key. Nothing may ever stand in front of it.").doc("Where things hang"))
 
-	add("touring", "across-the-lake", false, begin("t").
+	add("touring", "across-the-lake", true, begin("t").
 		text("Eleven kilometres, one island, two flasks of tea. The October tour went the long way round, because the wind came from where nobody had expected it.").
 		heading("The island at seven").
 		picture("touring-island-in-the-mist", "column", page.None, "Nobody was up yet.").
 		text("We went ashore on the lee side and had breakfast on the stones. By nine the mist had lifted and the hills were back.").doc("Across the lake in October"))
 
-	add("river", "what-lives-in-the-inflow", false, begin("r").
+	add("river", "what-lives-in-the-inflow", true, begin("r").
 		text("Twice a year River Watch counts what lives between the stones of the inflow. This time: forty-one mayfly larvae, nine caddis cases, one very surprised bullhead.").
 		picture("river-sampling-at-the-inflow", "column", page.Centre, "").
 		text("The water was clear and eight degrees cold. The full table follows when it has been checked by a second pair of eyes.").doc("What lives in the inflow"))
@@ -125,7 +125,7 @@ func pages(number map[string]uint, table string) []draft {
 		text("Ask whoever is at the desk on Saturdays.").doc("Soup night"))
 
 	season := begin("w")
-	add("touring", "the-season-in-pictures", false, season.
+	add("touring", "the-season-in-pictures", true, season.
 		stands(enlarges(season.place("touring-crossing-in-a-line", "wide", page.Centre, "The last crossing of the year."))).
 		text("Nine tours, two hundred kilometres, and one capsize that nobody owns up to.").
 		several(page.Pair, enlarges(season.place("touring-island-in-the-mist", "half", page.None, "Out at seven")), enlarges(season.place("touring-jetty-at-dusk", "half", page.None, "Home at seven"))).
@@ -174,5 +174,8 @@ func pages(number map[string]uint, table string) []draft {
 		stands(page.Placement{Slot: "column", Side: page.Centre, Caption: page.CaptionPrompt}).
 		heading("What happened").
 		text("Nothing yet: the party is in January.").doc("Winter party"))
-	return all
+	for i := range all {
+		all[i].doc.Details = known[all[i].slug].Tidied()
+	}
+	return append(all, fronts(number)...)
 }

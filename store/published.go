@@ -23,6 +23,15 @@ type Published struct {
 	Averaged       bool     // it was cut when veils were averages of what they hid, which can be guessed back
 }
 
+// What files of a page are for that are made for its lists, and made anew with them.
+const (
+	ForList = "list" // the cover of another page
+	ForLeaf = "leaf" // a page that lists all of something
+)
+
+// OfList reports whether a file was made for a list of its page.
+func (p Published) OfList() bool { return p.For == ForList || p.For == ForLeaf }
+
 // TableName is the table the published files are kept in.
 func (Published) TableName() string { return "published" }
 

@@ -186,8 +186,8 @@ type AnswerRecords interface {
 	Settle(pages []Page) error
 	// Counts counts what waits; without sections the arrivals and benches of all.
 	Counts(sections []string) (Counts, error)
-	// PageTitles returns all pages by their titles, in the order of their addresses, and
-	// whether their drafts show a picture.
+	// PageTitles returns all pages by their titles, in the order of their addresses, front
+	// pages last, and whether their drafts show a picture.
 	PageTitles(picture uint) ([]PageTitle, error)
 	// ChangedPages returns the live pages whose drafts differ from what visitors see.
 	ChangedPages() ([]Page, error)

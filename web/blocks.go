@@ -57,6 +57,9 @@ func (s *server) addBlock(w http.ResponseWriter, r *http.Request) {
 			r.Form.Set("write", block)
 		case kind == page.Band:
 			show.band = block
+		case kind == page.List:
+			show.list = block
+		case kind == page.Facts:
 		case kind != page.Divider:
 			show.open = opened(block, 0)
 		}

@@ -55,6 +55,10 @@ var keysOf = map[string][]keyLine{
 		keys("+ = -", "larger, larger, smaller"),
 		keys("Alt", "held: edges do not snap"),
 	},
+	"covers": {
+		keys("/", "to the search"),
+		keys("b", "blanks only, or all"),
+	},
 	"widths": {keys("Escape", "back to the page")},
 	"page": {
 		keys("i", "to the next gap; Enter opens it"),

@@ -13,6 +13,7 @@ import (
 	"mivlet/core/audit"
 	"mivlet/core/page"
 	"mivlet/core/rules"
+	"mivlet/desk/covers"
 	"mivlet/desk/pages"
 	"mivlet/desk/pictures"
 	"mivlet/desk/publish"
@@ -30,6 +31,7 @@ func (s *server) pageRoutes(r chi.Router) {
 	s.placingRoutes(r)
 	s.blockRoutes(r)
 	s.bandRoutes(r)
+	s.pageCoverRoutes(r)
 	s.stationRoutes(r)
 }
 
@@ -40,6 +42,8 @@ type pageView struct {
 	Spreads []spreadView
 	Open    *placing  // the picture that the panel is for; nil for none
 	Band    *bandForm // the band that the panel is for; nil for none
+	List    *listForm // the list that the panel is for; nil for none
+	Cover   *coverPanel
 	// Picked is the picture that was brought along from the bench, and waits
 	// for a gap; nil where none was.
 	Picked *pictures.Item
@@ -50,7 +54,20 @@ type pageView struct {
 	Clash *pages.TextClash // what somebody else wrote there meanwhile
 	Lives []liveView
 	Own   []rules.Section // that it can be handed over to
+
+	CoverWhy    string // why what stands for it stands for it
+	DetailsSeen string // the mark of its details and cover
+	made        func(page.Block) template.HTML
 }
+
+// IsList reports whether a block is a list.
+func (v pageView) IsList(block string) bool {
+	b, ok := v.Doc.Block(block)
+	return ok && b.Kind == page.List
+}
+
+// Made gives a block that is made of what else is known: a list, or the facts of the page.
+func (v pageView) Made(b pages.BlockView) template.HTML { return v.made(b.Block) }
 
 // liveView is a version that visitors got, with who signed for it.
 type liveView struct {
@@ -143,6 +160,8 @@ func (s *server) page(w http.ResponseWriter, r *http.Request) { s.showPage(w, r,
 type showing struct {
 	open  func(pages.PageView) *placing
 	band  string           // the band that the panel is for
+	list  string           // the list that the panel is for
+	cover bool             // the panel is for the cover
 	clash *pages.TextClash // what somebody else wrote over the same words meanwhile
 }
 
@@ -162,6 +181,16 @@ func (s *server) showPage(w http.ResponseWriter, r *http.Request, show showing) 
 	}
 	if b, ok := p.Doc.Block(show.band); ok && b.Kind == page.Band {
 		v.Band = newBandForm(b, v.Rules)
+	}
+	if b, ok := p.Doc.Block(show.list); ok && b.Kind == page.List {
+		v.List, err = s.listForm(r, b)
+	}
+	if err == nil && show.cover {
+		v.Cover, err = s.coverPanel(r, p.Page)
+	}
+	if err != nil {
+		s.fail(w, r, err)
+		return
 	}
 	if err := s.fillPage(r, &v); err != nil {
 		s.fail(w, r, err)
@@ -183,6 +212,16 @@ func (s *server) fillPage(r *http.Request, v *pageView) (err error) {
 		if v.Picked, err = d.Pages.InTray(picture); err != nil {
 			return err
 		}
+	}
+	v.DetailsSeen = pages.DetailsMark(v.Doc)
+	v.CoverWhy = coverDrawing{View: covers.View{By: v.StandsBy}}.Why()
+	how := page.Writing{Rules: v.Rules, List: func(b page.Block) (page.ListView, error) { return d.Lists.Draft(v.Page, b) }}
+	v.made = func(b page.Block) template.HTML {
+		var out strings.Builder
+		if err := page.WriteBlock(&out, v.Doc, b.ID, how); err != nil {
+			return "This list could not be read."
+		}
+		return template.HTML(out.String()) //nolint:gosec // made and escaped by core/page
 	}
 	lives, err := d.Publish.Lives(v.ID)
 	for _, l := range lives {

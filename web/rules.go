@@ -27,6 +27,7 @@ func (s *server) rulesRoutes(r chi.Router) {
 	r.Get("/rules", s.rules)
 	r.Post("/rules/set", s.setRule)
 	r.Post("/rules/add", s.addRule)
+	r.Post("/rules/join", s.joinCategories)
 	r.Post("/rules/types", s.addType)
 	r.Post("/rules/remove", s.removeRule)
 	r.Post("/rules/move", s.moveRule)
@@ -42,7 +43,7 @@ func (s *server) rulesRoutes(r chi.Router) {
 
 // rulesParts are the leaves of the station.
 var rulesParts = []struct{ ID, Title string }{
-	{"page", "Page frame"}, {"slots", "Slots"}, {"types", "Types taken"}, {"limits", "Limits, placing"}, {"names", "Names"}, {"words", "Words"}, {"sections", "Sections"}, {"history", "History"},
+	{"page", "Page frame"}, {"slots", "Slots"}, {"types", "Types taken"}, {"limits", "Limits, placing"}, {"names", "Names"}, {"words", "Words"}, {"sections", "Sections"}, {"categories", "Categories"}, {"history", "History"},
 }
 
 // rulesView is the House rules station.
@@ -239,6 +240,11 @@ func (s *server) addRule(w http.ResponseWriter, r *http.Request) {
 		}
 		return out, err
 	})
+}
+
+// joinCategories joins one category to another; see [rules.Rules.Join].
+func (s *server) joinCategories(w http.ResponseWriter, r *http.Request) {
+	s.changeRules(w, r, func(rs rules.Rules) (rules.Rules, error) { return rs.Join(r.FormValue("from"), r.FormValue("to")) })
 }
 
 func (s *server) addType(w http.ResponseWriter, r *http.Request) {

@@ -115,6 +115,7 @@ func (s *server) workRoutes(r chi.Router) {
 		r.Post("/pages", s.newPage)
 		r.Route("/pages/{id}", s.pageRoutes)
 		r.Get("/sections/{section}/archive", s.sectionArchive)
+		s.coverRoutes(r)
 
 		r.Get("/live", s.live)
 		r.Post("/live/{id}/check", s.checkLive)

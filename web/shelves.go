@@ -52,6 +52,8 @@ type shelvesView struct {
 	Sections []rules.Section
 	Rows     bool // rows instead of thumbnails
 	Page     int
+	About    string // what the pages are about on which the pictures stand: see [shelves.KeysOfTheme]
+	Themes   []rules.Category
 }
 
 // Filters lists the questions that a shelf answers.
@@ -102,7 +104,7 @@ type folderView struct {
 func (v shelvesView) asked() url.Values {
 	q := url.Values{}
 	for k, val := range map[string]string{"section": v.Query.Section, "folder": v.Query.Folder, "q": v.Query.Text, "filter": v.Query.Filter,
-		"sort": string(v.Query.Sort), "person": v.Query.Person, "tag": v.Query.Tag} {
+		"sort": string(v.Query.Sort), "person": v.Query.Person, "tag": v.Query.Tag, "about": v.About} {
 		if val != "" {
 			q.Set(k, val)
 		}
@@ -117,7 +119,7 @@ func (v shelvesView) asked() url.Values {
 func (v shelvesView) Kept() map[string]string {
 	kept := map[string]string{}
 	for k, val := range v.asked() {
-		if k != "q" && k != "sort" && k != "person" {
+		if k != "q" && k != "sort" && k != "person" && k != "about" {
 			kept[k] = val[0]
 		}
 	}
@@ -140,7 +142,9 @@ func (v shelvesView) With(pairs ...any) string {
 }
 
 func (s *server) shelves(w http.ResponseWriter, r *http.Request) {
-	q := store.ShelfQuery{Section: r.FormValue("section"), Folder: r.FormValue("folder"), Text: r.FormValue("q"), Filter: r.FormValue("filter"),
+	theme := r.FormValue("about")
+	q := store.ShelfQuery{Themes: shelves.KeysOfTheme(s.at(r).Rules(), theme),
+		Section: r.FormValue("section"), Folder: r.FormValue("folder"), Text: r.FormValue("q"), Filter: r.FormValue("filter"),
 		Sort: store.Sort(r.FormValue("sort")), Person: r.FormValue("person"), Tag: r.FormValue("tag")}
 	page := max(1, whole(r, "page", 1))
 	q.Skip = (page - 1) * shelves.ShelfPage
@@ -149,7 +153,7 @@ func (s *server) shelves(w http.ResponseWriter, r *http.Request) {
 		s.fail(w, r, err)
 		return
 	}
-	v := shelvesView{ShelfView: found, Sections: s.at(r).Rules().Sections, Rows: r.FormValue("view") == "rows", Page: page}
+	v := shelvesView{ShelfView: found, Sections: s.at(r).Rules().Sections, Rows: r.FormValue("view") == "rows", Page: page, About: theme, Themes: s.at(r).Rules().Categories}
 	s.screen(w, r, "shelves", "Shelves", "shelves", v)
 }
 

@@ -8,6 +8,7 @@ import (
 	"net/http"
 	"os"
 	"slices"
+	"strings"
 	"time"
 
 	"github.com/go-chi/chi/v5"
@@ -43,6 +44,10 @@ type pagesView struct {
 	State        string // "", draft, live or changed
 	Findings     string // "", stop, warn or none
 	Sort         string // "" by section, or newest
+	Text         string // words in titles, summaries, for whom, tags
+	Category     string
+	Categories   []rules.Category
+	house        rules.Rules
 	Shown, Count int
 	First        []store.PageTitle // live pages on which what is hidden can be guessed back
 }
@@ -67,13 +72,17 @@ func (s *server) pages(w http.ResponseWriter, r *http.Request) {
 	}
 	house := s.at(r).Rules()
 	v := pagesView{First: first, Own: ownSections(house, s.at(r).Who()), All: house.Sections, Arrangements: page.Arrangements, Count: len(lines),
-		Section: r.FormValue("section"), State: r.FormValue("state"), Findings: r.FormValue("findings"), Sort: r.FormValue("sort")}
+		Section: r.FormValue("section"), State: r.FormValue("state"), Findings: r.FormValue("findings"), Sort: r.FormValue("sort"),
+		Text: strings.TrimSpace(r.FormValue("q")), Category: r.FormValue("category"), Categories: house.Categories, house: house}
 	lines = slices.DeleteFunc(lines, func(l pages.PageLine) bool { return !v.wants(l) })
 	v.Shown = len(lines)
 	if v.Sort == "newest" {
 		slices.SortStableFunc(lines, func(a, b pages.PageLine) int { return cmp.Compare(b.UpdatedAt.UnixNano(), a.UpdatedAt.UnixNano()) })
 		v.Groups = []pageGroup{{Title: "Changed last", Pages: lines}}
 	} else {
+		if fronts := slices.DeleteFunc(slices.Clone(lines), func(l pages.PageLine) bool { return l.Section != "" }); len(fronts) > 0 {
+			v.Groups = append(v.Groups, pageGroup{Title: house.House, Pages: fronts})
+		}
 		for _, section := range house.Sections {
 			g := pageGroup{Title: section.Title, Section: section.Code}
 			for _, l := range lines {
@@ -94,6 +103,9 @@ func (v pagesView) wants(l pages.PageLine) bool {
 	if v.Section != "" && v.Section != l.Section || v.State != "" && v.State != l.State() {
 		return false
 	}
+	if v.Category != "" && !l.Doc.Details.In(v.house, v.Category) || v.Text != "" && !holdsWords(l, v.Text) {
+		return false
+	}
 	switch v.Findings {
 	case "stop":
 		return l.Stops > 0
@@ -101,6 +113,18 @@ func (v pagesView) wants(l pages.PageLine) bool {
 		return l.Stops+l.Warns > 0
 	case "none":
 		return l.Stops+l.Warns == 0
+	}
+	return true
+}
+
+// holdsWords reports whether what is known of a page holds all of some words.
+func holdsWords(l pages.PageLine, text string) bool {
+	d := l.Doc.Details
+	all := strings.ToLower(strings.Join([]string{l.Doc.Title, d.Summary, d.Whom, strings.Join(d.Tags, " "), d.Days(), l.Slug}, " "))
+	for _, word := range strings.Fields(strings.ToLower(text)) {
+		if !strings.Contains(all, word) {
+			return false
+		}
 	}
 	return true
 }

@@ -301,6 +301,6 @@ func TestWhatIsTooSmallIsToldOnce(t *testing.T) {
 	_, page := get(t, srv.URL+"/arrivals")
 	_, row, _ := strings.Cut(string(page), "tiny.png")
 	row, _, _ = strings.Cut(row, "Throw away")
-	assert.Contains(t, row, "Too small for Full column, Side picture, Wide, Half, Sliding strip and Link picture")
+	assert.Contains(t, row, "Too small for Full column, Side picture, Wide, Half, Beside facts, Sliding strip and Link picture")
 	assert.Equal(t, 1, strings.Count(row, "Too small"))
 }

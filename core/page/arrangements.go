@@ -32,6 +32,11 @@ var Arrangements = []Arrangement{
 		{Kind: Beside, Placement: waiting("side", Left), Text: "What it is about, in one sentence."},
 		{Kind: Text, Text: "- **When:** \n- **Where:** \n- **Bring:** "},
 		{Kind: Text, Text: "Say whom to ask, and where they are found."}}},
+	{"activity", "Activity", "a large picture at the left; words and facts beside it", []Block{
+		{Kind: Band, Band: &BandLayout{Pattern: "main-side"}},
+		{Kind: Picture, Placement: waiting("activity", None)},
+		{Kind: Text, Column: 1, Text: "What happens, in two sentences."},
+		{Kind: Facts, Column: 1}}},
 	{"portrait", "Two columns", "words on one side, pictures on the other", []Block{
 		{Kind: Text, Text: "What this is, in two sentences."},
 		{Kind: Band, Band: &BandLayout{Pattern: "two", Ground: Mist}},

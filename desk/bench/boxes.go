@@ -39,8 +39,9 @@ func (d *Desk) boxes(p store.Picture) []BoxLook {
 		if w, _ := slot.Ratio(); w == 0 {
 			continue
 		}
-		cut := view.Plan(slot.Want(), []float64{1})[0]
-		all = append(all, BoxLook{slot.Title, fit.Size{W: slot.Width, H: slot.Height}, cut.Source})
+		want := slot.Want()
+		cut := view.Plan(want, []float64{1})[0]
+		all = append(all, BoxLook{slot.Title, fit.Size{W: want.Width, H: want.Height}, cut.Source})
 	}
 	return all
 }

@@ -29,6 +29,9 @@ func (d *Desk) exposures(pic store.Picture) ([]Exposure, error) {
 	why := map[uint]string{}
 	var ids []uint
 	for _, f := range files {
+		if f.OfList() {
+			continue // the page that it stands for tells of it
+		}
 		if f.Veils == nil && len(pic.Work.Recipe.Veils()) == 0 { // made before veils were recorded, and there is none
 			f.Veils, f.Original = []string{}, pic.OriginalHash
 		}

@@ -13,12 +13,6 @@ import (
 	"mivlet/store"
 )
 
-// What files of a page are for that are not of the page itself, but of its lists.
-const (
-	tileFile = "list" // a cover of another page
-	leafFile = "leaf" // a page that lists all of something
-)
-
 // Went keeps what lists show of a page that has just gone live with a document and files,
 // and makes the lists anew that show it, or showed it, as well as its own. It returns the
 // other live pages that have changed with it. Call it in the transaction.
@@ -166,7 +160,7 @@ func liveDoc(s store.Records, id uint) (page.Doc, error) {
 
 // Own are the files of a page without those of its lists, which are made anew.
 func Own(files []store.Published) []store.Published {
-	return slices.DeleteFunc(slices.Clone(files), func(f store.Published) bool { return f.For == tileFile || f.For == leafFile })
+	return slices.DeleteFunc(slices.Clone(files), store.Published.OfList)
 }
 
 // remake makes the lists anew that go by some keys, and those of a page besides. It returns
@@ -325,7 +319,7 @@ func (m *maker) leaf(at, main string) error {
 	}
 	const htmlType = "text/html; charset=utf-8"
 	hash, err := m.Store.Files.Put(&b, htmlType)
-	m.files = append(m.files, store.Published{Path: at, Hash: hash, MediaType: htmlType, For: leafFile})
+	m.files = append(m.files, store.Published{Path: at, Hash: hash, MediaType: htmlType, For: store.ForLeaf})
 	return err
 }
 
@@ -347,7 +341,7 @@ func (m *maker) note(cards []page.Card, look page.Look) error {
 			if err != nil {
 				return err
 			}
-			made.For = tileFile
+			made.For = store.ForList
 			m.files = append(m.files, made)
 		}
 	}

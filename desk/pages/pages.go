@@ -67,6 +67,7 @@ type PageView struct {
 	Findings []snapshot.PageFinding
 	Report   *snapshot.Report // of the last publishing
 	Steps    []store.PageStep
+	StandsBy page.CoverBy // why a picture stands for it in lists
 }
 
 // history is the tree of the page's steps.
@@ -116,6 +117,7 @@ func (d *Desk) Page(id uint) (PageView, error) {
 	}
 	v := PageView{Page: n.Page, Seen: n.Seen()}
 	v.Differs = n.Differs()
+	_, v.StandsBy = n.Cover()
 	v.Blocks, v.Findings = d.blocks(n)
 	if v.Changes, err = d.snapshot.Changes(n); err != nil {
 		return v, err

@@ -140,8 +140,11 @@ func address(title, slug string) (string, string, error) {
 	if slug = pictures.FolderName(slug); slug == "" {
 		return "", "", access.Refuse(access.Bad, "That cannot become an address.", "Use letters or digits.")
 	}
-	if naming.Reserved(slug) || lists.Reserved(slug) {
-		slug = "page-" + slug // no file of the bare name could be kept on some systems, or it is the site's own
+	if naming.Reserved(slug) {
+		slug += "-page" // no file of the bare name could be kept on some systems
+	}
+	if lists.Reserved(slug) {
+		slug = "page-" + slug
 	}
 	return title, slug, nil
 }

@@ -43,6 +43,9 @@ func UsesOf(s store.Records, id uint) ([]Use, error) {
 		uses = append(uses, Use{Page: p, OnDraft: true})
 	}
 	for _, f := range files {
+		if f.OfList() {
+			continue // it goes when it goes from the page that it stands for
+		}
 		i := slices.IndexFunc(uses, func(u Use) bool { return u.ID == f.PageID })
 		if i < 0 {
 			p, err := s.Page(f.PageID)

@@ -3,6 +3,7 @@ package sqlite
 import (
 	"encoding/json"
 	"slices"
+	"strings"
 	"time"
 
 	"gorm.io/gorm"
@@ -186,16 +187,13 @@ func (s *records) Themes() (map[string]int, error) {
 	return all, err
 }
 
-// setThemes notes what a draft is about.
-func (s *records) setThemes(p *store.Page) error {
-	var keys []string
-	for _, t := range p.Doc.Details.Tags {
-		keys = append(keys, page.Key(page.OfTag, t))
-	}
-	for _, c := range p.Doc.Details.Categories {
-		keys = append(keys, page.Key(page.OfCategory, c))
-	}
-	return s.setKeys(pageTerms, p.ID, keys)
+// themesOf keeps the table of what drafts are about true, whatever writes a draft.
+func themesOf(event string) string {
+	return `CREATE TRIGGER page_terms_` + strings.ToLower(strings.Fields(event)[0]) + ` AFTER ` + event + ` ON pages BEGIN
+		DELETE FROM page_terms WHERE page_id = new.id;
+		INSERT OR IGNORE INTO page_terms (page_id, key) SELECT new.id, 'tag:' || value FROM json_each(new.doc, '$.details.tags');
+		INSERT OR IGNORE INTO page_terms (page_id, key) SELECT new.id, 'category:' || value FROM json_each(new.doc, '$.details.categories');
+	END`
 }
 
 // cardsOfLives gives the pages that are live already their cards, without covers: those

@@ -201,6 +201,7 @@ var migrations = []*gormigrate.Migration{
 		`CREATE INDEX live_lists_key ON live_lists(key, page_id)`,
 		`CREATE TABLE page_terms (page_id INTEGER NOT NULL REFERENCES pages(id) ON DELETE CASCADE, key TEXT NOT NULL, PRIMARY KEY (page_id, key))`,
 		`CREATE INDEX page_terms_key ON page_terms(key, page_id)`,
+		themesOf("INSERT"), themesOf("UPDATE OF doc"),
 	), cardsOfLives)},
 }
 

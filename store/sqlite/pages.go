@@ -16,9 +16,6 @@ func (s *records) AddPage(p *store.Page) error {
 	if err := s.setPlaced(p); err != nil {
 		return err
 	}
-	if err := s.setThemes(p); err != nil {
-		return err
-	}
 	return s.write.Create(&store.PageStep{PageID: p.ID, Parent: -1, Text: "As it began", Doc: p.Doc, CreatedAt: p.UpdatedAt}).Error
 }
 
@@ -77,9 +74,6 @@ func (s *records) saveDraft(p *store.Page, at time.Time) error {
 	}
 	if res.Error != nil {
 		return res.Error
-	}
-	if err := s.setThemes(p); err != nil {
-		return err
 	}
 	return s.setPlaced(p)
 }

@@ -1,7 +1,7 @@
 // The panel of a picture or a band saves each change at once. Who is quicker than the
 // answers loses nothing: one change is sent at a time, and what was typed or chosen
 // meanwhile is put into the panel that the answer brings, and sent with the next.
-const panel = () => document.querySelector('#panel #placing[hx-trigger], #panel #band-form');
+const panel = () => document.querySelector('#panel #placing[hx-trigger], #panel #band-form, #panel #list-form');
 const state = (form) =>
   new Map(
     [...form.elements]
