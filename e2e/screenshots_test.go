@@ -62,8 +62,8 @@ func TestScreenshots(t *testing.T) {
 	hit(t, p, ".panel .primary", "Publish")
 	waitText(t, p, ".report", "all is well")
 	p.MustEval(`() => document.querySelector('figure.placed').scrollIntoView({ block: 'center' })`)
-	shoot(p, "checked")
 	shoot(open(t, b, h.site+"/juniors/autumn-on-the-water", 1280, 800, 1), "live-page")
+	shoot(open(t, b, h.site+"/", 1280, 800, 1), "front-page")
 
 	visitStation := func(at string) {
 		p.MustNavigate(h.app + at).MustWaitLoad()
@@ -84,8 +84,6 @@ func TestScreenshots(t *testing.T) {
 	write(t, p, `[id="d/page/gutter/desktop"]`, "40")
 	waitText(t, p, ".changes", "gutter")
 	shoot(p, "house-rules")
-	visitStation("/rules?part=names")
-	shoot(p, "naming-builder")
 	visitStation("/ruler")
 	p.MustElement("#sheet-file").MustSetFiles("../docs/screenshots/live-page.png")
 	waitFor(t, p, `document.getElementById('ruler')?.dataset.ready === 'yes'`)
@@ -158,5 +156,8 @@ func shootPages(t *testing.T, h house, b *rod.Browser, shoot func(*rod.Page, str
 	p.MustNavigate(h.app + "/pages/6/widths").MustWaitLoad()
 	waitFor(t, p, `[...document.querySelectorAll('iframe')].every((f) => f.contentDocument?.readyState === 'complete' && [...f.contentDocument.querySelectorAll('figure img')].every((i) => { i.loading = 'eager'; return i.complete }))`)
 	shoot(p, "widths")
+	p.MustNavigate(h.app + "/covers").MustWaitLoad()
+	waitFor(t, p, `[...document.querySelectorAll('.cover-text')].every((c) => c.getBoundingClientRect().top > innerHeight || !c.classList.contains('htmx-request'))`)
+	shoot(p, "covers")
 	p.MustClose()
 }

@@ -114,7 +114,9 @@ func (p Page) checkAround() []OnPage {
 		w.Recipe = c.Over(w.Recipe, w.Facts.Upright())
 		w.Said.Decorative, w.Said.Reason = true, "its title stands beside it" // WCAG 2.2, technique H2
 		for _, f := range Check(w) {
-			fs = append(fs, OnPage{Finding: f, Picture: c.Picture})
+			if f.Code != FirstFrameOnly && f.Code != StandsStill { // no cover moves
+				fs = append(fs, OnPage{Finding: f, Picture: c.Picture})
+			}
 		}
 	}
 	return fs

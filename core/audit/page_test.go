@@ -9,6 +9,7 @@ import (
 
 	"mivlet/core/audit"
 	"mivlet/core/consent"
+	"mivlet/core/facts"
 	"mivlet/core/fit"
 	"mivlet/core/layout"
 	"mivlet/core/page"
@@ -187,4 +188,56 @@ func mustJSON(t *testing.T, d page.Doc) []byte {
 	data, err := json.Marshal(d)
 	require.NoError(t, err)
 	return data
+}
+
+func TestWhatStandsForAPage(t *testing.T) {
+	t.Parallel()
+	r := rules.Default()
+	r.Sections[0].Code = "juniors"
+	r.Categories = []rules.Category{{Code: "events", Title: "Events"}}
+	list := func(l page.Listing) page.Doc {
+		l.Look = page.Tiles
+		return page.Doc{Blocks: []page.Block{{ID: "l", Kind: page.List, List: &l}}}
+	}
+	codes := func(p audit.Page) (all []audit.Code) {
+		p.House = r
+		for _, f := range audit.CheckPage(p) {
+			all = append(all, f.Code)
+		}
+		return all
+	}
+	known := map[string]int{"section:juniors": 2}
+	for _, c := range []struct {
+		what string
+		page audit.Page
+		want []audit.Code
+	}{
+		{"a blank that lists show", audit.Page{Listed: true}, []audit.Code{audit.NoCover}},
+		{"a picture stands for it", audit.Page{Listed: true, StandsFor: 3}, nil},
+		{"a blank that nobody sees", audit.Page{}, nil},
+		{"a category that is gone", audit.Page{Doc: page.Doc{Details: page.Details{Categories: []string{"events", "gone"}}}}, []audit.Code{audit.GoneCategory}},
+		{"an address that leads nowhere", audit.Page{Doc: page.Doc{Details: page.Details{Address: "no address"}}}, []audit.Code{audit.NoSuchAddress}},
+		{"a list of something", audit.Page{Doc: list(page.Listing{Of: page.OfSection, Which: "juniors"}), Known: known}, nil},
+		{"an empty list", audit.Page{Doc: list(page.Listing{Of: page.OfCategory, Which: "events"}), Known: known}, []audit.Code{audit.ListOfNothing}},
+		{"an empty tag", audit.Page{Doc: list(page.Listing{Of: page.OfTag, Which: "x"}), Known: known}, []audit.Code{audit.ListOfNothing}},
+		{"nothing chosen", audit.Page{Doc: list(page.Listing{Of: page.OfHand})}, []audit.Code{audit.ListOfNothing}},
+		{"no such section", audit.Page{Doc: list(page.Listing{Of: page.OfSection, Which: "x"})}, []audit.Code{audit.ListSource}},
+		{"no such category", audit.Page{Doc: list(page.Listing{Of: page.OfCategory, Which: "x"})}, []audit.Code{audit.ListSource}},
+		{"all sections", audit.Page{Doc: list(page.Listing{Of: page.OfSections})}, nil},
+	} {
+		assert.Equal(t, c.want, codes(c.page), c.what)
+	}
+	// A cover of its own is looked at as a picture on the page is: a refusal stops the page.
+	refused := audit.Picture{Facts: facts.Facts{Stored: fit.Size{W: 3000, H: 2000}, Orientation: facts.Upright, Frames: 9}, Name: "juniors-boat", Seen: []consent.Entry{{ID: "a", Whom: "one", State: consent.Refused}}, House: r, Section: "juniors"}
+	covered := audit.Page{Doc: page.Doc{Cover: &page.Cover{Picture: 3}}, Works: map[uint]audit.Picture{3: refused}, StandsFor: 3, House: r}
+	found := audit.CheckPage(covered)
+	require.NotEmpty(t, found)
+	var stops []audit.Code
+	for _, f := range found {
+		assert.Equal(t, uint(3), f.Picture)
+		if f.Level == words.Stop {
+			stops = append(stops, f.Code)
+		}
+	}
+	assert.Equal(t, []audit.Code{audit.Refused}, stops, "and that it stands still is no fault of a cover")
 }

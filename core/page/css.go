@@ -43,6 +43,9 @@ func CSS(r rules.Rules) []byte {
 		}
 	}
 	fmt.Fprintf(&b, ".content .picture img { %s }\n.content .pair { column-gap: %dpx; }\n", line(r.Placing.Line, r.Placing.LineColour), PairGap)
+	for n := 1; n <= 3; n++ {
+		fmt.Fprintf(&b, ".content .list-tiles.across-%d { --across: %[1]d; }\n", n)
+	}
 	fmt.Fprintf(&b, "@media (max-width: %dpx) { .content .list-tiles.narrow-1 { --across: 1; } .content .list-tiles.narrow-2 { --across: 2; } }\n", p.Breaks.Tablet-1)
 	fmt.Fprintf(&b, "@media (max-width: %dpx) { .content .picture.side-left, .content .picture.side-right, .content .flow > .picture.side-left, .content .flow > .picture.side-right { float: none; margin: 1.5rem auto; } .content .beside-words { flex-basis: 100%%; } }\n", p.Breaks.Tablet-1)
 	return b.Bytes()

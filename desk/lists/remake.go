@@ -3,6 +3,8 @@ package lists
 import (
 	"bytes"
 	"cmp"
+	"crypto/sha256"
+	"encoding/hex"
 	"errors"
 	"fmt"
 	"io"
@@ -175,8 +177,9 @@ func (d *Desk) remake(s store.Records, keys []string, own uint) ([]uint, error) 
 		ids = append(ids, own)
 	}
 	var changed []uint
+	all := wholes{}
 	for _, id := range ids {
-		did, err := d.remakeOn(s, id)
+		did, err := d.remakeOn(s, id, all)
 		if err != nil {
 			return nil, fmt.Errorf("the lists of page %d: %w", id, err)
 		}
@@ -188,7 +191,7 @@ func (d *Desk) remake(s store.Records, keys []string, own uint) ([]uint, error) 
 }
 
 // remakeOn makes all lists of a live page anew, and reports whether that changed anything.
-func (d *Desk) remakeOn(s store.Records, id uint) (bool, error) {
+func (d *Desk) remakeOn(s store.Records, id uint, all wholes) (bool, error) {
 	doc, err := liveDoc(s, id)
 	if errors.Is(err, store.ErrNotFound) || err == nil && len(doc.Lists()) == 0 {
 		return false, nil
@@ -204,7 +207,10 @@ func (d *Desk) remakeOn(s store.Records, id uint) (bool, error) {
 	if err != nil {
 		return false, err
 	}
-	m := maker{Desk: d, records: s, page: p, doc: doc}
+	m := maker{Desk: d, records: s, page: p, doc: doc, wholes: all, had: map[string]bool{}}
+	for _, f := range before {
+		m.had[f.Hash] = true
+	}
 	var html store.Published
 	for _, f := range Own(before) {
 		if f.Path == p.Path() {
@@ -221,7 +227,7 @@ func (d *Desk) remakeOn(s store.Records, id uint) (bool, error) {
 			return false, err
 		}
 	}
-	if html.Hash, err = d.Store.Files.Put(bytes.NewReader(m.html), html.MediaType); err != nil {
+	if html.Hash, err = m.keep(m.html, html.MediaType); err != nil {
 		return false, err
 	}
 	after := append([]store.Published{html}, m.files...)
@@ -260,6 +266,34 @@ type maker struct {
 	html    []byte
 	files   []store.Published
 	leaves  map[string]bool // addresses of all of something that are made already
+	wholes  wholes
+	had     map[string]bool // hashes of the files that the page has
+}
+
+// wholes are all cards of some lists: several pages may list all of the same.
+type wholes map[string][]page.Card
+
+// of returns all cards that a query asks for.
+func (w wholes) of(s store.Records, q store.CardQuery) ([]page.Card, error) {
+	key := fmt.Sprint(q.Key, q.Order, q.But)
+	if all, ok := w[key]; ok {
+		return all, nil
+	}
+	found, _, err := s.Cards(q)
+	if err != nil {
+		return nil, err
+	}
+	w[key] = cardsOf(found)
+	return w[key], nil
+}
+
+// keep keeps what was written, unless the page has it already, and returns its hash.
+func (m *maker) keep(data []byte, mediaType string) (string, error) {
+	sum := sha256.Sum256(data)
+	if hash := hex.EncodeToString(sum[:]); m.had[hash] {
+		return hash, nil
+	}
+	return m.Store.Files.Put(bytes.NewReader(data), mediaType)
 }
 
 // list makes one list anew, and the pages that list all of it.
@@ -282,11 +316,15 @@ func (m *maker) list(b page.Block) error {
 		m.leaves = map[string]bool{}
 	}
 	m.leaves[v.All] = true
-	found, n, err := m.records.Cards(query(r, m.page, *b.List))
+	q := query(r, m.page, *b.List)
+	if !slices.Contains(m.doc.KnownBy(r, m.page.ID, m.page.Section, m.page.Slug), q.Key) {
+		q.But = 0 // it would not be among them anyway
+	}
+	all, err := m.wholes.of(m.records, q)
 	if err != nil {
 		return err
 	}
-	all, leaves := cardsOf(found), page.Leaves(n)
+	leaves := page.Leaves(len(all))
 	for i, leaf := range leaves {
 		cards := all[leaf.From:leaf.To]
 		if err := m.leaf(leaf.Path(v.All), string(page.WriteLeaf(m.doc, r, b, v.All, leaves, i, cards))); err != nil {
@@ -318,7 +356,7 @@ func (m *maker) leaf(at, main string) error {
 		return err
 	}
 	const htmlType = "text/html; charset=utf-8"
-	hash, err := m.Store.Files.Put(&b, htmlType)
+	hash, err := m.keep(b.Bytes(), htmlType)
 	m.files = append(m.files, store.Published{Path: at, Hash: hash, MediaType: htmlType, For: store.ForLeaf})
 	return err
 }

@@ -130,13 +130,12 @@ func (d *Desk) Elsewhere(p store.Page, b page.Block) (page.ListView, error) {
 	return v, err
 }
 
-// Draft returns what a list on a draft shows now, with the files of covers where whoever is
-// at the desk can open them.
+// Draft is Elsewhere on the screen of a draft, which gets its pictures from the desk.
 func (d *Desk) Draft(p store.Page, b page.Block) (page.ListView, error) {
 	if err := d.MayLook(); err != nil {
 		return page.ListView{}, err
 	}
-	v, err := d.View(d.Store, d.Rules(), p, b)
+	v, err := d.Elsewhere(p, b)
 	v.Address = func(f page.CardFile) string { return "/cuts/" + f.Hash }
 	return v, err
 }
