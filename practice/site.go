@@ -55,6 +55,7 @@ type Page struct {
 	Title   string
 	Section string // whose page it is; "" for the site's own
 	Main    string // the inside of its main element
+	Head    string // more elements of its head, escaped
 	Style   string // address of the page's own measures; "" where it has none
 }
 
@@ -232,7 +233,7 @@ var document = template.Must(template.New("page").Parse(`<!DOCTYPE html>
 <title>{{.Title}}{{if ne .Title .House}} · {{.House}}{{end}}</title>
 <link rel="stylesheet" href="/site.css">
 {{with .Style}}<link rel="stylesheet" href="{{.}}">
-{{end}}<script src="/enlarge.js" defer></script>
+{{end}}{{.Head}}<script src="/enlarge.js" defer></script>
 </head>
 <body>
 <header class="site">
@@ -255,8 +256,8 @@ func (s Site) Write(w io.Writer, p Page) error {
 	r := s.Rules()
 	return document.Execute(w, struct {
 		Page
-		Main            template.HTML
+		Main, Head      template.HTML
 		Language, House string
 		Sections        []rules.Section
-	}{p, template.HTML(p.Main), r.Words.Language, r.House, r.Sections}) //nolint:gosec // made and escaped by core/page
+	}{p, template.HTML(p.Main), template.HTML(p.Head), r.Words.Language, r.House, r.Sections}) //nolint:gosec // made and escaped by core/page
 }

@@ -14,7 +14,8 @@ type Read struct {
 	Enlarged []ReadImage // shown large when somebody asks
 	Listed   []ReadImage // covers in lists; one without words stands beside its title
 	Cards    int         // pages in lists
-	Styles   []string    // addresses of its stylesheets
+	Head     ReadHead
+	Styles   []string // addresses of its stylesheets
 }
 
 // ReadImage is an image of a page.
@@ -31,6 +32,7 @@ func ReadHTML(html io.Reader) (Read, error) {
 		return Read{}, err
 	}
 	r := Read{Pictures: images(doc, "main figure img"), Enlarged: images(doc, "main .large img"), Listed: images(doc, "main .list img")}
+	r.Head = readHead(doc)
 	r.Cards = doc.Find("main .list .card-of-page").Length()
 	doc.Find("link[rel=stylesheet]").Each(func(_ int, link *goquery.Selection) {
 		r.Styles = append(r.Styles, link.AttrOr("href", ""))

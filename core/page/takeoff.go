@@ -2,7 +2,9 @@ package page
 
 import (
 	"bytes"
+	"encoding/json"
 	"io"
+	"net/url"
 	"strconv"
 	"strings"
 
@@ -41,9 +43,37 @@ func (t Taking) From(html io.Reader) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
+	if err := t.offHead(doc); err != nil {
+		return nil, err
+	}
 	var b bytes.Buffer
 	err = goquery.Render(&b, doc.Selection)
 	return []byte(PlainVoid(b.String())), err
+}
+
+// offHead takes the picture out of what the page tells readers of shared links.
+func (t Taking) offHead(doc *goquery.Document) error {
+	address, err := url.Parse(doc.Find(`head > meta[property="og:image"]`).AttrOr("content", ""))
+	if err != nil || !t.Addresses[address.Path] {
+		return nil
+	}
+	doc.Find(`head > meta[property^="og:image"]`).Remove()
+	doc.Find(`head > meta[name="twitter:card"]`).SetAttr("content", "summary")
+	doc.Find(`head > script[type="application/ld+json"]`).EachWithBreak(func(_ int, s *goquery.Selection) bool {
+		var things []map[string]any
+		if err = json.Unmarshal([]byte(s.Text()), &things); err != nil {
+			return false
+		}
+		for _, thing := range things {
+			delete(thing, "image")
+		}
+		var data []byte
+		if data, err = json.Marshal(things); err == nil {
+			s.Nodes[0].FirstChild.Data = string(data)
+		}
+		return err == nil
+	})
+	return err
 }
 
 func (t Taking) off(img *goquery.Selection, number string) error {

@@ -16,6 +16,7 @@ type SitePage struct {
 	Title   string
 	Section string // whose page it is
 	Main    string // the inside of its main element
+	Head    string // more elements of its head
 	Style   string // address of the page's own measures; "" where it has none
 }
 

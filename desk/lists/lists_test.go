@@ -147,7 +147,17 @@ func TestATakenPictureLeavesTheLists(t *testing.T) {
 	showing, err := c.Kept.LivePagesShowing(picture)
 	require.NoError(t, err)
 	assert.Len(t, showing, 2, "the list shows it, too")
+	shared := func() page.ReadHead {
+		seen, err := page.ReadHTML(strings.NewReader(c.LivePage()))
+		require.NoError(t, err)
+		return seen.Head
+	}
+	require.Contains(t, shared().Property("og:image"), "/juniors/autumn-link.jpg")
+	require.Contains(t, shared().Data[0], "autumn-link.jpg")
 	require.NoError(t, c.Withdraw.Withdraw(t.Context(), picture))
+	assert.Equal(t, []string{"", "", "summary", "Autumn"}, []string{shared().Property("og:image"), shared().Property("og:image:alt"), shared().Card, shared().Property("og:title")}, "a shared link shows it no more")
+	assert.NotContains(t, shared().Data[0], "link.jpg")
+	assert.Contains(t, shared().Data[0], `"headline":"Autumn"`)
 	status, _ = c.Visit(address)
 	assert.Equal(t, 410, status)
 	links, covers := c.tiles("/juniors")

@@ -68,6 +68,8 @@ type PageView struct {
 	Report   *snapshot.Report // of the last publishing
 	Steps    []store.PageStep
 	StandsBy page.CoverBy // why a picture stands for it in lists
+	Shared   string       // the name of the picture that is shown where it is shared; "" for none
+	SharedBy snapshot.LinkBy
 }
 
 // history is the tree of the page's steps.
@@ -118,6 +120,13 @@ func (d *Desk) Page(id uint) (PageView, error) {
 	v := PageView{Page: n.Page, Seen: n.Seen()}
 	v.Differs = n.Differs()
 	_, v.StandsBy = n.Cover()
+	link, by, err := d.snapshot.LinkPicture(d.Store, n)
+	if err != nil {
+		return PageView{}, err
+	}
+	if v.SharedBy = by; by != snapshot.NoLink {
+		v.Shared = access.NameOr(link)
+	}
 	v.Blocks, v.Findings = d.blocks(n)
 	if v.Changes, err = d.snapshot.Changes(n); err != nil {
 		return v, err

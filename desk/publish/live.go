@@ -120,6 +120,7 @@ func (v visit) walk(ctx context.Context, r *snapshot.Report) {
 	}
 	v.lists(ctx, r, seen)
 	v.cover(ctx, r)
+	v.link(ctx, r, seen.Head)
 	for _, style := range seen.Styles {
 		if at, err := absolute(r.URL, style); err != nil {
 			r.Check(false, "A stylesheet has no address: %v", err)
@@ -161,6 +162,25 @@ func (v visit) cover(ctx context.Context, r *snapshot.Report) {
 	if len(sizes) > 0 {
 		r.Check(true, "Its cover: %s, as it was signed", strings.Join(sorted(sizes), " and "))
 	}
+}
+
+// link looks at the link picture as a reader of shared links gets it.
+func (v visit) link(ctx context.Context, r *snapshot.Report, head page.ReadHead) {
+	address := head.Property("og:image")
+	if address == "" {
+		return
+	}
+	at, err := url.Parse(address)
+	if err != nil || !at.IsAbs() {
+		r.Check(false, "Its link picture has the address %q: readers need a whole one", address)
+		return
+	}
+	size, err := v.file(ctx, r.URL, at.RequestURI(), atoi(head.Property("og:image:width")), false)
+	if err != nil {
+		r.Check(false, "Its link picture: %s", err)
+		return
+	}
+	r.Check(true, "Its link picture: %s, as it was signed", size)
 }
 
 // fileName is what a file is called at an address.

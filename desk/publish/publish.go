@@ -162,6 +162,16 @@ func (d *Desk) pageFiles(n *snapshot.Snapshot, layout Layout) ([]store.Published
 		return nil, err
 	}
 	files = append(files, cover...)
+	link, err := d.snapshot.LinkFile(n, at)
+	if err != nil {
+		return nil, err
+	}
+	if link != nil {
+		note(link.File)
+	}
+	if site.Head, err = d.head(n, link); err != nil {
+		return nil, err
+	}
 	var main, doc bytes.Buffer
 	if err := page.WriteHTML(&main, n.Doc, how); err != nil {
 		return nil, err

@@ -52,11 +52,16 @@ func (d *Desk) CoverFiles(n *Snapshot, at Places) ([]store.Published, error) {
 	for i, slot := range page.CoverSlots {
 		for _, c := range made[i] {
 			p, _ := at.Addressed(n.House.Rules, coverPath(pic, c, slot), Filed{Hash: c.Hash, Picture: pic.ID})
-			files = append(files, store.Published{Path: p, Hash: c.Hash, MediaType: c.MediaType, PictureID: pic.ID, PictureVersion: pic.Version,
-				CutKey: c.Key, Original: pic.OriginalHash, Veils: pictures.Hiding(pic), For: slot.ID, Width: c.Width, Height: c.Height})
+			files = append(files, published(pic, c, p, slot.ID))
 		}
 	}
 	return files, nil
+}
+
+// published is a cut of a picture at a path, made for something beside the page itself.
+func published(pic store.Picture, c store.Cut, at, purpose string) store.Published {
+	return store.Published{Path: at, Hash: c.Hash, MediaType: c.MediaType, PictureID: pic.ID, PictureVersion: pic.Version,
+		CutKey: c.Key, Original: pic.OriginalHash, Veils: pictures.Hiding(pic), For: purpose, Width: c.Width, Height: c.Height}
 }
 
 // coverPath is where visitors find a file of a cover: beside the picture's other files.

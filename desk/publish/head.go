@@ -1,0 +1,34 @@
+package publish
+
+import (
+	"errors"
+
+	"mivlet/core/page"
+	"mivlet/desk/snapshot"
+	"mivlet/store"
+)
+
+// head is what a page says of itself to those who do not look at it. link is its link
+// picture; nil for none.
+func (d *Desk) head(n *snapshot.Snapshot, link *snapshot.Link) (string, error) {
+	h := page.Head{Title: n.Doc.Title, Description: n.Doc.Description(), Address: d.Site + n.Path(), House: n.House.House, Language: n.House.Words.Language,
+		First: d.Now(), Article: !n.Front()}
+	h.Now = h.First
+	card, _, err := d.Store.Card(n.ID)
+	if err != nil && !errors.Is(err, store.ErrNotFound) {
+		return "", err
+	}
+	if err == nil {
+		h.First = card.FirstAt
+	}
+	if link != nil {
+		h.Image = &link.Head
+	}
+	if n.Path() != "/" {
+		h.Crumbs = []page.Crumb{{Title: n.House.House, Address: d.Site + "/"}}
+	}
+	if s, ok := n.House.Section(n.Section); ok && n.Slug != "" {
+		h.Crumbs = append(h.Crumbs, page.Crumb{Title: s.Title, Address: d.Site + "/" + s.Code})
+	}
+	return h.HTML()
+}
