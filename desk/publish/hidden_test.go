@@ -45,7 +45,7 @@ func ways(t *testing.T, file []byte, name string, v veil.Veil) map[string][]byte
 			defer f.Close()
 			data, err := io.ReadAll(f)
 			require.NoError(t, err)
-			out[way] = data
+			out[way] = bytes.ReplaceAll(data, []byte(b.Site), nil) // each scene has a site of its own
 		}
 	}
 	id := b.Arrive(name, file).ID
@@ -170,7 +170,7 @@ func TestBackupsOfLiveFilesTellNothing(t *testing.T) {
 			data, err := os.ReadFile(at)
 			for _, f := range b.FilesLive() {
 				if hashOf(data) == f.Hash {
-					live[i][f.Path+f.Hash] = true
+					live[i][f.Path+hashOf(bytes.ReplaceAll(data, []byte(b.Site), nil))] = true // each has a site of its own
 				}
 			}
 			return err
