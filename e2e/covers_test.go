@@ -1,11 +1,17 @@
 package e2e
 
 import (
+	"bytes"
+	stdimage "image"
+	_ "image/jpeg" // read by DecodeConfig
+	"io"
+	"net/http"
 	"strconv"
 	"strings"
 	"testing"
 	"time"
 
+	"github.com/PuerkitoBio/goquery"
 	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
 	"github.com/go-rod/rod/lib/proto"
@@ -150,4 +156,48 @@ func TestANewPageAppearsOnTheFrontPage(t *testing.T) {
 	p.MustNavigate(h.app + "/shelves?about=category:on-the-water").MustWaitLoad()
 	assert.Contains(t, p.MustElement(".hall").MustText(), "touring-jetty-at-dusk")
 	assert.NotContains(t, p.MustElement(".hall").MustText(), "river-sampling")
+}
+
+// The picture of a shared link is chosen and framed for it; what readers fetch tells of it,
+// and the page stays as it is.
+func TestALinkPictureIsChosen(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/pages", 1280, 800, 1)
+	hit(t, p, ".card", "Across the lake in October")
+	waitText(t, p, ".cover-line ~ .cover-line", "touring-island-in-the-mist: the cover of this page")
+	hit(t, p, ".cover-line ~ .cover-line button")
+	waitText(t, p, ".panel h2", "Shared link")
+	assert.Len(t, p.MustElements(".cover-shapes svg"), 5, "what readers crop it to")
+	hit(t, p, `.cover-tray button[title="touring-jetty-at-dusk"]`)
+	waitText(t, p, ".cover-why", "touring-jetty-at-dusk: chosen for it")
+	hit(t, p, ".panel button", "Done")
+	hit(t, p, ".panel .primary")
+	waitText(t, p, ".panel", "Visitors already see it like this.")
+	assert.Contains(t, p.MustElement(".report").MustText(), "Its link picture: 1200 × 630")
+
+	html := body(t, h.site+"/touring/across-the-lake")
+	doc, err := goquery.NewDocumentFromReader(strings.NewReader(html))
+	require.NoError(t, err)
+	address := doc.Find(`meta[property="og:image"]`).AttrOr("content", "")
+	assert.True(t, strings.HasPrefix(address, h.site+"/touring/across-the-lake-link.jpg?v="), address)
+	image, kind, err := fetch(address)
+	require.NoError(t, err)
+	assert.Equal(t, "image/jpeg", kind)
+	config, format, err := stdimage.DecodeConfig(bytes.NewReader(image))
+	require.NoError(t, err)
+	assert.Equal(t, []any{1200, 630, "jpeg"}, []any{config.Width, config.Height, format})
+	assert.Less(t, len(image), 300_000, "its budget")
+	assert.NotContains(t, doc.Find("main").Text(), "jetty")
+	assert.Contains(t, doc.Find("main img").AttrOr("src", ""), "touring-island-in-the-mist")
+}
+
+// fetch gets an address as a client from elsewhere does.
+func fetch(address string) (data []byte, kind string, err error) {
+	res, err := http.Get(address) //nolint:gosec // its own site
+	if err != nil {
+		return nil, "", err
+	}
+	defer res.Body.Close()
+	data, err = io.ReadAll(res.Body)
+	return data, res.Header.Get("Content-Type"), err
 }

@@ -32,13 +32,21 @@ func (s *server) coverRoutes(r chi.Router) {
 
 // pageCoverRoutes are the details and the cover of one page.
 func (s *server) pageCoverRoutes(r chi.Router) {
-	r.Get("/cover", func(w http.ResponseWriter, r *http.Request) { s.showPage(w, r, showing{cover: true}) })
-	r.Post("/cover", s.setCover)
-	r.Post("/cover/frame", s.frameCover)
+	for _, what := range []string{coverOf, linkOf} {
+		r.Get("/"+what, func(w http.ResponseWriter, r *http.Request) { s.showPage(w, r, showing{cover: what}) })
+		r.Post("/"+what, func(w http.ResponseWriter, r *http.Request) { s.setCover(w, r, what) })
+		r.Post("/"+what+"/frame", func(w http.ResponseWriter, r *http.Request) { s.frameCover(w, r, what) })
+	}
 	r.Post("/details", s.setDetails)
 	r.Get("/list", func(w http.ResponseWriter, r *http.Request) { s.showPage(w, r, showing{list: r.FormValue("block")}) })
 	r.Post("/list", s.setList)
 }
+
+// What stands for a page: in lists, and where it is shared.
+const (
+	coverOf = "cover"
+	linkOf  = "link"
+)
 
 // coverDrawing is a cover as it is drawn: the picture's own frame as it is seen, and what
 // each shape shows of it.
@@ -55,7 +63,9 @@ type coverShape struct {
 	Shown image.Rectangle
 }
 
-func drawCover(v covers.View) coverDrawing {
+func drawCover(v covers.View) coverDrawing { return drawShapes(v, page.CoverSlots) }
+
+func drawShapes(v covers.View, shapes []rules.Slot) coverDrawing {
 	d := coverDrawing{View: v}
 	if v.Picture == nil {
 		return d
@@ -63,7 +73,7 @@ func drawCover(v covers.View) coverDrawing {
 	seen := v.Picture.Work.Recipe.View(v.Picture.Facts.Upright()).Seen()
 	d.Size, d.Part = seen.Size(), page.Closer(seen, v.Focus, v.Closer)
 	in := fit.Focus{X: (v.Focus.X*float64(seen.Dx()) - float64(d.Part.Min.X)) / float64(d.Part.Dx()), Y: (v.Focus.Y*float64(seen.Dy()) - float64(d.Part.Min.Y)) / float64(d.Part.Dy())}
-	for _, slot := range page.CoverSlots {
+	for _, slot := range shapes {
 		d.Shapes = append(d.Shapes, coverShape{slot, fit.BoxFrame(d.Part, fit.Size{W: slot.Width, H: slot.Height}, in)})
 	}
 	return d
@@ -225,16 +235,22 @@ func (s *server) beginFront(w http.ResponseWriter, r *http.Request) {
 	s.goOn(w, r, fmt.Sprintf("/pages/%d", page))
 }
 
-func (s *server) setCover(w http.ResponseWriter, r *http.Request) {
-	err := s.at(r).Covers.Set(id(r), r.FormValue("seen"), number(r.FormValue("picture")))
-	s.pageChangedTo(w, r, err, showing{cover: true})
+func (s *server) setCover(w http.ResponseWriter, r *http.Request, what string) {
+	set := s.at(r).Covers.Set
+	if what == linkOf {
+		set = s.at(r).Covers.SetLink
+	}
+	s.pageChangedTo(w, r, set(id(r), r.FormValue("seen"), number(r.FormValue("picture"))), showing{cover: what})
 }
 
 // frameCover reads the focus in percent, and how far the frame is drawn in, in tenths.
-func (s *server) frameCover(w http.ResponseWriter, r *http.Request) {
+func (s *server) frameCover(w http.ResponseWriter, r *http.Request, what string) {
+	frame := s.at(r).Covers.Frame
+	if what == linkOf {
+		frame = s.at(r).Covers.FrameLink
+	}
 	focus := fit.Focus{X: float64(whole(r, "across", 50)) / 100, Y: float64(whole(r, "down", 50)) / 100}
-	err := s.at(r).Covers.Frame(id(r), r.FormValue("seen"), focus, float64(whole(r, "closer", 10))/10)
-	s.pageChangedTo(w, r, err, showing{cover: true})
+	s.pageChangedTo(w, r, frame(id(r), r.FormValue("seen"), focus, float64(whole(r, "closer", 10))/10), showing{cover: what})
 }
 
 func (s *server) setDetails(w http.ResponseWriter, r *http.Request) {
@@ -247,6 +263,8 @@ func (s *server) setDetails(w http.ResponseWriter, r *http.Request) {
 // coverPanel is the cover of a page in its panel.
 type coverPanel struct {
 	coverDrawing
+	For  string // cover or link
+	Own  bool   // it was chosen for this
 	Seen string
 	Tray []pictures.Item
 	Find string
@@ -255,13 +273,21 @@ type coverPanel struct {
 // Tenths is how far the frame is drawn in, in tenths.
 func (p coverPanel) Tenths() int { return int(math.Round(10 * p.Closer)) }
 
-func (s *server) coverPanel(r *http.Request, p store.Page) (*coverPanel, error) {
+func (s *server) coverPanel(r *http.Request, p store.Page, what string) (*coverPanel, error) {
 	d := s.at(r)
-	v, err := d.Covers.Of(p.ID)
+	var v covers.View
+	var err error
+	shapes, own := page.CoverSlots, p.Doc.Cover != nil
+	if what == linkOf {
+		shapes, own = page.LinkShapes, p.Doc.Shared != nil
+		v, _, err = d.Covers.OfLink(p.ID)
+	} else {
+		v, err = d.Covers.Of(p.ID)
+	}
 	if err != nil {
 		return nil, err
 	}
-	c := &coverPanel{coverDrawing: drawCover(v), Seen: pages.DetailsMark(p.Doc), Find: r.FormValue("find")}
+	c := &coverPanel{coverDrawing: drawShapes(v, shapes), For: what, Own: own, Seen: pages.DetailsMark(p.Doc), Find: r.FormValue("find")}
 	c.Tray, err = d.Pages.Tray(c.Find)
 	return c, err
 }

@@ -161,7 +161,7 @@ type showing struct {
 	open  func(pages.PageView) *placing
 	band  string           // the band that the panel is for
 	list  string           // the list that the panel is for
-	cover bool             // the panel is for the cover
+	cover string           // the panel is for the cover, or the link picture: cover or link
 	clash *pages.TextClash // what somebody else wrote over the same words meanwhile
 }
 
@@ -185,8 +185,8 @@ func (s *server) showPage(w http.ResponseWriter, r *http.Request, show showing) 
 	if b, ok := p.Doc.Block(show.list); ok && b.Kind == page.List {
 		v.List, err = s.listForm(r, b)
 	}
-	if err == nil && show.cover {
-		v.Cover, err = s.coverPanel(r, p.Page)
+	if err == nil && show.cover != "" {
+		v.Cover, err = s.coverPanel(r, p.Page, show.cover)
 	}
 	if err != nil {
 		s.fail(w, r, err)

@@ -108,7 +108,10 @@ func (p Page) checkAround() []OnPage {
 	if p.Listed && p.StandsFor == 0 {
 		fs = append(fs, OnPage{Finding: finding(words.Warn, Cover, NoCover)})
 	}
-	if c := p.Doc.Cover; c != nil && !p.stands(c.Picture) { // on the page it is looked at already
+	for i, c := range p.Doc.StandFor() {
+		if p.stands(c.Picture) || i > 0 && c.Picture == p.Doc.StandFor()[0].Picture {
+			continue // it is looked at already
+		}
 		w := p.Works[c.Picture]
 		w.Slot = &page.Tile
 		w.Recipe = c.Over(w.Recipe, w.Facts.Upright())

@@ -16,6 +16,14 @@ import (
 // which readers crop further).
 var LinkShape = rules.Slot{ID: "link-picture", Title: "Link picture", Width: 1200, Height: 630, Densities: []float64{1}, Budget: 300_000, Formats: []string{"jpeg"}}
 
+var one = []float64{1}
+
+// LinkShapes are the shapes that readers of shared links make of a link picture (common
+// practice): the picture itself, and what they crop it to.
+var LinkShapes = []rules.Slot{LinkShape,
+	{ID: "link-wide", Title: "16 to 9", Width: 1120, Height: 630, Densities: one}, {ID: "link-four", Title: "4 to 3", Width: 840, Height: 630, Densities: one},
+	{ID: "link-square", Title: "Square", Width: 630, Height: 630, Densities: one}, {ID: "link-small", Title: "Small square", Width: 120, Height: 120, Densities: one}}
+
 // LeastLink is the least size of a link picture that readers show large, in pixels (common
 // practice).
 var LeastLink = struct{ W, H int }{700, 500}

@@ -55,7 +55,8 @@ type Doc struct {
 	Version int     `json:"version"`
 	Title   string  `json:"title"`
 	Details Details `json:"details,omitzero"`
-	Cover   *Cover  `json:"cover,omitempty"` // nil is the first large picture
+	Cover   *Cover  `json:"cover,omitempty"`  // nil is the first large picture
+	Shared  *Cover  `json:"shared,omitempty"` // the link picture; nil is the cover
 	Blocks  []Block `json:"blocks"`
 }
 
@@ -177,8 +178,10 @@ func (d Doc) Pictures() []uint {
 			all = append(all, at.Picture)
 		}
 	}
-	if d.Cover != nil && !slices.Contains(all, d.Cover.Picture) {
-		all = append(all, d.Cover.Picture)
+	for _, c := range d.StandFor() {
+		if !slices.Contains(all, c.Picture) {
+			all = append(all, c.Picture)
+		}
 	}
 	return all
 }
@@ -215,10 +218,24 @@ func (d Doc) Forgetting(picture uint) Doc {
 	return d
 }
 
-// Uncovered is the page without its own cover, where that is a picture.
+// StandFor returns what was chosen to stand for the page: its cover and its link picture.
+func (d Doc) StandFor() []Cover {
+	var all []Cover
+	for _, c := range []*Cover{d.Cover, d.Shared} {
+		if c != nil {
+			all = append(all, *c)
+		}
+	}
+	return all
+}
+
+// Uncovered is the page without its own cover and link picture, where that is a picture.
 func (d Doc) Uncovered(picture uint) Doc {
 	if d.Cover != nil && d.Cover.Picture == picture {
 		d.Cover = nil
+	}
+	if d.Shared != nil && d.Shared.Picture == picture {
+		d.Shared = nil
 	}
 	return d
 }
@@ -245,8 +262,8 @@ func (d Doc) Check() error {
 	if err := d.Details.Check(); err != nil {
 		return fmt.Errorf("the details of the page: %w", err)
 	}
-	if d.Cover != nil {
-		if err := d.Cover.check(); err != nil {
+	for _, c := range d.StandFor() {
+		if err := c.check(); err != nil {
 			return err
 		}
 	}

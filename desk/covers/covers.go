@@ -9,16 +9,26 @@ import (
 	"mivlet/core/face"
 	"mivlet/core/fit"
 	"mivlet/core/page"
+	"mivlet/core/rules"
 	"mivlet/desk/access"
 	"mivlet/desk/pages"
 	"mivlet/desk/snapshot"
 	"mivlet/store"
 )
 
-// Set chooses the picture that stands for a page, as one step; picture 0 leaves it to
-// the rule again. seen is the mark that the page's details and cover had; "" takes them as
+// Set chooses the picture that stands for a page in lists, as one step; picture 0 leaves it
+// to the rule again. seen is the mark that the page's details and cover had; "" takes them as
 // they are.
 func (d *Desk) Set(id uint, seen string, picture uint) error {
+	return d.set(id, seen, picture, "cover", func(doc *page.Doc) **page.Cover { return &doc.Cover })
+}
+
+// SetLink is Set for the picture that is shown where a page is shared.
+func (d *Desk) SetLink(id uint, seen string, picture uint) error {
+	return d.set(id, seen, picture, "link picture", func(doc *page.Doc) **page.Cover { return &doc.Shared })
+}
+
+func (d *Desk) set(id uint, seen string, picture uint, what string, of func(*page.Doc) **page.Cover) error {
 	if err := d.pages.MayWorkOn(id); err != nil {
 		return err
 	}
@@ -27,26 +37,41 @@ func (d *Desk) Set(id uint, seen string, picture uint) error {
 			return err
 		}
 	}
-	text := "Chose a cover"
+	text := "Chose a " + what
 	if picture == 0 {
-		text = "Left the cover to the rule"
+		text = "Left the " + what + " to the rule"
 	}
 	return d.pages.Edit(id, pages.Newest, text, func(doc page.Doc) (page.Doc, error) {
 		if seen != "" && seen != pages.DetailsMark(doc) {
 			return doc, access.Refuse(access.Clash, "Somebody else has changed the cover in the meantime.", "Look at it as it is now.")
 		}
-		doc.Cover = nil
-		if picture != 0 {
-			doc.Cover = &page.Cover{Picture: picture}
+		chosen := of(&doc)
+		if *chosen = nil; picture != 0 {
+			*chosen = &page.Cover{Picture: picture}
 		}
 		return doc, nil
 	})
 }
 
-// Frame moves the focus of a page's cover, and draws its frame in, as one step. The
-// focus is a part of the picture's own frame as it is seen, 0 to 1; closer is 1 for all of
-// that frame, up to [page.Closest]. The picture on the page stays as it is.
+// Frame moves the focus of a page's cover, and draws its frame in, as one step. The focus is
+// a part of the picture's own frame as it is seen, 0 to 1; closer is 1 for all of that frame,
+// up to [page.Closest]. The picture on the page stays as it is.
 func (d *Desk) Frame(id uint, seen string, focus fit.Focus, closer float64) error {
+	return d.frame(id, seen, focus, closer, func(n *snapshot.Snapshot) (store.Picture, error) {
+		pic, _ := n.Cover()
+		return pic, nil
+	}, func(doc *page.Doc, c *page.Cover) { doc.Cover = c })
+}
+
+// FrameLink is Frame for the picture that is shown where a page is shared.
+func (d *Desk) FrameLink(id uint, seen string, focus fit.Focus, closer float64) error {
+	return d.frame(id, seen, focus, closer, func(n *snapshot.Snapshot) (store.Picture, error) {
+		pic, _, err := d.snapshot.LinkPicture(d.Store, n)
+		return pic, err
+	}, func(doc *page.Doc, c *page.Cover) { doc.Shared = c })
+}
+
+func (d *Desk) frame(id uint, seen string, focus fit.Focus, closer float64, shown func(*snapshot.Snapshot) (store.Picture, error), put func(*page.Doc, *page.Cover)) error {
 	if !(focus.X >= 0 && focus.X <= 1 && focus.Y >= 0 && focus.Y <= 1) {
 		return access.Refuse(access.Bad, fmt.Sprintf("The focus lies from 0 to 1, not at %v, %v.", focus.X, focus.Y), "Choose a spot on the picture.")
 	}
@@ -57,18 +82,66 @@ func (d *Desk) Frame(id uint, seen string, focus fit.Focus, closer float64) erro
 	if err != nil {
 		return err
 	}
-	shown, by := n.Cover()
-	if by == page.NoCover {
-		return access.Refuse(access.Missing, "No picture stands for the page.", "Choose one first.")
+	pic, err := shown(n)
+	if err != nil {
+		return err
 	}
-	whole := n.Pictures[shown.ID]
-	return d.pages.Edit(id, pages.Newest, "Framed the cover", func(doc page.Doc) (page.Doc, error) {
+	whole, err := d.Visible(pic.ID) // as it is framed itself
+	if err != nil {
+		return access.Because(access.Missing, "No picture stands for the page.", "Choose one first.", err)
+	}
+	return d.pages.Edit(id, pages.Newest, "Framed what stands for the page", func(doc page.Doc) (page.Doc, error) {
 		if seen != pages.DetailsMark(doc) {
 			return doc, access.Refuse(access.Clash, "Somebody else has changed the cover in the meantime.", "Look at it as it is now.")
 		}
-		doc.Cover = drawnIn(whole, focus, closer)
+		put(&doc, drawnIn(whole, focus, closer))
 		return doc, nil
 	})
+}
+
+// OfLink returns what is shown where a page is shared, as [Desk.Of] does for its cover.
+func (d *Desk) OfLink(id uint) (View, snapshot.LinkBy, error) {
+	if err := d.MayLook(); err != nil {
+		return View{}, "", err
+	}
+	n, err := d.snapshot.Snap(id)
+	if err != nil {
+		return View{}, "", err
+	}
+	v := View{Page: n.Page, Title: n.Doc.Title, Closer: 1}
+	pic, by, err := d.snapshot.LinkPicture(d.Store, n)
+	if err != nil || by == snapshot.NoLink {
+		return v, by, err
+	}
+	whole, err := d.Store.Picture(pic.ID)
+	if err != nil {
+		return v, by, err
+	}
+	v.Picture = &whole
+	own := n.Doc.Shared
+	if by == snapshot.LinkCover {
+		own = n.Doc.Cover
+	}
+	v.By = page.CoverRule
+	if v.Focus, v.Closer = whole.Work.Recipe.View(whole.Facts.Upright()).Focus, 1; own != nil {
+		v.By = page.CoverOwn
+		v.Focus, v.Closer = framed(whole, own, page.CoverOwn)
+	}
+	lines, err := d.linesOf(pic)
+	if err != nil {
+		return v, by, err
+	}
+	v.Faults = d.faults(pic, n.Section, lines, page.LinkShapes)
+	return v, by, nil
+}
+
+func (d *Desk) linesOf(pic store.Picture) ([]image.Rectangle, error) {
+	lines, err := d.derive.LinesOf(pic)
+	boxes := make([]image.Rectangle, len(lines))
+	for i, l := range lines {
+		boxes[i] = l.Bounds
+	}
+	return boxes, err
 }
 
 // drawnIn is a cover that shows a part of a picture's own frame.
@@ -165,15 +238,11 @@ func (d *Desk) Of(id uint) (View, error) {
 	if by == page.NoCover {
 		return d.coverOf(d.Store, n, nil)
 	}
-	lines, err := d.derive.LinesOf(pic)
+	lines, err := d.linesOf(pic)
 	if err != nil {
 		return View{}, err
 	}
-	boxes := make([]image.Rectangle, len(lines))
-	for i, l := range lines {
-		boxes[i] = l.Bounds
-	}
-	return d.coverOf(d.Store, n, boxes)
+	return d.coverOf(d.Store, n, lines)
 }
 
 // coverOf tells what stands for a page. lines are those of text in the picture, where they
@@ -208,7 +277,7 @@ func (d *Desk) coverOf(s store.Records, n *snapshot.Snapshot, lines []image.Rect
 	whole := n.Pictures[pic.ID]
 	v.Picture = &whole
 	v.Focus, v.Closer = framed(whole, n.Doc.Cover, by)
-	v.Faults = d.coverFaults(pic, n.Section, lines)
+	v.Faults = d.faults(pic, n.Section, lines, page.CoverSlots)
 	return v, nil
 }
 
@@ -229,14 +298,15 @@ func framed(pic store.Picture, c *page.Cover, by page.CoverBy) (fit.Focus, float
 	return fit.Focus{X: min(max(f.X, 0), 1), Y: min(max(f.Y, 0), 1)}, float64(seen.Dx()) / float64(max(1, part.Dx()))
 }
 
-// coverFaults is what falls short in a picture where it stands for a page of a section.
-func (d *Desk) coverFaults(pic store.Picture, section string, lines []image.Rectangle) []Fault {
+// faults are what falls short in a picture where it stands for a page of a section, in some
+// shapes.
+func (d *Desk) faults(pic store.Picture, section string, lines []image.Rectangle, shapes []rules.Slot) []Fault {
 	var all []Fault
 	if section != "" && pic.Section != section {
 		all = append(all, Fault{Code: "foreign", Value: d.SectionTitle(pic.Section)})
 	}
 	plain := pic.Work.Recipe.View(pic.Facts.Upright())
-	for _, slot := range page.CoverSlots {
+	for _, slot := range shapes {
 		cuts := plain.Plan(slot.Want(), slot.Densities)
 		first, best := cuts[0], cuts[len(cuts)-1]
 		if best.Effective < 1 {

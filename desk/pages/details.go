@@ -40,7 +40,7 @@ func (d *Desk) SetDetails(id uint, seen string, to page.Details) error {
 
 // DetailsMark stands for the details and the cover of a page as they are.
 func DetailsMark(doc page.Doc) string {
-	return page.Block{ID: "details", Text: fmt.Sprintf("%#v %s", doc.Details, coverText(doc.Cover))}.Mark()
+	return page.Block{ID: "details", Text: fmt.Sprintf("%#v %s", doc.Details, coverText(doc.Cover)+"|"+coverText(doc.Shared))}.Mark()
 }
 
 func coverText(c *page.Cover) string {

@@ -17,6 +17,7 @@ type LinkBy string
 
 // Why a picture is shown where a page is shared.
 const (
+	LinkOwn     LinkBy = "own"     // it was chosen
 	LinkCover   LinkBy = "cover"   // it stands for the page
 	LinkSection LinkBy = "section" // it stands for the front page of its section
 	LinkHouse   LinkBy = "house"   // it stands for the front page of the house
@@ -24,8 +25,13 @@ const (
 )
 
 // LinkPicture returns the picture that is shown where the page is shared, and why: its
-// cover, else its first large picture, else the cover of its section, else the house's.
+// own, else its cover, else its first large picture, else the cover of its section, else the house's.
 func (d *Desk) LinkPicture(s store.Records, n *Snapshot) (store.Picture, LinkBy, error) {
+	if own := n.Doc.Shared; own != nil {
+		if pic, there := n.Pictures[own.Picture]; there {
+			return Covering(pic, *own), LinkOwn, nil
+		}
+	}
 	if pic, by := n.Cover(); by != page.NoCover {
 		return pic, LinkCover, nil
 	}

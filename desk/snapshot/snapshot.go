@@ -150,6 +150,9 @@ func (n *Snapshot) Print() string {
 		pic := n.Pictures[at.Picture]
 		parts = append(parts, pic.ID, pic.Section, pic.Work.Name, AltOf(at.Placement, pic), cuts.CutKey(r, pic, at.Slot), at.Place.Sizes())
 	}
+	if own := n.Doc.Shared; own != nil {
+		parts = append(parts, cuts.CutKey(r, Covering(n.Pictures[own.Picture], *own), page.LinkShape))
+	}
 	if n.Doc.Cover != nil {
 		if pic, by := n.Cover(); by == page.CoverOwn {
 			parts = append(parts, cuts.CutKey(r, pic, page.Tile))
