@@ -42,7 +42,7 @@ func TestEveryLivePageIsValidAndAccessible(t *testing.T) {
 	publishAll(t, h)
 	dir := t.TempDir()
 	b := browser(t)
-	for i, at := range append([]string{"", "juniors", "visits", "nothing-here"}, demoPages...) {
+	for i, at := range append([]string{"", "juniors", "visits", "nothing-here", "dates", "touring", "all-on-the-water"}, demoPages...) {
 		html := body(t, h.site+"/"+at)
 		require.NoError(t, os.WriteFile(filepath.Join(dir, fmt.Sprintf("%02d-%s.html", i, strings.ReplaceAll(at, "/", "-"))), []byte(html), 0o600))
 		if i == 3 {
