@@ -371,7 +371,7 @@ var askedBefore = []string{
 	"Cuts.CutKey", "Cuts.CutsOf", "Cuts.CutsOfStill", "Cuts.CutsUnder", "Cuts.Figures", "Cuts.FiguresFor", "Cuts.ForgetCuts",
 	"Derive.Animation", "Derive.Decode", "Derive.Decoded", "Derive.ForgetDecoded", "Derive.KeepDecoded", "Derive.Limits", "Derive.LinesOf", "Derive.LookOf", "Derive.MakePreview", "Derive.Open", "Derive.Source", "Derive.StandsIn", "Derive.Still", "Derive.UnlessGone", "Derive.WithLook", "Derive.WorkingCopy",
 	"Jobs.Start",
-	"Lists.Elsewhere", "Lists.Gone", "Lists.KnownBy", "Lists.Moved", "Lists.Regrouped", "Lists.Uncovered", "Lists.View", "Lists.Went",
+	"Lists.Elsewhere", "Lists.Gone", "Lists.KnownBy", "Lists.Moved", "Lists.Regrouped", "Lists.Stale", "Lists.Uncovered", "Lists.View", "Lists.Went",
 	"Measure.ForgetMeasured",
 	"Pages.Add", "Pages.Edit", "Pages.MayWorkOn", "Pages.OnDraft", "Pages.OwnPage",
 	"Pictures.Change", "Pictures.ChangeIn", "Pictures.Clues", "Pictures.FacesNow", "Pictures.Free", "Pictures.Item", "Pictures.Items", "Pictures.KeepStep", "Pictures.NearTwins", "Pictures.OwnSections", "Pictures.Receive", "Pictures.SinceThen", "Pictures.Stirring", "Pictures.TakeIn", "Pictures.TakeNames", "Pictures.Work",

@@ -6,9 +6,12 @@ package lists
 
 import (
 	"io"
+	"slices"
+	"sync"
 	"sync/atomic"
 
 	"mivlet/desk/access"
+	"mivlet/store"
 )
 
 // SitePage is a page of the site, to be laid out.
@@ -27,14 +30,45 @@ type Layout func(w io.Writer, p SitePage) error
 // Desk is where lists are kept true.
 type Desk struct {
 	*access.Seat
-	layout *atomic.Pointer[Layout]
+	*shared
 }
 
+// shared is what the desks of all people share.
+type shared struct {
+	layout atomic.Pointer[Layout]
+	mu     sync.Mutex
+	stale  []string // hashes of what lists were before, newest last
+}
+
+// mostStale is how many files of former lists are remembered; the daily sweep takes all of
+// them away.
+const mostStale = 10_000
+
 // New returns the desk of a seat.
-func New(s *access.Seat) *Desk { return &Desk{s, new(atomic.Pointer[Layout])} }
+func New(s *access.Seat) *Desk { return &Desk{s, &shared{}} }
 
 // At returns the same desk for another seat.
-func (d *Desk) At(s *access.Seat) *Desk { return &Desk{s, d.layout} }
+func (d *Desk) At(s *access.Seat) *Desk { return &Desk{s, d.shared} }
+
+// Stale returns the hashes of files that held lists before they were made anew, which the
+// daily sweep has not reached yet. Whoever erases a picture takes them away, too: they name
+// its files.
+func (d *Desk) Stale() []string {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	return slices.Clone(d.stale)
+}
+
+func (d *Desk) noteStale(files []store.Published) {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	for _, f := range files {
+		if f.PictureID == 0 {
+			d.stale = append(d.stale, f.Hash)
+		}
+	}
+	d.stale = slices.Clone(d.stale[max(0, len(d.stale)-mostStale):])
+}
 
 // UseLayout tells what the site looks like around the pages that list all of something.
 // Until then they are plain documents.

@@ -234,6 +234,9 @@ func (d *Desk) remakeOn(s store.Records, id uint, all wholes) (bool, error) {
 	if sameFiles(before, after) {
 		return false, nil
 	}
+	d.noteStale(slices.DeleteFunc(before, func(f store.Published) bool {
+		return slices.ContainsFunc(after, func(o store.Published) bool { return o.Hash == f.Hash })
+	}))
 	return true, s.Relist(id, after, d.Now())
 }
 

@@ -147,6 +147,7 @@ func (d *Desk) gather(s store.Records, id uint, e *erasing) error {
 			return err
 		}
 	}
+	e.files = append(e.files, d.lists.Stale()...)
 	slices.Sort(e.pages)
 	e.pages = slices.Compact(e.pages)
 	for _, page := range e.pages {
@@ -156,6 +157,11 @@ func (d *Desk) gather(s store.Records, id uint, e *erasing) error {
 		}
 		end := d.Now() // of the newest version, as far as anybody knows
 		for _, v := range lives {
+			for _, f := range v.Files {
+				if f.PictureID == 0 { // it may name what is erased; what is still shown stays
+					e.files = append(e.files, f.Hash)
+				}
+			}
 			if slices.ContainsFunc(v.Files, e.shows) && end.After(e.seen) {
 				e.seen = end
 			}

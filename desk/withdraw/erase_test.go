@@ -192,3 +192,54 @@ func TestTakingAPictureOffTheAir(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, exposed)
 }
+
+// What stands for a page alone, in lists and where it is shared, is found and erased as what
+// stands on it is.
+func TestACoverIsErasedWithEverythingOfIt(t *testing.T) {
+	t.Parallel()
+	b := desktest.Fresh(t)
+	front, err := b.Covers.BeginFront("juniors", "")
+	require.NoError(t, err)
+	picture := b.Ready("juniors-boat", 1)
+	require.NoError(t, b.Covers.Set(b.PageID, "", picture))
+	require.NoError(t, b.Covers.SetLink(b.PageID, "", picture))
+	b.GoLive()
+	v, err := b.Pages.Page(front)
+	require.NoError(t, err)
+	_, err = b.Publish.Publish(t.Context(), front, v.Seen, "", desktest.PlainLayout)
+	require.NoError(t, err)
+	var made []string
+	for _, id := range []uint{front, b.PageID} {
+		files, err := b.Kept.FilesOf(id)
+		require.NoError(t, err)
+		for _, f := range files {
+			if f.PictureID == picture {
+				made = append(made, f.Hash)
+			}
+		}
+	}
+	require.GreaterOrEqual(t, len(made), 9, "three shapes in two densities, a link picture, and a tile on the front page")
+
+	_, err = b.Withdraw.Erase(t.Context(), picture, withdraw.Erasing{Why: "The family asked for it", Names: true})
+	require.NoError(t, err)
+	kept := desktest.FilesOf(t, b.Dir)
+	for _, hash := range made {
+		assert.NotContains(t, kept, hash)
+	}
+	for _, data := range kept {
+		assert.NotContains(t, string(data), "juniors-boat", "no address of it stays")
+	}
+	p, err := b.Kept.Page(b.PageID)
+	require.NoError(t, err)
+	assert.Nil(t, p.Doc.Cover)
+	assert.Nil(t, p.Doc.Shared)
+	ids, err := b.Kept.PagesThatShowed(picture)
+	require.NoError(t, err)
+	assert.Empty(t, ids)
+	for _, id := range []uint{front, b.PageID} {
+		r, err := b.Publish.CheckLive(t.Context(), id)
+		require.NoError(t, err)
+		assert.True(t, r.OK(), "%v", r.Checks)
+	}
+	b.IsWhole()
+}
