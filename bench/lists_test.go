@@ -95,10 +95,17 @@ func largeHouse(b *testing.B, withLists int) (*desk.Desk, *datafolder.Folder, ui
 			}
 			hash := fmt.Sprintf("%064x", i+1)
 			files := []store.Published{{Path: p.Path(), Hash: hash, MediaType: "text/html"}}
+			var cover []page.CardFile
+			for n, width := range []int{400, 800} {
+				f := store.Published{Path: fmt.Sprintf("/s%d/cover-%d-%d.jpg", i%10, i, width), Hash: fmt.Sprintf("%016x%048x", 1<<20+2*i+n, i+1), MediaType: "image/jpeg",
+					PictureID: uint(i + 1), For: page.Tile.ID, Width: width, Height: width * 3 / 4}
+				files = append(files, f)
+				cover = append(cover, page.CardFile{Slot: f.For, Path: f.Path, Address: lists.Address(f), Hash: f.Hash, Width: f.Width, Height: f.Height})
+			}
 			if err := s.Publish(&p, files, "print", now); err != nil {
 				return err
 			}
-			c := store.LiveCard{PageID: p.ID, Title: p.Doc.Title, FromDay: fmt.Sprintf("20%02d-01-%02d", 10+i%16, 1+i%28), Summary: known.Summary, FirstAt: now}
+			c := store.LiveCard{PageID: p.ID, Title: p.Doc.Title, FromDay: fmt.Sprintf("20%02d-01-%02d", 10+i%16, 1+i%28), Summary: known.Summary, FirstAt: now, Cover: uint(i + 1), Files: cover}
 			if err := s.SetCard(c, p.Doc.KnownBy(r, p.ID, p.Section, p.Slug), nil); err != nil {
 				return err
 			}

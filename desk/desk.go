@@ -88,7 +88,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	d.Lists = lists.New(d.Seat)
 	d.Snapshot = snapshot.New(d.Seat, d.Cuts)
 	d.Pages = pages.New(d.Seat, pages.Rooms{Pictures: d.Pictures, Bench: d.Bench, Snapshot: d.Snapshot, Lists: d.Lists})
-	d.Covers = covers.New(d.Seat, covers.Rooms{Derive: d.Derive, Lists: d.Lists, Snapshot: d.Snapshot, Pages: d.Pages})
+	d.Covers = covers.New(d.Seat, covers.Rooms{Derive: d.Derive, Snapshot: d.Snapshot, Pages: d.Pages})
 	d.Publish = publish.New(d.Seat, publish.Rooms{Jobs: d.Jobs, Pictures: d.Pictures, Shelves: d.Shelves, Snapshot: d.Snapshot, Pages: d.Pages, Lists: d.Lists, Visitor: o.Visitor})
 	d.Measure = measure.New(d.Seat, d.Derive, d.Pictures)
 	d.Withdraw = withdraw.New(d.Seat, withdraw.Rooms{Derive: d.Derive, Cuts: d.Cuts, Pictures: d.Pictures, Publish: d.Publish, Measure: d.Measure, Lists: d.Lists})

@@ -60,8 +60,8 @@ type CardRecords interface {
 	// Uncover takes a picture off the cards that it stands on.
 	Uncover(picture uint) error
 	// Relist makes files what visitors get of a live page whose lists were made anew, and
-	// changes nothing else of it.
-	Relist(page uint, files []Published, at time.Time) error
+	// changes nothing else of it. was is what they got of it; read it in the same transaction.
+	Relist(page uint, was, files []Published, at time.Time) error
 	// LiveTerms returns how many live pages are known by each key, and the keys that lists of
 	// live pages go by.
 	LiveTerms() (known map[string]int, lists map[string]bool, err error)

@@ -108,11 +108,11 @@ func (d coverDrawing) Why() string {
 func (coverDrawing) Says(f covers.Fault) string {
 	switch f.Code {
 	case "soft":
-		return fmt.Sprintf("Soft as a %s: only %s pixels wide.", strings.ToLower(f.Shape), f.Value)
+		return fmt.Sprintf("“%s” is soft: the picture has only %s pixels for it.", f.Shape, f.Value)
 	case "face":
-		return fmt.Sprintf("The %s cuts a face off.", strings.ToLower(f.Shape))
+		return fmt.Sprintf("“%s” cuts off a face.", f.Shape)
 	case "text":
-		return fmt.Sprintf("The %s cuts a line of text off.", strings.ToLower(f.Shape))
+		return fmt.Sprintf("“%s” cuts off a line of text.", f.Shape)
 	case "twin":
 		return fmt.Sprintf("%s has the same picture.", f.Value)
 	}

@@ -108,8 +108,9 @@ func (p Page) checkAround() []OnPage {
 	if p.Listed && p.StandsFor == 0 {
 		fs = append(fs, OnPage{Finding: finding(words.Warn, Cover, NoCover)})
 	}
-	for i, c := range p.Doc.StandFor() {
-		if p.stands(c.Picture) || i > 0 && c.Picture == p.Doc.StandFor()[0].Picture {
+	chosen := p.Doc.StandFor()
+	for i, c := range chosen {
+		if p.stands(c.Picture) || i > 0 && c.Picture == chosen[0].Picture {
 			continue // it is looked at already
 		}
 		w := p.Works[c.Picture]

@@ -219,10 +219,7 @@ func WriteLeaf(d Doc, r rules.Rules, b Block, all string, leaves []Leaf, at int,
 	h.open("div", "flow", flowStyle(r))
 	shown := b
 	l := *b.List
-	l.Days = true
-	if l.Look == Bare {
-		l.Look = Slim
-	}
+	l.Days, l.Look = true, l.Look.OnLeaf()
 	shown.List = &l
 	h.cards(shown, ListView{Cards: cards, Total: len(cards)})
 	h.open("nav", "leaves", "", `aria-label="More of them"`)

@@ -82,6 +82,15 @@ func (l Look) Slot() (rules.Slot, bool) {
 	return rules.Slot{}, false
 }
 
+// OnLeaf is how a list with the look shows pages where it shows all of them: there, they have
+// pictures.
+func (l Look) OnLeaf() Look {
+	if l == Bare {
+		return Slim
+	}
+	return l
+}
+
 // MostListed is the most pages that one list shows.
 const MostListed = 60
 

@@ -122,11 +122,10 @@ func (d *Desk) OfLink(id uint) (View, snapshot.LinkBy, error) {
 	if by == snapshot.LinkCover {
 		own = n.Doc.Cover
 	}
-	v.By = page.CoverRule
-	if v.Focus, v.Closer = whole.Work.Recipe.View(whole.Facts.Upright()).Focus, 1; own != nil {
+	if v.By = page.CoverRule; own != nil {
 		v.By = page.CoverOwn
-		v.Focus, v.Closer = framed(whole, own, page.CoverOwn)
 	}
+	v.Focus, v.Closer = framed(whole, own)
 	lines, err := d.linesOf(pic)
 	if err != nil {
 		return v, by, err
@@ -172,7 +171,7 @@ type View struct {
 	Focus  fit.Focus
 	Closer float64
 	Faults []Fault
-	// Listed tells that a live list shows the page, or would.
+	// Listed tells that a live list shows the page.
 	Listed bool
 }
 
@@ -200,11 +199,7 @@ func (d *Desk) All() ([]View, error) {
 			return err
 		}
 		for _, n := range taken {
-			v, err := d.coverOf(s, n, nil)
-			if err != nil {
-				return err
-			}
-			all = append(all, v)
+			all = append(all, d.coverOf(n, nil))
 		}
 		return nil
 	})
@@ -236,18 +231,18 @@ func (d *Desk) Of(id uint) (View, error) {
 	}
 	pic, by := n.Cover()
 	if by == page.NoCover {
-		return d.coverOf(d.Store, n, nil)
+		return d.coverOf(n, nil), nil
 	}
 	lines, err := d.linesOf(pic)
 	if err != nil {
 		return View{}, err
 	}
-	return d.coverOf(d.Store, n, lines)
+	return d.coverOf(n, lines), nil
 }
 
 // coverOf tells what stands for a page. lines are those of text in the picture, where they
 // have been looked for.
-func (d *Desk) coverOf(s store.Records, n *snapshot.Snapshot, lines []image.Rectangle) (View, error) {
+func (d *Desk) coverOf(n *snapshot.Snapshot, lines []image.Rectangle) View {
 	v := View{Page: n.Page, Title: n.Doc.Title, Closer: 1}
 	if title, front := FrontOf(n.House.Rules, n.Page); front {
 		v.Title = title
@@ -260,33 +255,25 @@ func (d *Desk) coverOf(s store.Records, n *snapshot.Snapshot, lines []image.Rect
 			v.Group = "house"
 		}
 	}
-	known, err := d.lists.KnownBy(s, n.ID)
-	if err != nil {
-		return v, err
-	}
-	listing, err := s.Listing(known)
-	if err != nil {
-		return v, err
-	}
-	v.Listed = len(listing) > 0
+	v.Listed = n.Live() && n.Listed()
 	pic, by := n.Cover()
 	v.By = by
 	if by == page.NoCover {
-		return v, nil
+		return v
 	}
 	whole := n.Pictures[pic.ID]
 	v.Picture = &whole
-	v.Focus, v.Closer = framed(whole, n.Doc.Cover, by)
+	v.Focus, v.Closer = framed(whole, n.Doc.Cover)
 	v.Faults = d.faults(pic, n.Section, lines, page.CoverSlots)
-	return v, nil
+	return v
 }
 
 // framed is where the focus of a cover lies in the picture's own frame, and how far its
-// frame is drawn in.
-func framed(pic store.Picture, c *page.Cover, by page.CoverBy) (fit.Focus, float64) {
+// frame is drawn in; where nothing was chosen, the picture's own focus and all of it.
+func framed(pic store.Picture, c *page.Cover) (fit.Focus, float64) {
 	source := pic.Facts.Upright()
 	view := pic.Work.Recipe.View(source)
-	if by != page.CoverOwn || c.Focus == nil {
+	if c == nil || c.Focus == nil {
 		return view.Focus, 1
 	}
 	seen := view.Seen()

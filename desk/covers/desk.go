@@ -6,7 +6,6 @@ package covers
 import (
 	"mivlet/desk/access"
 	"mivlet/desk/derive"
-	"mivlet/desk/lists"
 	"mivlet/desk/pages"
 	"mivlet/desk/snapshot"
 )
@@ -15,7 +14,6 @@ import (
 type Desk struct {
 	*access.Seat
 	derive   *derive.Desk
-	lists    *lists.Desk
 	snapshot *snapshot.Desk
 	pages    *pages.Desk
 }
@@ -23,15 +21,14 @@ type Desk struct {
 // Rooms are those below that the desk works with.
 type Rooms struct {
 	Derive   *derive.Desk
-	Lists    *lists.Desk
 	Snapshot *snapshot.Desk
 	Pages    *pages.Desk
 }
 
 // New returns the desk of a seat.
-func New(s *access.Seat, r Rooms) *Desk { return &Desk{s, r.Derive, r.Lists, r.Snapshot, r.Pages} }
+func New(s *access.Seat, r Rooms) *Desk { return &Desk{s, r.Derive, r.Snapshot, r.Pages} }
 
 // At returns the same desk for another seat.
 func (d *Desk) At(s *access.Seat) *Desk {
-	return &Desk{s, d.derive.At(s), d.lists.At(s), d.snapshot.At(s), d.pages.At(s)}
+	return &Desk{s, d.derive.At(s), d.snapshot.At(s), d.pages.At(s)}
 }

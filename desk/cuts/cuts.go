@@ -31,14 +31,7 @@ func (d *Desk) CutsOf(p store.Picture, slot rules.Slot) ([]store.Cut, error) {
 
 // CutsUnder makes the cuts of a picture, as it is given, for a slot under some rules.
 func (d *Desk) CutsUnder(r rules.Rules, p store.Picture, slot rules.Slot) ([]store.Cut, error) {
-	key := CutKey(r, p, slot)
-	return derive.Once(d.derive, fmt.Sprintf("cut %d %s", p.ID, key), func() ([]store.Cut, error) {
-		made, err := d.Store.Cuts(p.ID, key)
-		if err != nil || len(made) > 0 {
-			return made, err
-		}
-		return d.makeCuts(p, slot, key, wordsInside(r, p))
-	})
+	return d.cutsBy(r, p, slot, func() (encode, func(), error) { return d.encoder(p, ownBudget(p, slot)) })
 }
 
 // CutsOfStill makes the cuts of a picture that stands still for several slots, and decodes
@@ -46,24 +39,20 @@ func (d *Desk) CutsUnder(r rules.Rules, p store.Picture, slot rules.Slot) ([]sto
 func (d *Desk) CutsOfStill(r rules.Rules, p store.Picture, slots []rules.Slot) ([][]store.Cut, error) {
 	all := make([][]store.Cut, len(slots))
 	var src *raster.Source
+	release := func() {}
+	defer func() { release() }()
 	for i, slot := range slots {
-		key := CutKey(r, p, slot)
 		var err error
-		if all[i], err = d.Store.Cuts(p.ID, key); err != nil {
-			return nil, err
-		}
-		if len(all[i]) > 0 {
-			continue
-		}
-		if src == nil {
-			var done func()
-			if src, done, err = d.derive.Still(p); err != nil {
-				return nil, err
+		all[i], err = d.cutsBy(r, p, slot, func() (encode, func(), error) {
+			nothing := func() {}
+			if src == nil {
+				decoded, done, err := d.derive.Still(p)
+				if err != nil {
+					return nil, nothing, err
+				}
+				src, release = decoded, done
 			}
-			defer done()
-		}
-		all[i], err = derive.Once(d.derive, fmt.Sprintf("cut %d %s", p.ID, key), func() ([]store.Cut, error) {
-			return d.encodeCuts(p, ownBudget(p, slot), key, wordsInside(r, p), stillEncoder(src, p, slot))
+			return stillEncoder(src, p, slot), nothing, nil
 		})
 		if err != nil {
 			return nil, err
@@ -72,26 +61,37 @@ func (d *Desk) CutsOfStill(r rules.Rules, p store.Picture, slots []rules.Slot) (
 	return all, nil
 }
 
+// encode makes a file of a picture that is decoded.
+type encode = func(raster.Transform) (raster.Encoded, error)
+
+// cutsBy returns the cuts of a picture for a slot, and makes them where they are not made
+// yet. Who asks for the same at once gets the same.
+func (d *Desk) cutsBy(r rules.Rules, p store.Picture, slot rules.Slot, by func() (encode, func(), error)) ([]store.Cut, error) {
+	key := CutKey(r, p, slot)
+	return derive.Once(d.derive, fmt.Sprintf("cut %d %s", p.ID, key), func() ([]store.Cut, error) {
+		made, err := d.Store.Cuts(p.ID, key)
+		if err != nil || len(made) > 0 {
+			return made, err
+		}
+		encode, done, err := by()
+		if err != nil {
+			return nil, err
+		}
+		defer done()
+		return d.encodeCuts(p, ownBudget(p, slot), key, wordsInside(r, p), encode)
+	})
+}
+
 // stillEncoder makes cuts of a picture that is decoded.
-func stillEncoder(src *raster.Source, p store.Picture, slot rules.Slot) func(raster.Transform) (raster.Encoded, error) {
+func stillEncoder(src *raster.Source, p store.Picture, slot rules.Slot) encode {
 	options := optionsFor(slot)
 	return func(w raster.Transform) (raster.Encoded, error) {
 		return raster.Encode(src.Do(w.At(p.Work.Still)), options)
 	}
 }
 
-func (d *Desk) makeCuts(p store.Picture, slot rules.Slot, key string, words raster.Metadata) ([]store.Cut, error) {
-	slot = ownBudget(p, slot)
-	encode, done, err := d.encoder(p, slot)
-	if err != nil {
-		return nil, err
-	}
-	defer done()
-	return d.encodeCuts(p, slot, key, words, encode)
-}
-
 // encodeCuts encodes and keeps the cuts of a picture for a slot.
-func (d *Desk) encodeCuts(p store.Picture, slot rules.Slot, key string, words raster.Metadata, encode func(raster.Transform) (raster.Encoded, error)) ([]store.Cut, error) {
+func (d *Desk) encodeCuts(p store.Picture, slot rules.Slot, key string, words raster.Metadata, encode encode) ([]store.Cut, error) {
 	view := p.Work.Recipe.View(p.Facts.Upright())
 	var cuts []store.Cut
 	var hashes []string
@@ -135,7 +135,7 @@ func optionsFor(slot rules.Slot) raster.Options {
 
 // encoder decodes a picture once and returns what makes a cut of it, until done. An
 // animation keeps its motion.
-func (d *Desk) encoder(p store.Picture, slot rules.Slot) (encode func(raster.Transform) (raster.Encoded, error), done func(), err error) {
+func (d *Desk) encoder(p store.Picture, slot rules.Slot) (encode encode, done func(), err error) {
 	options := optionsFor(slot)
 	if !derive.Moves(p, slot) {
 		src, done, err := d.derive.Still(p)

@@ -93,6 +93,8 @@ func TestAListFollowsThePagesItShows(t *testing.T) {
 	require.NoError(t, err)
 	assert.False(t, v.Differs, "and there is nothing to publish")
 
+	c.IsWhole()
+
 	require.NoError(t, c.Pages.RenamePage(c.PageID, "Autumn on the lake", "autumn-on-the-lake"))
 	links, _ = c.tiles("/juniors")
 	assert.Equal(t, []string{"/juniors/autumn-on-the-lake"}, links, "it moved")
@@ -322,3 +324,16 @@ func TestDraftsDoNotShowInLists(t *testing.T) {
 }
 
 func second[A, B any](_ A, _ B, err error) error { return err }
+
+func TestAPageIsNotInItsOwnList(t *testing.T) {
+	t.Parallel()
+	c := newClub(t)
+	block, err := c.Pages.AddBlock(c.PageID, page.Behind("b"), page.List, "", "")
+	require.NoError(t, err)
+	require.NotEmpty(t, block)
+	c.live(c.PageID)
+	links, _ := c.tiles("/juniors/autumn")
+	assert.Empty(t, links)
+	links, _ = c.tiles("/juniors")
+	assert.Equal(t, []string{"/juniors/autumn"}, links)
+}

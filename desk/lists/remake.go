@@ -28,10 +28,16 @@ func (d *Desk) Went(s store.Records, p store.Page, doc page.Doc, files []store.P
 		c.FirstAt = d.Now()
 	}
 	c.Cover, c.Files = coverAmong(files)
+	return d.settle(s, p, doc, c, before)
+}
+
+// settle keeps the card of a live page with what it and its lists go by, and makes the lists
+// anew that show it or showed it, and its own. before is what it was known by.
+func (d *Desk) settle(s store.Records, p store.Page, live page.Doc, c store.LiveCard, before []string) ([]uint, error) {
 	r := d.Rules()
-	now := doc.KnownBy(r, p.ID, p.Section, p.Slug)
+	now := live.KnownBy(r, p.ID, p.Section, p.Slug)
 	var lists []string
-	for _, b := range doc.Lists() {
+	for _, b := range live.Lists() {
 		lists = append(lists, b.List.Keys(r)...)
 	}
 	if err := s.SetCard(c, now, lists); err != nil {
@@ -89,16 +95,7 @@ func (d *Desk) Moved(s store.Records, p store.Page) ([]uint, error) {
 	if err != nil {
 		return nil, err
 	}
-	r := d.Rules()
-	now := live.KnownBy(r, p.ID, p.Section, p.Slug)
-	var lists []string
-	for _, b := range live.Lists() {
-		lists = append(lists, b.List.Keys(r)...)
-	}
-	if err := s.SetCard(c, now, lists); err != nil {
-		return nil, err
-	}
-	return d.remake(s, append(before, now...), p.ID)
+	return d.settle(s, p, live, c, before)
 }
 
 // Uncovered takes a picture off all cards that it stands on, and makes the lists anew that
@@ -207,9 +204,12 @@ func (d *Desk) remakeOn(s store.Records, id uint, all wholes) (bool, error) {
 	if err != nil {
 		return false, err
 	}
-	m := maker{Desk: d, records: s, page: p, doc: doc, wholes: all, had: map[string]bool{}}
+	m := maker{Desk: d, records: s, page: p, doc: doc, wholes: all, had: map[string]bool{}, tiles: map[string]store.Published{}, noted: map[string]bool{}, leaves: map[string]bool{}}
 	for _, f := range before {
 		m.had[f.Hash] = true
+		if f.For == store.ForList {
+			m.tiles[f.Path+f.Hash] = f
+		}
 	}
 	var html store.Published
 	for _, f := range Own(before) {
@@ -217,6 +217,7 @@ func (d *Desk) remakeOn(s store.Records, id uint, all wholes) (bool, error) {
 			html = f
 		} else {
 			m.files = append(m.files, f)
+			m.noted[f.Path+f.Hash] = true
 		}
 	}
 	if m.html, err = d.read(html.Hash); err != nil {
@@ -234,10 +235,12 @@ func (d *Desk) remakeOn(s store.Records, id uint, all wholes) (bool, error) {
 	if sameFiles(before, after) {
 		return false, nil
 	}
-	d.noteStale(slices.DeleteFunc(before, func(f store.Published) bool {
-		return slices.ContainsFunc(after, func(o store.Published) bool { return o.Hash == f.Hash })
-	}))
-	return true, s.Relist(id, after, d.Now())
+	stays := map[string]bool{}
+	for _, f := range after {
+		stays[f.Hash] = true
+	}
+	d.noteStale(slices.DeleteFunc(slices.Clone(before), func(f store.Published) bool { return stays[f.Hash] }))
+	return true, s.Relist(id, before, after, d.Now())
 }
 
 func sameFiles(a, b []store.Published) bool {
@@ -270,7 +273,9 @@ type maker struct {
 	files   []store.Published
 	leaves  map[string]bool // addresses of all of something that are made already
 	wholes  wholes
-	had     map[string]bool // hashes of the files that the page has
+	had     map[string]bool            // hashes of the files that the page has
+	tiles   map[string]store.Published // covers of others that it has, by path and hash
+	noted   map[string]bool            // what is among files, by path and hash
 }
 
 // wholes are all cards of some lists: several pages may list all of the same.
@@ -315,9 +320,6 @@ func (m *maker) list(b page.Block) error {
 	if v.All == "" || v.Total <= len(v.Cards) || m.leaves[v.All] {
 		return nil
 	}
-	if m.leaves == nil {
-		m.leaves = map[string]bool{}
-	}
 	m.leaves[v.All] = true
 	q := query(r, m.page, *b.List)
 	if !slices.Contains(m.doc.KnownBy(r, m.page.ID, m.page.Section, m.page.Slug), q.Key) {
@@ -333,11 +335,7 @@ func (m *maker) list(b page.Block) error {
 		if err := m.leaf(leaf.Path(v.All), string(page.WriteLeaf(m.doc, r, b, v.All, leaves, i, cards))); err != nil {
 			return err
 		}
-		look := b.List.Look
-		if look == page.Bare {
-			look = page.Slim
-		}
-		if err := m.note(cards, look); err != nil {
+		if err := m.note(cards, b.List.Look.OnLeaf()); err != nil {
 			return err
 		}
 	}
@@ -372,7 +370,12 @@ func (m *maker) note(cards []page.Card, look page.Look) error {
 	}
 	for _, c := range cards {
 		for _, f := range c.Files {
-			if f.Slot != slot.ID || slices.ContainsFunc(m.files, func(o store.Published) bool { return o.Path == f.Path && o.Hash == f.Hash }) {
+			if f.Slot != slot.ID || m.noted[f.Path+f.Hash] {
+				continue
+			}
+			m.noted[f.Path+f.Hash] = true
+			if tile, ok := m.tiles[f.Path+f.Hash]; ok {
+				m.files = append(m.files, tile)
 				continue
 			}
 			made, err := m.records.PublishedAt(f.Path, store.Mark(f.Hash))

@@ -3,6 +3,7 @@ package snapshot
 import (
 	"fmt"
 	"path"
+	"slices"
 
 	"mivlet/core/facts"
 	"mivlet/core/fit"
@@ -44,7 +45,11 @@ func (d *Desk) CoverFiles(n *Snapshot, at Places) ([]store.Published, error) {
 	if by == page.NoCover {
 		return nil, nil
 	}
-	made, err := d.cuts.CutsOfStill(n.House.Rules, pic, page.CoverSlots)
+	slots := page.CoverSlots
+	if n.Doc.Shared == nil && linkable(pic) { // it is shared, too: see LinkFile
+		slots = append(slices.Clone(slots), page.LinkShape)
+	}
+	made, err := d.cuts.CutsOfStill(n.House.Rules, pic, slots)
 	if err != nil {
 		return nil, fmt.Errorf("the cover: %w", err)
 	}

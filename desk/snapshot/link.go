@@ -6,7 +6,6 @@ import (
 	"path"
 
 	"mivlet/core/facts"
-	"mivlet/core/fit"
 	"mivlet/core/page"
 	"mivlet/core/rules"
 	"mivlet/store"
@@ -72,8 +71,7 @@ func (d *Desk) LinkFile(n *Snapshot, at Places) (*Link, error) {
 	if err != nil || by == NoLink {
 		return nil, err
 	}
-	seen := fit.SizeOf(pic.Work.Recipe.View(pic.Facts.Upright()).Seen())
-	if seen.W < page.LeastLink.W || seen.H < page.LeastLink.H {
+	if !linkable(pic) {
 		return nil, nil // readers would not show it, or only small
 	}
 	made, err := d.cuts.CutsOfStill(n.House.Rules, pic, linkSlots)
@@ -87,6 +85,12 @@ func (d *Desk) LinkFile(n *Snapshot, at Places) (*Link, error) {
 		alt = n.Doc.Title
 	}
 	return &Link{published(pic, c, p, page.LinkShape.ID), page.HeadImage{Address: d.Site + address, Width: c.Width, Height: c.Height, Alt: alt, MediaType: c.MediaType}}, nil
+}
+
+// linkable reports whether a picture has the pixels that readers of shared links want.
+func linkable(pic store.Picture) bool {
+	seen := pic.Work.Recipe.View(pic.Facts.Upright()).Seen()
+	return seen.Dx() >= page.LeastLink.W && seen.Dy() >= page.LeastLink.H
 }
 
 // linkName is what a link picture is called: as the page, so that its words stand in it.

@@ -27,7 +27,7 @@ func (d *Desk) Findings(n *Snapshot) []PageFinding {
 	}
 	cover, _ := n.Cover()
 	found := audit.CheckPage(audit.Page{Doc: n.Doc, House: n.House.Rules, Works: works, Weights: n.weights(), Leads: n.leads,
-		Known: n.site.known, Listed: n.listed(), StandsFor: cover.ID, Site: d.Site})
+		Known: n.site.known, Listed: n.Listed(), StandsFor: cover.ID, Site: d.Site})
 	fs := make([]PageFinding, len(found))
 	for i, f := range found {
 		fs[i] = PageFinding{f, n.Pictures[f.Picture]}
@@ -35,8 +35,8 @@ func (d *Desk) Findings(n *Snapshot) []PageFinding {
 	return fs
 }
 
-// listed reports whether a live list shows the page, or would if it went live.
-func (n *Snapshot) listed() bool {
+// Listed reports whether a live list shows the page, or would if it went live.
+func (n *Snapshot) Listed() bool {
 	return slices.ContainsFunc(n.Doc.KnownBy(n.House.Rules, n.ID, n.Section, n.Slug), func(key string) bool { return n.site.lists[key] })
 }
 

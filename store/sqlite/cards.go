@@ -145,8 +145,28 @@ func (s *records) Uncover(picture uint) error {
 	return s.write.Exec("UPDATE live_cards SET cover = 0, files = '[]' WHERE cover = ?", picture).Error
 }
 
-func (s *records) Relist(page uint, files []store.Published, at time.Time) error {
-	if err := s.replaceFiles(page, files, at); err != nil {
+func (s *records) Relist(page uint, was, files []store.Published, at time.Time) error {
+	gone, fresh := missing(was, files), missing(files, was)
+	if len(gone) > 0 {
+		addresses := make([]string, len(gone))
+		for i, f := range gone {
+			addresses[i] = addressOf(f)
+		}
+		list, err := json.Marshal(addresses)
+		if err != nil {
+			return err
+		}
+		if err := s.write.Exec("DELETE FROM published WHERE page_id = ? AND path || '?' || hash IN (SELECT value FROM json_each(?))", page, string(list)).Error; err != nil {
+			return err
+		}
+	}
+	for i := range fresh {
+		fresh[i].PageID, fresh[i].PublishedAt = page, at
+	}
+	if err := s.addFiles(fresh); err != nil {
+		return err
+	}
+	if err := s.noteGone(gone, at); err != nil {
 		return err
 	}
 	newest, err := s.NewestLive(page)
@@ -155,6 +175,17 @@ func (s *records) Relist(page uint, files []store.Published, at time.Time) error
 	}
 	newest.Files = files
 	return s.write.Model(&store.LiveVersion{ID: newest.ID}).Select("Files").Updates(&newest).Error
+}
+
+func addressOf(f store.Published) string { return f.Path + "?" + f.Hash }
+
+// missing are the files of a that are not among b.
+func missing(a, b []store.Published) []store.Published {
+	there := make(map[string]bool, len(b))
+	for _, f := range b {
+		there[addressOf(f)] = true
+	}
+	return slices.DeleteFunc(slices.Clone(a), func(f store.Published) bool { return there[addressOf(f)] })
 }
 
 func (s *records) LiveTerms() (known map[string]int, lists map[string]bool, err error) {

@@ -75,6 +75,9 @@ func (s *records) VersionsOf(ids []uint) (map[uint]int, error) {
 // mostAtOnce is how many numbers one statement names; SQLite takes 32,766.
 const mostAtOnce = 10_000
 
+// rowsAtOnce is how many records one statement writes: each has up to sixty values.
+const rowsAtOnce = 500
+
 // inParts asks for many records in statements of a size that the database takes.
 func (s *records) inParts(ids []uint, ask func(*gorm.DB, []uint) error) error {
 	for some := range slices.Chunk(ids, mostAtOnce) {

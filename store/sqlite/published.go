@@ -43,12 +43,17 @@ func (s *records) replaceFiles(page uint, files []store.Published, at time.Time)
 	for i := range files {
 		files[i].PageID, files[i].PublishedAt = page, at
 	}
-	if len(files) > 0 {
-		if err := s.write.Create(&files).Error; err != nil {
-			return err
-		}
+	if err := s.addFiles(files); err != nil {
+		return err
 	}
 	return s.noteGone(before, at)
+}
+
+func (s *records) addFiles(files []store.Published) error {
+	if len(files) == 0 {
+		return nil
+	}
+	return s.write.CreateInBatches(&files, rowsAtOnce).Error
 }
 
 // gone is an address that something was published at. It is kept as a digest, so
@@ -76,7 +81,7 @@ func (s *records) noteGone(files []store.Published, at time.Time) error {
 	if len(all) == 0 {
 		return nil
 	}
-	return s.write.Clauses(clause.OnConflict{DoNothing: true}).Create(&all).Error
+	return s.write.Clauses(clause.OnConflict{DoNothing: true}).CreateInBatches(&all, rowsAtOnce).Error
 }
 
 func (s *records) WasPublished(path, mark string) (bool, error) {

@@ -1,6 +1,7 @@
 package suite
 
 import (
+	"fmt"
 	"time"
 
 	"github.com/stretchr/testify/assert"
@@ -79,12 +80,31 @@ func cards(h *house) {
 	h.ok(err)
 	assert.Empty(h, c.Files)
 
-	h.ok(h.Relist(front.ID, []store.Published{file("/juniors", "eeee", 0), file("/juniors/all", "dddd", 0)}, noon.Add(time.Hour)))
+	h.ok(h.Relist(front.ID, of(h.FilesOf(front.ID))(h), []store.Published{file("/juniors", "eeee", 0), file("/juniors/all", "dddd", 0)}, noon.Add(time.Hour)))
 	assert.Len(h, of(h.FilesOf(front.ID))(h), 2)
 	assert.Len(h, of(h.NewestLive(front.ID))(h).Files, 2, "what visitors once got is what they get now")
 	assert.True(h, of(h.WasPublished("/juniors", "ffff000000000000"))(h))
 	assert.Equal(h, 1, of(h.Page(front.ID))(h).LiveVersion, "the draft is what it was")
 
+	many := []store.Published{file("/juniors", "eeee", 0)}
+	for i := range 4000 { // as a list of all of a large house has
+		f := file(fmt.Sprintf("/juniors/tile-%d.jpg", i), fmt.Sprintf("%04x", i), pic.ID)
+		f.For = store.ForList
+		many = append(many, f)
+	}
+	h.ok(h.Relist(front.ID, of(h.FilesOf(front.ID))(h), many, noon.Add(2*time.Hour)))
+	files := of(h.FilesOf(front.ID))(h)
+	assert.Len(h, files, 4001)
+	assert.Len(h, of(h.NewestLive(front.ID))(h).Files, 4001)
+	assert.True(h, of(h.WasPublished("/juniors/all", "dddd000000000000"))(h), "what is there no more")
+	for _, f := range files {
+		if f.Path == "/juniors" {
+			assert.True(h, noon.Add(time.Hour).Equal(f.PublishedAt), "what stays is not written again")
+		}
+	}
+	h.ok(h.TakeOffline(&front, noon))
+	h.publish(&front, many...)
+	assert.Len(h, of(h.FilesOf(front.ID))(h), 4001)
 	h.ok(h.TakeOffline(&front, noon))
 	assert.Empty(h, of(h.Listing([]string{"tag:camp"}))(h), "what is not live lists nothing")
 	_, _, err = h.Card(front.ID)

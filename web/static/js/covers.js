@@ -1,8 +1,8 @@
 // Pictures are dragged from the tray onto covers. The same pointer events serve mouse, touch
 // and pen; ticking and buttons do the same from the keyboard.
+import { follow, ghostOf, isDrag, notClicked } from './ghost.js';
 import { on } from './keys.js';
 
-const slack = 6; // px that a hand may tremble
 let held = null;
 
 addEventListener('pointerdown', (e) => {
@@ -10,7 +10,7 @@ addEventListener('pointerdown', (e) => {
   if (e.button !== 0 || !from) return;
   held = {
     picture: from.dataset.picture,
-    image: from.querySelector('img'),
+    image: from.querySelector('img').src,
     from: [e.clientX, e.clientY],
     ghost: null,
   };
@@ -21,13 +21,11 @@ addEventListener(
   (e) => {
     if (!held) return;
     if (!held.ghost) {
-      if (Math.hypot(e.clientX - held.from[0], e.clientY - held.from[1]) < slack) return;
-      held.ghost = held.image.cloneNode();
-      held.ghost.className = 'ghost';
-      document.body.append(held.ghost);
+      if (!isDrag(held.from, e)) return;
+      held.ghost = ghostOf(held.image);
     }
     e.preventDefault();
-    held.ghost.style.translate = `${e.clientX + 10}px ${e.clientY + 10}px`;
+    follow(held.ghost, e);
     document.querySelector('.cover-tile.aimed')?.classList.remove('aimed');
     under(e)?.classList.add('aimed');
   },
@@ -42,7 +40,7 @@ addEventListener('pointerup', (e) => {
   if (!was?.ghost) return;
   was.ghost.remove();
   document.querySelector('.cover-tile.aimed')?.classList.remove('aimed');
-  addEventListener('click', (click) => click.preventDefault(), { once: true, capture: true }); // no tick
+  notClicked(); // and so not ticked
   const page = under(e)?.dataset.page;
   if (page)
     htmx.ajax('POST', `/covers/${page}`, {

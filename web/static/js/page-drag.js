@@ -1,11 +1,11 @@
 // Pictures are dragged from the tray, and blocks about the page, into gaps and onto
 // places; files are dropped from the desktop. The same pointer events serve mouse,
 // touch and pen; every drag has buttons and keys beside it.
+import { follow, ghostOf, isDrag, notClicked } from './ghost.js';
 import { tell } from './notice.js';
 import { whenSignedIn } from './session.js';
 
 const screen = () => document.getElementById('page-screen').dataset;
-const slack = 6; // px that a hand may tremble
 const near = 90; // px from which a gap is meant
 const edge = 60; // px from the edge of the window where the page begins to scroll
 let held = null; // what the hand is on
@@ -32,11 +32,11 @@ addEventListener(
   (e) => {
     if (!held) return;
     if (!held.ghost) {
-      if (Math.hypot(e.clientX - held.from[0], e.clientY - held.from[1]) < slack) return;
+      if (!isDrag(held.from, e)) return;
       begin();
     }
     e.preventDefault();
-    held.ghost.style.translate = `${e.clientX + 10}px ${e.clientY + 10}px`;
+    follow(held.ghost, e);
     held.at = [e.clientX, e.clientY];
     aim(...held.at, Boolean(held.picture));
     if (!held.scrolls) pull();
@@ -58,11 +58,7 @@ function pull() {
 }
 
 function begin() {
-  held.ghost = document.createElement('div');
-  held.ghost.className = 'ghost';
-  if (held.image) held.ghost.append(Object.assign(document.createElement('img'), { src: held.image, alt: '' }));
-  else held.ghost.textContent = 'This block';
-  document.body.append(held.ghost);
+  held.ghost = ghostOf(held.image, 'This block');
   document.body.classList.add('dragging');
 }
 
@@ -97,16 +93,7 @@ addEventListener('pointerup', () => {
     to = over;
   drop();
   if (!ghost) return;
-  // What was dragged was not clicked.
-  addEventListener(
-    'click',
-    (c) => {
-      c.preventDefault();
-      c.stopPropagation();
-    },
-    { capture: true, once: true },
-  );
-  setTimeout(() => dispatchEvent(new MouseEvent('click')), 0);
+  notClicked();
   if (!to) return;
   const { after, column } = to.dataset;
   if (to.classList.contains('gap'))
