@@ -9,6 +9,7 @@ import (
 	"embed"
 	"fmt"
 	"image"
+	"slices"
 	"strings"
 	"time"
 
@@ -126,7 +127,10 @@ func Fill(s *store.Store, now time.Time) (live []uint, err error) {
 			if err := s.AddPage(&p); err != nil {
 				return err
 			}
-			if one.live {
+			switch top := one.doc.FirstBackground(); {
+			case one.live && top != nil && top.Elsewhere != nil:
+				live = slices.Insert(live, 0, p.ID) // others show its picture
+			case one.live:
 				live = append(live, p.ID)
 			}
 		}

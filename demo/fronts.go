@@ -24,6 +24,13 @@ func fronts(number map[string]uint) []draft {
 	begin := func(letter string) *maker { return &maker{letter: letter, number: number} }
 	list := func(l page.Listing) page.Block { return page.Block{Kind: page.List, List: &l} }
 	wide := func(g page.Ground) page.BandLayout { return page.BandLayout{Pattern: "wide", Ground: g} }
+	behind := func(name string, shade int) *page.Background {
+		return &page.Background{Cover: page.Cover{Picture: number[name]}, Height: page.UsualHeight, Shade: shade, Header: true}
+	}
+	// At the top of all pages of Touring stands the picture of its front page, lower.
+	touring := behind("touring-crossing-in-a-line", 55)
+	touring.Focus = &fit.Focus{X: 0.5, Y: 0.72}
+	touring.Elsewhere = &page.UsualElsewhere
 	front := func(section, slug string, doc page.Doc, cover *page.Cover) draft {
 		doc.Cover = cover
 		return draft{section, slug, true, doc}
@@ -37,7 +44,7 @@ func fronts(number map[string]uint) []draft {
 	return []draft{
 		front("juniors", "", begin("fj").text("Saturdays from ten, at the slipway. The first three mornings cost nothing.").
 			band(wide(page.Paper)).add(latest("juniors")).doc("Juniors"), chosen("juniors-paddle-stroke", nil)),
-		front("touring", "", begin("ft").text("Long water, slow boats, and somebody who knows where the tea is.").
+		front("touring", "", begin("ft").band(page.BandLayout{Pattern: "wide", Background: touring}).text("Long water, slow boats, and somebody who knows where the tea is.").
 			band(wide(page.Paper)).add(latest("touring")).doc("Touring"), chosen("touring-crossing-in-a-line", &fit.Focus{X: 0.62, Y: 0.55})),
 		front("boatshed", "", begin("fb").text("What the club owns, where it hangs, and how to put it back.").
 			band(wide(page.Paper)).add(latest("boatshed")).doc("Boatshed"), chosen("boatshed-vests-on-hooks", nil)),
@@ -47,7 +54,7 @@ func fronts(number map[string]uint) []draft {
 			band(wide(page.Paper)).add(latest("socials")).doc("Socials"), nil),
 		front("", "dates", begin("fd").text("What comes next, and what was.").
 			add(list(page.Listing{Of: page.OfCategory, Which: "dates", Look: page.Rows, Order: page.Newest, Days: true, Summary: true})).doc("Dates"), chosen("touring-jetty-at-dusk", nil)),
-		front("", "", begin("fh").text("We paddle on an invented lake, in boats of clear colours, whenever the weather lets us, and sometimes when it does not.").
+		front("", "", begin("fh").band(page.BandLayout{Pattern: "wide", Background: behind("touring-jetty-at-dusk", 48)}).text("We paddle on an invented lake, in boats of clear colours, whenever the weather lets us, and sometimes when it does not.").
 			band(wide(page.Paper)).heading("From the water").
 			add(list(page.Listing{Of: page.OfCategory, Which: "on-the-water", Look: page.Tiles, Most: 3, Days: true, Summary: true, All: true})).
 			band(wide(page.Mist)).heading("Our sections").

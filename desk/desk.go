@@ -3,7 +3,7 @@
 // reason. Rooms ask the core what is right and the store to keep it, and know only the
 // rooms below them:
 //
-//	house, withdraw → measure, publish, covers → pages → snapshot, shelves, bench → lists, pictures → cuts → derive → jobs, people → access → presence
+//	house, withdraw → measure, publish, covers, backgrounds → pages → snapshot, shelves, bench → lists, pictures → cuts → derive → jobs, people → access → presence
 package desk
 
 import (
@@ -13,6 +13,7 @@ import (
 	"time"
 
 	"mivlet/desk/access"
+	"mivlet/desk/backgrounds"
 	"mivlet/desk/bench"
 	"mivlet/desk/covers"
 	"mivlet/desk/cuts"
@@ -35,22 +36,23 @@ import (
 // It is safe for concurrent use.
 type Desk struct {
 	*access.Seat
-	People   *people.Desk
-	Jobs     *jobs.Desk
-	Derive   *derive.Desk
-	Cuts     *cuts.Desk
-	Pictures *pictures.Desk
-	Bench    *bench.Desk
-	Shelves  *shelves.Desk
-	Lists    *lists.Desk
-	Snapshot *snapshot.Desk
-	Pages    *pages.Desk
-	Covers   *covers.Desk
-	Publish  *publish.Desk
-	Measure  *measure.Desk
-	Withdraw *withdraw.Desk
-	House    *house.Desk
-	grace    time.Duration
+	People      *people.Desk
+	Jobs        *jobs.Desk
+	Derive      *derive.Desk
+	Cuts        *cuts.Desk
+	Pictures    *pictures.Desk
+	Bench       *bench.Desk
+	Shelves     *shelves.Desk
+	Lists       *lists.Desk
+	Snapshot    *snapshot.Desk
+	Pages       *pages.Desk
+	Covers      *covers.Desk
+	Backgrounds *backgrounds.Desk
+	Publish     *publish.Desk
+	Measure     *measure.Desk
+	Withdraw    *withdraw.Desk
+	House       *house.Desk
+	grace       time.Duration
 }
 
 // Options are what a desk needs besides its store.
@@ -86,9 +88,10 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	d.Bench = bench.New(d.Seat, d.Jobs, d.Derive, d.Cuts, d.Pictures)
 	d.Shelves = shelves.New(d.Seat, d.Derive, d.Cuts, d.Pictures)
 	d.Lists = lists.New(d.Seat)
-	d.Snapshot = snapshot.New(d.Seat, d.Cuts)
+	d.Snapshot = snapshot.New(d.Seat, d.Derive, d.Cuts)
 	d.Pages = pages.New(d.Seat, pages.Rooms{Pictures: d.Pictures, Bench: d.Bench, Snapshot: d.Snapshot, Lists: d.Lists})
 	d.Covers = covers.New(d.Seat, covers.Rooms{Derive: d.Derive, Snapshot: d.Snapshot, Pages: d.Pages})
+	d.Backgrounds = backgrounds.New(d.Seat, backgrounds.Rooms{Derive: d.Derive, Snapshot: d.Snapshot, Pages: d.Pages})
 	d.Publish = publish.New(d.Seat, publish.Rooms{Jobs: d.Jobs, Pictures: d.Pictures, Shelves: d.Shelves, Snapshot: d.Snapshot, Pages: d.Pages, Lists: d.Lists, Visitor: o.Visitor})
 	d.Measure = measure.New(d.Seat, d.Derive, d.Pictures)
 	d.Withdraw = withdraw.New(d.Seat, withdraw.Rooms{Derive: d.Derive, Cuts: d.Cuts, Pictures: d.Pictures, Publish: d.Publish, Measure: d.Measure, Lists: d.Lists})
@@ -99,7 +102,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 // at returns the same desk for another seat.
 func (d *Desk) at(s *access.Seat) *Desk {
 	return &Desk{s, d.People.At(s), d.Jobs.At(s), d.Derive.At(s), d.Cuts.At(s), d.Pictures.At(s), d.Bench.At(s), d.Shelves.At(s),
-		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Publish.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.grace}
+		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Publish.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.grace}
 }
 
 // As returns the desk of another person.

@@ -19,6 +19,7 @@ import (
 	"mivlet/core/audit"
 	"mivlet/core/consent"
 	"mivlet/core/fit"
+	"mivlet/core/layout"
 	"mivlet/core/page"
 	"mivlet/core/recipe"
 	"mivlet/core/rules"
@@ -147,15 +148,22 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"Pages.SetList": {work, func(d *desk.Desk) error {
 			return d.Pages.SetList(b.PageID, "a", "", page.Listing{Of: page.OfTag, Look: page.Bare})
 		}},
-		"Pages.Tags":        {look, func(d *desk.Desk) error { _, err := d.Pages.Tags(); return err }},
-		"Covers.All":        {look, func(d *desk.Desk) error { _, err := d.Covers.All(); return err }},
-		"Covers.Of":         {look, func(d *desk.Desk) error { _, err := d.Covers.Of(b.PageID); return err }},
-		"Covers.Set":        {work, func(d *desk.Desk) error { return d.Covers.Set(b.PageID, "", 0) }},
-		"Covers.Frame":      {work, func(d *desk.Desk) error { return d.Covers.Frame(b.PageID, "", fit.Centre, 1) }},
-		"Covers.SetLink":    {work, func(d *desk.Desk) error { return d.Covers.SetLink(b.PageID, "", 0) }},
-		"Covers.FrameLink":  {work, func(d *desk.Desk) error { return d.Covers.FrameLink(b.PageID, "", fit.Centre, 1) }},
-		"Covers.OfLink":     {look, func(d *desk.Desk) error { _, _, err := d.Covers.OfLink(b.PageID); return err }},
-		"Covers.Fill":       {work, func(d *desk.Desk) error { _, err := d.Covers.Fill([]uint{b.PageID}, []uint{picture}); return err }},
+		"Pages.Tags":       {look, func(d *desk.Desk) error { _, err := d.Pages.Tags(); return err }},
+		"Covers.All":       {look, func(d *desk.Desk) error { _, err := d.Covers.All(); return err }},
+		"Covers.Of":        {look, func(d *desk.Desk) error { _, err := d.Covers.Of(b.PageID); return err }},
+		"Covers.Set":       {work, func(d *desk.Desk) error { return d.Covers.Set(b.PageID, "", 0) }},
+		"Covers.Frame":     {work, func(d *desk.Desk) error { return d.Covers.Frame(b.PageID, "", fit.Centre, 1) }},
+		"Covers.SetLink":   {work, func(d *desk.Desk) error { return d.Covers.SetLink(b.PageID, "", 0) }},
+		"Covers.FrameLink": {work, func(d *desk.Desk) error { return d.Covers.FrameLink(b.PageID, "", fit.Centre, 1) }},
+		"Covers.OfLink":    {look, func(d *desk.Desk) error { _, _, err := d.Covers.OfLink(b.PageID); return err }},
+		"Covers.Fill":      {work, func(d *desk.Desk) error { _, err := d.Covers.Fill([]uint{b.PageID}, []uint{picture}); return err }},
+		"Backgrounds.Set":  {work, func(d *desk.Desk) error { return d.Backgrounds.Set(b.PageID, "", "", nil) }},
+		"Backgrounds.Of":   {work, func(d *desk.Desk) error { _, err := d.Backgrounds.Of(b.PageID, ""); return err }},
+		"Backgrounds.Look": {look, func(d *desk.Desk) error { _, err := d.Backgrounds.Look(b.PageID, "", layout.Phone); return err }},
+		"Derive.BoxLook": {look, func(d *desk.Desk) error {
+			_, err := d.Derive.BoxLook(page.Cover{Picture: picture}, fit.Size{W: 90, H: 90})
+			return err
+		}},
 		"Covers.BeginFront": {work, func(d *desk.Desk) error { _, err := d.Covers.BeginFront("juniors", ""); return err }},
 		"Lists.UseLayout":   {keep, func(d *desk.Desk) error { return d.Lists.UseLayout(desktest.PlainLayout) }},
 		"Lists.Shown":       {look, func(d *desk.Desk) error { _, _, err := d.Lists.Shown(b.PageID); return err }},
@@ -369,7 +377,7 @@ func acts() map[string]bool {
 // askedBefore are for other rooms, which have asked already who it is and what they may.
 var askedBefore = []string{
 	"Cuts.CutKey", "Cuts.CutsOf", "Cuts.CutsOfStill", "Cuts.CutsUnder", "Cuts.Figures", "Cuts.FiguresFor", "Cuts.ForgetCuts",
-	"Derive.Animation", "Derive.Decode", "Derive.Decoded", "Derive.ForgetDecoded", "Derive.KeepDecoded", "Derive.Limits", "Derive.LinesOf", "Derive.LookOf", "Derive.MakePreview", "Derive.Open", "Derive.Source", "Derive.StandsIn", "Derive.Still", "Derive.UnlessGone", "Derive.WithLook", "Derive.WorkingCopy",
+	"Derive.Animation", "Derive.Boxed", "Derive.Decode", "Derive.Decoded", "Derive.ForgetDecoded", "Derive.KeepDecoded", "Derive.Limits", "Derive.LinesOf", "Derive.LookOf", "Derive.MakePreview", "Derive.Open", "Derive.Source", "Derive.StandsIn", "Derive.Still", "Derive.UnlessGone", "Derive.WithLook", "Derive.WorkingCopy",
 	"Jobs.Start",
 	"Lists.Elsewhere", "Lists.Gone", "Lists.KnownBy", "Lists.Moved", "Lists.Regrouped", "Lists.Stale", "Lists.Uncovered", "Lists.View", "Lists.Went",
 	"Measure.ForgetMeasured",
@@ -377,7 +385,7 @@ var askedBefore = []string{
 	"Pictures.Change", "Pictures.ChangeIn", "Pictures.Clues", "Pictures.FacesNow", "Pictures.Free", "Pictures.Item", "Pictures.Items", "Pictures.KeepStep", "Pictures.NearTwins", "Pictures.OwnSections", "Pictures.Receive", "Pictures.SinceThen", "Pictures.Stirring", "Pictures.TakeIn", "Pictures.TakeNames", "Pictures.Work",
 	"Publish.KeepLiveAs", "Publish.LookAt", "Publish.Writing",
 	"Shelves.ToBin",
-	"Snapshot.ChangedSince", "Snapshot.Changes", "Snapshot.CoverFiles", "Snapshot.LinkFile", "Snapshot.LinkPicture", "Snapshot.CutImage", "Snapshot.CutsFor", "Snapshot.Findings", "Snapshot.Followable", "Snapshot.Settle", "Snapshot.Sign", "Snapshot.Snap", "Snapshot.Snapshots",
+	"Snapshot.Backing", "Snapshot.Contrasts", "Snapshot.ContrastsOver", "Snapshot.ChangedSince", "Snapshot.Changes", "Snapshot.CoverFiles", "Snapshot.LinkFile", "Snapshot.LinkPicture", "Snapshot.CutImage", "Snapshot.CutsFor", "Snapshot.Findings", "Snapshot.Followable", "Snapshot.Settle", "Snapshot.Sign", "Snapshot.Snap", "Snapshot.Snapshots",
 }
 
 // What does not ask who it is stays among the rooms: nothing outside calls it.

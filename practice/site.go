@@ -57,6 +57,14 @@ type Page struct {
 	Main    string // the inside of its main element
 	Head    string // more elements of its head, escaped
 	Style   string // address of the page's own measures; "" where it has none
+	Top     *Top   // a picture at the top; nil where it begins as usual
+}
+
+// Top is a picture at the top of a page, behind the name of the site.
+type Top struct {
+	HTML    string // the picture, escaped
+	Classes string // of the element that it stands in
+	Below   bool   // the way to the sections stands below it
 }
 
 //go:embed site.css
@@ -236,28 +244,35 @@ var document = template.Must(template.New("page").Parse(`<!DOCTYPE html>
 {{end}}{{.Head}}<script src="/enlarge.js" defer></script>
 </head>
 <body>
-<header class="site">
-  <a class="site-name" href="/">{{.House}}</a>
-  <nav aria-label="Sections">
-    <ul>
-{{range .Sections}}      <li><a href="/{{.Code}}"{{if eq .Code $.Section}} aria-current="true"{{end}}>{{.Title}}</a></li>
-{{end}}    </ul>
-  </nav>
-</header>
-<main class="content">
+<header class="site{{with .Top}} {{.Classes}}{{end}}">
+{{.TopHTML}}  <a class="site-name" href="/">{{.House}}</a>
+{{if not .Below}}{{template "ways" .}}{{end}}</header>
+{{if .Below}}<div class="site ways">
+{{template "ways" .}}</div>
+{{end}}<main class="content">
 {{.Main}}</main>
 <footer class="site">A practice site: it shows what was published, to this machine only. <a href="/visits">What visitors fetched, and a slow line to try</a></footer>
 </body>
 </html>
-`))
+{{define "ways"}}  <nav aria-label="Sections">
+    <ul>
+{{range .Sections}}      <li><a href="/{{.Code}}"{{if eq .Code $.Section}} aria-current="true"{{end}}>{{.Title}}</a></li>
+{{end}}    </ul>
+  </nav>
+{{end}}`))
 
 // Write writes a whole page of the site around the inside of its main element.
 func (s Site) Write(w io.Writer, p Page) error {
 	r := s.Rules()
+	var top Top
+	if p.Top != nil {
+		top = *p.Top
+	}
 	return document.Execute(w, struct {
 		Page
-		Main, Head      template.HTML
-		Language, House string
-		Sections        []rules.Section
-	}{p, template.HTML(p.Main), template.HTML(p.Head), r.Words.Language, r.House, r.Sections}) //nolint:gosec // made and escaped by core/page
+		Main, Head, TopHTML template.HTML
+		Below               bool
+		Language, House     string
+		Sections            []rules.Section
+	}{p, template.HTML(p.Main), template.HTML(p.Head), template.HTML(top.HTML), top.Below, r.Words.Language, r.House, r.Sections}) //nolint:gosec // made and escaped by core/page
 }

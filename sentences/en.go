@@ -35,6 +35,7 @@ var english = language{
 		audit.GoneCategory:  "The house no longer has the category %[1]q. Take it off, or choose another one.",
 		audit.ListOfNothing: "This list is empty: no live page belongs in it yet.",
 		audit.ListSource:    "This list is of %[1]q, which the house does not have. Choose what it lists.",
+		audit.LowContrast:   "The text is hard to read over its picture: contrast %[1]s to 1 on %[3]s, and it needs %[2]s.",
 		audit.TooHeavy:      "Too heavy: %[1]s. This place allows %[2]s.",
 	},
 	fixes: map[audit.Mending]string{
@@ -46,5 +47,6 @@ var english = language{
 		audit.SetLevel:     "Make it level %[1]s",
 		audit.DropLink:     "Remove the link",
 		audit.Relink:       "Use its new address",
+		audit.SetShade:     "Lay %[1]s %% over the picture",
 	},
 }

@@ -62,9 +62,6 @@ type CardRecords interface {
 	// Relist makes files what visitors get of a live page whose lists were made anew, and
 	// changes nothing else of it. was is what they got of it; read it in the same transaction.
 	Relist(page uint, was, files []Published, at time.Time) error
-	// LiveTerms returns how many live pages are known by each key, and the keys that lists of
-	// live pages go by.
-	LiveTerms() (known map[string]int, lists map[string]bool, err error)
 	// Themes returns what drafts are about: their tags, and how many have each.
 	Themes() (map[string]int, error)
 }

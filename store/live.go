@@ -15,3 +15,12 @@ type LiveVersion struct {
 	Print  string
 	Signed string // JSON of who let it go live all the same, and why; empty where nothing said stop
 }
+
+// LiveSite is what every page has to know of the others that are live.
+type LiveSite struct {
+	Paths  map[string]bool   // that something is published at
+	Moved  map[string]string // where old addresses of live pages lead
+	Known  map[string]int    // how many live pages are known by each key of lists
+	Lists  map[string]bool   // keys that lists of live pages go by
+	Fronts map[string]string // see [LiveRecords.LiveFronts]
+}

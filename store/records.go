@@ -211,9 +211,8 @@ type PublishedRecords interface {
 	FilesOf(page uint) ([]Published, error)
 	// Showing returns the published files that show some pictures.
 	Showing(pictures ...uint) ([]Published, error)
-	// LivePaths returns every path that something is published at, and where old
-	// addresses of live pages lead.
-	LivePaths() (live map[string]bool, moved map[string]string, err error)
+	// LiveSite returns what every page has to know of the others that are live.
+	LiveSite() (LiveSite, error)
 	// SetReport keeps what was checked after publishing.
 	SetReport(page uint, report string) error
 	// TakeOffline takes everything that visitors get of a page away.
@@ -245,6 +244,9 @@ type LiveRecords interface {
 	WholeLiveVersions(page uint) ([]LiveVersion, error)
 	// NewestLive returns what visitors got of a page last.
 	NewestLive(page uint) (LiveVersion, error)
+	// LiveFronts returns the documents, as JSON, of the front pages that are live: that of the
+	// house by "", those of sections by their codes.
+	LiveFronts() (map[string]string, error)
 	// LiveVersion returns one of them.
 	LiveVersion(page, id uint) (LiveVersion, error)
 }

@@ -31,6 +31,7 @@ func (s *server) pageRoutes(r chi.Router) {
 	s.placingRoutes(r)
 	s.blockRoutes(r)
 	s.bandRoutes(r)
+	s.backgroundRoutes(r)
 	s.pageCoverRoutes(r)
 	s.stationRoutes(r)
 }
@@ -44,6 +45,7 @@ type pageView struct {
 	Band    *bandForm // the band that the panel is for; nil for none
 	List    *listForm // the list that the panel is for; nil for none
 	Cover   *coverPanel
+	Behind  *backgroundPanel
 	// Picked is the picture that was brought along from the bench, and waits
 	// for a gap; nil where none was.
 	Picked *pictures.Item
@@ -80,6 +82,8 @@ type spreadView struct {
 	page.Spread
 	Bar     *pages.BlockView // the band itself; nil before the first
 	Columns [][]pieceView
+	Backing template.HTML // the picture behind it
+	Titled  bool          // the title of the page stands in it
 }
 
 // pieceView is a gap, or a block.
@@ -130,6 +134,10 @@ func (v *pageView) spreads() {
 	}
 	for _, s := range all {
 		view := spreadView{Spread: s, Bar: blocks[s.ID]}
+		if s.Frame != nil && s.Frame.Background != nil {
+			view.Backing = template.HTML(draftBacking(*v, s.ID, *s.Frame.Background, page.BandRoom(v.Rules, s.Frame)).HTML(0)) //nolint:gosec // made and escaped by core/page
+			view.Titled = v.Doc.Header(v.Rules) == s.Frame.Background
+		}
 		for c, column := range s.Columns {
 			pieces := []pieceView{gap(s.ID, c)}
 			for i, b := range column {
@@ -158,11 +166,12 @@ func (s *server) page(w http.ResponseWriter, r *http.Request) { s.showPage(w, r,
 
 // showing tells what the screen of a page shows besides the page.
 type showing struct {
-	open  func(pages.PageView) *placing
-	band  string           // the band that the panel is for
-	list  string           // the list that the panel is for
-	cover string           // the panel is for the cover, or the link picture: cover or link
-	clash *pages.TextClash // what somebody else wrote over the same words meanwhile
+	open   func(pages.PageView) *placing
+	band   string           // the band that the panel is for
+	list   string           // the list that the panel is for
+	behind string           // the band whose background the panel is for
+	cover  string           // the panel is for the cover, or the link picture: cover or link
+	clash  *pages.TextClash // what somebody else wrote over the same words meanwhile
 }
 
 // showPage draws a page as it is now.
@@ -184,6 +193,9 @@ func (s *server) showPage(w http.ResponseWriter, r *http.Request, show showing) 
 	}
 	if b, ok := p.Doc.Block(show.list); ok && b.Kind == page.List {
 		v.List, err = s.listForm(r, b)
+	}
+	if b, ok := p.Doc.Block(show.behind); err == nil && ok && b.Kind == page.Band {
+		v.Behind, err = s.backgroundPanel(r, p.Page, v.Rules, b)
 	}
 	if err == nil && show.cover != "" {
 		v.Cover, err = s.coverPanel(r, p.Page, show.cover)

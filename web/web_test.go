@@ -51,7 +51,9 @@ func interfaceTo(t *testing.T, s *datafolder.Folder, sessions scs.Store) (http.H
 	d, err := desk.New(&s.Store, desk.Options{SiteURL: "http://127.0.0.1:1", Demo: true})
 	require.NoError(t, err)
 	site := practice.Site{Rules: d.Rules}
-	return web.Handler(d, web.Options{Sessions: sessions, Layout: func(w io.Writer, p publish.SitePage) error { return site.Write(w, practice.Page(p)) }, ContentCSS: site.ContentCSS}), d
+	return web.Handler(d, web.Options{Sessions: sessions, Layout: func(w io.Writer, p publish.SitePage) error {
+		return site.Write(w, practice.Page{Title: p.Title, Section: p.Section, Main: p.Main, Head: p.Head, Style: p.Style, Top: (*practice.Top)(p.Top)})
+	}, ContentCSS: site.ContentCSS}), d
 }
 
 // newClient keeps its own cookies and follows no redirect.

@@ -215,7 +215,9 @@ func prepare(ctx context.Context, d *desk.Desk, site practice.Site, pages []uint
 
 // layout lets the desk lay pages out as the site does.
 func layout(site practice.Site) publish.Layout {
-	return func(w io.Writer, p publish.SitePage) error { return site.Write(w, practice.Page(p)) }
+	return func(w io.Writer, p publish.SitePage) error {
+		return site.Write(w, practice.Page{Title: p.Title, Section: p.Section, Main: p.Main, Head: p.Head, Style: p.Style, Top: (*practice.Top)(p.Top)})
+	}
 }
 
 // listen takes the address that was asked for, or the usual one, or a free

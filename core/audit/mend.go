@@ -27,6 +27,7 @@ const (
 	SetLevel     Mending = "set-level"     // of a heading
 	DropLink     Mending = "drop-link"     // to an address
 	Relink       Mending = "relink"        // from an address to another
+	SetShade     Mending = "set-shade"     // over a background, to a value in percent
 )
 
 // Mend is what would mend a finding at once.
@@ -55,6 +56,15 @@ func (f OnPage) Apply(d page.Doc) (page.Doc, error) {
 			return d, err
 		}
 		b.Level = l
+		return d.Replace(b)
+	case SetShade:
+		percent, err := strconv.Atoi(f.Mend.Value)
+		if err != nil || b.Band == nil || b.Band.Background == nil {
+			return d, fmt.Errorf("band %s cannot have a shade of %q: %w", b.ID, f.Mend.Value, err)
+		}
+		band, back := *b.Band, *b.Band.Background
+		back.Shade = percent
+		band.Background, b.Band = &back, &band
 		return d.Replace(b)
 	case DropLink, Relink:
 		from, to, _ := strings.Cut(f.Mend.Value, " ")

@@ -19,6 +19,7 @@ const (
 	Write Stretch = "write" // the words of a block
 	Cover Stretch = "cover" // what stands for the page elsewhere
 	Tell  Stretch = "tell"  // the details of the page
+	Back  Stretch = "back"  // the picture behind a band
 )
 
 // The findings of a page.
@@ -39,6 +40,7 @@ const (
 	GoneCategory  Code = "gone-category"  // [code]
 	ListOfNothing Code = "list-nothing"   // []
 	ListSource    Code = "list-source"    // [what the house does not have]
+	LowContrast   Code = "low-contrast"   // [contrast of the text, contrast that it needs, where]
 )
 
 // OnPage is a finding at its place on a page.
@@ -68,7 +70,21 @@ type Page struct {
 	Listed bool
 	// StandsFor is the picture that stands for the page; 0 for none.
 	StandsFor uint
-	Site      string // the site's own address, such as https://club.example
+	// Contrasts are the contrasts of text over the backgrounds of bands, by their IDs.
+	Contrasts map[string][]Contrast
+	// Top is the background at the top of the page that comes from the front page of its
+	// group; nil for none.
+	Top  *page.Background
+	Site string // the site's own address, such as https://club.example
+}
+
+// Contrast is how well text can be read over a background on one kind of screen.
+type Contrast struct {
+	On     layout.Device
+	Top    bool    // at the top of other pages, not in the band
+	Ratio  float64 // the least that is found behind the text, 1 to 21
+	Need   float64 // see [contrast.ForText]
+	Enough int     // percent of shade by which it is reached on all screens
 }
 
 // WeightOf names a stand in [Page.Weights].
@@ -87,6 +103,9 @@ func CheckPage(p Page) []OnPage {
 		fs = append(fs, checkLevels(b, headings, &level)...)
 		if b.Kind == page.List {
 			fs = append(fs, p.checkList(b)...)
+		}
+		if b.Kind == page.Band {
+			fs = append(fs, p.checkBackground(b)...)
 		}
 	}
 	return append(fs, p.checkAround()...)
@@ -113,17 +132,58 @@ func (p Page) checkAround() []OnPage {
 		if p.stands(c.Picture) || i > 0 && c.Picture == chosen[0].Picture {
 			continue // it is looked at already
 		}
-		w := p.Works[c.Picture]
-		w.Slot = &page.Tile
-		w.Recipe = c.Over(w.Recipe, w.Facts.Upright())
-		w.Said.Decorative, w.Said.Reason = true, "its title stands beside it" // WCAG 2.2, technique H2
-		for _, f := range Check(w) {
-			if f.Code != FirstFrameOnly && f.Code != StandsStill { // no cover moves
-				fs = append(fs, OnPage{Finding: f, Picture: c.Picture})
-			}
+		fs = append(fs, p.checkUnder(c, page.Tile)...) // its title stands beside it: WCAG 2.2, technique H2
+	}
+	if p.Top != nil {
+		fs = append(fs, p.checkUnder(p.Top.Cover, page.TopRoom(p.House, *p.Top).Slot(layout.Desktop))...)
+	}
+	return fs
+}
+
+// checkUnder looks at a picture that stands still and says nothing by itself, beside or
+// below text.
+func (p Page) checkUnder(c page.Cover, slot rules.Slot) []OnPage {
+	w := p.Works[c.Picture]
+	w.Slot = &slot
+	w.Recipe = c.Over(w.Recipe, w.Facts.Upright())
+	w.Said.Decorative, w.Said.Reason = true, "text stands beside it or over it"
+	var fs []OnPage
+	for _, f := range Check(w) {
+		if f.Code != FirstFrameOnly && f.Code != StandsStill {
+			fs = append(fs, OnPage{Finding: f, Picture: c.Picture})
 		}
 	}
 	return fs
+}
+
+// checkBackground looks at the picture behind a band, and at the text over it.
+func (p Page) checkBackground(b page.Block) []OnPage {
+	back := b.Band.Background
+	if back == nil {
+		return nil
+	}
+	var fs []OnPage
+	if !p.stands(back.Picture) {
+		fs = p.checkUnder(back.Cover, page.BandRoom(p.House, b.Band).Slot(layout.Desktop))
+		for i := range fs {
+			fs[i].Block = b.ID
+		}
+	}
+	var worst *Contrast
+	for i, c := range p.Contrasts[b.ID] {
+		if c.Ratio < c.Need && (worst == nil || c.Ratio < worst.Ratio) {
+			worst = &p.Contrasts[b.ID][i]
+		}
+	}
+	if worst == nil {
+		return fs
+	}
+	where := "a " + worst.On.String()
+	if worst.Top {
+		where += ", at the top of other pages"
+	}
+	return append(fs, OnPage{Finding: finding(words.Warn, Back, LowContrast, fmt.Sprintf("%.1f", worst.Ratio), fmt.Sprintf("%.1f", worst.Need), where),
+		Block: b.ID, Mend: Mend{SetShade, fmt.Sprint(worst.Enough)}})
 }
 
 // stands reports whether a picture is placed on the page.

@@ -11,7 +11,7 @@ import (
 func (p Place) Explain(viewport int, density float64) string {
 	s := p.Section
 	d := s.Breaks.Device(viewport)
-	outer := s.outer(viewport)
+	outer := s.Outer(viewport)
 	n := len(s.Shares)
 	var b strings.Builder
 	if s.Stacked(viewport) || n == 1 {

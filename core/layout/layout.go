@@ -84,11 +84,11 @@ func (s Band) bound() int {
 // Content returns the width that the columns and gutters of the section share
 // at a viewport: min(viewport, page cap, cap) − 2·padding.
 func (s Band) Content(viewport int) int {
-	return max(0, s.outer(viewport)-2*s.Padding.On(s.Breaks.Device(viewport)))
+	return max(0, s.Outer(viewport)-2*s.Padding.On(s.Breaks.Device(viewport)))
 }
 
-// outer is the width of the section with its padding.
-func (s Band) outer(viewport int) int {
+// Outer returns the width of the band with its padding at a viewport.
+func (s Band) Outer(viewport int) int {
 	if b := s.bound(); b > 0 {
 		return min(viewport, b)
 	}
@@ -105,6 +105,20 @@ func (s Band) Column(viewport, column int) float64 {
 		room = (room - float64((len(s.Shares)-1)*s.Gutter.On(d))) * s.share(column)
 	}
 	return math.Max(0, room-float64(2*s.ColumnPadding.On(d)))
+}
+
+// ColumnLeft returns how far a column's content lies from the left edge of the band at a
+// viewport; where columns are stacked, all lie at the same place.
+func (s Band) ColumnLeft(viewport, column int) float64 {
+	d := s.Breaks.Device(viewport)
+	left := float64(s.Padding.On(d) + s.ColumnPadding.On(d))
+	if d == Phone {
+		return left
+	}
+	for i := range min(column, len(s.Shares)) {
+		left += s.Column(viewport, i) + float64(2*s.ColumnPadding.On(d)+s.Gutter.On(d))
+	}
+	return left
 }
 
 // Stacked reports whether the columns stand below each other at a viewport.

@@ -16,11 +16,13 @@ type BandLayout struct {
 	Padding *layout.Lengths `json:"padding,omitempty"` // at the left and at the right
 	Above   *layout.Lengths `json:"above,omitempty"`   // space before its content
 	Below   *layout.Lengths `json:"below,omitempty"`   // space after it
-	Ground  Ground          `json:"ground,omitempty"`  // its background
+	Ground  Ground          `json:"ground,omitempty"`  // its colour
 	Order   []int           `json:"order,omitempty"`   // of the columns on a phone, counted from 0
+	// Background is a picture behind it; nil is none.
+	Background *Background `json:"background,omitempty"`
 }
 
-// Ground is the background of a band.
+// Ground is the colour of a band.
 type Ground string
 
 // The grounds. Text keeps a contrast of at least 7:1 on each.

@@ -109,7 +109,7 @@ func TestOwnMeasuresAreClassesOrStyles(t *testing.T) {
 		{ID: "b", Kind: page.Picture, Placement: placement("column", page.None)},
 		banded.Blocks[3], banded.Blocks[7],
 	}
-	css := string(page.DocCSS(rules.Default(), d))
+	css := string(page.DocCSS(rules.Default(), d, nil))
 	for _, part := range []string{".own-a-1", "width: 220px", "200px", "1px 2px 3px", "border: 3px solid #123456", "box-shadow: 5px -6px 0 #abcdef", "--band-padding: 40px", "--band-padding: 10px", ":nth-child(3) { order: 1; }"} {
 		assert.Contains(t, css, part)
 	}

@@ -26,6 +26,8 @@ type Writing struct {
 	Rules rules.Rules
 	Image func(Stand) (Image, error)
 	File  func(Attachment) (address string, err error)
+	// Backing are the files of a picture that fills a room; nil leaves such pictures out.
+	Backing func(Background, Room) (Backing, error)
 	// List is what a list shows; nil shows none, for pages that live elsewhere.
 	List func(Block) (ListView, error)
 	// Inline puts the measures into the elements instead of into classes, for pages
@@ -37,8 +39,8 @@ type Writing struct {
 // the page's main element. Places that wait for a picture are left out.
 func WriteHTML(w io.Writer, d Doc, how Writing) error {
 	h := writer{Writing: how, doc: d, first: true}
-	if d.Title != "" {
-		h.line("<h1>%s</h1>", html.EscapeString(d.Title))
+	if d.Header(how.Rules) == nil || how.Backing == nil {
+		h.title()
 	}
 	for _, s := range d.Spreads(how.Rules) {
 		if err := h.spread(s); err != nil {
@@ -130,6 +132,9 @@ func (h *writer) spread(s Spread) error {
 		return nil
 	}
 	h.open("div", s.Classes(), s.style(h.Rules))
+	if err := h.background(s); err != nil {
+		return err
+	}
 	h.open("div", "columns", columnsStyle(s, h.Rules))
 	for i, blocks := range s.Columns {
 		h.open("div", "column", columnStyle(s, i, h.Rules))
@@ -141,6 +146,12 @@ func (h *writer) spread(s Spread) error {
 	h.close("div")
 	h.close("div")
 	return nil
+}
+
+func (h *writer) title() {
+	if h.doc.Title != "" {
+		h.line("<h1>%s</h1>", html.EscapeString(h.doc.Title))
+	}
 }
 
 func (h *writer) blocks(all []Block) error {

@@ -11,8 +11,9 @@ import (
 )
 
 // Version is the version of the JSON form that this package writes. Versions 1, which had
-// no bands, and 2, which had no details, covers and lists, are read, too.
-const Version = 3
+// no bands, 2, which had no details, covers and lists, and 3, whose bands had no pictures
+// behind them, are read, too.
+const Version = 4
 
 // Kind names what a block is.
 type Kind string
@@ -170,7 +171,7 @@ func (d Doc) Placements() []Placement {
 }
 
 // Pictures returns the numbers of the pictures on the page, in reading order, each once;
-// at last its cover, where it has one of its own.
+// at last its cover, where it has one of its own, and those behind its bands.
 func (d Doc) Pictures() []uint {
 	var all []uint
 	for _, at := range d.Placements() {
@@ -178,9 +179,20 @@ func (d Doc) Pictures() []uint {
 			all = append(all, at.Picture)
 		}
 	}
-	for _, c := range d.StandFor() {
+	for _, c := range append(d.StandFor(), d.behind()...) {
 		if !slices.Contains(all, c.Picture) {
 			all = append(all, c.Picture)
+		}
+	}
+	return all
+}
+
+// behind are the pictures behind bands, in reading order.
+func (d Doc) behind() []Cover {
+	var all []Cover
+	for _, b := range d.Blocks {
+		if b.Band != nil && b.Band.Background != nil {
+			all = append(all, b.Band.Background.Cover)
 		}
 	}
 	return all
@@ -191,6 +203,7 @@ func (d Doc) Without(picture uint) Doc {
 	d = d.Uncovered(picture)
 	d.Blocks = slices.Clone(d.Blocks)
 	for i, b := range d.Blocks {
+		b = b.plain(picture)
 		for n, p := range b.Holds() {
 			if p.Picture == picture {
 				p.Picture, p.Alt, p.Decorative = 0, "", false
@@ -208,6 +221,7 @@ func (d Doc) Forgetting(picture uint) Doc {
 	d = d.Uncovered(picture)
 	d.Blocks = slices.Clone(d.Blocks)
 	for i, b := range d.Blocks {
+		b = b.plain(picture)
 		for n, p := range b.Holds() {
 			if p.Picture == picture {
 				b, _ = b.WithPlacement(n, Placement{Slot: p.Slot, Side: p.Side, Rule: p.Rule}) // there is one at n
@@ -308,6 +322,11 @@ func (b Block) check() error {
 	}
 	if b.List != nil {
 		if err := b.List.check(); err != nil {
+			return err
+		}
+	}
+	if b.Band != nil && b.Band.Background != nil {
+		if err := b.Band.Background.check(); err != nil {
 			return err
 		}
 	}

@@ -15,7 +15,8 @@ type Read struct {
 	Listed   []ReadImage // covers in lists; one without words stands beside its title
 	Cards    int         // pages in lists
 	Head     ReadHead
-	Styles   []string // addresses of its stylesheets
+	Behind   []ReadImage // behind bands, and at the top
+	Styles   []string    // addresses of its stylesheets
 }
 
 // ReadImage is an image of a page.
@@ -32,6 +33,7 @@ func ReadHTML(html io.Reader) (Read, error) {
 		return Read{}, err
 	}
 	r := Read{Pictures: images(doc, "main figure img"), Enlarged: images(doc, "main .large img"), Listed: images(doc, "main .list img")}
+	r.Behind = images(doc, "picture.background img")
 	r.Head = readHead(doc)
 	r.Cards = doc.Find("main .list .card-of-page").Length()
 	doc.Find("link[rel=stylesheet]").Each(func(_ int, link *goquery.Selection) {
@@ -45,11 +47,13 @@ func images(doc *goquery.Document, selector string) (all []ReadImage) {
 		m := ReadImage{Src: img.AttrOr("src", ""), Alt: strings.TrimSpace(img.AttrOr("alt", ""))}
 		width, _ := strconv.Atoi(img.AttrOr("width", ""))
 		m.Files = map[string]int{m.Src: width}
-		for _, candidate := range strings.Split(img.AttrOr("srcset", ""), ",") {
-			if fields := strings.Fields(candidate); len(fields) == 2 {
-				m.Files[fields[0]], _ = strconv.Atoi(strings.TrimSuffix(fields[1], "w"))
+		img.AddSelection(img.Closest("picture").Find("source")).Each(func(_ int, from *goquery.Selection) {
+			for _, candidate := range strings.Split(from.AttrOr("srcset", ""), ",") {
+				if fields := strings.Fields(candidate); len(fields) == 2 {
+					m.Files[fields[0]], _ = strconv.Atoi(strings.TrimSuffix(fields[1], "w"))
+				}
 			}
-		}
+		})
 		all = append(all, m)
 	})
 	return all

@@ -102,12 +102,16 @@ func (s Stand) margins() string {
 }
 
 // DocCSS writes the measures that a page has of its own: those of its bands and
-// pictures that are not as the house has them. It may be empty.
-func DocCSS(r rules.Rules, d Doc) []byte {
+// pictures that are not as the house has them. It may be empty. views tells how the pictures
+// behind bands are seen.
+func DocCSS(r rules.Rules, d Doc, views Views) []byte {
 	var b bytes.Buffer
 	for _, s := range d.Spreads(r) {
 		if s.Frame != nil {
 			s.css(&b, r)
+			if back := s.Frame.Background; back != nil {
+				back.css(&b, ".content .own-"+s.ID, BandRoom(r, s.Frame), back.Height, views)
+			}
 		}
 	}
 	for _, s := range d.Stands(r) {
@@ -132,6 +136,9 @@ func (s Spread) Classes() string {
 	c := "band pattern-" + cmp.Or(s.Frame.Pattern, "wide")
 	if s.Frame.Ground != Paper {
 		c += " ground-" + string(s.Frame.Ground)
+	}
+	if b := s.Frame.Background; b != nil {
+		c += " " + b.classes()
 	}
 	return c + " own-" + s.ID
 }
@@ -184,6 +191,9 @@ func (s Spread) style(r rules.Rules) string {
 	}
 	if ground, ok := map[Ground]string{Mist: ";background:#eef3f2", Deep: ";background:#10343a;color:#f4f7f6"}[s.Frame.Ground]; ok {
 		css += ground
+	}
+	if s.Frame.Background != nil {
+		css += s.Frame.Background.style()
 	}
 	return css
 }

@@ -77,6 +77,10 @@ func (t Taking) offHead(doc *goquery.Document) error {
 }
 
 func (t Taking) off(img *goquery.Selection, number string) error {
+	if behind := img.Closest("picture.background"); behind.Length() > 0 {
+		behind.Remove() // the colour below it stays, and the text with it
+		return nil
+	}
 	if t.Space == nil {
 		img.Closest("figure, .large").Remove()
 		return nil

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"mivlet/core/fit"
+	"mivlet/core/page"
 	"mivlet/core/raster"
 	"mivlet/core/rules"
 	"mivlet/desk/access"
@@ -232,7 +233,8 @@ func (d *Desk) mayOpen(c store.Cut) (bool, error) {
 // isCurrent reports whether a cut shows a picture as it is now: for a slot of the
 // house, or where it stands on a page.
 func (d *Desk) isCurrent(p store.Picture, c store.Cut) bool {
-	is := func(slot rules.Slot) bool { return d.CutKey(p, slot) == c.Key }
+	behind := func(p store.Picture, slot rules.Slot) bool { return d.CutKey(p, slot) == c.Key }
+	is := func(slot rules.Slot) bool { return behind(p, slot) }
 	if slices.ContainsFunc(d.Rules().Slots, is) || is(Enlarged(d.Rules())) {
 		return true
 	}
@@ -241,6 +243,11 @@ func (d *Desk) isCurrent(p store.Picture, c store.Cut) bool {
 		return false
 	}
 	for _, pg := range pages {
+		for _, b := range pg.Doc.Blocks {
+			if b.Band != nil && b.Band.Background != nil && d.isBehind(p, b.Band, behind) {
+				return true
+			}
+		}
 		for _, s := range pg.Doc.Stands(d.Rules()) {
 			if s.Picture == p.ID && is(s.Slot) {
 				return true
@@ -248,6 +255,17 @@ func (d *Desk) isCurrent(p store.Picture, c store.Cut) bool {
 		}
 	}
 	return false
+}
+
+// isBehind reports whether a slot of what stands behind a band, of a picture as it stands
+// there, is the one that is looked for.
+func (d *Desk) isBehind(p store.Picture, band *page.BandLayout, is func(store.Picture, rules.Slot) bool) bool {
+	back := *band.Background
+	if back.Picture != p.ID {
+		return false
+	}
+	p.Work.Recipe = back.Over(p.Work.Recipe, p.Facts.Upright())
+	return slices.ContainsFunc(page.BandRoom(d.Rules(), band).Slots(), func(s rules.Slot) bool { return is(p, s) })
 }
 
 // Enlarged is the slot of a picture that was opened over its page: as large as the

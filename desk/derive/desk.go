@@ -23,11 +23,12 @@ type shared struct {
 	budget  *decodingBudget
 	reader  Reader                     // nil where nothing reads
 	lines   *access.Recent[[]TextLine] // lines of text that were found, by hash of the original
+	boxes   *access.Recent[[]byte]     // pictures in boxes, encoded
 }
 
 // New returns the desk of a seat.
 func New(s *access.Seat, memory int64, reader Reader) *Desk {
-	return &Desk{s, &shared{sources: newSources(160 << 20), budget: newDecodingBudget(memory), reader: reader, lines: access.NewRecent[[]TextLine](512)}}
+	return &Desk{s, &shared{sources: newSources(160 << 20), budget: newDecodingBudget(memory), reader: reader, lines: access.NewRecent[[]TextLine](512), boxes: access.NewRecent[[]byte](96)}}
 }
 
 // At returns the same desk for another seat.

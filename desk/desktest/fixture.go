@@ -141,7 +141,11 @@ func (b *Fixture) serve(w http.ResponseWriter, r *http.Request) {
 
 // PlainLayout is the least page around what is published.
 func PlainLayout(w io.Writer, p publish.SitePage) error {
-	_, err := io.WriteString(w, "<!doctype html><head><title>"+p.Title+"</title>"+p.Head+"</head><main>"+p.Main+"</main>")
+	top := ""
+	if p.Top != nil {
+		top = "<header class=\"" + p.Top.Classes + "\">" + p.Top.HTML + "</header>"
+	}
+	_, err := io.WriteString(w, "<!doctype html><head><title>"+p.Title+"</title>"+p.Head+"</head>"+top+"<main>"+p.Main+"</main>")
 	return err
 }
 

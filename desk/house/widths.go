@@ -113,9 +113,9 @@ func (d *Desk) PageStyle(id uint) ([]byte, error) {
 	if err := d.MayLook(); err != nil {
 		return nil, err
 	}
-	p, err := d.Store.Page(id)
+	n, err := d.snapshot.Snap(id)
 	if err != nil {
-		return nil, access.NotFound(err, "The page")
+		return nil, err
 	}
-	return page.DocCSS(d.Rules(), p.Doc), nil
+	return page.DocCSS(n.House.Rules, n.Doc, n.Views), nil
 }

@@ -21,6 +21,14 @@ type SitePage struct {
 	Main    string // the inside of its main element
 	Head    string // more elements of its head
 	Style   string // address of the page's own measures; "" where it has none
+	Top     *Top   // nil where it begins as usual
+}
+
+// Top is a picture at the top of a page, behind the name of the site.
+type Top struct {
+	HTML    string // the picture, indented by one level
+	Classes string // of the element that it stands in
+	Below   bool   // the way to the sections stands below it
 }
 
 // Layout writes a whole HTML document around the inside of a page's main

@@ -166,6 +166,7 @@ func (d *Desk) SetBand(id uint, block, mark string, f page.BandLayout) error {
 		if b.Mark() != mark {
 			return doc, access.Refuse(access.Clash, "Somebody else has changed this band in the meantime.", "Look at it as it is now; what you chose was not kept.")
 		}
+		f.Background = b.Band.Background
 		b.Band = &f
 		return doc.Replace(b)
 	})

@@ -127,7 +127,9 @@ func (d *Desk) Page(id uint) (PageView, error) {
 	if v.SharedBy = by; by != snapshot.NoLink {
 		v.Shared = access.NameOr(link)
 	}
-	v.Blocks, v.Findings = d.blocks(n)
+	if v.Blocks, v.Findings, err = d.blocks(n); err != nil {
+		return v, err
+	}
 	if v.Changes, err = d.snapshot.Changes(n); err != nil {
 		return v, err
 	}
@@ -139,7 +141,7 @@ func (d *Desk) Page(id uint) (PageView, error) {
 }
 
 // blocks returns the blocks of a page with their pictures and findings.
-func (d *Desk) blocks(n *snapshot.Snapshot) ([]BlockView, []snapshot.PageFinding) {
+func (d *Desk) blocks(n *snapshot.Snapshot) ([]BlockView, []snapshot.PageFinding, error) {
 	shown := map[string][]StandView{}
 	for _, at := range n.Doc.Stands(n.House.Rules) {
 		v := StandView{Stand: at}
@@ -149,7 +151,7 @@ func (d *Desk) blocks(n *snapshot.Snapshot) ([]BlockView, []snapshot.PageFinding
 		}
 		shown[at.Block] = append(shown[at.Block], v)
 	}
-	all := d.snapshot.Findings(n)
+	all, err := d.snapshot.Findings(n)
 	views := make([]BlockView, len(n.Doc.Blocks))
 	for i, b := range n.Doc.Blocks {
 		views[i] = BlockView{Block: b, Shown: shown[b.ID]}
@@ -159,7 +161,7 @@ func (d *Desk) blocks(n *snapshot.Snapshot) ([]BlockView, []snapshot.PageFinding
 			}
 		}
 	}
-	return views, all
+	return views, all, err
 }
 
 // MayWorkOn refuses those who do not work for the section of a page.

@@ -67,7 +67,7 @@ func (a archive) page(p store.Page, name string) error {
 		return err
 	}
 	style := ""
-	if css := page.DocCSS(how.Rules, p.Doc); len(css) > 0 {
+	if css := page.DocCSS(how.Rules, p.Doc, n.Views); len(css) > 0 {
 		style = p.Slug + ".css"
 		a.add(style, css)
 	}

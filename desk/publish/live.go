@@ -118,6 +118,13 @@ func (v visit) walk(ctx context.Context, r *snapshot.Report) {
 			r.Check(true, "Enlarged: %s, nothing hidden inside", sizes)
 		}
 	}
+	for _, img := range seen.Behind {
+		if sizes, err := v.files(ctx, r.URL, img, false); err != nil {
+			r.Check(false, "Behind the text, %s", err)
+		} else {
+			r.Check(true, "Behind the text: %s, as it was signed", sizes)
+		}
+	}
 	v.lists(ctx, r, seen)
 	v.cover(ctx, r)
 	v.link(ctx, r, seen.Head)

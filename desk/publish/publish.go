@@ -23,6 +23,9 @@ import (
 // SitePage is a page of the site, to be laid out.
 type SitePage = lists.SitePage
 
+// Top is a picture at the top of a page.
+type Top = lists.Top
+
 // Layout writes a whole HTML document around the inside of a page's main element.
 type Layout = lists.Layout
 
@@ -100,8 +103,11 @@ func (d *Desk) mayPublishPage(id uint) error {
 // prepare signs a page as it was at one moment and makes its files.
 func (d *Desk) prepare(n *snapshot.Snapshot, reason string, layout Layout) (release, error) {
 	r := release{Snapshot: n}
-	var err error
-	if r.signed, err = d.snapshot.Sign(d.snapshot.Findings(n), reason); err != nil {
+	found, err := d.snapshot.Findings(n)
+	if err != nil {
+		return r, err
+	}
+	if r.signed, err = d.snapshot.Sign(found, reason); err != nil {
 		return r, err
 	}
 	r.files, err = d.pageFiles(n, layout)
@@ -147,7 +153,16 @@ func (d *Desk) pageFiles(n *snapshot.Snapshot, layout Layout) ([]store.Published
 		return address
 	})
 	site := SitePage{Title: n.Doc.Title, Section: n.Section}
-	if css := page.DocCSS(r, n.Doc); len(css) > 0 {
+	css := page.DocCSS(r, n.Doc, n.Views)
+	if top := n.Top(); top != nil {
+		files, err := how.Backing(*top, page.TopRoom(r, *top))
+		if err != nil {
+			return nil, err
+		}
+		site.Top = &Top{HTML: files.HTML(1), Classes: top.TopClasses(), Below: top.Below}
+		css = append(css, page.TopCSS(r, *top, n.Views)...)
+	}
+	if len(css) > 0 {
 		hash, err := d.Store.Files.Put(bytes.NewReader(css), cssType)
 		if err != nil {
 			return nil, err
@@ -213,7 +228,10 @@ const (
 // be found, and may note it.
 func (d *Desk) Writing(n *snapshot.Snapshot, cut func(store.Picture, store.Cut) string, file func(page.Attachment) string) page.Writing {
 	elsewhere := func(b page.Block) (page.ListView, error) { return d.lists.Elsewhere(n.Page, b) }
-	return page.Writing{Rules: n.House.Rules, List: elsewhere, Image: func(s page.Stand) (page.Image, error) { return d.snapshot.CutImage(n, s, cut) },
+	backing := func(b page.Background, room page.Room) (page.Backing, error) {
+		return d.snapshot.Backing(n, b, room, cut)
+	}
+	return page.Writing{Rules: n.House.Rules, List: elsewhere, Backing: backing, Image: func(s page.Stand) (page.Image, error) { return d.snapshot.CutImage(n, s, cut) },
 		File: func(a page.Attachment) (string, error) {
 			if !d.Store.Files.Has(a.Hash) {
 				return "", access.Refuse(access.Missing, fmt.Sprintf("The file %s is gone.", a.Name), "Add it again.")

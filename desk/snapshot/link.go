@@ -45,7 +45,7 @@ func (d *Desk) LinkPicture(s store.Records, n *Snapshot) (store.Picture, LinkBy,
 		if err != nil {
 			return store.Picture{}, NoLink, err
 		}
-		all, err := d.bare(s, []store.Page{front}, n.House)
+		all, err := d.bare(s, []store.Page{front}, n.House, nil)
 		if err != nil {
 			return store.Picture{}, NoLink, err
 		}

@@ -41,7 +41,7 @@ func (d *Desk) settleNow(judged bool) error {
 		if judged {
 			all, err = d.Snapshots(s, due)
 		} else {
-			all, err = d.bare(s, due, d.Held())
+			all, err = d.topped(s, due)
 		}
 		if err != nil {
 			return err
@@ -53,13 +53,30 @@ func (d *Desk) settleNow(judged bool) error {
 				p.Differs, p.Compared = n.Differs(), compared
 			}
 			if judged && p.Judged != findings {
-				p.Stops, p.Warns = levels(d.Findings(n))
+				found, err := d.Findings(n)
+				if err != nil {
+					return err
+				}
+				p.Stops, p.Warns = levels(found)
 				p.Judged = findings
 			}
 			settled[i] = p
 		}
 		return s.Settle(settled)
 	})
+}
+
+// topped takes bare snapshots with what stands at the top of the pages.
+func (d *Desk) topped(s store.Records, due []store.Page) ([]*Snapshot, error) {
+	fronts, err := s.LiveFronts()
+	if err != nil {
+		return nil, err
+	}
+	over, err := topsOf(fronts)
+	if err != nil {
+		return nil, err
+	}
+	return d.bare(s, due, d.Held(), over)
 }
 
 // settledUnder are the tokens of what the two answers depend on besides the pages and

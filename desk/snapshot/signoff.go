@@ -20,24 +20,28 @@ type PageFinding struct {
 }
 
 // Findings is what falls short on a page.
-func (d *Desk) Findings(n *Snapshot) []PageFinding {
+func (d *Desk) Findings(n *Snapshot) ([]PageFinding, error) {
+	contrasts, err := d.Contrasts(n)
+	if err != nil {
+		return nil, err
+	}
 	works := map[uint]audit.Picture{}
 	for id, pic := range n.Pictures {
 		works[id] = pictures.WorkUnder(n.House.Rules, n.today, pic)
 	}
 	cover, _ := n.Cover()
 	found := audit.CheckPage(audit.Page{Doc: n.Doc, House: n.House.Rules, Works: works, Weights: n.weights(), Leads: n.leads,
-		Known: n.site.known, Listed: n.Listed(), StandsFor: cover.ID, Site: d.Site})
+		Known: n.site.Known, Listed: n.Listed(), StandsFor: cover.ID, Contrasts: contrasts, Top: n.top, Site: d.Site})
 	fs := make([]PageFinding, len(found))
 	for i, f := range found {
 		fs[i] = PageFinding{f, n.Pictures[f.Picture]}
 	}
-	return fs
+	return fs, nil
 }
 
 // Listed reports whether a live list shows the page, or would if it went live.
 func (n *Snapshot) Listed() bool {
-	return slices.ContainsFunc(n.Doc.KnownBy(n.House.Rules, n.ID, n.Section, n.Slug), func(key string) bool { return n.site.lists[key] })
+	return slices.ContainsFunc(n.Doc.KnownBy(n.House.Rules, n.ID, n.Section, n.Slug), func(key string) bool { return n.site.Lists[key] })
 }
 
 // weights are the bytes of the heaviest file of each place that is cut already.
@@ -62,7 +66,7 @@ func (n *Snapshot) leads(path string) (there bool, moved string) {
 	if _, ok := n.House.Section(strings.TrimPrefix(path, "/")); ok {
 		return true, "" // the list of a section's pages
 	}
-	return n.site.live[path], n.site.moved[path]
+	return n.site.Paths[path], n.site.Moved[path]
 }
 
 // Followable tells why nobody could follow an address; "" where they could.

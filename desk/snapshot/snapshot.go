@@ -8,6 +8,7 @@ import (
 	"strconv"
 	"strings"
 
+	"mivlet/core/layout"
 	"mivlet/core/page"
 	"mivlet/core/rules"
 	"mivlet/desk/access"
@@ -24,16 +25,9 @@ type Snapshot struct {
 	House    access.Version
 	Pictures map[uint]store.Picture // all that stand on it
 	cuts     map[uint][]store.Cut   // made of them already
-	site     siteMap
-	today    string // 2006-01-02
-}
-
-// siteMap is what is live at which path, and where old addresses lead.
-type siteMap struct {
-	live  map[string]bool
-	moved map[string]string
-	known map[string]int  // how many live pages are known by each key of lists
-	lists map[string]bool // keys that live lists go by
+	site     store.LiveSite
+	top      *page.Background // at its top, from the front page of its group
+	today    string           // 2006-01-02
 }
 
 // Snap takes the snapshot of one page.
@@ -60,7 +54,15 @@ func (d *Desk) Snapshots(s store.Records, pages []store.Page) ([]*Snapshot, erro
 	if err != nil {
 		return nil, err
 	}
-	all, err := d.bare(s, pages, house)
+	site, err := s.LiveSite()
+	if err != nil {
+		return nil, err
+	}
+	over, err := topsOf(site.Fronts)
+	if err != nil {
+		return nil, err
+	}
+	all, err := d.bare(s, pages, house, over)
 	if err != nil || len(all) == 0 {
 		return nil, err
 	}
@@ -73,25 +75,24 @@ func (d *Desk) Snapshots(s store.Records, pages []store.Page) ([]*Snapshot, erro
 	if err != nil {
 		return nil, err
 	}
-	var site siteMap
-	if site.live, site.moved, err = s.LivePaths(); err != nil {
-		return nil, err
-	}
-	if site.known, site.lists, err = s.LiveTerms(); err != nil {
-		return nil, err
-	}
 	for _, n := range all {
 		n.cuts, n.site = cuts, site
 	}
 	return all, nil
 }
 
-// bare takes snapshots with no more than it takes to tell what stands for a page.
-func (d *Desk) bare(s store.Records, pages []store.Page, house access.Version) ([]*Snapshot, error) {
+// bare takes snapshots with no more than it takes to tell what stands for a page, and what
+// stands at its top.
+func (d *Desk) bare(s store.Records, pages []store.Page, house access.Version, over tops) ([]*Snapshot, error) {
 	var ids []uint
+	shown := make([][]uint, len(pages))
 	seen := map[uint]bool{}
-	for _, p := range pages {
-		for _, id := range p.Doc.Pictures() {
+	for i, p := range pages {
+		shown[i] = p.Doc.Pictures()
+		if top := over.of(p); top != nil && !slices.Contains(shown[i], top.Picture) {
+			shown[i] = append(shown[i], top.Picture)
+		}
+		for _, id := range shown[i] {
 			if !seen[id] {
 				seen[id] = true
 				ids = append(ids, id)
@@ -104,8 +105,8 @@ func (d *Desk) bare(s store.Records, pages []store.Page, house access.Version) (
 	}
 	all := make([]*Snapshot, len(pages))
 	for i, p := range pages {
-		all[i] = &Snapshot{Page: p, House: house, Pictures: map[uint]store.Picture{}, today: d.Today()}
-		for _, id := range p.Doc.Pictures() {
+		all[i] = &Snapshot{Page: p, House: house, Pictures: map[uint]store.Picture{}, top: over.of(p), today: d.Today()}
+		for _, id := range shown[i] {
 			pic, ok := pictures[id]
 			if !ok {
 				return nil, access.NotFound(store.ErrNotFound, "A picture of the page")
@@ -150,6 +151,14 @@ func (n *Snapshot) Print() string {
 		pic := n.Pictures[at.Picture]
 		parts = append(parts, pic.ID, pic.Section, pic.Work.Name, AltOf(at.Placement, pic), cuts.CutKey(r, pic, at.Slot), at.Place.Sizes())
 	}
+	for _, b := range n.Doc.Blocks {
+		if b.Band != nil && b.Band.Background != nil {
+			parts = append(parts, b.ID, n.backKey(*b.Band.Background, page.BandRoom(r, b.Band)))
+		}
+	}
+	if n.top != nil {
+		parts = append(parts, *n.top, n.backKey(*n.top, page.TopRoom(r, *n.top)))
+	}
 	if own := n.Doc.Shared; own != nil {
 		parts = append(parts, cuts.CutKey(r, Covering(n.Pictures[own.Picture], *own), page.LinkShape))
 	}
@@ -159,6 +168,11 @@ func (n *Snapshot) Print() string {
 		}
 	}
 	return derive.Fingerprint(12, parts...)
+}
+
+// backKey stands for the files of a background.
+func (n *Snapshot) backKey(b page.Background, room page.Room) string {
+	return cuts.CutKey(n.House.Rules, Covering(n.Pictures[b.Picture], b.Cover), room.Slot(layout.Desktop))
 }
 
 // Differs reports whether what the draft would give is something else than what

@@ -188,23 +188,6 @@ func missing(a, b []store.Published) []store.Published {
 	return slices.DeleteFunc(slices.Clone(a), func(f store.Published) bool { return there[addressOf(f)] })
 }
 
-func (s *records) LiveTerms() (known map[string]int, lists map[string]bool, err error) {
-	var rows []struct {
-		Key string
-		N   int
-	}
-	err = s.read.Raw("SELECT key, COUNT(*) AS n FROM " + liveTerms + " WHERE key NOT LIKE 'hand:%' GROUP BY key UNION ALL SELECT DISTINCT key, 0 FROM " + liveLists).Scan(&rows).Error
-	known, lists = map[string]int{}, map[string]bool{}
-	for _, r := range rows {
-		if r.N > 0 {
-			known[r.Key] = r.N
-		} else {
-			lists[r.Key] = true
-		}
-	}
-	return known, lists, err
-}
-
 func (s *records) Themes() (map[string]int, error) {
 	var rows []struct {
 		Key string

@@ -17,7 +17,7 @@ func (s *records) AddPicture(p *store.Picture) error {
 	if err := s.write.Create(p).Error; err != nil {
 		return err
 	}
-	if err := s.indexAs(p, "", ""); err != nil {
+	if err := s.indexNew(p); err != nil {
 		return err
 	}
 	return s.write.Create(&store.Step{PictureID: p.ID, Parent: -1, Text: "As it arrived", Work: p.Work, CreatedAt: p.CreatedAt}).Error
@@ -125,7 +125,8 @@ func (s *records) SavePicture(p *store.Picture) error {
 	if err := s.write.Save(p).Error; err != nil {
 		return err
 	}
-	if err := s.unsettle("id IN (SELECT page_id FROM placed WHERE picture_id = ?)", p.ID); err != nil {
+	// It may stand at the top of pages that do not place it.
+	if err := s.unsettle("id IN (SELECT page_id FROM placed WHERE picture_id = ? UNION SELECT page_id FROM published WHERE picture_id = ?)", p.ID, p.ID); err != nil {
 		return err
 	}
 	return s.index(p)

@@ -25,6 +25,9 @@ func (s *records) Publish(p *store.Page, files []store.Published, print string, 
 	if err := s.write.Model(&store.Page{}).Where("id = ?", p.ID).Select("LiveVersion", "LiveAt", "LivePrint", "Report", "Compared", "Judged").Updates(p).Error; err != nil {
 		return err
 	}
+	if p.Slug == "" {
+		return s.unsettle("1 = 1") // what stands at the top of others may come from it
+	}
 	if first {
 		return s.unjudge("1 = 1") // others may link to it
 	}
@@ -135,21 +138,6 @@ func (s *records) Showing(pictures ...uint) ([]store.Published, error) {
 	return all, err
 }
 
-func (s *records) LivePaths() (live map[string]bool, moved map[string]string, err error) {
-	var rows []struct{ Path, Section, Slug string }
-	err = s.read.Raw(`SELECT DISTINCT path, '' AS section, '' AS slug FROM published
-		UNION ALL SELECT redirects.path, pages.section, pages.slug FROM redirects JOIN pages ON pages.id = redirects.page_id WHERE pages.live_version > 0`).Scan(&rows).Error
-	live, moved = make(map[string]bool, len(rows)), map[string]string{}
-	for _, r := range rows {
-		if r.Section == "" {
-			live[r.Path] = true
-		} else {
-			moved[r.Path] = store.Page{Section: r.Section, Slug: r.Slug}.Path()
-		}
-	}
-	return live, moved, err
-}
-
 func (s *records) SetReport(page uint, report string) error {
 	return s.write.Model(&store.Page{}).Where("id = ?", page).UpdateColumn("report", report).Error
 }
@@ -164,6 +152,9 @@ func (s *records) TakeOffline(p *store.Page, at time.Time) error {
 	p.LiveVersion, p.LiveAt, p.LivePrint, p.Report, p.Differs = 0, nil, "", "", false
 	if err := s.write.Model(&store.Page{}).Where("id = ?", p.ID).Select("LiveVersion", "LiveAt", "LivePrint", "Report", "Differs").Updates(p).Error; err != nil {
 		return err
+	}
+	if p.Slug == "" {
+		return s.unsettle("1 = 1")
 	}
 	return s.unjudge("1 = 1") // others may link to it
 }

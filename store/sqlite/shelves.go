@@ -16,25 +16,20 @@ func (s *records) index(p *store.Picture) error {
 	if err := s.write.Exec("DELETE FROM pictures_fts WHERE rowid = ?", p.ID).Error; err != nil {
 		return err
 	}
-	var also struct{ Tags, Former string }
-	err := s.read.Raw(`SELECT COALESCE((SELECT group_concat(tag, ' ') FROM tags WHERE picture_id = @id), '') AS tags,
-		COALESCE((SELECT group_concat(name, ' ') FROM former_names WHERE picture_id = @id), '') AS former`, map[string]any{"id": p.ID}).Scan(&also).Error
-	if err != nil {
-		return err
-	}
-	return s.indexAs(p, also.Tags, also.Former)
+	return s.indexNew(p)
 }
 
-// indexAs indexes a picture that is not in the index, with its tags and former
-// names. What waits or lies in the bin is not found.
-func (s *records) indexAs(p *store.Picture, tags, former string) error {
+// indexNew indexes a picture that is not in the index, with its tags and former names. What
+// waits or lies in the bin is not found.
+func (s *records) indexNew(p *store.Picture) error {
 	if !p.Shelved {
 		return nil
 	}
 	w := p.Work
 	words := strings.Join([]string{w.Alt, w.Caption, w.LongAlt, p.OriginalName}, " ")
-	return s.write.Exec("INSERT INTO pictures_fts (rowid, name, words, credit, tags, folder, former) VALUES (?, ?, ?, ?, ?, ?, ?)",
-		p.ID, p.Name, words, w.Credit, tags, p.Section+" "+p.Folder, former).Error
+	return s.write.Exec(`INSERT INTO pictures_fts (rowid, name, words, credit, folder, tags, former) SELECT @id, @name, @words, @credit, @folder,
+		COALESCE((SELECT group_concat(tag, ' ') FROM tags WHERE picture_id = @id), ''), COALESCE((SELECT group_concat(name, ' ') FROM former_names WHERE picture_id = @id), '')`,
+		map[string]any{"id": p.ID, "name": p.Name, "words": words, "credit": w.Credit, "folder": p.Section + " " + p.Folder}).Error
 }
 
 func (s *records) Reindex(id uint) error {

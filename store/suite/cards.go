@@ -67,8 +67,10 @@ func cards(h *house) {
 	assert.Equal(h, "/juniors/autumn", c.Path())
 	assert.Equal(h, page.Card{Page: ids[0], Path: "/juniors/autumn", Title: "autumn", From: "2031-05-01", Files: c.Files}, c.Card())
 
-	known, lists, err := h.LiveTerms()
-	h.ok(err)
+	site := of(h.LiveSite())(h)
+	assert.Equal(h, map[string]string{"juniors": of(h.NewestLive(front.ID))(h).Doc}, site.Fronts, "pages that are no front pages are left out")
+	assert.Equal(h, site.Fronts, of(h.LiveFronts())(h))
+	known, lists := site.Known, site.Lists
 	assert.Equal(h, map[string]int{"section:juniors": 3, "sections:": 1, "tag:autumn": 1, "tag:Bees": 1, "tag:camp": 1}, known)
 	assert.Equal(h, map[string]bool{"section:juniors": true, "tag:camp": true}, lists)
 	assert.Equal(h, []uint{front.ID}, of(h.Listing([]string{"tag:other", "tag:camp"}))(h))

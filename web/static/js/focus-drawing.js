@@ -1,30 +1,31 @@
-// The focal point of a cover is dragged in the picture; the sliders beside it say the same
-// in numbers, and send it.
+// A focal point is dragged in a drawing of the picture; the sliders of its form say the same
+// in percent, and send it.
 let drawing = null;
 
-const sliders = () => [document.getElementById('cover-across'), document.getElementById('cover-down')];
+const sliders = (svg) => {
+  const form = svg.closest('form');
+  return [form.elements.across, form.elements.down];
+};
 
 function follow(e) {
   const box = drawing.getBoundingClientRect();
   const part = (at, from, length) => Math.round(100 * Math.min(1, Math.max(0, (at - from) / length)));
-  const [across, down] = sliders();
+  const [across, down] = sliders(drawing);
   across.value = part(e.clientX, box.left, box.width);
   down.value = part(e.clientY, box.top, box.height);
-  show();
+  across.dispatchEvent(new Event('input', { bubbles: true }));
 }
 
 // show moves the spot to where the sliders say.
-function show() {
-  const svg = document.querySelector('[data-cover-focus]');
-  if (!svg) return;
-  const [across, down] = sliders();
+function show(svg) {
+  const [across, down] = sliders(svg);
   const spot = svg.querySelector('circle');
   spot.setAttribute('cx', (svg.viewBox.baseVal.width * across.value) / 100);
   spot.setAttribute('cy', (svg.viewBox.baseVal.height * down.value) / 100);
 }
 
 addEventListener('pointerdown', (e) => {
-  drawing = e.button === 0 ? e.target.closest?.('[data-cover-focus]') : null;
+  drawing = e.button === 0 ? e.target.closest?.('[data-focus-drawing]') : null;
   if (!drawing) return;
   e.preventDefault();
   drawing.setPointerCapture(e.pointerId);
@@ -35,9 +36,11 @@ addEventListener('pointermove', (e) => {
 });
 addEventListener('pointerup', () => {
   if (!drawing) return;
+  const form = drawing.closest('form');
   drawing = null;
-  document.getElementById('cover-form').dispatchEvent(new Event('change', { bubbles: true }));
+  form.dispatchEvent(new Event('change', { bubbles: true }));
 });
 addEventListener('input', (e) => {
-  if (e.target.closest('#cover-form')) show();
+  const svg = e.target.closest('form')?.querySelector('[data-focus-drawing]');
+  if (svg) show(svg);
 });

@@ -1,0 +1,182 @@
+package snapshot
+
+import (
+	"fmt"
+	"image"
+	"math"
+
+	"mivlet/core/audit"
+	"mivlet/core/contrast"
+	"mivlet/core/fit"
+	"mivlet/core/layout"
+	"mivlet/core/page"
+	"mivlet/core/recipe"
+	"mivlet/desk/derive"
+	"mivlet/store"
+)
+
+// Backing makes the files of a picture behind a band, or at the top of a page, for all
+// devices; address tells where each of them will be found, and may note it.
+func (d *Desk) Backing(n *Snapshot, back page.Background, room page.Room, address func(store.Picture, store.Cut) string) (page.Backing, error) {
+	pic := Covering(n.Pictures[back.Picture], back.Cover)
+	made, err := d.cuts.CutsOfStill(n.House.Rules, pic, room.Slots())
+	if err != nil {
+		return page.Backing{}, fmt.Errorf("the background: %w", err)
+	}
+	var b page.Backing
+	for i, device := range layout.Devices {
+		m := imageOf(made[i], room.Sizes(), "", func(c store.Cut) string { return address(pic, c) })
+		if media := room.Media(device); media != "" {
+			files := page.ForDevice{Media: media, SrcSet: m.SrcSet, Sizes: m.Sizes, Width: m.Width, Height: m.Height}
+			if files.SrcSet == "" {
+				files.SrcSet, files.Sizes = fit.SrcSet([]fit.Candidate{{URL: m.Src, Width: m.Width}}), room.Sizes()
+			}
+			b.Sources = append(b.Sources, files)
+			continue
+		}
+		b.Image = m
+	}
+	return b, nil
+}
+
+// Views tells how pictures of the snapshot are seen behind bands.
+func (n *Snapshot) Views(c page.Cover) (recipe.View, bool) {
+	pic, ok := n.Pictures[c.Picture]
+	if !ok {
+		return recipe.View{}, false
+	}
+	return Covering(pic, c).Work.Recipe.View(pic.Facts.Upright()), true
+}
+
+// Top returns the background at the top of the page that comes from the front page of its
+// section, else of the house; nil for none, and where the page has a header of its own.
+func (n *Snapshot) Top() *page.Background { return n.top }
+
+// tops are the backgrounds that live front pages give to the pages of their groups, by
+// section.
+type tops map[string]page.Background
+
+// topsOf reads them from the documents of the front pages.
+func topsOf(fronts map[string]string) (tops, error) {
+	all := tops{}
+	for section, text := range fronts {
+		doc, err := page.Parse([]byte(text))
+		if err != nil {
+			return nil, fmt.Errorf("the live front page of %q: %w", section, err)
+		}
+		if b := doc.FirstBackground(); b != nil && b.Elsewhere != nil {
+			all[section] = *b
+		}
+	}
+	return all, nil
+}
+
+// of is what stands at the top of a page.
+func (t tops) of(p store.Page) *page.Background {
+	if p.Doc.FirstBackground() != nil {
+		return nil
+	}
+	for _, section := range []string{p.Section, ""} {
+		if b, ok := t[section]; ok && (p.Slug != "" || p.Section != section) {
+			return &b
+		}
+	}
+	return nil
+}
+
+// Contrasts measures the text over the backgrounds of the page, on the pixels that lie
+// behind it on each device.
+func (d *Desk) Contrasts(n *Snapshot) (map[string][]audit.Contrast, error) {
+	all := map[string][]audit.Contrast{}
+	for _, b := range n.Doc.Blocks {
+		if b.Band == nil || b.Band.Background == nil {
+			continue
+		}
+		measured, err := d.contrastsOf(n, b)
+		if err != nil {
+			return nil, err
+		}
+		all[b.ID] = measured
+	}
+	return all, nil
+}
+
+// over is text over a background on one device.
+type over struct {
+	on    layout.Device
+	top   bool
+	box   fit.Size
+	areas []image.Rectangle // CSS px
+	need  float64
+}
+
+func (d *Desk) contrastsOf(n *Snapshot, b page.Block) ([]audit.Contrast, error) {
+	r, back := n.House.Rules, *b.Band.Background
+	pic, there := n.Pictures[back.Picture]
+	if !there {
+		return nil, nil
+	}
+	pic = Covering(pic, back.Cover)
+	need := contrast.ForText
+	if n.Doc.OnlyLarge(r, b.ID) {
+		need = contrast.ForLargeText
+	}
+	var all []over
+	for _, device := range layout.Devices {
+		if areas := n.Doc.TextAreas(r, b.ID, device); len(areas) > 0 {
+			all = append(all, over{device, false, page.BandRoom(r, b.Band).At(device), areas, need})
+		}
+		if back.Elsewhere != nil && n.Slug == "" {
+			need := contrast.ForText
+			if back.Below {
+				need = contrast.ForLargeText // the name of the house stands there alone
+			}
+			all = append(all, over{device, true, page.TopRoom(r, back).At(device), nil, need})
+		}
+	}
+	key := derive.Fingerprint(12, "contrast", derive.LookKey(pic), back.Laid(), fmt.Sprint(all))
+	if known, ok := d.contrasts.Get(key); ok {
+		return known, nil
+	}
+	measured, err := derive.Once(d.derive, "contrast "+key, func() ([]audit.Contrast, error) { return d.measure(pic, back.Laid(), all) })
+	if err == nil {
+		d.contrasts.Put(key, measured)
+	}
+	return measured, err
+}
+
+// measure looks at the picture once for each box.
+func (d *Desk) measure(pic store.Picture, shade contrast.Shade, all []over) ([]audit.Contrast, error) {
+	var measured []audit.Contrast
+	enough := 0
+	for _, o := range all {
+		m, err := d.derive.Boxed(pic, o.box)
+		if err != nil {
+			return nil, err
+		}
+		scale := float64(m.Bounds().Dx()) / float64(o.box.W)
+		areas := make([]image.Rectangle, len(o.areas))
+		for i, a := range o.areas {
+			px := func(v int) int { return int(math.Round(float64(v) * scale)) }
+			areas[i] = image.Rect(px(a.Min.X), px(a.Min.Y), px(a.Max.X), px(a.Max.Y)).Add(m.Bounds().Min)
+		}
+		behind := contrast.Behind(m, scale, areas...)
+		enough = max(enough, contrast.Enough(shade.Light, o.need, behind).Percent)
+		measured = append(measured, audit.Contrast{On: o.on, Top: o.top, Ratio: behind.Least(shade), Need: o.need})
+	}
+	for i := range measured {
+		measured[i].Enough = enough
+	}
+	return measured, nil
+}
+
+// ContrastsOver measures the text over one band of a page, with a background as it is given.
+func (d *Desk) ContrastsOver(n *Snapshot, block string, back page.Background) ([]audit.Contrast, error) {
+	b, ok := n.Doc.Block(block)
+	if !ok || b.Band == nil || b.Band.Background == nil {
+		return nil, fmt.Errorf("band %s has no picture behind it", block)
+	}
+	band := *b.Band
+	band.Background, b.Band = &back, &band
+	return d.contrastsOf(n, b)
+}
