@@ -2,6 +2,7 @@ package demo
 
 import (
 	"mivlet/core/fit"
+	"mivlet/core/layout"
 	"mivlet/core/page"
 )
 
@@ -25,7 +26,7 @@ func fronts(number map[string]uint) []draft {
 	list := func(l page.Listing) page.Block { return page.Block{Kind: page.List, List: &l} }
 	wide := func(g page.Ground) page.BandLayout { return page.BandLayout{Pattern: "wide", Ground: g} }
 	behind := func(name string, shade int) *page.Background {
-		return &page.Background{Cover: page.Cover{Picture: number[name]}, Height: page.UsualHeight, Shade: shade, Header: true}
+		return &page.Background{Cover: page.Cover{Picture: number[name]}, Height: layout.Lengths{Phone: 320, Tablet: 320, Desktop: 400}, Shade: shade, Header: true}
 	}
 	// At the top of all pages of Touring stands the picture of its front page, lower.
 	touring := behind("touring-crossing-in-a-line", 55)
