@@ -142,7 +142,7 @@ func benchOf(b *testing.B, picture string) *rod.Page {
 		b.Fatalf("%v\n%s", err, out)
 	}
 	ctx, stop := context.WithCancel(context.Background())
-	cmd := exec.CommandContext(ctx, program, "demo", "--addr", "127.0.0.1:0", "--site-addr", "127.0.0.1:0", "--data", b.TempDir())
+	cmd := exec.CommandContext(ctx, program, "demo", "--addr", "127.0.0.1:0", "--site-addr", "127.0.0.1:0", "--previewer-addr", "127.0.0.1:0", "--data", b.TempDir())
 	cmd.Cancel = func() error { return cmd.Process.Signal(os.Interrupt) }
 	out, err := cmd.StdoutPipe()
 	check(b, err)

@@ -183,3 +183,20 @@ func addPicture(s store.Records, p *store.Picture, it item, now time.Time) error
 	}
 	return err
 }
+
+// Stale returns the page whose shared link is old in the demo, and the picture that is shown
+// for it now.
+func Stale(s store.Records) (page, picture uint, err error) {
+	p, err := s.PageAt("river", "what-lives-in-the-inflow")
+	if err != nil {
+		return 0, 0, err
+	}
+	found, _, err := s.Shelf(store.ShelfQuery{Section: "river", Text: "river-bucket-and-net", Most: 1, Now: time.Now()})
+	if err == nil && len(found) == 0 {
+		err = store.ErrNotFound
+	}
+	if err != nil {
+		return 0, 0, err
+	}
+	return p.ID, found[0].ID, nil
+}

@@ -3,7 +3,7 @@
 // reason. Rooms ask the core what is right and the store to keep it, and know only the
 // rooms below them:
 //
-//	house, withdraw → measure, publish, covers, backgrounds → pages → snapshot, shelves, bench → lists, pictures → cuts → derive → jobs, people → access → presence
+//	house, withdraw → measure, publish, covers, backgrounds, previews → pages → snapshot, shelves, bench → lists, pictures → cuts → derive → jobs, people → access → presence
 package desk
 
 import (
@@ -25,6 +25,7 @@ import (
 	"mivlet/desk/pages"
 	"mivlet/desk/people"
 	"mivlet/desk/pictures"
+	"mivlet/desk/previews"
 	"mivlet/desk/publish"
 	"mivlet/desk/shelves"
 	"mivlet/desk/snapshot"
@@ -48,6 +49,7 @@ type Desk struct {
 	Pages       *pages.Desk
 	Covers      *covers.Desk
 	Backgrounds *backgrounds.Desk
+	Previews    *previews.Desk
 	Publish     *publish.Desk
 	Measure     *measure.Desk
 	Withdraw    *withdraw.Desk
@@ -57,12 +59,13 @@ type Desk struct {
 
 // Options are what a desk needs besides its store.
 type Options struct {
-	Now     func() time.Time // the clock; time.Now where nil
-	SiteURL string           // address of the practice site, such as http://127.0.0.1:8081
-	Demo    bool             // people of the demo sign in with one click
-	Card    fs.FS            // what lies on the camera card; nil where there is none
-	Reader  derive.Reader    // reads the text in pictures; nil where nothing does
-	Visitor publish.Visitor  // looks at what is live; where nil, nobody does
+	Now       func() time.Time   // the clock; time.Now where nil
+	SiteURL   string             // address of the practice site, such as http://127.0.0.1:8081
+	Demo      bool               // people of the demo sign in with one click
+	Card      fs.FS              // what lies on the camera card; nil where there is none
+	Reader    derive.Reader      // reads the text in pictures; nil where nothing does
+	Visitor   publish.Visitor    // looks at what is live; where nil, nobody does
+	Previewer previews.Previewer // keeps previews of shared links; where nil, nobody does
 	// Decoding is the most memory that pictures take while they are decoded, all
 	// together, in bytes; 1 GiB where 0.
 	Decoding int64
@@ -92,6 +95,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	d.Pages = pages.New(d.Seat, pages.Rooms{Pictures: d.Pictures, Bench: d.Bench, Snapshot: d.Snapshot, Lists: d.Lists})
 	d.Covers = covers.New(d.Seat, covers.Rooms{Derive: d.Derive, Snapshot: d.Snapshot, Pages: d.Pages})
 	d.Backgrounds = backgrounds.New(d.Seat, backgrounds.Rooms{Derive: d.Derive, Snapshot: d.Snapshot, Pages: d.Pages})
+	d.Previews = previews.New(d.Seat, previews.Rooms{Derive: d.Derive, Snapshot: d.Snapshot, Pages: d.Pages, Visitor: o.Visitor, Previewer: o.Previewer})
 	d.Publish = publish.New(d.Seat, publish.Rooms{Jobs: d.Jobs, Pictures: d.Pictures, Shelves: d.Shelves, Snapshot: d.Snapshot, Pages: d.Pages, Lists: d.Lists, Visitor: o.Visitor})
 	d.Measure = measure.New(d.Seat, d.Derive, d.Pictures)
 	d.Withdraw = withdraw.New(d.Seat, withdraw.Rooms{Derive: d.Derive, Cuts: d.Cuts, Pictures: d.Pictures, Publish: d.Publish, Measure: d.Measure, Lists: d.Lists})
@@ -102,7 +106,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 // at returns the same desk for another seat.
 func (d *Desk) at(s *access.Seat) *Desk {
 	return &Desk{s, d.People.At(s), d.Jobs.At(s), d.Derive.At(s), d.Cuts.At(s), d.Pictures.At(s), d.Bench.At(s), d.Shelves.At(s),
-		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Publish.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.grace}
+		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Previews.At(s), d.Publish.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.grace}
 }
 
 // As returns the desk of another person.

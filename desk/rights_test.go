@@ -164,9 +164,13 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 			_, err := d.Derive.BoxLook(page.Cover{Picture: picture}, fit.Size{W: 90, H: 90})
 			return err
 		}},
-		"Covers.BeginFront": {work, func(d *desk.Desk) error { _, err := d.Covers.BeginFront("juniors", ""); return err }},
-		"Lists.UseLayout":   {keep, func(d *desk.Desk) error { return d.Lists.UseLayout(desktest.PlainLayout) }},
-		"Lists.Shown":       {look, func(d *desk.Desk) error { _, _, err := d.Lists.Shown(b.PageID); return err }},
+		"Previews.Of":         {look, func(d *desk.Desk) error { _, err := d.Previews.Of(ctx, b.PageID); return err }},
+		"Previews.Look":       {look, func(d *desk.Desk) error { _, err := d.Previews.Look(b.PageID); return err }},
+		"Previews.Picture":    {look, func(d *desk.Desk) error { _, err := d.Previews.Picture(ctx, b.PageID, "large"); return err }},
+		"Previews.FetchAgain": {work, func(d *desk.Desk) error { return d.Previews.FetchAgain(ctx, b.PageID) }},
+		"Covers.BeginFront":   {work, func(d *desk.Desk) error { _, err := d.Covers.BeginFront("juniors", ""); return err }},
+		"Lists.UseLayout":     {keep, func(d *desk.Desk) error { return d.Lists.UseLayout(desktest.PlainLayout) }},
+		"Lists.Shown":         {look, func(d *desk.Desk) error { _, _, err := d.Lists.Shown(b.PageID); return err }},
 		"Lists.Draft": {look, func(d *desk.Desk) error {
 			_, err := d.Lists.Draft(store.Page{}, page.Block{List: &page.Listing{}})
 			return err
@@ -377,7 +381,7 @@ func acts() map[string]bool {
 // askedBefore are for other rooms, which have asked already who it is and what they may.
 var askedBefore = []string{
 	"Cuts.CutKey", "Cuts.CutsOf", "Cuts.CutsOfStill", "Cuts.CutsUnder", "Cuts.Figures", "Cuts.FiguresFor", "Cuts.ForgetCuts",
-	"Derive.Animation", "Derive.Boxed", "Derive.Decode", "Derive.Decoded", "Derive.ForgetDecoded", "Derive.KeepDecoded", "Derive.Limits", "Derive.LinesOf", "Derive.LookOf", "Derive.MakePreview", "Derive.Open", "Derive.Source", "Derive.StandsIn", "Derive.Still", "Derive.UnlessGone", "Derive.WithLook", "Derive.WorkingCopy",
+	"Derive.Animation", "Derive.Boxed", "Derive.BoxedFile", "Derive.Decode", "Derive.Decoded", "Derive.ForgetDecoded", "Derive.KeepDecoded", "Derive.Limits", "Derive.LinesOf", "Derive.LookOf", "Derive.MakePreview", "Derive.Open", "Derive.Source", "Derive.StandsIn", "Derive.Still", "Derive.UnlessGone", "Derive.WithLook", "Derive.WorkingCopy",
 	"Jobs.Start",
 	"Lists.Elsewhere", "Lists.Gone", "Lists.KnownBy", "Lists.Moved", "Lists.Regrouped", "Lists.Stale", "Lists.Uncovered", "Lists.View", "Lists.Went",
 	"Measure.ForgetMeasured",

@@ -171,6 +171,7 @@ func (h house) seen(t *testing.T, page int) string {
 // house is a running Mivlet.
 type house struct {
 	app, site, data string
+	previewer       string
 	code            string       // that the first keeper is asked for
 	client          *http.Client // signed in
 	session         *http.Cookie
@@ -180,7 +181,7 @@ type house struct {
 // it is.
 func run(command, data string) (*exec.Cmd, house, error) {
 	h := house{data: data}
-	cmd := exec.CommandContext(context.Background(), program, command, "--addr", "127.0.0.1:0", "--site-addr", "127.0.0.1:0", "--data", data)
+	cmd := exec.CommandContext(context.Background(), program, command, "--addr", "127.0.0.1:0", "--site-addr", "127.0.0.1:0", "--previewer-addr", "127.0.0.1:0", "--data", data)
 	cmd.WaitDelay = 15 * time.Second
 	cmd.Stderr = os.Stderr
 	out, err := cmd.StdoutPipe()
@@ -191,12 +192,15 @@ func run(command, data string) (*exec.Cmd, house, error) {
 		return nil, h, err
 	}
 	lines := bufio.NewScanner(out)
-	for (h.app == "" || h.site == "") && lines.Scan() {
+	for (h.app == "" || h.site == "" || h.previewer == "") && lines.Scan() {
 		if at, ok := strings.CutPrefix(lines.Text(), "Mivlet "); ok {
 			h.app = strings.TrimSpace(at)
 		}
 		if at, ok := strings.CutPrefix(lines.Text(), "Practice site "); ok {
 			h.site = strings.TrimSpace(at)
+		}
+		if at, ok := strings.CutPrefix(lines.Text(), "Previewer "); ok {
+			h.previewer = strings.TrimSpace(at)
 		}
 	}
 	for command == "serve" && h.code == "" && lines.Scan() && !strings.HasPrefix(lines.Text(), "Ctrl-C") {

@@ -50,7 +50,7 @@ func TestBackupRestoreVerifyAndRecover(t *testing.T) {
 		assert.Zero(t, code, "%s\n%s", out, errs)
 		assert.Contains(t, out, "0 faults")
 	}
-	code, _, errs = shell("serve", "--data", data, "--addr", "127.0.0.1:0", "--site-addr", "127.0.0.1:0")
+	code, _, errs = shell("serve", "--data", data, "--addr", "127.0.0.1:0", "--site-addr", "127.0.0.1:0", "--previewer-addr", "127.0.0.1:0")
 	assert.Equal(t, exitFailed, code)
 	assert.Contains(t, errs, "another Mivlet works on this folder")
 

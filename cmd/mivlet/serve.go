@@ -20,10 +20,12 @@ import (
 	"mivlet/demo"
 	"mivlet/desk"
 	"mivlet/desk/publish"
+	asked "mivlet/edge/previewer"
 	"mivlet/edge/tesseract"
 	"mivlet/edge/visitor"
 	"mivlet/internal/hosts"
 	"mivlet/practice"
+	"mivlet/practice/previewer"
 	"mivlet/store"
 	"mivlet/store/datafolder"
 	"mivlet/web"
@@ -32,21 +34,25 @@ import (
 // serving is what both demo and serve are told.
 type serving struct {
 	addr, siteAddr, data string
+	previewerAddr        string
 	hosts                []string // names that are answered besides those of this machine
 	cert, key            string   // files, for TLS
 	behindTLS            bool     // a proxy speaks TLS for it
 	memory               string   // most memory, such as 2GB
 }
 
-// The usual addresses: Mivlet, and the practice site on an origin of its own.
+// The usual addresses: Mivlet, and the practice site and the previewer on origins of their
+// own.
 const (
-	usualAddr = "127.0.0.1:8417"
-	usualSite = "127.0.0.1:8418"
+	usualAddr      = "127.0.0.1:8417"
+	usualSite      = "127.0.0.1:8418"
+	usualPreviewer = "127.0.0.1:8419"
 )
 
 func (o *serving) flags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&o.addr, "addr", "", "address of Mivlet (default "+usualAddr+", or a free port)")
 	cmd.Flags().StringVar(&o.siteAddr, "site-addr", "", "address of the practice site (default "+usualSite+", or a free port)")
+	cmd.Flags().StringVar(&o.previewerAddr, "previewer-addr", "", "address of the previewer (default "+usualPreviewer+", or a free port)")
 	cmd.Flags().StringVar(&o.data, "data", "", "folder where everything is kept")
 	cmd.Flags().StringSliceVar(&o.hosts, "host", nil, "names or addresses that are answered besides this machine's own, such as mivlet.club.example")
 	cmd.Flags().StringVar(&o.cert, "cert", "", "certificate file, to be served over TLS")
@@ -120,6 +126,16 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 		return err
 	}
 	defer public.Close()
+	outside, err := listen(o.previewerAddr, usualPreviewer)
+	if err != nil {
+		return err
+	}
+	defer outside.Close()
+	siteURL, previewerURL := "http://"+public.Addr().String(), "http://"+outside.Addr().String()
+	shared, err := previewer.New(siteURL, previewer.Usual, time.Now)
+	if err != nil {
+		return err
+	}
 
 	var card fs.FS
 	if withDemo {
@@ -127,7 +143,8 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 			return err
 		}
 	}
-	d, err := desk.New(&kept.Store, desk.Options{SiteURL: "http://" + public.Addr().String(), Demo: withDemo, Card: card, Reader: tesseract.Reader{}, Visitor: visitor.New(), Decoding: decodingShare(memory)})
+	d, err := desk.New(&kept.Store, desk.Options{SiteURL: siteURL, Demo: withDemo, Card: card, Reader: tesseract.Reader{}, Visitor: visitor.New(),
+		Previewer: asked.New(previewerURL), Decoding: decodingShare(memory)})
 	if err != nil {
 		return err
 	}
@@ -140,7 +157,8 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	app := both.add(hosts.Check(o.hosts, web.Handler(d, web.Options{Layout: layout(site), ContentCSS: site.ContentCSS, Enlarge: practice.Enlarge, Sessions: kept.Sessions(), TLS: o.cert != "" || o.behindTLS, Ending: ending})))
 	app.RegisterOnShutdown(sync.OnceFunc(func() { close(ending) }))
 	visitors := both.add(hosts.Check(o.hosts, site.Handler(shopWindow{d})))
-	ended := make(chan error, 2)
+	previews := both.add(hosts.Check(o.hosts, shared.Handler()))
+	ended := make(chan error, 3)
 	scheme := "http"
 	if o.cert != "" {
 		scheme = "https"
@@ -149,12 +167,13 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 		go func() { ended <- app.Serve(main) }()
 	}
 	go func() { ended <- visitors.Serve(public) }()
+	go func() { ended <- previews.Serve(outside) }()
 
 	folder, err := filepath.Abs(o.data)
 	if err != nil {
 		folder = o.data
 	}
-	fmt.Fprintf(out, "Mivlet         %s://%s\nPractice site  http://%s\nKept in        %s\n", scheme, main.Addr(), public.Addr(), folder)
+	fmt.Fprintf(out, "Mivlet         %s://%s\nPractice site  %s\nPreviewer      %s\nKept in        %s\n", scheme, main.Addr(), siteURL, previewerURL, folder)
 	if needs, err := d.People.NeedsKeeper(); err == nil && needs {
 		fmt.Fprintf(out, "First keeper   %s://%s/first?code=%s\n", scheme, main.Addr(), d.People.FirstCode())
 	}
@@ -209,8 +228,31 @@ func prepare(ctx context.Context, d *desk.Desk, site practice.Site, pages []uint
 			}
 			tell("a demo page could not go live", err)
 		}
+		if len(pages) > 0 {
+			tell("a shared link of the demo could not grow old", goStale(ctx, d, layout(site)))
+		}
 	})
 	return &both
+}
+
+// goStale shares one page of the demo, and then publishes it with another picture for its
+// link: the previewer goes on showing the first.
+func goStale(ctx context.Context, d *desk.Desk, layout publish.Layout) error {
+	id, picture, err := demo.Stale(d.Store)
+	if err == nil {
+		err = d.In(ctx).Previews.FetchAgain(ctx, id)
+	}
+	if err == nil {
+		err = d.Covers.SetLink(id, "", picture)
+	}
+	if err != nil {
+		return err
+	}
+	p, err := d.Pages.Page(id)
+	if err == nil {
+		_, err = d.In(ctx).Publish.Publish(ctx, id, p.Seen, "", layout)
+	}
+	return err
 }
 
 // layout lets the desk lay pages out as the site does.

@@ -200,6 +200,9 @@ func (d Doc) FirstBackground() *Background {
 	return d.Blocks[0].Band.Background
 }
 
+// Backed reports whether a picture stands behind a band of the page.
+func (d Doc) Backed() bool { return len(d.behind()) > 0 }
+
 // plain is the block without a background, where that is a picture.
 func (b Block) plain(picture uint) Block {
 	if b.Band != nil && b.Band.Background != nil && b.Band.Background.Picture == picture {

@@ -181,12 +181,16 @@ func TestTheBackgroundInHTML(t *testing.T) {
 	assert.NotContains(t, plain, "<picture")
 	assert.True(t, strings.HasPrefix(plain, "<h1>"), "without its picture the title stands where it always does")
 
-	how.Backing = func(page.Background, page.Room) (page.Backing, error) { return page.Backing{}, fmt.Errorf("no such file") }
+	how.Backing = func(page.Background, page.Room) (page.Backing, error) {
+		return page.Backing{}, fmt.Errorf("no such file")
+	}
 	assert.ErrorContains(t, page.WriteHTML(&strings.Builder{}, d, how), "no such file")
 	b.Header = false
 	later := backed(b)
 	later.Blocks = append([]page.Block{{ID: "t", Kind: page.Text, Text: "Words."}}, later.Blocks...)
-	how.Backing = func(page.Background, page.Room) (page.Backing, error) { return page.Backing{Image: page.Image{Src: "/l.jpg", Width: 4, Height: 3}}, nil }
+	how.Backing = func(page.Background, page.Room) (page.Backing, error) {
+		return page.Backing{Image: page.Image{Src: "/l.jpg", Width: 4, Height: 3}}, nil
+	}
 	assert.Contains(t, html(t, later, how), `fetchpriority="high"`, "the first picture of the page")
 	later.Blocks = append(later.Blocks, page.Block{ID: "b2", Kind: page.Band, Band: &page.BandLayout{Pattern: "wide", Background: &b}})
 	assert.Equal(t, 1, strings.Count(html(t, later, how), `loading="lazy"`), "the second waits until it is near")
@@ -213,7 +217,9 @@ func TestTheBackgroundInCSS(t *testing.T) {
 	r.Page.Breaks = layout.Breaks{Tablet: 720, Desktop: 1024}
 	b := behind(3)
 	b.Light, b.Elsewhere, b.Below = true, &page.UsualElsewhere, true
-	views := func(c page.Cover) (recipe.View, bool) { return recipe.Recipe{}.View(fit.Size{W: 4000, H: 3000}), c.Picture == 3 }
+	views := func(c page.Cover) (recipe.View, bool) {
+		return recipe.Recipe{}.View(fit.Size{W: 4000, H: 3000}), c.Picture == 3
+	}
 	css := string(page.DocCSS(r, backed(b), views))
 	assert.Contains(t, css, `.content .own-b1 { --shade: rgb(255 255 255 / 40%); }
 .content .own-b1 { --least: 400px; --spot: 50% 50%; }

@@ -27,8 +27,7 @@ func (d *Desk) Boxed(p store.Picture, box fit.Size) (image.Image, error) {
 }
 
 // BoxLook opens what a picture looks like in a box, with a frame and a focus of its own
-// there. It is remembered for a while and never kept in a file, so that nothing of it
-// outlives the picture.
+// there.
 func (d *Desk) BoxLook(c page.Cover, box fit.Size) (File, error) {
 	if err := d.MayLook(); err != nil {
 		return File{}, err
@@ -41,9 +40,17 @@ func (d *Desk) BoxLook(c page.Cover, box fit.Size) (File, error) {
 		return File{}, err
 	}
 	p.Work.Recipe = c.Over(p.Work.Recipe, p.Facts.Upright())
+	return d.BoxedFile(p, box)
+}
+
+// BoxedFile is [Desk.Boxed] as a file for the screen, for those who have asked already
+// whether they may. It is remembered for a while and never kept in a file, so that nothing of
+// it outlives the picture.
+func (d *Desk) BoxedFile(p store.Picture, box fit.Size) (File, error) {
 	key := Fingerprint(12, "box", LookKey(p), box)
 	data, ok := d.boxes.Get(key)
 	if !ok {
+		var err error
 		data, err = Once(d, "box "+key, func() ([]byte, error) {
 			m, err := d.Boxed(p, box)
 			if err != nil {

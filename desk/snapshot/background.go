@@ -85,13 +85,11 @@ func (t tops) of(p store.Page) *page.Background {
 }
 
 // Contrasts measures the text over the backgrounds of the page, on the pixels that lie
-// behind it on each device.
+// behind it on each device. It may have to make a working copy, and keeps it: call it outside
+// of transactions.
 func (d *Desk) Contrasts(n *Snapshot) (map[string][]audit.Contrast, error) {
 	all := map[string][]audit.Contrast{}
-	for _, b := range n.Doc.Blocks {
-		if b.Band == nil || b.Band.Background == nil {
-			continue
-		}
+	for _, b := range n.backed() {
 		measured, err := d.contrastsOf(n, b)
 		if err != nil {
 			return nil, err
@@ -99,6 +97,30 @@ func (d *Desk) Contrasts(n *Snapshot) (map[string][]audit.Contrast, error) {
 		all[b.ID] = measured
 	}
 	return all, nil
+}
+
+// measured are the contrasts that were measured already; false where one was not.
+func (d *Desk) measured(n *Snapshot) (map[string][]audit.Contrast, bool) {
+	all := map[string][]audit.Contrast{}
+	for _, b := range n.backed() {
+		known, ok := d.contrasts.Get(n.texts(b).key())
+		if !ok {
+			return nil, false
+		}
+		all[b.ID] = known
+	}
+	return all, true
+}
+
+// backed are the bands with a picture behind them.
+func (n *Snapshot) backed() []page.Block {
+	var all []page.Block
+	for _, b := range n.Doc.Blocks {
+		if b.Band != nil && b.Band.Background != nil {
+			all = append(all, b)
+		}
+	}
+	return all
 }
 
 // over is text over a background on one device.
@@ -110,13 +132,20 @@ type over struct {
 	need  float64
 }
 
-func (d *Desk) contrastsOf(n *Snapshot, b page.Block) ([]audit.Contrast, error) {
+// texts are all texts over one background.
+type texts struct {
+	pic   store.Picture // as it stands there
+	shade contrast.Shade
+	all   []over
+}
+
+func (t texts) key() string {
+	return derive.Fingerprint(12, "contrast", derive.LookKey(t.pic), t.shade, fmt.Sprint(t.all))
+}
+
+// texts are those over the background of a band.
+func (n *Snapshot) texts(b page.Block) texts {
 	r, back := n.House.Rules, *b.Band.Background
-	pic, there := n.Pictures[back.Picture]
-	if !there {
-		return nil, nil
-	}
-	pic = Covering(pic, back.Cover)
 	need := contrast.ForText
 	if n.Doc.OnlyLarge(r, b.ID) {
 		need = contrast.ForLargeText
@@ -134,11 +163,16 @@ func (d *Desk) contrastsOf(n *Snapshot, b page.Block) ([]audit.Contrast, error) 
 			all = append(all, over{device, true, page.TopRoom(r, back).At(device), nil, need})
 		}
 	}
-	key := derive.Fingerprint(12, "contrast", derive.LookKey(pic), back.Laid(), fmt.Sprint(all))
+	return texts{Covering(n.Pictures[back.Picture], back.Cover), back.Laid(), all}
+}
+
+func (d *Desk) contrastsOf(n *Snapshot, b page.Block) ([]audit.Contrast, error) {
+	t := n.texts(b)
+	key := t.key()
 	if known, ok := d.contrasts.Get(key); ok {
 		return known, nil
 	}
-	measured, err := derive.Once(d.derive, "contrast "+key, func() ([]audit.Contrast, error) { return d.measure(pic, back.Laid(), all) })
+	measured, err := derive.Once(d.derive, "contrast "+key, func() ([]audit.Contrast, error) { return d.measure(t) })
 	if err == nil {
 		d.contrasts.Put(key, measured)
 	}
@@ -146,11 +180,11 @@ func (d *Desk) contrastsOf(n *Snapshot, b page.Block) ([]audit.Contrast, error) 
 }
 
 // measure looks at the picture once for each box.
-func (d *Desk) measure(pic store.Picture, shade contrast.Shade, all []over) ([]audit.Contrast, error) {
+func (d *Desk) measure(t texts) ([]audit.Contrast, error) {
 	var measured []audit.Contrast
 	enough := 0
-	for _, o := range all {
-		m, err := d.derive.Boxed(pic, o.box)
+	for _, o := range t.all {
+		m, err := d.derive.Boxed(t.pic, o.box)
 		if err != nil {
 			return nil, err
 		}
@@ -161,8 +195,8 @@ func (d *Desk) measure(pic store.Picture, shade contrast.Shade, all []over) ([]a
 			areas[i] = image.Rect(px(a.Min.X), px(a.Min.Y), px(a.Max.X), px(a.Max.Y)).Add(m.Bounds().Min)
 		}
 		behind := contrast.Behind(m, scale, areas...)
-		enough = max(enough, contrast.Enough(shade.Light, o.need, behind).Percent)
-		measured = append(measured, audit.Contrast{On: o.on, Top: o.top, Ratio: behind.Least(shade), Need: o.need})
+		enough = max(enough, contrast.Enough(t.shade.Light, o.need, behind).Percent)
+		measured = append(measured, audit.Contrast{On: o.on, Top: o.top, Ratio: behind.Least(t.shade), Need: o.need})
 	}
 	for i := range measured {
 		measured[i].Enough = enough

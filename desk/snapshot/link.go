@@ -71,7 +71,7 @@ func (d *Desk) LinkFile(n *Snapshot, at Places) (*Link, error) {
 	if err != nil || by == NoLink {
 		return nil, err
 	}
-	if !linkable(pic) {
+	if !Linkable(pic) {
 		return nil, nil // readers would not show it, or only small
 	}
 	made, err := d.cuts.CutsOfStill(n.House.Rules, pic, linkSlots)
@@ -87,8 +87,8 @@ func (d *Desk) LinkFile(n *Snapshot, at Places) (*Link, error) {
 	return &Link{published(pic, c, p, page.LinkShape.ID), page.HeadImage{Address: d.Site + address, Width: c.Width, Height: c.Height, Alt: alt, MediaType: c.MediaType}}, nil
 }
 
-// linkable reports whether a picture has the pixels that readers of shared links want.
-func linkable(pic store.Picture) bool {
+// Linkable reports whether a picture has the pixels that readers of shared links want.
+func Linkable(pic store.Picture) bool {
 	seen := pic.Work.Recipe.View(pic.Facts.Upright()).Seen()
 	return seen.Dx() >= page.LeastLink.W && seen.Dy() >= page.LeastLink.H
 }

@@ -2,6 +2,7 @@ package snapshot
 
 import (
 	"fmt"
+	"slices"
 
 	"mivlet/core/words"
 	"mivlet/desk/cuts"
@@ -32,6 +33,11 @@ func (d *Desk) settleNow(judged bool) error {
 	if err != nil || len(due) == 0 {
 		return err
 	}
+	if judged {
+		if err := d.measureAll(due); err != nil {
+			return err
+		}
+	}
 	return d.Store.Tx(func(s store.Records) error { // nobody writes between the reading and the keeping
 		due, err := s.Unsettled(compared, findings)
 		if err != nil || len(due) == 0 {
@@ -53,17 +59,35 @@ func (d *Desk) settleNow(judged bool) error {
 				p.Differs, p.Compared = n.Differs(), compared
 			}
 			if judged && p.Judged != findings {
-				found, err := d.Findings(n)
-				if err != nil {
-					return err
+				if contrasts, ok := d.measured(n); ok { // else it is judged the next time
+					p.Stops, p.Warns = levels(d.found(n, contrasts))
+					p.Judged = findings
 				}
-				p.Stops, p.Warns = levels(found)
-				p.Judged = findings
 			}
 			settled[i] = p
 		}
 		return s.Settle(settled)
 	})
+}
+
+// measureAll measures the contrasts of pages, which may have to make working copies: nothing
+// is made within the transaction that keeps the answers.
+func (d *Desk) measureAll(due []store.Page) error {
+	due = slices.DeleteFunc(slices.Clone(due), func(p store.Page) bool { return !p.Doc.Backed() })
+	if len(due) == 0 {
+		return nil
+	}
+	var all []*Snapshot
+	err := d.Store.View(func(s store.Records) (err error) {
+		all, err = d.Snapshots(s, due)
+		return err
+	})
+	for _, n := range all {
+		if err == nil {
+			_, err = d.Contrasts(n)
+		}
+	}
+	return err
 }
 
 // topped takes bare snapshots with what stands at the top of the pages.

@@ -25,6 +25,11 @@ func (d *Desk) Findings(n *Snapshot) ([]PageFinding, error) {
 	if err != nil {
 		return nil, err
 	}
+	return d.found(n, contrasts), nil
+}
+
+// found is what falls short on a page whose contrasts are measured.
+func (d *Desk) found(n *Snapshot, contrasts map[string][]audit.Contrast) []PageFinding {
 	works := map[uint]audit.Picture{}
 	for id, pic := range n.Pictures {
 		works[id] = pictures.WorkUnder(n.House.Rules, n.today, pic)
@@ -36,7 +41,7 @@ func (d *Desk) Findings(n *Snapshot) ([]PageFinding, error) {
 	for i, f := range found {
 		fs[i] = PageFinding{f, n.Pictures[f.Picture]}
 	}
-	return fs, nil
+	return fs
 }
 
 // Listed reports whether a live list shows the page, or would if it went live.
