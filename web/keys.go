@@ -60,7 +60,7 @@ var keysOf = map[string][]keyLine{
 		keys("b", "blanks only, or all"),
 	},
 	"widths": {keys("Escape", "back to the page")},
-	"preview": {keys("f", "fetch again")},
+	"shared": {keys("f", "fetch again")},
 	"page": {
 		keys("i", "to the next gap; Enter opens it"),
 		keys("u r", "undo, redo (also Ctrl+Z, Ctrl+Shift+Z)"),

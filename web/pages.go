@@ -32,7 +32,7 @@ func (s *server) pageRoutes(r chi.Router) {
 	s.blockRoutes(r)
 	s.bandRoutes(r)
 	s.backgroundRoutes(r)
-	s.previewRoutes(r)
+	s.sharedRoutes(r)
 	s.pageCoverRoutes(r)
 	s.stationRoutes(r)
 }

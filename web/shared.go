@@ -9,25 +9,25 @@ import (
 	"mivlet/desk/previews"
 )
 
-// previewRoutes tell what is shown of a page where its link is shared.
-func (s *server) previewRoutes(r chi.Router) {
-	r.Get("/preview", s.showPreview)
-	r.Post("/preview/fetch", s.fetchAgain)
-	r.Get("/preview/now.jpg", func(w http.ResponseWriter, r *http.Request) {
+// sharedRoutes tell what is shown of a page where its link is shared.
+func (s *server) sharedRoutes(r chi.Router) {
+	r.Get("/shared", s.showShared)
+	r.Post("/shared/fetch", s.fetchAgain)
+	r.Get("/shared/now.jpg", func(w http.ResponseWriter, r *http.Request) {
 		f, err := s.at(r).Previews.Look(id(r))
 		s.serveFile(w, r, f, err, "no-cache")
 	})
-	r.Get("/preview/{manner}.jpg", s.previewPicture)
+	r.Get("/shared/{manner}.jpg", s.sharedPicture)
 }
 
-// previewView is what is shown of a page where its link is shared, on its screen.
-type previewView struct {
+// sharedView is what is shown of a page where its link is shared, on its screen.
+type sharedView struct {
 	previews.View
 	CanWork bool
 }
 
 // Step is what is to be done next: publish, fetch or look.
-func (v previewView) Step() string {
+func (v sharedView) Step() string {
 	switch {
 	case v.Live == nil || len(v.ToPublish) > 0:
 		return "publish"
@@ -37,14 +37,14 @@ func (v previewView) Step() string {
 	return "look"
 }
 
-func (s *server) showPreview(w http.ResponseWriter, r *http.Request) {
+func (s *server) showShared(w http.ResponseWriter, r *http.Request) {
 	d := s.at(r)
 	seen, err := d.Previews.Of(r.Context(), id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	s.screen(w, r, "preview", seen.Doc.Title, "pages", previewView{View: seen, CanWork: d.Who().CanWork(seen.Section)})
+	s.screen(w, r, "shared", seen.Doc.Title, "pages", sharedView{View: seen, CanWork: d.Who().CanWork(seen.Section)})
 }
 
 func (s *server) fetchAgain(w http.ResponseWriter, r *http.Request) {
@@ -53,14 +53,14 @@ func (s *server) fetchAgain(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	if fromHTMX(r) {
-		s.showPreview(w, r)
+		s.showShared(w, r)
 		return
 	}
-	http.Redirect(w, r, fmt.Sprintf("/pages/%d/preview", id(r)), http.StatusSeeOther)
+	http.Redirect(w, r, fmt.Sprintf("/pages/%d/shared", id(r)), http.StatusSeeOther)
 }
 
-// previewPicture passes on what the previewer shows.
-func (s *server) previewPicture(w http.ResponseWriter, r *http.Request) {
+// sharedPicture passes on what the previewer shows.
+func (s *server) sharedPicture(w http.ResponseWriter, r *http.Request) {
 	data, err := s.at(r).Previews.Picture(r.Context(), id(r), chi.URLParam(r, "manner"))
 	if err != nil {
 		status, m := told(r, err)
