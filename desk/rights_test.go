@@ -168,6 +168,8 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"Previews.Look":       {look, func(d *desk.Desk) error { _, err := d.Previews.Look(b.PageID); return err }},
 		"Previews.Picture":    {look, func(d *desk.Desk) error { _, err := d.Previews.Picture(ctx, b.PageID, "large"); return err }},
 		"Previews.FetchAgain": {work, func(d *desk.Desk) error { return d.Previews.FetchAgain(ctx, b.PageID) }},
+		"Covers.SetCard":      {work, func(d *desk.Desk) error { return d.Covers.SetCard(b.PageID, "", nil) }},
+		"Pages.Bring":         {work, func(d *desk.Desk) error { _, err := d.Pages.Bring(b.PageID, "x", strings.NewReader("x")); return err }},
 		"Covers.BeginFront":   {work, func(d *desk.Desk) error { _, err := d.Covers.BeginFront("juniors", ""); return err }},
 		"Lists.UseLayout":     {keep, func(d *desk.Desk) error { return d.Lists.UseLayout(desktest.PlainLayout) }},
 		"Lists.Shown":         {look, func(d *desk.Desk) error { _, _, err := d.Lists.Shown(b.PageID); return err }},
@@ -381,7 +383,7 @@ func acts() map[string]bool {
 // askedBefore are for other rooms, which have asked already who it is and what they may.
 var askedBefore = []string{
 	"Cuts.CutKey", "Cuts.CutsOf", "Cuts.CutsOfStill", "Cuts.CutsUnder", "Cuts.Figures", "Cuts.FiguresFor", "Cuts.ForgetCuts",
-	"Derive.Animation", "Derive.Boxed", "Derive.BoxedFile", "Derive.Decode", "Derive.Decoded", "Derive.ForgetDecoded", "Derive.KeepDecoded", "Derive.Limits", "Derive.LinesOf", "Derive.LookOf", "Derive.MakePreview", "Derive.Open", "Derive.Source", "Derive.StandsIn", "Derive.Still", "Derive.UnlessGone", "Derive.WithLook", "Derive.WorkingCopy",
+	"Derive.Animation", "Derive.Boxed", "Derive.BoxedFile", "Derive.BoxedWhole", "Derive.Decode", "Derive.Decoded", "Derive.ForgetDecoded", "Derive.KeepDecoded", "Derive.Limits", "Derive.LinesOf", "Derive.LookOf", "Derive.MakePreview", "Derive.Open", "Derive.Source", "Derive.StandsIn", "Derive.Still", "Derive.UnlessGone", "Derive.WithLook", "Derive.WorkingCopy",
 	"Jobs.Start",
 	"Lists.Elsewhere", "Lists.Gone", "Lists.KnownBy", "Lists.Moved", "Lists.Regrouped", "Lists.Stale", "Lists.Uncovered", "Lists.View", "Lists.Went",
 	"Measure.ForgetMeasured",
@@ -389,7 +391,7 @@ var askedBefore = []string{
 	"Pictures.Change", "Pictures.ChangeIn", "Pictures.Clues", "Pictures.FacesNow", "Pictures.Free", "Pictures.Item", "Pictures.Items", "Pictures.KeepStep", "Pictures.NearTwins", "Pictures.OwnSections", "Pictures.Receive", "Pictures.SinceThen", "Pictures.Stirring", "Pictures.TakeIn", "Pictures.TakeNames", "Pictures.Work",
 	"Publish.KeepLiveAs", "Publish.LookAt", "Publish.Writing",
 	"Shelves.ToBin",
-	"Snapshot.Backing", "Snapshot.Contrasts", "Snapshot.ContrastsOver", "Snapshot.ChangedSince", "Snapshot.Changes", "Snapshot.CoverFiles", "Snapshot.LinkFile", "Snapshot.LinkPicture", "Snapshot.CutImage", "Snapshot.CutsFor", "Snapshot.Findings", "Snapshot.Followable", "Snapshot.Settle", "Snapshot.Sign", "Snapshot.Snap", "Snapshot.Snapshots",
+	"Snapshot.Backing", "Snapshot.Contrasts", "Snapshot.ContrastsOver", "Snapshot.CardLook", "Snapshot.ChangedSince", "Snapshot.Changes", "Snapshot.CoverFiles", "Snapshot.LinkFile", "Snapshot.LinkPicture", "Snapshot.CutImage", "Snapshot.CutsFor", "Snapshot.Findings", "Snapshot.Followable", "Snapshot.Settle", "Snapshot.Sign", "Snapshot.Snap", "Snapshot.Snapshots",
 }
 
 // What does not ask who it is stays among the rooms: nothing outside calls it.

@@ -37,6 +37,7 @@ func (s *server) pageCoverRoutes(r chi.Router) {
 		r.Post("/"+what, func(w http.ResponseWriter, r *http.Request) { s.setCover(w, r, what) })
 		r.Post("/"+what+"/frame", func(w http.ResponseWriter, r *http.Request) { s.frameCover(w, r, what) })
 	}
+	r.Post("/card", s.setCard)
 	r.Post("/details", s.setDetails)
 	r.Get("/list", func(w http.ResponseWriter, r *http.Request) { s.showPage(w, r, showing{list: r.FormValue("block")}) })
 	r.Post("/list", s.setList)
@@ -253,6 +254,20 @@ func (s *server) frameCover(w http.ResponseWriter, r *http.Request, what string)
 	s.pageChangedTo(w, r, frame(id(r), r.FormValue("seen"), focus, float64(whole(r, "closer", 10))/10), showing{cover: what})
 }
 
+// setCard reads what a title card stands on: a ground of the site, the picture that is shown
+// now, or nothing, which takes it off.
+func (s *server) setCard(w http.ResponseWriter, r *http.Request) {
+	var c *page.TitleCard
+	switch on := r.FormValue("on"); on {
+	case "off":
+	case "picture":
+		c = &page.TitleCard{Ground: page.Deep, Behind: &page.Cover{Picture: number(r.FormValue("picture"))}}
+	default:
+		c = &page.TitleCard{Ground: page.Ground(on)}
+	}
+	s.pageChangedTo(w, r, s.at(r).Covers.SetCard(id(r), r.FormValue("seen"), c), showing{cover: linkOf})
+}
+
 func (s *server) setDetails(w http.ResponseWriter, r *http.Request) {
 	_ = r.FormValue("seen") // reads the form
 	d := page.Details{From: r.FormValue("from"), Until: r.FormValue("until"), Whom: r.FormValue("whom"), Tags: strings.Split(r.FormValue("tags"), ","),
@@ -263,8 +278,9 @@ func (s *server) setDetails(w http.ResponseWriter, r *http.Request) {
 // coverPanel is the cover of a page in its panel.
 type coverPanel struct {
 	coverDrawing
-	For  string // cover or link
-	Own  bool   // it was chosen for this
+	For  string          // cover or link
+	Own  bool            // it was chosen for this
+	Card *page.TitleCard // shown for the link; nil for none
 	Seen string
 	Tray []pictures.Item
 	Find string
@@ -279,7 +295,7 @@ func (s *server) coverPanel(r *http.Request, p store.Page, what string) (*coverP
 	var err error
 	shapes, own := page.CoverSlots, p.Doc.Cover != nil
 	if what == linkOf {
-		shapes, own = page.LinkShapes, p.Doc.Shared != nil
+		shapes, own = page.LinkShapes, p.Doc.Shared != nil && p.Doc.Card == nil
 		v, _, err = d.Covers.OfLink(p.ID)
 	} else {
 		v, err = d.Covers.Of(p.ID)
@@ -288,6 +304,9 @@ func (s *server) coverPanel(r *http.Request, p store.Page, what string) (*coverP
 		return nil, err
 	}
 	c := &coverPanel{coverDrawing: drawShapes(v, shapes), For: what, Own: own, Seen: pages.DetailsMark(p.Doc), Find: r.FormValue("find")}
+	if what == linkOf {
+		c.Card = p.Doc.Card
+	}
 	c.Tray, err = d.Pages.Tray(c.Find)
 	return c, err
 }

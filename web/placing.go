@@ -2,6 +2,7 @@ package web
 
 import (
 	"fmt"
+	"io"
 	"math"
 	"net/http"
 	"slices"
@@ -251,18 +252,35 @@ func (s *server) land(w http.ResponseWriter, r *http.Request) {
 	gap := page.Gap{After: q.Get("after"), Column: column}
 	var err error
 	var block string
-	if q.Get("as") == "file" {
+	show := showing{}
+	switch as := q.Get("as"); as {
+	case "file":
 		_, err = s.at(r).Pages.AddFile(id(r), gap, name, body)
-	} else {
+	case coverOf, linkOf:
+		show.cover = as
+		err = s.landAs(r, as, name, body)
+	default:
 		block, err = s.at(r).Pages.Land(id(r), pages.Target{Gap: gap, Block: q.Get("block"), Nth: nth, Mark: q.Get("mark")}, name, body)
 	}
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	show := showing{}
 	if block != "" {
 		show.open = opened(block, nth)
 	}
 	s.showPage(w, r, show)
+}
+
+// landAs takes a file in and has it stand for the page: in lists, or where it is shared.
+func (s *server) landAs(r *http.Request, as, name string, body io.Reader) error {
+	d := s.at(r)
+	picture, err := d.Pages.Bring(id(r), name, body)
+	if err != nil {
+		return err
+	}
+	if as == linkOf {
+		return d.Covers.SetLink(id(r), "", picture)
+	}
+	return d.Covers.Set(id(r), "", picture)
 }

@@ -58,7 +58,9 @@ type Doc struct {
 	Details Details `json:"details,omitzero"`
 	Cover   *Cover  `json:"cover,omitempty"`  // nil is the first large picture
 	Shared  *Cover  `json:"shared,omitempty"` // the link picture; nil is the cover
-	Blocks  []Block `json:"blocks"`
+	// Card is shown as the link picture in the place of all others; nil is none.
+	Card   *TitleCard `json:"card,omitempty"`
+	Blocks []Block    `json:"blocks"`
 }
 
 // Block is one piece of a page.
@@ -232,10 +234,15 @@ func (d Doc) Forgetting(picture uint) Doc {
 	return d
 }
 
-// StandFor returns what was chosen to stand for the page: its cover and its link picture.
+// StandFor returns what was chosen to stand for the page: its cover, its link picture, and
+// the picture of its title card.
 func (d Doc) StandFor() []Cover {
 	var all []Cover
-	for _, c := range []*Cover{d.Cover, d.Shared} {
+	chosen := []*Cover{d.Cover, d.Shared}
+	if d.Card != nil {
+		chosen = append(chosen, d.Card.Behind)
+	}
+	for _, c := range chosen {
 		if c != nil {
 			all = append(all, *c)
 		}
@@ -250,6 +257,9 @@ func (d Doc) Uncovered(picture uint) Doc {
 	}
 	if d.Shared != nil && d.Shared.Picture == picture {
 		d.Shared = nil
+	}
+	if d.Card != nil && d.Card.Behind != nil && d.Card.Behind.Picture == picture {
+		d.Card = &TitleCard{Ground: Deep}
 	}
 	return d
 }
@@ -278,6 +288,11 @@ func (d Doc) Check() error {
 	}
 	for _, c := range d.StandFor() {
 		if err := c.check(); err != nil {
+			return err
+		}
+	}
+	if d.Card != nil {
+		if err := d.Card.check(); err != nil {
 			return err
 		}
 	}

@@ -10,6 +10,7 @@ import (
 	"mivlet/core/fit"
 	"mivlet/core/page"
 	"mivlet/core/rules"
+	"mivlet/core/titlecard"
 	"mivlet/desk/access"
 	"mivlet/desk/pages"
 	"mivlet/desk/snapshot"
@@ -25,7 +26,10 @@ func (d *Desk) Set(id uint, seen string, picture uint) error {
 
 // SetLink is Set for the picture that is shown where a page is shared.
 func (d *Desk) SetLink(id uint, seen string, picture uint) error {
-	return d.set(id, seen, picture, "link picture", func(doc *page.Doc) **page.Cover { return &doc.Shared })
+	return d.set(id, seen, picture, "link picture", func(doc *page.Doc) **page.Cover {
+		doc.Card = nil
+		return &doc.Shared
+	})
 }
 
 func (d *Desk) set(id uint, seen string, picture uint, what string, of func(*page.Doc) **page.Cover) error {
@@ -68,7 +72,47 @@ func (d *Desk) FrameLink(id uint, seen string, focus fit.Focus, closer float64) 
 	return d.frame(id, seen, focus, closer, func(n *snapshot.Snapshot) (store.Picture, error) {
 		pic, _, err := d.snapshot.LinkPicture(d.Store, n)
 		return pic, err
-	}, func(doc *page.Doc, c *page.Cover) { doc.Shared = c })
+	}, func(doc *page.Doc, c *page.Cover) {
+		if doc.Card != nil {
+			doc.Card = &page.TitleCard{Ground: doc.Card.Ground, Behind: c}
+			return
+		}
+		doc.Shared = c
+	})
+}
+
+// SetCard has a title card shown where a page is shared, as one step; nil takes it off, and
+// the link picture is as it was before. Over a picture it is the one that is shown now.
+func (d *Desk) SetCard(id uint, seen string, c *page.TitleCard) error {
+	if err := d.pages.MayWorkOn(id); err != nil {
+		return err
+	}
+	if c != nil && c.Behind != nil {
+		if _, err := d.Visible(c.Behind.Picture); err != nil {
+			return err
+		}
+	}
+	p, err := d.Store.Page(id)
+	if err != nil {
+		return access.NotFound(err, "The page")
+	}
+	if missing := titlecard.Missing(p.Doc.Title + d.Rules().House); c != nil && len(missing) > 0 {
+		return access.Refuse(access.Bad, fmt.Sprintf("A title card cannot be drawn: its letters have no “%s”.", string(missing)), "Choose a picture for the link.")
+	}
+	text := "Chose a title card for the link"
+	if c == nil {
+		text = "Took the title card off the link"
+	}
+	return d.pages.Edit(id, pages.Newest, text, func(doc page.Doc) (page.Doc, error) {
+		if seen != "" && seen != pages.DetailsMark(doc) {
+			return doc, access.Refuse(access.Clash, "Somebody else has changed the link picture in the meantime.", "Look at it as it is now.")
+		}
+		doc.Card = c
+		if err := doc.Check(); err != nil {
+			return doc, access.Because(access.Bad, "There is no such title card.", "Choose one from the list.", err)
+		}
+		return doc, nil
+	})
 }
 
 func (d *Desk) frame(id uint, seen string, focus fit.Focus, closer float64, shown func(*snapshot.Snapshot) (store.Picture, error), put func(*page.Doc, *page.Cover)) error {
@@ -110,7 +154,7 @@ func (d *Desk) OfLink(id uint) (View, snapshot.LinkBy, error) {
 	}
 	v := View{Page: n.Page, Title: n.Doc.Title, Closer: 1}
 	pic, by, err := d.snapshot.LinkPicture(d.Store, n)
-	if err != nil || by == snapshot.NoLink {
+	if err != nil || pic.ID == 0 {
 		return v, by, err
 	}
 	whole, err := d.Store.Picture(pic.ID)
@@ -119,8 +163,11 @@ func (d *Desk) OfLink(id uint) (View, snapshot.LinkBy, error) {
 	}
 	v.Picture = &whole
 	own := n.Doc.Shared
-	if by == snapshot.LinkCover {
+	switch by {
+	case snapshot.LinkCover:
 		own = n.Doc.Cover
+	case snapshot.LinkCard:
+		own = n.Doc.Card.Behind
 	}
 	if v.By = page.CoverRule; own != nil {
 		v.By = page.CoverOwn

@@ -26,6 +26,18 @@ func (d *Desk) Boxed(p store.Picture, box fit.Size) (image.Image, error) {
 	return src.Do(raster.TransformFor(view, cut)), nil
 }
 
+// BoxedWhole is [Desk.Boxed] from the original.
+func (d *Desk) BoxedWhole(p store.Picture, box fit.Size) (image.Image, error) {
+	src, done, err := d.Still(p)
+	if err != nil {
+		return nil, err
+	}
+	defer done()
+	view := p.Work.Recipe.View(p.Facts.Upright())
+	cut := view.Plan(fit.Want{Width: box.W, Height: box.H}, []float64{1})[0]
+	return src.Do(raster.TransformFor(view, cut).At(p.Work.Still)), nil
+}
+
 // BoxLook opens what a picture looks like in a box, with a frame and a focus of its own
 // there.
 func (d *Desk) BoxLook(c page.Cover, box fit.Size) (File, error) {
@@ -64,10 +76,5 @@ func (d *Desk) BoxedFile(p store.Picture, box fit.Size) (File, error) {
 		d.boxes.Put(key, data)
 	}
 	kind, err := facts.MediaType(bytes.NewReader(data))
-	return File{inMemory{bytes.NewReader(data)}, kind, key}, err
+	return InMemory(data, kind, key), err
 }
-
-// inMemory is a file that was not kept.
-type inMemory struct{ *bytes.Reader }
-
-func (inMemory) Close() error { return nil }

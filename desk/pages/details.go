@@ -40,7 +40,14 @@ func (d *Desk) SetDetails(id uint, seen string, to page.Details) error {
 
 // DetailsMark stands for the details and the cover of a page as they are.
 func DetailsMark(doc page.Doc) string {
-	return page.Block{ID: "details", Text: fmt.Sprintf("%#v %s", doc.Details, coverText(doc.Cover)+"|"+coverText(doc.Shared))}.Mark()
+	return page.Block{ID: "details", Text: fmt.Sprintf("%#v %s", doc.Details, coverText(doc.Cover)+"|"+coverText(doc.Shared)+cardText(doc.Card))}.Mark()
+}
+
+func cardText(c *page.TitleCard) string {
+	if c == nil {
+		return ""
+	}
+	return fmt.Sprintf("|card %q %s", c.Ground, coverText(c.Behind))
 }
 
 func coverText(c *page.Cover) string {

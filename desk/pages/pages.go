@@ -124,7 +124,7 @@ func (d *Desk) Page(id uint) (PageView, error) {
 	if err != nil {
 		return PageView{}, err
 	}
-	if v.SharedBy = by; by != snapshot.NoLink {
+	if v.SharedBy = by; link.ID != 0 {
 		v.Shared = access.NameOr(link)
 	}
 	if v.Blocks, v.Findings, err = d.blocks(n); err != nil {

@@ -263,15 +263,33 @@ func (d *Desk) Land(pageID uint, to Target, name string, r io.Reader) (string, e
 		}
 		slot = b.Holds()[to.Nth].Slot
 	}
-	came, err := d.pictures.Arrive(name, r, pg.Section)
+	came, err := d.bring(pageID, slot, name, r)
 	if err != nil {
 		return "", err
 	}
-	if err := d.bench.Send([]uint{came.ID}, bench.Assignment{Slot: slot, Section: pg.Section}); err != nil {
-		return "", err
-	}
 	if to.Block != "" {
-		return to.Block, d.Replace(pageID, to.Block, to.Nth, to.Mark, came.ID)
+		return to.Block, d.Replace(pageID, to.Block, to.Nth, to.Mark, came)
 	}
-	return d.Insert(pageID, to.Gap, page.Placement{Picture: came.ID, Slot: slot})
+	return d.Insert(pageID, to.Gap, page.Placement{Picture: came, Slot: slot})
+}
+
+// Bring takes a file in for something that stands for a page, or behind it, and sends it to
+// the bench.
+func (d *Desk) Bring(pageID uint, name string, r io.Reader) (uint, error) {
+	if err := d.MayWorkOn(pageID); err != nil {
+		return 0, err
+	}
+	return d.bring(pageID, page.Picture.SlotFor(d.Rules(), ""), name, r)
+}
+
+func (d *Desk) bring(pageID uint, slot, name string, r io.Reader) (uint, error) {
+	section, err := d.sectionOf(pageID)
+	if err != nil {
+		return 0, err
+	}
+	came, err := d.pictures.Arrive(name, r, section)
+	if err != nil {
+		return 0, err
+	}
+	return came.ID, d.bench.Send([]uint{came.ID}, bench.Assignment{Slot: slot, Section: section})
 }

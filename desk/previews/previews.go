@@ -9,10 +9,10 @@ import (
 	"net/url"
 	"time"
 
+	"mivlet/core/facts"
 	"mivlet/core/fit"
 	"mivlet/core/page"
 	"mivlet/desk/access"
-	"mivlet/desk/cuts"
 	"mivlet/desk/derive"
 	"mivlet/desk/pages"
 	"mivlet/desk/snapshot"
@@ -135,11 +135,9 @@ func (d *Desk) Of(ctx context.Context, id uint) (View, error) {
 	if err != nil {
 		return v, err
 	}
-	if v.By = by; by != snapshot.NoLink {
-		if made := snapshot.Linkable(pic); made {
-			v.Fits = true
-			v.Now.Width, v.Now.Height, v.Now.key = page.LinkShape.Width, page.LinkShape.Height, cuts.CutKey(n.House.Rules, pic, page.LinkShape)
-		}
+	v.By, v.Now.key = by, n.LinkKey(pic, by)
+	if v.Fits = v.Now.key != ""; v.Fits {
+		v.Now.Width, v.Now.Height = page.LinkShape.Width, page.LinkShape.Height
 	}
 	if !n.Live() {
 		return v, nil
@@ -245,6 +243,14 @@ func (d *Desk) Look(id uint) (derive.File, error) {
 	}
 	if by == snapshot.NoLink {
 		return derive.File{}, access.Refuse(access.Missing, "No picture is shown where this page is shared.", "Choose one.")
+	}
+	if by == snapshot.LinkCard {
+		data, err := d.snapshot.CardLook(n, pic)
+		if err != nil {
+			return derive.File{}, err
+		}
+		kind, err := facts.MediaType(bytes.NewReader(data))
+		return derive.InMemory(data, kind, n.LinkKey(pic, by)), err
 	}
 	return d.derive.BoxedFile(pic, fit.Size{W: page.LinkShape.Width, H: page.LinkShape.Height})
 }

@@ -284,7 +284,7 @@ func (v visit) file(ctx context.Context, page, address string, width int, moves 
 		return "", fmt.Errorf("%s was not signed", address)
 	case hashOfBytes(data) != signed.Hash:
 		return "", fmt.Errorf("what comes from %s is not what was signed", address)
-	case signed.PictureID == 0:
+	case signed.PictureID == 0 && signed.For == "":
 		return fmt.Sprintf("%d wide", width), nil // a neutral space
 	}
 	real, err := facts.Read(bytes.NewReader(data))

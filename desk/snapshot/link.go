@@ -1,6 +1,7 @@
 package snapshot
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"path"
@@ -8,6 +9,7 @@ import (
 	"mivlet/core/facts"
 	"mivlet/core/page"
 	"mivlet/core/rules"
+	"mivlet/desk/cuts"
 	"mivlet/store"
 )
 
@@ -16,6 +18,7 @@ type LinkBy string
 
 // Why a picture is shown where a page is shared.
 const (
+	LinkCard    LinkBy = "card"    // it is a title card
 	LinkOwn     LinkBy = "own"     // it was chosen
 	LinkCover   LinkBy = "cover"   // it stands for the page
 	LinkSection LinkBy = "section" // it stands for the front page of its section
@@ -24,8 +27,16 @@ const (
 )
 
 // LinkPicture returns the picture that is shown where the page is shared, and why: its
+// title card, which may have no picture behind it, else its
 // own, else its cover, else its first large picture, else the cover of its section, else the house's.
 func (d *Desk) LinkPicture(s store.Records, n *Snapshot) (store.Picture, LinkBy, error) {
+	if n.carded() {
+		behind := n.Doc.Card.Behind
+		if behind == nil {
+			return store.Picture{}, LinkCard, nil
+		}
+		return Covering(n.Pictures[behind.Picture], *behind), LinkCard, nil
+	}
 	if own := n.Doc.Shared; own != nil {
 		if pic, there := n.Pictures[own.Picture]; there {
 			return Covering(pic, *own), LinkOwn, nil
@@ -71,20 +82,40 @@ func (d *Desk) LinkFile(n *Snapshot, at Places) (*Link, error) {
 	if err != nil || by == NoLink {
 		return nil, err
 	}
-	if !Linkable(pic) {
-		return nil, nil // readers would not show it, or only small
+	alt := cmp.Or(pic.Work.Alt, n.Doc.Title)
+	var file store.Published
+	if by == LinkCard {
+		if file, err = d.cardFile(n, pic); err != nil {
+			return nil, fmt.Errorf("the title card: %w", err)
+		}
+		alt = n.Doc.Title + " (" + n.House.House + ")"
+	} else {
+		if !Linkable(pic) {
+			return nil, nil // readers would not show it, or only small
+		}
+		made, err := d.cuts.CutsOfStill(n.House.Rules, pic, linkSlots)
+		if err != nil {
+			return nil, fmt.Errorf("the link picture: %w", err)
+		}
+		file = published(pic, made[0][0], "", page.LinkShape.ID)
 	}
-	made, err := d.cuts.CutsOfStill(n.House.Rules, pic, linkSlots)
-	if err != nil {
-		return nil, fmt.Errorf("the link picture: %w", err)
+	var address string
+	file.Path, address = at.Addressed(n.House.Rules, path.Join("/", n.Section, linkName(n.Page)+"-link"+facts.Extension(file.MediaType)), Filed{Hash: file.Hash, Picture: file.PictureID})
+	return &Link{file, page.HeadImage{Address: d.Site + address, Width: file.Width, Height: file.Height, Alt: alt, MediaType: file.MediaType}}, nil
+}
+
+// LinkKey stands for the link picture as it would be made; "" where none fits. pic and by
+// are those of [Desk.LinkPicture].
+func (n *Snapshot) LinkKey(pic store.Picture, by LinkBy) string {
+	switch {
+	case by == NoLink:
+		return ""
+	case by == LinkCard:
+		return n.cardKey(pic)
+	case !Linkable(pic):
+		return ""
 	}
-	c := made[0][0]
-	p, address := at.Addressed(n.House.Rules, path.Join("/", n.Section, linkName(n.Page)+"-link"+facts.Extension(c.MediaType)), Filed{Hash: c.Hash, Picture: pic.ID})
-	alt := pic.Work.Alt
-	if alt == "" {
-		alt = n.Doc.Title
-	}
-	return &Link{published(pic, c, p, page.LinkShape.ID), page.HeadImage{Address: d.Site + address, Width: c.Width, Height: c.Height, Alt: alt, MediaType: c.MediaType}}, nil
+	return cuts.CutKey(n.House.Rules, pic, page.LinkShape)
 }
 
 // Linkable reports whether a picture has the pixels that readers of shared links want.

@@ -159,7 +159,13 @@ func (n *Snapshot) Print() string {
 	if n.top != nil {
 		parts = append(parts, *n.top, n.backKey(*n.top, page.TopRoom(r, *n.top)))
 	}
-	if own := n.Doc.Shared; own != nil {
+	if n.carded() {
+		var behind store.Picture
+		if c := n.Doc.Card.Behind; c != nil {
+			behind = Covering(n.Pictures[c.Picture], *c)
+		}
+		parts = append(parts, n.cardKey(behind))
+	} else if own := n.Doc.Shared; own != nil {
 		parts = append(parts, cuts.CutKey(r, Covering(n.Pictures[own.Picture], *own), page.LinkShape))
 	}
 	if n.Doc.Cover != nil {

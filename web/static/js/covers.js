@@ -2,6 +2,8 @@
 // and pen; ticking and buttons do the same from the keyboard.
 import { follow, ghostOf, isDrag, notClicked } from './ghost.js';
 import { on } from './keys.js';
+import { tell } from './notice.js';
+import { sendTo } from './send-file.js';
 
 let held = null;
 
@@ -49,6 +51,28 @@ addEventListener('pointerup', (e) => {
       swap: 'outerHTML',
       values: { picture: was.picture },
     });
+});
+
+// A file from the desktop is taken in, and stands for the page that it is dropped on.
+const carries = (e) => [...(e.dataTransfer?.types ?? [])].includes('Files');
+addEventListener('dragover', (e) => {
+  if (!carries(e)) return;
+  e.preventDefault();
+  document.querySelector('.cover-tile.aimed')?.classList.remove('aimed');
+  under(e)?.classList.add('aimed');
+});
+addEventListener('drop', async (e) => {
+  if (!carries(e)) return;
+  e.preventDefault();
+  document.querySelector('.cover-tile.aimed')?.classList.remove('aimed');
+  const page = under(e)?.dataset.page;
+  const file = e.dataTransfer.files[0];
+  if (!page || !file) {
+    tell('bad', 'Nothing was taken.', 'Drop it on a cover.');
+    return;
+  }
+  const answer = await sendTo(`/pages/${page}/land?as=cover`, file);
+  if (answer) htmx.ajax('GET', '/covers', { target: '#covers', select: '#covers', swap: 'outerHTML' });
 });
 
 on('/', () => document.getElementById('find').focus());

@@ -138,8 +138,13 @@ addEventListener('drop', async (e) => {
   if (!carries(e)) return;
   e.preventDefault();
   const files = [...e.dataTransfer.files],
-    to = over;
+    to = over,
+    panel = e.target.closest?.('.panel') && standsFor();
   drop();
+  if (panel) {
+    await land(files[0], {}, panel);
+    return;
+  }
   if (!to) {
     tell('bad', 'Nothing was taken.', 'Drop it on a gap, or onto a picture.');
     return;
@@ -149,6 +154,14 @@ addEventListener('drop', async (e) => {
   // their order.
   for (const file of to.classList.contains('gap') ? files.reverse() : files.slice(0, 1))
     await land(file, where, file.type.startsWith('image/') ? '' : 'file');
+});
+// standsFor is what the panel chooses a picture for: cover or link; undefined for none.
+const standsFor = () => document.querySelector('[data-takes-file]')?.dataset.takesFile;
+addEventListener('paste', (e) => {
+  const file = [...(e.clipboardData?.files ?? [])].find((f) => f.type.startsWith('image/'));
+  if (!file || !standsFor()) return;
+  e.preventDefault();
+  land(file, {}, standsFor());
 });
 document.addEventListener('change', (e) => {
   if (e.target.id !== 'file-here' || !e.target.files.length) return;

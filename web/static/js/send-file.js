@@ -1,17 +1,28 @@
-// Sends one file as it is, and goes where the answer leads. Where the session has
-// ended, it is sent when somebody is back.
+// Sends one file as it is. Where the session has ended, it is sent when somebody is back.
 import { whenSignedIn } from './session.js';
 
-export async function sendFile(address, file) {
+// sendTo answers null, and tells why, where the file was not taken.
+export async function sendTo(address, file) {
   const res = await fetch(address, {
     method: 'POST',
     body: file,
-    headers: { 'HX-Request': 'true', 'X-File-Name': encodeURIComponent(file.name) },
+    headers: {
+      'HX-Request': 'true',
+      'X-File-Name': encodeURIComponent(file.name),
+      'Content-Type': 'application/octet-stream',
+    },
   });
   if (res.status === 401) {
     await whenSignedIn();
-    return sendFile(address, file);
+    return sendTo(address, file);
   }
-  if (res.ok) location.href = res.headers.get('HX-Redirect');
-  else document.getElementById('notice').outerHTML = await res.text();
+  if (res.ok) return res;
+  document.getElementById('notice').outerHTML = await res.text();
+  return null;
+}
+
+// sendFile also goes where the answer leads.
+export async function sendFile(address, file) {
+  const res = await sendTo(address, file);
+  if (res) location.href = res.headers.get('HX-Redirect');
 }
