@@ -78,8 +78,6 @@ func TestScreenshots(t *testing.T) {
 		hit(t, p, "#acts input[name=picture]:not(:checked)")
 	}
 	shoot(p, "shelves")
-	visitStation("/pictures/1")
-	shoot(p, "picture-card")
 	visitStation("/rules?part=page&pattern=main-side")
 	write(t, p, `[id="d/page/gutter/desktop"]`, "40")
 	waitText(t, p, ".changes", "gutter")
@@ -93,14 +91,6 @@ func TestScreenshots(t *testing.T) {
 	hit(t, p, ".keep-reading .primary", "Keep")
 	waitText(t, p, ".kept-list", "Middle column")
 	shoot(p, "ruler")
-	p.MustNavigate(h.app + "/bench/" + numbered(t, h, "eight boats")).MustWaitLoad()
-	atHand(t, p)
-	click(p, "#seen-new > summary")
-	p.MustElement("#seen-form [name=whom]").MustInput("number 7, on the left")
-	click(p, "#seen-form .button")
-	waitText(t, p, ".exposed", "someone in it refused permission")
-	p.MustElement(".seen-one").MustEval(`() => { this.open = true; document.getElementById('seen-new').open = false; document.getElementById('step-seen').scrollIntoView({ block: 'end' }) }`)
-	shoot(p, "who-is-seen")
 }
 
 // shootBench remakes the pictures of the Bench's own views: veils and proposals,
@@ -125,11 +115,6 @@ func shootBench(t *testing.T, h house, b *rod.Browser, shoot func(*rod.Page, str
 	waitFor(t, p, `document.querySelectorAll('.veil-list li').length > 3`)
 	p.MustEval(`() => document.getElementById('proposals').scrollIntoView({ block: 'center' })`)
 	shoot(p, "bench-veils")
-	p.MustNavigate(h.app + "/bench/9").MustWaitLoad()
-	atHand(t, p)
-	hit(t, p, "[data-compare]")
-	waitFor(t, p, `document.getElementById('pair')?.dataset.ready > 0`)
-	shoot(p, "compare")
 	res, err := h.client.PostForm(h.app+"/arrivals/send", url.Values{"slot": {"column"}, "section": {"juniors"}, "picture": {"12"}})
 	require.NoError(t, err)
 	res.Body.Close()
@@ -159,5 +144,34 @@ func shootPages(t *testing.T, h house, b *rod.Browser, shoot func(*rod.Page, str
 	p.MustNavigate(h.app + "/covers").MustWaitLoad()
 	waitFor(t, p, `[...document.querySelectorAll('.cover-text')].every((c) => c.getBoundingClientRect().top > innerHeight || !c.classList.contains('htmx-request'))`)
 	shoot(p, "covers")
+	p.MustNavigate(h.app + "/pages/17/background?block=fh1").MustWaitLoad()
+	waitText(t, p, ".behind-says", "contrast")
+	shoot(p, "background")
+	p.MustNavigate(h.app + "/pages/4/link").MustWaitLoad()
+	waitText(t, p, ".cover-why", "chosen for it")
+	shoot(p, "link-picture")
+	goOld(t, h, p)
+	shoot(p, "shared-link")
 	p.MustClose()
+}
+
+// goOld shares a page, and publishes it with another picture for its link.
+func goOld(t *testing.T, h house, p *rod.Page) {
+	t.Helper()
+	publish := func() {
+		t.Helper()
+		res, err := h.client.PostForm(h.app+"/pages/4/publish", url.Values{"seen": {h.seen(t, 4)}})
+		require.NoError(t, err)
+		res.Body.Close()
+	}
+	publish()
+	res, err := h.client.PostForm(h.app+"/pages/4/shared/fetch", url.Values{})
+	require.NoError(t, err)
+	res.Body.Close()
+	res, err = h.client.PostForm(h.app+"/pages/4/card", url.Values{"on": {"deep"}})
+	require.NoError(t, err)
+	res.Body.Close()
+	publish()
+	p.MustNavigate(h.app + "/pages/4/shared").MustWaitLoad()
+	waitText(t, p, ".preview-steps [aria-current]", "another picture")
 }

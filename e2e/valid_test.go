@@ -65,6 +65,8 @@ func TestEveryLivePageIsValidAndAccessible(t *testing.T) {
 	out, err := cmd.CombinedOutput()
 	assert.NoError(t, err, string(out))
 
+	structured(t, dir)
+
 	// It finds what is wrong: it can fail.
 	require.NoError(t, os.WriteFile(filepath.Join(dir, "wrong.html"), []byte(`<!DOCTYPE html><html lang="en"><head><title>x</title></head><body><img src="a.png"></body></html>`), 0o600))
 	cmd = exec.Command(checker, "--config", config, "--formatter", "text", "wrong.html")
@@ -72,4 +74,33 @@ func TestEveryLivePageIsValidAndAccessible(t *testing.T) {
 	out, err = cmd.CombinedOutput()
 	require.Error(t, err)
 	assert.Contains(t, string(out), "alt")
+}
+
+// structured checks the structured data of pages in a folder against the vocabulary of
+// schema.org: schema-dts (Apache-2.0) has it as types, which TypeScript checks, and a
+// validator of structured data (Apache-2.0) knows what crumbs need. scripts/test installs
+// both.
+func structured(t *testing.T, dir string) {
+	t.Helper()
+	check := func(dir string) (string, error) {
+		out, err := exec.Command("node", filepath.Join("checkers", "schema", "check.mjs"), dir).CombinedOutput()
+		return string(out), err
+	}
+	out, err := check(dir)
+	assert.NoError(t, err, out)
+	assert.Regexp(t, `(?m)^(2[0-9]|[3-9][0-9]) things were checked`, out)
+
+	wrong := t.TempDir()
+	for name, thing := range map[string]string{
+		"property": `{"@context":"https://schema.org","@type":"Article","heading":"Tea"}`,
+		"kind":     `{"@context":"https://schema.org","@type":"Article","image":{"@type":"ImageObject","url":"https://club.example/a.jpg","width":1200}}`,
+		"crumb":    `{"@context":"https://schema.org","@type":"BreadcrumbList","itemListElement":[{"@type":"ListItem","name":"Tea","item":"https://club.example/"}]}`,
+	} {
+		require.NoError(t, os.WriteFile(filepath.Join(wrong, name+".html"), []byte(`<html><head><script type="application/ld+json">[`+thing+`]</script></head></html>`), 0o600))
+	}
+	out, err = check(wrong)
+	require.Error(t, err, "it can fail")
+	for _, name := range []string{"property.html", "kind.html", "crumb.html"} {
+		assert.Contains(t, out, name)
+	}
 }

@@ -62,6 +62,7 @@ type coverDrawing struct {
 type coverShape struct {
 	rules.Slot
 	Shown image.Rectangle
+	Cut   []image.Rectangle // faces and lines that it cuts off
 }
 
 func drawCover(v covers.View) coverDrawing { return drawShapes(v, page.CoverSlots) }
@@ -75,9 +76,23 @@ func drawShapes(v covers.View, shapes []rules.Slot) coverDrawing {
 	d.Size, d.Part = seen.Size(), page.Closer(seen, v.Focus, v.Closer)
 	in := fit.Focus{X: (v.Focus.X*float64(seen.Dx()) - float64(d.Part.Min.X)) / float64(d.Part.Dx()), Y: (v.Focus.Y*float64(seen.Dy()) - float64(d.Part.Min.Y)) / float64(d.Part.Dy())}
 	for _, slot := range shapes {
-		d.Shapes = append(d.Shapes, coverShape{slot, fit.BoxFrame(d.Part, fit.Size{W: slot.Width, H: slot.Height}, in)})
+		shape := coverShape{Slot: slot, Shown: fit.BoxFrame(d.Part, fit.Size{W: slot.Width, H: slot.Height}, in)}
+		for _, f := range v.Faults {
+			for _, box := range f.Boxes {
+				if f.Shape == slot.Title {
+					shape.Cut = append(shape.Cut, seenBox(v.Picture, box))
+				}
+			}
+		}
+		d.Shapes = append(d.Shapes, shape)
 	}
 	return d
+}
+
+// seenBox is a box of the upright original where it lies in the picture's frame as it is seen.
+func seenBox(p *store.Picture, box image.Rectangle) image.Rectangle {
+	view := p.Work.Recipe.View(p.Facts.Upright())
+	return view.Turn.RectToUpright(box.Intersect(view.Frame).Sub(view.Frame.Min), fit.SizeOf(view.Frame))
 }
 
 // Across and Down are where the focus lies, in percent.

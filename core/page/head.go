@@ -123,7 +123,7 @@ func (h Head) linked() ([]byte, error) {
 		thing["datePublished"], thing["dateModified"] = h.First.UTC().Format(time.DateOnly), h.Now.UTC().Format(time.DateOnly)
 	}
 	if m := h.Image; m != nil {
-		thing["image"] = map[string]any{"@type": "ImageObject", "url": m.Address, "width": m.Width, "height": m.Height, "caption": m.Alt}
+		thing["image"] = map[string]any{"@type": "ImageObject", "url": m.Address, "width": pixels(m.Width), "height": pixels(m.Height), "caption": m.Alt}
 	}
 	things := []any{thing}
 	if len(h.Crumbs) > 0 {
@@ -134,6 +134,12 @@ func (h Head) linked() ([]byte, error) {
 		things = append(things, map[string]any{"@context": "https://schema.org", "@type": "BreadcrumbList", "itemListElement": items})
 	}
 	return json.Marshal(things)
+}
+
+// pixels is a length as schema.org wants it; E37 is the pixel of UN/CEFACT's common codes
+// (Recommendation 20).
+func pixels(n int) map[string]any {
+	return map[string]any{"@type": "QuantitativeValue", "value": n, "unitCode": "E37"}
 }
 
 // longestDescription is about what readers show of a description, in characters (common

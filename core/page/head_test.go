@@ -26,6 +26,11 @@ var shared = page.Head{Title: `Soup & "stories" </script><b>`, Description: "On 
 	Image:  &page.HeadImage{Address: "https://club.example/socials/soup-night-link.jpg?v=1&w=2", Width: 1200, Height: 630, Alt: "A bowl", MediaType: "image/jpeg"},
 	Crumbs: []page.Crumb{{Title: "Brindlemere", Address: "https://club.example/"}, {Title: "Socials", Address: "https://club.example/socials"}}}
 
+// pixels is a length of an ImageObject: schema.org wants a Distance or a QuantitativeValue.
+func pixels(n float64) map[string]any {
+	return map[string]any{"@type": "QuantitativeValue", "value": n, "unitCode": "E37"}
+}
+
 func head(t *testing.T, h page.Head) page.ReadHead {
 	t.Helper()
 	text, err := h.HTML()
@@ -74,7 +79,7 @@ func TestTheStructuredDataOfAPage(t *testing.T) {
 	assert.Equal(t, "Article", things[0]["@type"])
 	assert.Equal(t, shared.Title, things[0]["headline"])
 	assert.Equal(t, "2026-11-01", things[0]["datePublished"])
-	assert.Equal(t, map[string]any{"@type": "ImageObject", "url": shared.Image.Address, "width": 1200.0, "height": 630.0, "caption": "A bowl"}, things[0]["image"])
+	assert.Equal(t, map[string]any{"@type": "ImageObject", "url": shared.Image.Address, "width": pixels(1200), "height": pixels(630), "caption": "A bowl"}, things[0]["image"])
 	items := things[1]["itemListElement"].([]any)
 	require.Len(t, items, 3)
 	for i, item := range items {

@@ -6,7 +6,6 @@ import (
 	"image"
 	"slices"
 
-	"mivlet/core/face"
 	"mivlet/core/fit"
 	"mivlet/core/page"
 	"mivlet/core/rules"
@@ -224,9 +223,10 @@ type View struct {
 
 // Fault is what falls short in a cover.
 type Fault struct {
-	Code  string // soft, face, text, twin or foreign
-	Shape string // title of the shape that it is about; "" for all
-	Value string // the other page, or section
+	Code  string            // soft, face, text, twin or foreign
+	Shape string            // title of the shape that it is about; "" for all
+	Value string            // the other page, or section
+	Boxes []image.Rectangle // faces or lines that are cut off, in pixels of the upright original
 }
 
 // All returns what stands for every page, groups first, blanks before others. Text is not
@@ -346,11 +346,25 @@ func (d *Desk) faults(pic store.Picture, section string, lines []image.Rectangle
 		if best.Effective < 1 {
 			all = append(all, Fault{Code: "soft", Shape: slot.Title, Value: fmt.Sprint(best.Size.W)})
 		}
-		if slices.ContainsFunc(pic.Faces, func(f face.Face) bool { return page.CutOff(f.Bounds, first.Source) }) {
-			all = append(all, Fault{Code: "face", Shape: slot.Title})
+		faces := make([]image.Rectangle, len(pic.Faces))
+		for i, f := range pic.Faces {
+			faces[i] = f.Bounds
 		}
-		if slices.ContainsFunc(lines, func(l image.Rectangle) bool { return page.CutOff(l, first.Source) }) {
-			all = append(all, Fault{Code: "text", Shape: slot.Title})
+		if cut := cutOff(faces, first.Source); len(cut) > 0 {
+			all = append(all, Fault{Code: "face", Shape: slot.Title, Boxes: cut})
+		}
+		if cut := cutOff(lines, first.Source); len(cut) > 0 {
+			all = append(all, Fault{Code: "text", Shape: slot.Title, Boxes: cut})
+		}
+	}
+	return all
+}
+
+// cutOff are those boxes that a shape which shows one part of a picture cuts off.
+func cutOff(boxes []image.Rectangle, shown image.Rectangle) (all []image.Rectangle) {
+	for _, b := range boxes {
+		if page.CutOff(b, shown) {
+			all = append(all, b)
 		}
 	}
 	return all
