@@ -164,15 +164,16 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 			_, err := d.Derive.BoxLook(page.Cover{Picture: picture}, fit.Size{W: 90, H: 90})
 			return err
 		}},
-		"Previews.Of":         {look, func(d *desk.Desk) error { _, err := d.Previews.Of(ctx, b.PageID); return err }},
-		"Previews.Look":       {look, func(d *desk.Desk) error { _, err := d.Previews.Look(b.PageID); return err }},
-		"Previews.Picture":    {look, func(d *desk.Desk) error { _, err := d.Previews.Picture(ctx, b.PageID, "large"); return err }},
-		"Previews.FetchAgain": {work, func(d *desk.Desk) error { return d.Previews.FetchAgain(ctx, b.PageID) }},
-		"Covers.SetCard":      {work, func(d *desk.Desk) error { return d.Covers.SetCard(b.PageID, "", nil) }},
-		"Pages.Bring":         {work, func(d *desk.Desk) error { _, err := d.Pages.Bring(b.PageID, "x", strings.NewReader("x")); return err }},
-		"Covers.BeginFront":   {work, func(d *desk.Desk) error { _, err := d.Covers.BeginFront("juniors", ""); return err }},
-		"Lists.UseLayout":     {keep, func(d *desk.Desk) error { return d.Lists.UseLayout(desktest.PlainLayout) }},
-		"Lists.Shown":         {look, func(d *desk.Desk) error { _, _, err := d.Lists.Shown(b.PageID); return err }},
+		"Previews.Of":          {look, func(d *desk.Desk) error { _, err := d.Previews.Of(ctx, b.PageID); return err }},
+		"Previews.Look":        {look, func(d *desk.Desk) error { _, err := d.Previews.Look(b.PageID); return err }},
+		"Previews.Picture":     {look, func(d *desk.Desk) error { _, err := d.Previews.Picture(ctx, b.PageID, "large"); return err }},
+		"Previews.LivePicture": {look, func(d *desk.Desk) error { _, err := d.Previews.LivePicture(b.PageID); return err }},
+		"Previews.FetchAgain":  {work, func(d *desk.Desk) error { return d.Previews.FetchAgain(ctx, b.PageID) }},
+		"Covers.SetCard":       {work, func(d *desk.Desk) error { return d.Covers.SetCard(b.PageID, "", nil) }},
+		"Pages.Bring":          {work, func(d *desk.Desk) error { _, err := d.Pages.Bring(b.PageID, "x", strings.NewReader("x")); return err }},
+		"Covers.BeginFront":    {work, func(d *desk.Desk) error { _, err := d.Covers.BeginFront("juniors", ""); return err }},
+		"Lists.UseLayout":      {keep, func(d *desk.Desk) error { return d.Lists.UseLayout(desktest.PlainLayout) }},
+		"Lists.Shown":          {look, func(d *desk.Desk) error { _, _, err := d.Lists.Shown(b.PageID); return err }},
 		"Lists.Draft": {look, func(d *desk.Desk) error {
 			_, err := d.Lists.Draft(store.Page{}, page.Block{List: &page.Listing{}})
 			return err

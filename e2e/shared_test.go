@@ -87,6 +87,8 @@ func TestATitleCard(t *testing.T) {
 	}
 	waitText(t, p, ".preview-steps [aria-current]", "Look")
 	assert.False(t, p.MustHas("#refused"), "the previewer takes it")
+	waitFor(t, p, `[...document.images].every((i) => i.complete)`)
+	assert.Equal(t, 0, p.MustEval(`() => [...document.images].filter((i) => i.naturalWidth === 0).length`).Int(), "all pictures are to be seen")
 }
 
 // A screenshot is pasted and becomes the link picture; a file that is dropped on a blank

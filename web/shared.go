@@ -17,6 +17,10 @@ func (s *server) sharedRoutes(r chi.Router) {
 		f, err := s.at(r).Previews.Look(id(r))
 		s.serveFile(w, r, f, err, "no-cache")
 	})
+	r.Get("/shared/live.jpg", func(w http.ResponseWriter, r *http.Request) {
+		f, err := s.at(r).Previews.LivePicture(id(r))
+		s.serveFile(w, r, f, err, "no-cache")
+	})
 	r.Get("/shared/{manner}.jpg", s.sharedPicture)
 }
 

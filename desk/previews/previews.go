@@ -228,6 +228,23 @@ func (d *Desk) Picture(ctx context.Context, id uint, manner string) ([]byte, err
 	return d.previewer.Picture(ctx, d.Site+p.Path(), manner)
 }
 
+// LivePicture opens the link picture that visitors get of a page.
+func (d *Desk) LivePicture(id uint) (derive.File, error) {
+	if err := d.MayLook(); err != nil {
+		return derive.File{}, err
+	}
+	files, err := d.Store.FilesOf(id)
+	if err != nil {
+		return derive.File{}, err
+	}
+	for _, f := range files {
+		if f.For == page.LinkShape.ID {
+			return d.derive.Open(f.Hash)
+		}
+	}
+	return derive.File{}, access.Refuse(access.Missing, "No picture is live where this page is shared.", "Choose one, and publish the page.")
+}
+
 // Look opens the link picture of a draft as it would be shown.
 func (d *Desk) Look(id uint) (derive.File, error) {
 	if err := d.MayLook(); err != nil {
