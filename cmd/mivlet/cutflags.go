@@ -3,7 +3,6 @@ package main
 import (
 	"errors"
 	"fmt"
-	"image"
 	"slices"
 	"strconv"
 	"strings"
@@ -150,20 +149,9 @@ func (c *cutFlags) parseEdits() ([]recipe.Edit, error) {
 // parseVeil reads SHAPE:X,Y,W,H[:STYLE]. Without a style it is a cover, which tells
 // nothing of what it hides.
 func parseVeil(s string) (recipe.Edit, error) {
-	parts := strings.Split(s, ":")
-	if len(parts) < 2 || len(parts) > 3 {
-		return recipe.Edit{}, errors.New("a veil is SHAPE:X,Y,W,H[:STYLE]")
-	}
-	n, err := numbers(parts[1], 4)
+	v, err := veil.Parse(s)
 	if err != nil {
 		return recipe.Edit{}, err
-	}
-	v := veil.Veil{Shape: veil.Shape(parts[0]), Bounds: image.Rect(int(n[0]), int(n[1]), int(n[0]+n[2]), int(n[1]+n[3])), Style: veil.Cover}
-	if len(parts) > 2 {
-		v.Style = veil.Style(parts[2])
-	}
-	if v.Shape == veil.Polygon {
-		return recipe.Edit{}, errors.New("here a veil is a rect or an ellipse")
 	}
 	return recipe.Edit{Op: recipe.OpVeil, Veil: &v}, nil
 }
