@@ -117,7 +117,9 @@ func TestFilesComeToStandForAPage(t *testing.T) {
 	p.MustElement(".cover-tile.blank[data-page]").MustScrollIntoView()
 	before := len(p.MustElements(".cover-tile.blank"))
 	p.MustEval(give, "drop", ".cover-tile.blank[data-page]", base64.StdEncoding.EncodeToString(data))
-	require.Eventually(t, func() bool { return p.MustEval(`() => document.querySelectorAll('.cover-tile.blank').length`).Int() == before-1 }, patience, 100*time.Millisecond)
+	require.Eventually(t, func() bool {
+		return p.MustEval(`() => document.querySelectorAll('.cover-tile.blank').length`).Int() == before-1
+	}, patience, 100*time.Millisecond)
 }
 
 // The previewer's own page works without Mivlet, and says what it is.

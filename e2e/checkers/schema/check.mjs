@@ -39,7 +39,14 @@ try {
         })
         .join(''),
   );
-  const program = ts.createProgram([file], { noEmit: true, strict: true, skipLibCheck: true, moduleResolution: ts.ModuleResolutionKind.Bundler, module: ts.ModuleKind.ESNext, types: [] });
+  const program = ts.createProgram([file], {
+    noEmit: true,
+    strict: true,
+    skipLibCheck: true,
+    moduleResolution: ts.ModuleResolutionKind.Bundler,
+    module: ts.ModuleKind.ESNext,
+    types: [],
+  });
   for (const d of ts.getPreEmitDiagnostics(program)) {
     const line = d.file ? d.file.text.slice(0, d.start).split('\n').length : 0;
     wrong.push(`${found[line - 2]?.[0] ?? 'the checker'}: ${ts.flattenDiagnosticMessageText(d.messageText, ' ')}`);
