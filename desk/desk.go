@@ -66,6 +66,7 @@ type Options struct {
 	Reader    derive.Reader      // reads the text in pictures; nil where nothing does
 	Visitor   publish.Visitor    // looks at what is live; where nil, nobody does
 	Previewer previews.Previewer // keeps previews of shared links; where nil, nobody does
+	Encoded   cuts.Memo          // remembers what was encoded; where nil, nothing is remembered
 	// Decoding is the most memory that pictures take while they are decoded, all
 	// together, in bytes; 1 GiB where 0.
 	Decoding int64
@@ -86,7 +87,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	d.People = people.New(d.Seat, o.Demo)
 	d.Jobs = jobs.New(d.Seat)
 	d.Derive = derive.New(d.Seat, o.Decoding, o.Reader)
-	d.Cuts = cuts.New(d.Seat, d.Derive)
+	d.Cuts = cuts.New(d.Seat, d.Derive, o.Encoded)
 	d.Pictures = pictures.New(d.Seat, d.Jobs, d.Derive, o.Card)
 	d.Bench = bench.New(d.Seat, d.Jobs, d.Derive, d.Cuts, d.Pictures)
 	d.Shelves = shelves.New(d.Seat, d.Derive, d.Cuts, d.Pictures)

@@ -33,11 +33,11 @@ func (l *told) String() string {
 	return l.b.String()
 }
 
-// Both servers answer, on free ports where the usual ones are taken, and end
+// All three servers answer, on free ports where the usual ones are taken, and end
 // cleanly; what was kept is there at the next start.
 func TestServingEndsCleanlyAndKeepsWhatItHas(t *testing.T) {
 	t.Parallel()
-	for _, usual := range []string{usualAddr, usualSite} {
+	for _, usual := range []string{usualAddr, usualSite, usualPreviewer} {
 		if l, err := net.Listen("tcp", usual); err == nil {
 			defer l.Close()
 		}
@@ -50,11 +50,11 @@ func TestServingEndsCleanlyAndKeepsWhatItHas(t *testing.T) {
 		o := serving{data: dir}
 		go func() { ended <- o.run(ctx, &out, true) }()
 		address := regexp.MustCompile(`http://\S+`)
-		require.Eventually(t, func() bool { return len(address.FindAllString(out.String(), -1)) == 2 }, 20*time.Second, 20*time.Millisecond)
-		both := address.FindAllString(out.String(), -1)
+		require.Eventually(t, func() bool { return len(address.FindAllString(out.String(), -1)) == 3 }, 20*time.Second, 20*time.Millisecond)
+		all := address.FindAllString(out.String(), -1)
 		assert.NotContains(t, out.String(), usualAddr)
 		assert.Contains(t, out.String(), dir)
-		for _, at := range []string{both[0] + "/pages", both[1] + "/"} {
+		for _, at := range []string{all[0] + "/pages", all[1] + "/", all[2] + "/"} {
 			res, err := http.Get(at)
 			require.NoError(t, err)
 			assert.Equal(t, http.StatusOK, res.StatusCode, at)

@@ -117,6 +117,14 @@ func TestABackgroundGoesLive(t *testing.T) {
 	}
 	assert.False(t, b.PageView().Differs)
 
+	weights, err := b.House.Weights(b.PageID)
+	require.NoError(t, err)
+	for _, w := range weights {
+		require.Len(t, w.Shares, 1, w.Device)
+		assert.Contains(t, w.Shares[0].Name, "behind the text")
+		assert.Positive(t, w.Bytes, "it is part of what the page weighs")
+	}
+
 	b.Tamper = func(path string, data []byte) []byte {
 		if strings.Contains(path, "juniors-boat-390") {
 			return data[:len(data)-1]

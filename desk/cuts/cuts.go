@@ -74,13 +74,43 @@ func (d *Desk) cutsBy(r rules.Rules, p store.Picture, slot rules.Slot, by func()
 		if err != nil || len(made) > 0 {
 			return made, err
 		}
-		encode, done, err := by()
+		files, err := d.encoded(p, ownBudget(p, slot), key, wordsInside(r, p), by)
 		if err != nil {
 			return nil, err
 		}
-		defer done()
-		return d.encodeCuts(p, ownBudget(p, slot), key, wordsInside(r, p), encode)
+		return d.keepCuts(p, ownBudget(p, slot), key, files)
 	})
+}
+
+// encoded are the files of the cuts of a picture for a slot, as they are remembered or made
+// now.
+func (d *Desk) encoded(p store.Picture, slot rules.Slot, key string, words raster.Metadata, by func() (encode, func(), error)) ([]raster.Encoded, error) {
+	if d.memo != nil && len(p.Work.Recipe.Veils()) == 0 { // a veil may also depend on a secret of the picture
+		if files, ok := d.memo.Get(key); ok {
+			return files, nil
+		}
+	}
+	encode, done, err := by()
+	if err != nil {
+		return nil, err
+	}
+	defer done()
+	view := p.Work.Recipe.View(p.Facts.Upright())
+	var files []raster.Encoded
+	for _, c := range PlanOf(p, slot) {
+		e, err := encode(raster.TransformFor(view, c))
+		if err != nil {
+			return nil, err
+		}
+		if with, err := e.With(words); err == nil { // where a format has no room for words, none stay
+			e = with
+		}
+		files = append(files, e)
+	}
+	if d.memo != nil && len(p.Work.Recipe.Veils()) == 0 {
+		d.memo.Put(key, files)
+	}
+	return files, nil
 }
 
 // stillEncoder makes cuts of a picture that is decoded.
@@ -91,19 +121,12 @@ func stillEncoder(src *raster.Source, p store.Picture, slot rules.Slot) encode {
 	}
 }
 
-// encodeCuts encodes and keeps the cuts of a picture for a slot.
-func (d *Desk) encodeCuts(p store.Picture, slot rules.Slot, key string, words raster.Metadata, encode encode) ([]store.Cut, error) {
-	view := p.Work.Recipe.View(p.Facts.Upright())
+// keepCuts keeps the files of the cuts of a picture for a slot.
+func (d *Desk) keepCuts(p store.Picture, slot rules.Slot, key string, files []raster.Encoded) ([]store.Cut, error) {
 	var cuts []store.Cut
 	var hashes []string
-	for _, c := range PlanOf(p, slot) {
-		e, err := encode(raster.TransformFor(view, c))
-		if err != nil {
-			return nil, err
-		}
-		if with, err := e.With(words); err == nil { // where a format has no room for words, none stay
-			e = with
-		}
+	for i, c := range PlanOf(p, slot) {
+		e := files[i]
 		hash, err := d.Store.Files.Put(bytes.NewReader(e.Data), e.MediaType)
 		if err != nil {
 			return nil, err

@@ -4,6 +4,7 @@
 package cuts
 
 import (
+	"mivlet/core/raster"
 	"mivlet/desk/access"
 	"mivlet/desk/derive"
 )
@@ -15,15 +16,23 @@ type Desk struct {
 	*shared
 }
 
+// Memo remembers what was encoded, by all that it was made from. It lets several houses on one
+// machine share the work on the same pictures; the tests do.
+type Memo interface {
+	Get(key string) ([]raster.Encoded, bool)
+	Put(key string, all []raster.Encoded)
+}
+
 // shared is what the desks of all people share.
 type shared struct {
 	quality *access.Recent[int] // JPEG quality last found, by hash of the original
 	plain   plainCut            // the pixels of the cut that was compared last
+	memo    Memo                // nil where nothing is remembered
 }
 
 // New returns the desk of a seat.
-func New(s *access.Seat, derive *derive.Desk) *Desk {
-	return &Desk{s, derive, &shared{quality: access.NewRecent[int](4096)}}
+func New(s *access.Seat, derive *derive.Desk, memo Memo) *Desk {
+	return &Desk{s, derive, &shared{quality: access.NewRecent[int](4096), memo: memo}}
 }
 
 // At returns the same desk for another seat.

@@ -27,6 +27,7 @@ import (
 
 	"mivlet/core/consent"
 	"mivlet/core/page"
+	"mivlet/core/raster"
 	"mivlet/core/rules"
 	"mivlet/desk"
 	"mivlet/desk/access"
@@ -96,7 +97,7 @@ func FreshWith(t *testing.T, set func(*desk.Options)) *Fixture {
 	require.NoError(t, b.Kept.SaveRules(r, "Ines", "to begin with", b.now))
 	site := httptest.NewServer(http.HandlerFunc(b.serve))
 	t.Cleanup(site.Close)
-	o := desk.Options{SiteURL: site.URL, Now: b.clock, Reader: tesseract.Reader{Patience: time.Minute}, Visitor: visitor.New()}
+	o := desk.Options{Encoded: &remembered, SiteURL: site.URL, Now: b.clock, Reader: tesseract.Reader{Patience: time.Minute}, Visitor: visitor.New()}
 	set(&o)
 	b.Desk, err = desk.New(&b.Kept.Store, o)
 	require.NoError(t, err)
@@ -107,6 +108,22 @@ func FreshWith(t *testing.T, set func(*desk.Options)) *Fixture {
 	b.PageID = p.ID
 	return b
 }
+
+// remembered are the files of cuts that some test has made, so that the next does not make
+// the same from the same.
+var remembered memo
+
+type memo struct{ sync.Map }
+
+func (m *memo) Get(key string) ([]raster.Encoded, bool) {
+	all, ok := m.Load(key)
+	if !ok {
+		return nil, false
+	}
+	return all.([]raster.Encoded), true
+}
+
+func (m *memo) Put(key string, all []raster.Encoded) { m.Store(key, all) }
 
 // Describe gives a picture another description, and leaves its other words alone.
 func Describe(d *desk.Desk, id uint, alt string) error {

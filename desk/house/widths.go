@@ -50,6 +50,15 @@ func (d *Desk) Weights(id uint) ([]Weight, error) {
 	var all []Weight
 	for _, device := range []layout.Device{layout.Desktop, layout.Tablet, layout.Phone} {
 		w := Weight{Device: device.String(), Viewport: device.Viewport()}
+		behind, err := d.snapshot.Behind(p, device)
+		if err != nil {
+			return nil, err
+		}
+		for _, b := range behind {
+			s := share("behind the text: "+access.NameOr(b.Picture), float64(b.Room.At(device).W), b.Cuts)
+			w.Bytes += s.Bytes
+			w.Shares = append(w.Shares, s)
+		}
 		for _, at := range p.Doc.Stands(r) {
 			if at.Waits() || !at.Known {
 				continue

@@ -11,6 +11,7 @@ import (
 	"mivlet/core/layout"
 	"mivlet/core/page"
 	"mivlet/core/recipe"
+	"mivlet/core/rules"
 	"mivlet/desk/derive"
 	"mivlet/store"
 )
@@ -37,6 +38,38 @@ func (d *Desk) Backing(n *Snapshot, back page.Background, room page.Room, addres
 		b.Image = m
 	}
 	return b, nil
+}
+
+// Behind is a background as a device gets it.
+type Behind struct {
+	Picture store.Picture
+	Room    page.Room
+	Cuts    []store.Cut // in ascending density
+}
+
+// Behind returns the backgrounds of a page on a device, with their cuts made: what stands at
+// its top, and those of its bands.
+func (d *Desk) Behind(n *Snapshot, on layout.Device) ([]Behind, error) {
+	var all []Behind
+	add := func(b page.Background, room page.Room) error {
+		pic := Covering(n.Pictures[b.Picture], b.Cover)
+		made, err := d.cuts.CutsOfStill(n.House.Rules, pic, []rules.Slot{room.Slot(on)})
+		if err == nil {
+			all = append(all, Behind{pic, room, made[0]})
+		}
+		return err
+	}
+	if n.top != nil {
+		if err := add(*n.top, page.TopRoom(n.House.Rules, *n.top)); err != nil {
+			return nil, err
+		}
+	}
+	for _, b := range n.backed() {
+		if err := add(*b.Band.Background, page.BandRoom(n.House.Rules, b.Band)); err != nil {
+			return nil, err
+		}
+	}
+	return all, nil
 }
 
 // Views tells how pictures of the snapshot are seen behind bands.
