@@ -15,11 +15,14 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"mivlet/core/layout"
+	"mivlet/core/page"
 	"mivlet/core/recipe"
 	"mivlet/core/veil"
 	"mivlet/desk/bench"
 	"mivlet/desk/derive"
 	"mivlet/desk/desktest"
+	"mivlet/desk/pages"
 	"mivlet/desk/publish"
 	"mivlet/store"
 	"mivlet/store/datafolder"
@@ -87,6 +90,19 @@ func ways(t *testing.T, file []byte, name string, v veil.Veil) map[string][]byte
 	block := b.PlaceIn(id, "side")
 	b.Place(id)
 	require.NotEmpty(t, block)
+	const band = "band" // the same in both houses, as it stands in the page
+	require.NoError(t, b.Pages.Edit(b.PageID, pages.Newest, "a band", func(doc page.Doc) (page.Doc, error) {
+		return doc.Insert(0, page.Block{ID: band, Kind: page.Band, Band: &page.BandLayout{Pattern: "wide"}})
+	}))
+	require.NoError(t, b.Backgrounds.Set(b.PageID, band, b.MarkOf(band), &page.Background{Cover: page.Cover{Picture: id}, Height: page.UsualHeight, Shade: 60}))
+	for _, d := range layout.Devices {
+		kept("behind a band, "+d.String())(b.Backgrounds.Look(b.PageID, band, d))
+	}
+	behind, err := b.Backgrounds.Of(b.PageID, band)
+	require.NoError(t, err)
+	out["contrasts"] = fmt.Append(nil, behind.Contrasts, behind.Dark, behind.Lit)
+	require.NoError(t, b.Covers.SetCard(b.PageID, "", &page.TitleCard{Behind: &page.Cover{Picture: id}}))
+	kept("title card")(b.Previews.Look(b.PageID))
 	assert.True(t, b.GoLive().OK())
 	for n, f := range b.FilesLive() {
 		kept(fmt.Sprint("live file ", n))(b.Publish.Published(f.Path, store.Mark(f.Hash)))
