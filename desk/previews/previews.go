@@ -7,7 +7,6 @@ import (
 	"bytes"
 	"context"
 	"net/url"
-	"time"
 
 	"mivlet/core/facts"
 	"mivlet/core/fit"
@@ -19,29 +18,12 @@ import (
 	"mivlet/store"
 )
 
-// Held is what a previewer keeps of a link, in its words.
-type Held struct {
-	Address     string    `json:"address"`
-	At          time.Time `json:"at"`      // when it was fetched
-	Trouble     string    `json:"trouble"` // why the page could not be read; "" where it was
-	Title       string    `json:"title"`
-	Description string    `json:"description"`
-	Site        string    `json:"site"`
-	Large       bool      `json:"large"`   // shown as a large card where a reader has both manners
-	Picture     string    `json:"picture"` // its address
-	Hash        string    `json:"hash"`    // of its content; "" where there is none
-	Width       int       `json:"width"`
-	Height      int       `json:"height"`
-	Refused     string    `json:"refused"` // why there is no picture: none, relative, foreign, answer, type, heavy or small
-	Because     string    `json:"because"` // the same in a sentence
-}
-
 // Previewer keeps previews of links.
 type Previewer interface {
 	// Held returns what is held of a link; what was never shared before is fetched.
-	Held(ctx context.Context, address string) (Held, error)
+	Held(ctx context.Context, address string) (page.Held, error)
 	// Fetch has it fetched again.
-	Fetch(ctx context.Context, address string) (Held, error)
+	Fetch(ctx context.Context, address string) (page.Held, error)
 	// Picture returns the picture of a link as a manner shows it, as JPEG.
 	Picture(ctx context.Context, address, manner string) ([]byte, error)
 	// Base is its address, for people.
@@ -113,7 +95,7 @@ type View struct {
 	Now       Shown
 	By        snapshot.LinkBy // why its picture is shown
 	Live      *Shown          // nil where the page is not live
-	Held      *Held           // nil where nothing is held, and where there is no previewer
+	Held      *page.Held      // nil where nothing is held, and where there is no previewer
 	Previewer string          // its address; "" where there is none
 	Trouble   string          // why the previewer could not be asked
 	ToPublish []string        // what visitors get otherwise than it is now

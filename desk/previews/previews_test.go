@@ -63,7 +63,7 @@ func TestNowLiveAndHeld(t *testing.T) {
 	require.NotNil(t, v.Held)
 	assert.Empty(t, v.ToPublish)
 	assert.Empty(t, v.ToFetch, "it was never shared before, so it is fetched now")
-	assert.Equal(t, []any{"Autumn", 1200, 630, v.Live.File, ""}, []any{v.Held.Title, v.Held.Width, v.Held.Height, v.Held.Hash, v.Held.Refused})
+	assert.Equal(t, []any{"Autumn", 1200, 630, v.Live.File, page.Refusal("")}, []any{v.Held.Title, v.Held.Width, v.Held.Height, v.Held.Hash, v.Held.Refused})
 	assert.True(t, v.Held.Large)
 
 	second := b.Ready("juniors-lake", 2)
@@ -98,7 +98,7 @@ func TestNowLiveAndHeld(t *testing.T) {
 	}
 	require.NoError(t, b.Previews.FetchAgain(context.Background(), b.PageID))
 	v = of(b)
-	assert.Equal(t, "relative", v.Held.Refused, "a relative address is refused, with its reason")
+	assert.Equal(t, page.Relative, v.Held.Refused, "a relative address is refused, with its reason")
 	assert.Contains(t, v.Held.Because, "whole")
 	assert.Contains(t, v.ToFetch, "picture")
 }
@@ -108,9 +108,9 @@ type silent struct{}
 
 var errSilent = errors.New("no answer")
 
-func (silent) Held(context.Context, string) (previews.Held, error) { return previews.Held{}, errSilent }
-func (silent) Fetch(context.Context, string) (previews.Held, error) {
-	return previews.Held{}, errSilent
+func (silent) Held(context.Context, string) (page.Held, error) { return page.Held{}, errSilent }
+func (silent) Fetch(context.Context, string) (page.Held, error) {
+	return page.Held{}, errSilent
 }
 func (silent) Picture(context.Context, string, string) ([]byte, error) { return nil, errSilent }
 func (silent) Base() string                                            { return "http://192.0.2.1" }
@@ -140,7 +140,7 @@ func TestATitleCardIsShared(t *testing.T) {
 	t.Parallel()
 	b := fresh(t)
 	b.GoLive()
-	assert.Equal(t, "none", of(b).Held.Refused)
+	assert.Equal(t, page.NoPicture, of(b).Held.Refused)
 	require.NoError(t, b.Covers.SetCard(b.PageID, "", &page.TitleCard{Ground: page.Deep}))
 	v := of(b)
 	assert.Equal(t, snapshot.LinkCard, v.By)
@@ -157,7 +157,7 @@ func TestATitleCardIsShared(t *testing.T) {
 	v = of(b)
 	assert.Empty(t, v.ToPublish)
 	assert.Empty(t, v.ToFetch)
-	assert.Equal(t, []any{1200, 630, ""}, []any{v.Held.Width, v.Held.Height, v.Held.Refused})
+	assert.Equal(t, []any{1200, 630, page.Refusal("")}, []any{v.Held.Width, v.Held.Height, v.Held.Refused})
 
 	picture := b.Ready("juniors-boat", 1)
 	desktest.Refusal(t, b.Covers.SetCard(b.PageID, "", &page.TitleCard{Ground: "pink"}), access.Bad, "no such title card")

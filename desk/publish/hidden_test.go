@@ -96,7 +96,7 @@ func ways(t *testing.T, file []byte, name string, v veil.Veil) map[string][]byte
 	}))
 	require.NoError(t, b.Backgrounds.Set(b.PageID, band, b.MarkOf(band), &page.Background{Cover: page.Cover{Picture: id}, Height: page.UsualHeight, Shade: 60}))
 	for _, d := range layout.Devices {
-		kept("behind a band, "+d.String())(b.Backgrounds.Look(b.PageID, band, d))
+		kept("behind a band, " + d.String())(b.Backgrounds.Look(b.PageID, band, d))
 	}
 	behind, err := b.Backgrounds.Of(b.PageID, band)
 	require.NoError(t, err)

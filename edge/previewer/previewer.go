@@ -12,7 +12,7 @@ import (
 	"strings"
 	"time"
 
-	"mivlet/desk/previews"
+	"mivlet/core/page"
 )
 
 const (
@@ -35,12 +35,12 @@ func New(base string) *Client {
 func (c *Client) Base() string { return c.base }
 
 // Held returns what is held of a link; what was never shared before is fetched.
-func (c *Client) Held(ctx context.Context, address string) (previews.Held, error) {
+func (c *Client) Held(ctx context.Context, address string) (page.Held, error) {
 	return c.ask(ctx, http.MethodGet, "/held?address="+url.QueryEscape(address), nil)
 }
 
 // Fetch has a link fetched again.
-func (c *Client) Fetch(ctx context.Context, address string) (previews.Held, error) {
+func (c *Client) Fetch(ctx context.Context, address string) (page.Held, error) {
 	return c.ask(ctx, http.MethodPost, "/fetch", url.Values{"address": {address}})
 }
 
@@ -49,8 +49,8 @@ func (c *Client) Picture(ctx context.Context, address, manner string) ([]byte, e
 	return c.do(ctx, http.MethodGet, "/picture?address="+url.QueryEscape(address)+"&manner="+url.QueryEscape(manner), nil)
 }
 
-func (c *Client) ask(ctx context.Context, method, path string, form url.Values) (previews.Held, error) {
-	var h previews.Held
+func (c *Client) ask(ctx context.Context, method, path string, form url.Values) (page.Held, error) {
+	var h page.Held
 	data, err := c.do(ctx, method, path, form)
 	if err == nil {
 		err = json.Unmarshal(data, &h)

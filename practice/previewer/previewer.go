@@ -25,6 +25,8 @@ import (
 
 	"github.com/PuerkitoBio/goquery"
 	_ "golang.org/x/image/webp" // one of the types that it takes
+
+	"mivlet/core/page"
 )
 
 // Limits are what it takes at most, and at least. The numbers are its own; real ones have
@@ -39,37 +41,9 @@ type Limits struct {
 // Usual are the limits of the stand-in that ships.
 var Usual = Limits{Page: 512 << 10, Picture: 1 << 20, Patience: 5 * time.Second, LeastSide: 200}
 
-// Refusal is why a preview has no picture.
-type Refusal string
-
-// Why a preview has no picture.
-const (
-	NoPicture  Refusal = "none"     // the page names none
-	Relative   Refusal = "relative" // its address is not a whole one
-	Elsewhere  Refusal = "foreign"  // it lies on another site, where this stand-in does not go
-	Unanswered Refusal = "answer"   // it was not answered, or with an error
-	WrongType  Refusal = "type"     // it is no picture, or of a type that is not shown
-	TooHeavy   Refusal = "heavy"
-	TooSmall   Refusal = "small"
-)
-
 // Held is what the previewer keeps of a link.
 type Held struct {
-	Address     string    `json:"address"`
-	At          time.Time `json:"at"`                // when it was fetched
-	Trouble     string    `json:"trouble,omitempty"` // why the page itself could not be read
-	Title       string    `json:"title,omitempty"`
-	Description string    `json:"description,omitempty"`
-	Site        string    `json:"site,omitempty"`
-	Large       bool      `json:"large"`             // the page asks for a large card
-	Picture     string    `json:"picture,omitempty"` // its address
-	Hash        string    `json:"hash,omitempty"`    // SHA-256 of its content, in hexadecimal digits
-	Width       int       `json:"width,omitempty"`
-	Height      int       `json:"height,omitempty"`
-	Alt         string    `json:"alt,omitempty"`
-	Refused     Refusal   `json:"refused,omitempty"` // why there is no picture
-	Because     string    `json:"because,omitempty"` // the same in a sentence
-
+	page.Held
 	data []byte // of the picture
 }
 
@@ -165,7 +139,7 @@ func (p *Previewer) get(ctx context.Context, address string, most int64) (data [
 
 // read fetches a page and what it says of itself.
 func (p *Previewer) read(ctx context.Context, address string) *Held {
-	h := &Held{Address: address, At: p.now()}
+	h := &Held{Held: page.Held{Address: address, At: p.now()}}
 	data, kind, _, err := p.get(ctx, address, p.limits.Page)
 	switch {
 	case err != nil:
@@ -201,38 +175,38 @@ func (p *Previewer) read(ctx context.Context, address string) *Held {
 
 // picture fetches the picture that a page names, or says why it is not taken.
 func (p *Previewer) picture(ctx context.Context, h *Held, address string) {
-	refuse := func(why Refusal, says string, values ...any) {
+	refuse := func(why page.Refusal, says string, values ...any) {
 		h.Refused, h.Because = why, fmt.Sprintf(says, values...)
 	}
 	u, err := url.Parse(address)
 	switch {
 	case address == "":
-		refuse(NoPicture, "The page names no picture.")
+		refuse(page.NoPicture, "The page names no picture.")
 		return
 	case err != nil || !u.IsAbs() || u.Host == "":
-		refuse(Relative, "The address of the picture, %q, is not a whole one.", address)
+		refuse(page.Relative, "The address of the picture, %q, is not a whole one.", address)
 		return
 	case u.Host != p.site.Host:
-		refuse(Elsewhere, "The picture lies on %s, where this stand-in does not go.", u.Host)
+		refuse(page.Foreign, "The picture lies on %s, where this stand-in does not go.", u.Host)
 		return
 	}
 	h.Picture = address
 	data, kind, over, err := p.get(ctx, address, p.limits.Picture)
 	if err != nil {
-		refuse(Unanswered, "The picture cannot be fetched: %v.", err)
+		refuse(page.Unanswered, "The picture cannot be fetched: %v.", err)
 		return
 	}
 	if over {
-		refuse(TooHeavy, "The picture is heavier than %d kB.", p.limits.Picture>>10)
+		refuse(page.TooHeavy, "The picture is heavier than %d kB.", p.limits.Picture>>10)
 		return
 	}
 	c, format, err := image.DecodeConfig(bytes.NewReader(data))
 	if err != nil || kind != "image/"+format {
-		refuse(WrongType, "The picture is sent as %q, and cannot be shown as that.", kind)
+		refuse(page.WrongType, "The picture is sent as %q, and cannot be shown as that.", kind)
 		return
 	}
 	if h.Width, h.Height = c.Width, c.Height; min(c.Width, c.Height) < p.limits.LeastSide {
-		refuse(TooSmall, "The picture has %d × %d pixels; each side needs %d.", c.Width, c.Height, p.limits.LeastSide)
+		refuse(page.TooSmall, "The picture has %d × %d pixels; each side needs %d.", c.Width, c.Height, p.limits.LeastSide)
 		return
 	}
 	sum := sha256.Sum256(data)

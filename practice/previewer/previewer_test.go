@@ -20,6 +20,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"mivlet/core/page"
 	"mivlet/practice/previewer"
 )
 
@@ -110,7 +111,7 @@ func TestItKeepsWhatItFetchedUntilItIsToldToFetchAgain(t *testing.T) {
 		boats. "><meta property="og:site_name" content="Brindlemere"><meta property="og:image" content="` + s.URL + `/good.png"><meta property="og:image:alt" content="Two colours"><meta name="twitter:card" content="summary_large_image">`)
 	first, err := p.Held(context.Background(), s.URL+"/page")
 	require.NoError(t, err)
-	assert.Equal(t, []any{"Autumn & tea", "Three boats.", "Brindlemere", true, 1200, 630, "Two colours", previewer.Refusal("")},
+	assert.Equal(t, []any{"Autumn & tea", "Three boats.", "Brindlemere", true, 1200, 630, "Two colours", page.Refusal("")},
 		[]any{first.Title, first.Description, first.Site, first.Large, first.Width, first.Height, first.Alt, first.Refused})
 	s.says(`<title>Winter</title><meta name="description" content="Snow">`)
 	again, err := p.Held(context.Background(), s.URL+"/page")
@@ -119,7 +120,7 @@ func TestItKeepsWhatItFetchedUntilItIsToldToFetchAgain(t *testing.T) {
 	assert.EqualValues(t, 1, s.asked.Load(), "it did not even ask")
 	now, err := p.Fetch(context.Background(), s.URL+"/page")
 	require.NoError(t, err)
-	assert.Equal(t, []any{"Winter", "Snow", previewer.NoPicture, false}, []any{now.Title, now.Description, now.Refused, now.Large}, "what Open Graph does not say comes from the page")
+	assert.Equal(t, []any{"Winter", "Snow", page.NoPicture, false}, []any{now.Title, now.Description, now.Refused, now.Large}, "what Open Graph does not say comes from the page")
 	assert.True(t, now.At.After(first.At))
 	assert.Len(t, p.All(), 1)
 }
@@ -131,11 +132,11 @@ func TestPicturesThatAreNotTaken(t *testing.T) {
 	limits := previewer.Usual
 	limits.Patience = 300 * time.Millisecond
 	p := fresh(t, s, limits)
-	for address, want := range map[string]previewer.Refusal{
-		"/good.png": previewer.Relative, "good.png": previewer.Relative, "": previewer.NoPicture, "data:image/png;base64,AA": previewer.Relative,
-		"http://192.0.2.1/x.png": previewer.Elsewhere, s.URL + "/none.png": previewer.Unanswered, s.URL + "/slow.png": previewer.Unanswered, s.URL + "/away.png": previewer.Unanswered,
-		s.URL + "/heavy.png": previewer.TooHeavy, s.URL + "/small.png": previewer.TooSmall, s.URL + "/vector.svg": previewer.WrongType, s.URL + "/lies.png": previewer.WrongType,
-		s.URL + "/broken.png": previewer.WrongType, s.URL + "/text": previewer.WrongType, s.URL + "/just.png": "", s.URL + "/good.png": "",
+	for address, want := range map[string]page.Refusal{
+		"/good.png": page.Relative, "good.png": page.Relative, "": page.NoPicture, "data:image/png;base64,AA": page.Relative,
+		"http://192.0.2.1/x.png": page.Foreign, s.URL + "/none.png": page.Unanswered, s.URL + "/slow.png": page.Unanswered, s.URL + "/away.png": page.Unanswered,
+		s.URL + "/heavy.png": page.TooHeavy, s.URL + "/small.png": page.TooSmall, s.URL + "/vector.svg": page.WrongType, s.URL + "/lies.png": page.WrongType,
+		s.URL + "/broken.png": page.WrongType, s.URL + "/text": page.WrongType, s.URL + "/just.png": "", s.URL + "/good.png": "",
 	} {
 		s.says(`<title>x</title><meta property="og:image" content="` + address + `">`)
 		h, err := p.Fetch(context.Background(), s.URL+"/page")
