@@ -141,12 +141,18 @@ func (n *Snapshot) MadeFor(pic store.Picture, slot rules.Slot) []store.Cut {
 	return slices.DeleteFunc(slices.Clone(n.cuts[pic.ID]), func(c store.Cut) bool { return c.Key != key })
 }
 
+// printedAs is the version that a page document has in its print: which form it is kept in
+// says nothing to visitors, and a new form must not make every page seem changed.
+const printedAs = 3
+
 // Print stands for all that a page gives visitors: its document, what the house says
 // of measures and of the frame around it, and of each picture its place, name, words
 // and the keys of its cuts.
 func (n *Snapshot) Print() string {
 	r := n.House.Rules
-	parts := []any{n.Doc, n.Section, n.Slug, r.House, r.Words.Language, r.Sections, r.Placing}
+	doc := n.Doc
+	doc.Version = printedAs
+	parts := []any{doc, n.Section, n.Slug, r.House, r.Words.Language, r.Sections, r.Placing}
 	for _, at := range n.stands() {
 		pic := n.Pictures[at.Picture]
 		parts = append(parts, pic.ID, pic.Section, pic.Work.Name, AltOf(at.Placement, pic), cuts.CutKey(r, pic, at.Slot), at.Place.Sizes())
