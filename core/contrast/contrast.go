@@ -51,6 +51,26 @@ var (
 	DarkText  = color.RGBA{0x20, 0x26, 0x2b, 0xff}
 )
 
+// Ground is the colour that a site shows where the picture is transparent, or is not there
+// yet.
+func (s Shade) Ground() color.RGBA {
+	if s.Light {
+		return color.RGBA{0xe9, 0xee, 0xec, 0xff}
+	}
+	return color.RGBA{0x26, 0x34, 0x3a, 0xff}
+}
+
+// On is a picture on a ground: without its transparent parts.
+func On(ground color.RGBA, m image.Image) image.Image {
+	if o, ok := m.(interface{ Opaque() bool }); ok && o.Opaque() {
+		return m
+	}
+	flat := image.NewRGBA(m.Bounds())
+	draw.Draw(flat, flat.Rect, image.NewUniform(ground), image.Point{}, draw.Src)
+	draw.Draw(flat, flat.Rect, m, m.Bounds().Min, draw.Over)
+	return flat
+}
+
 // Text is the colour of the text over it.
 func (s Shade) Text() color.RGBA {
 	if s.Light {

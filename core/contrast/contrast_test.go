@@ -82,6 +82,24 @@ func TestPatchesGoByCSSPixels(t *testing.T) {
 	assert.Equal(t, contrast.Behind(m, 0.001).Least(contrast.Shade{}), 1.0, "a patch is at least a pixel")
 }
 
+// Where a picture is transparent its ground is seen: half of white over the dark ground of the
+// site, #26343a, is #929a9d.
+func TestTransparentPicturesOnTheirGround(t *testing.T) {
+	t.Parallel()
+	m := image.NewNRGBA(image.Rect(0, 0, 32, 32))
+	draw.Draw(m, m.Rect, image.NewUniform(color.NRGBA{255, 255, 255, 128}), image.Point{}, draw.Src)
+	dark := contrast.Behind(contrast.On(contrast.Shade{}.Ground(), m), 1).Least(contrast.Shade{})
+	assert.InDelta(t, contrast.Ratio(1, contrast.Luminance(color.RGBA{0x93, 0x9a, 0x9d, 255})), dark, 0.03)
+	clear := image.NewNRGBA(image.Rect(0, 0, 32, 32))
+	for _, s := range []contrast.Shade{{}, {Light: true}} {
+		got := contrast.Behind(contrast.On(s.Ground(), clear), 1).Least(s)
+		assert.InDelta(t, contrast.Ratio(contrast.Luminance(s.Ground()), contrast.Luminance(s.Text())), got, 1e-9)
+		assert.Greater(t, got, 12.0, "text can be read before the picture is there")
+	}
+	opaque := plain(8, 8, color.White)
+	assert.Equal(t, image.Image(opaque), contrast.On(grey(0), opaque), "what is opaque is left as it is")
+}
+
 // What is enough is enough, and one percent less is not.
 func TestEnoughIsTheLeast(t *testing.T) {
 	for _, light := range []bool{false, true} {

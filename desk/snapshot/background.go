@@ -227,7 +227,7 @@ func (d *Desk) measure(t texts) ([]audit.Contrast, error) {
 			px := func(v int) int { return int(math.Round(float64(v) * scale)) }
 			areas[i] = image.Rect(px(a.Min.X), px(a.Min.Y), px(a.Max.X), px(a.Max.Y)).Add(m.Bounds().Min)
 		}
-		behind := contrast.Behind(m, scale, areas...)
+		behind := contrast.Behind(contrast.On(t.shade.Ground(), m), scale, areas...)
 		enough = max(enough, contrast.Enough(t.shade.Light, o.need, behind).Percent)
 		measured = append(measured, audit.Contrast{On: o.on, Top: o.top, Ratio: behind.Least(t.shade), Need: o.need})
 	}
