@@ -146,7 +146,7 @@ func (p Page) checkUnder(c page.Cover, slot rules.Slot) []OnPage {
 	w := p.Works[c.Picture]
 	w.Slot = &slot
 	w.Recipe = c.Over(w.Recipe, w.Facts.Upright())
-	w.Said.Decorative, w.Said.Reason = true, "text stands beside it or over it"
+	w.Said = words.Said{Decorative: true, Reason: "text stands beside it or over it"} // its own description is for where it is shown
 	var fs []OnPage
 	for _, f := range Check(w) {
 		if f.Code != FirstFrameOnly && f.Code != StandsStill {

@@ -241,3 +241,27 @@ func TestWhatStandsForAPage(t *testing.T) {
 	}
 	assert.Equal(t, []audit.Code{audit.Refused}, stops, "and that it stands still is no fault of a cover")
 }
+
+// A picture behind a band, at the top or as a cover says nothing by itself: that it has a
+// description for other places is no fault there.
+func TestAPictureBehindTextNeedsNoOtherDescription(t *testing.T) {
+	t.Parallel()
+	p := fine(t)
+	w := p.Works[1]
+	w.Said.Alt = "A boat on a quiet lake"
+	p.Works[1] = w
+	back := page.Background{Cover: page.Cover{Picture: 1}, Height: page.UsualHeight, Elsewhere: &page.UsualElsewhere}
+	band := page.Block{ID: "b", Kind: page.Band, Band: &page.BandLayout{Pattern: "wide", Background: &back}}
+	for name, doc := range map[string]page.Doc{
+		"behind": {Version: page.Version, Blocks: []page.Block{band}}, "cover": {Version: page.Version, Cover: &back.Cover},
+		"card": {Version: page.Version, Card: &page.TitleCard{Behind: &back.Cover}}, "top": {Version: page.Version},
+	} {
+		p.Doc, p.Top = doc, nil
+		if name == "top" {
+			p.Top = &back
+		}
+		for _, f := range audit.CheckPage(p) {
+			assert.NotEqual(t, audit.Said, f.Code, "%s: %v", name, f.Values)
+		}
+	}
+}
