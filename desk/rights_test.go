@@ -392,7 +392,7 @@ var askedBefore = []string{
 	"Pictures.Change", "Pictures.ChangeIn", "Pictures.Clues", "Pictures.FacesNow", "Pictures.Free", "Pictures.Item", "Pictures.Items", "Pictures.KeepStep", "Pictures.NearTwins", "Pictures.OwnSections", "Pictures.Receive", "Pictures.SinceThen", "Pictures.Stirring", "Pictures.TakeIn", "Pictures.TakeNames", "Pictures.Work",
 	"Publish.KeepLiveAs", "Publish.LookAt", "Publish.Writing",
 	"Shelves.ToBin",
-	"Snapshot.Backing", "Snapshot.Behind", "Snapshot.Contrasts", "Snapshot.ContrastsOver", "Snapshot.CardLook", "Snapshot.ChangedSince", "Snapshot.Changes", "Snapshot.CoverFiles", "Snapshot.LinkFile", "Snapshot.LinkPicture", "Snapshot.CutImage", "Snapshot.CutsFor", "Snapshot.Findings", "Snapshot.Followable", "Snapshot.Settle", "Snapshot.Sign", "Snapshot.Snap", "Snapshot.Snapshots",
+	"Snapshot.Backing", "Snapshot.Behind", "Snapshot.Contrasts", "Snapshot.CardLook", "Snapshot.ChangedSince", "Snapshot.Changes", "Snapshot.CoverFiles", "Snapshot.LinkFile", "Snapshot.LinkPicture", "Snapshot.CutImage", "Snapshot.CutsFor", "Snapshot.Findings", "Snapshot.Followable", "Snapshot.Settle", "Snapshot.Sign", "Snapshot.Snap", "Snapshot.Snapshots",
 }
 
 // What does not ask who it is stays among the rooms: nothing outside calls it.

@@ -137,7 +137,7 @@ func (v *pageView) spreads() {
 		view := spreadView{Spread: s, Bar: blocks[s.ID]}
 		if s.Frame != nil && s.Frame.Background != nil {
 			view.Backing = template.HTML(draftBacking(*v, s.ID, *s.Frame.Background, page.BandRoom(v.Rules, s.Frame)).HTML(0)) //nolint:gosec // made and escaped by core/page
-			view.Titled = v.Doc.Header(v.Rules) == s.Frame.Background
+			view.Titled = v.Doc.Header() == s.Frame.Background
 		}
 		for c, column := range s.Columns {
 			pieces := []pieceView{gap(s.ID, c)}

@@ -80,11 +80,20 @@ type Page struct {
 
 // Contrast is how well text can be read over a background on one kind of screen.
 type Contrast struct {
-	On     layout.Device
-	Top    bool    // at the top of other pages, not in the band
-	Ratio  float64 // the least that is found behind the text, 1 to 21
-	Need   float64 // see [contrast.ForText]
-	Enough int     // percent of shade by which it is reached on all screens
+	On    layout.Device
+	Top   bool    // at the top of other pages, not in the band
+	Ratio float64 // the least that is found behind the text, 1 to 21
+	Need  float64 // see [contrast.ForText]
+	// Percent of black, and of white, by which it is reached on all screens.
+	Dark, Lit int
+}
+
+// Enough is the percent of shade of a tone by which the contrast is reached on all screens.
+func (c Contrast) Enough(light bool) int {
+	if light {
+		return c.Lit
+	}
+	return c.Dark
 }
 
 // WeightOf names a stand in [Page.Weights].
@@ -183,7 +192,7 @@ func (p Page) checkBackground(b page.Block) []OnPage {
 		where += ", at the top of other pages"
 	}
 	return append(fs, OnPage{Finding: finding(words.Warn, Back, LowContrast, fmt.Sprintf("%.1f", worst.Ratio), fmt.Sprintf("%.1f", worst.Need), where),
-		Block: b.ID, Mend: Mend{SetShade, fmt.Sprint(worst.Enough)}})
+		Block: b.ID, Mend: Mend{SetShade, fmt.Sprint(worst.Enough(back.Light))}})
 }
 
 // stands reports whether a picture is placed on the page.

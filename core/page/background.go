@@ -178,15 +178,12 @@ func (d Doc) spread(r rules.Rules, id string) (Spread, bool) {
 }
 
 // titled reports whether the title of the page stands in a band.
-func (d Doc) titled(r rules.Rules, id string) bool {
-	first := d.Spreads(r)[0]
-	return first.ID == id && first.Frame != nil && first.Frame.Background != nil && first.Frame.Background.Header
-}
+func (d Doc) titled(id string) bool { return d.Header() != nil && d.Blocks[0].ID == id }
 
 // Header is the background of the page's first band, where the title stands over it.
-func (d Doc) Header(r rules.Rules) *Background {
-	if first := d.Spreads(r)[0]; first.Frame != nil && d.titled(r, first.ID) {
-		return first.Frame.Background
+func (d Doc) Header() *Background {
+	if b := d.FirstBackground(); b != nil && b.Header {
+		return b
 	}
 	return nil
 }

@@ -59,7 +59,7 @@ func (h *writer) background(s Spread) error {
 	if h.Inline && back.Shade > 0 {
 		h.line("<div style=\"position:absolute;inset:0;z-index:-1;background:%s\"></div>", back.shade())
 	}
-	if h.doc.titled(h.Rules, s.ID) {
+	if h.doc.titled(s.ID) {
 		h.title()
 	}
 	return nil

@@ -39,7 +39,7 @@ type Writing struct {
 // the page's main element. Places that wait for a picture are left out.
 func WriteHTML(w io.Writer, d Doc, how Writing) error {
 	h := writer{Writing: how, doc: d, first: true}
-	if d.Header(how.Rules) == nil || how.Backing == nil {
+	if d.Header() == nil || how.Backing == nil {
 		h.title()
 	}
 	for _, s := range d.Spreads(how.Rules) {

@@ -37,7 +37,7 @@ func (d Doc) TextAreas(r rules.Rules, id string, on layout.Device) []image.Recta
 		}
 	}
 	full := float64(box.W) - 2*band.ColumnLeft(viewport, 0)
-	if d.titled(r, id) {
+	if d.titled(id) {
 		title = lines(d.Title, titleSize*bold, full)*titleSize*1.2 + 16
 	}
 	area := func(left, width float64) image.Rectangle {

@@ -95,24 +95,11 @@ func (d *Desk) Of(id uint, block string) (*View, error) {
 		return nil, nil
 	}
 	v := &View{Background: *b.Band.Background, Shows: n.Pictures[b.Band.Background.Picture]}
-	if v.Contrasts, err = d.snapshot.ContrastsOver(n, block, v.Background); err != nil {
-		return nil, err
+	all, err := d.snapshot.Contrasts(n)
+	if v.Contrasts = all[block]; len(v.Contrasts) > 0 {
+		v.Dark, v.Lit = v.Contrasts[0].Dark, v.Contrasts[0].Lit // the same on all screens
 	}
-	for _, one := range []struct {
-		light bool
-		to    *int
-	}{{false, &v.Dark}, {true, &v.Lit}} {
-		other := v.Background
-		other.Light = one.light
-		all, err := d.snapshot.ContrastsOver(n, block, other)
-		if err != nil {
-			return nil, err
-		}
-		for _, c := range all {
-			*one.to = c.Enough
-		}
-	}
-	return v, nil
+	return v, err
 }
 
 // Look opens what a picture looks like behind a band of a draft on a device.

@@ -215,7 +215,7 @@ func (d *Desk) contrastsOf(n *Snapshot, b page.Block) ([]audit.Contrast, error) 
 // measure looks at the picture once for each box.
 func (d *Desk) measure(t texts) ([]audit.Contrast, error) {
 	var measured []audit.Contrast
-	enough := 0
+	dark, lit := 0, 0
 	for _, o := range t.all {
 		m, err := d.derive.Boxed(t.pic, o.box)
 		if err != nil {
@@ -227,23 +227,15 @@ func (d *Desk) measure(t texts) ([]audit.Contrast, error) {
 			px := func(v int) int { return int(math.Round(float64(v) * scale)) }
 			areas[i] = image.Rect(px(a.Min.X), px(a.Min.Y), px(a.Max.X), px(a.Max.Y)).Add(m.Bounds().Min)
 		}
-		behind := contrast.Behind(contrast.On(t.shade.Ground(), m), scale, areas...)
-		enough = max(enough, contrast.Enough(t.shade.Light, o.need, behind).Percent)
-		measured = append(measured, audit.Contrast{On: o.on, Top: o.top, Ratio: behind.Least(t.shade), Need: o.need})
+		on := func(s contrast.Shade) contrast.Backing {
+			return contrast.Behind(contrast.On(s.Ground(), m), scale, areas...)
+		}
+		dark = max(dark, contrast.Enough(false, o.need, on(contrast.Shade{})).Percent)
+		lit = max(lit, contrast.Enough(true, o.need, on(contrast.Shade{Light: true})).Percent)
+		measured = append(measured, audit.Contrast{On: o.on, Top: o.top, Ratio: on(t.shade).Least(t.shade), Need: o.need})
 	}
 	for i := range measured {
-		measured[i].Enough = enough
+		measured[i].Dark, measured[i].Lit = dark, lit
 	}
 	return measured, nil
-}
-
-// ContrastsOver measures the text over one band of a page, with a background as it is given.
-func (d *Desk) ContrastsOver(n *Snapshot, block string, back page.Background) ([]audit.Contrast, error) {
-	b, ok := n.Doc.Block(block)
-	if !ok || b.Band == nil || b.Band.Background == nil {
-		return nil, fmt.Errorf("band %s has no picture behind it", block)
-	}
-	band := *b.Band
-	band.Background, b.Band = &back, &band
-	return d.contrastsOf(n, b)
 }

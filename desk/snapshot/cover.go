@@ -46,7 +46,7 @@ func (d *Desk) CoverFiles(n *Snapshot, at Places) ([]store.Published, error) {
 		return nil, nil
 	}
 	slots := page.CoverSlots
-	if n.Doc.Shared == nil && Linkable(pic) { // it is shared, too: see LinkFile
+	if n.Doc.Shared == nil && !n.carded() && Linkable(pic) { // it is shared, too: see LinkFile
 		slots = append(slices.Clone(slots), page.LinkShape)
 	}
 	made, err := d.cuts.CutsOfStill(n.House.Rules, pic, slots)

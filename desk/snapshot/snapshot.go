@@ -157,10 +157,8 @@ func (n *Snapshot) Print() string {
 		pic := n.Pictures[at.Picture]
 		parts = append(parts, pic.ID, pic.Section, pic.Work.Name, AltOf(at.Placement, pic), cuts.CutKey(r, pic, at.Slot), at.Place.Sizes())
 	}
-	for _, b := range n.Doc.Blocks {
-		if b.Band != nil && b.Band.Background != nil {
-			parts = append(parts, b.ID, n.backKey(*b.Band.Background, page.BandRoom(r, b.Band)))
-		}
+	for _, b := range n.backed() {
+		parts = append(parts, b.ID, n.backKey(*b.Band.Background, page.BandRoom(r, b.Band)))
 	}
 	if n.top != nil {
 		parts = append(parts, *n.top, n.backKey(*n.top, page.TopRoom(r, *n.top)))
