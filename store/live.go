@@ -14,6 +14,7 @@ type LiveVersion struct {
 	Files  []Published `gorm:"serializer:json"`
 	Print  string
 	Signed string // JSON of who let it go live all the same, and why; empty where nothing said stop
+	Leaf   string // JSON of how the pages begin that list all of something; empty where they begin as usual
 }
 
 // LiveSite is what every page has to know of the others that are live.

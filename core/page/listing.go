@@ -152,6 +152,14 @@ func (d Doc) Lists() []Block {
 	return all
 }
 
+// Leads reports whether a list of the page leads on to pages that list all of something.
+func (d Doc) Leads() bool {
+	return slices.ContainsFunc(d.Lists(), func(b Block) bool { return b.List.Leads() })
+}
+
+// Leads reports whether the list leads on to pages that list all of it.
+func (l Listing) Leads() bool { return l.All && l.Of != OfHand && !l.Groups() }
+
 // TileGap is the room between two tiles, in CSS px, on every screen.
 const TileGap = 20
 

@@ -5,6 +5,8 @@
 package lists
 
 import (
+	"encoding/json"
+	"fmt"
 	"io"
 	"slices"
 	"sync"
@@ -26,9 +28,29 @@ type SitePage struct {
 
 // Top is a picture at the top of a page, behind the name of the site.
 type Top struct {
-	HTML    string // the picture, indented by one level
-	Classes string // of the element that it stands in
-	Below   bool   // the way to the sections stands below it
+	HTML    string `json:"html"`    // the picture, indented by one level
+	Classes string `json:"classes"` // of the element that it stands in
+	Below   bool   `json:"below"`   // the way to the sections stands below it
+}
+
+// Leaf is how the pages begin that list all of what a page lists. It is made when that page
+// goes live, and kept with its live version: the lists are made anew without it.
+type Leaf struct {
+	Top
+	Style   string `json:"style"`   // address of its measures
+	Picture uint   `json:"picture"` // that it shows
+}
+
+// ReadLeaf reads how leaves begin from a live version; nil where they begin as usual.
+func ReadLeaf(v store.LiveVersion) (*Leaf, error) {
+	if v.Leaf == "" {
+		return nil, nil
+	}
+	var l Leaf
+	if err := json.Unmarshal([]byte(v.Leaf), &l); err != nil {
+		return nil, fmt.Errorf("how the lists of page %d begin: %w", v.PageID, err)
+	}
+	return &l, nil
 }
 
 // Layout writes a whole HTML document around the inside of a page's main

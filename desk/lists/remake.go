@@ -91,7 +91,7 @@ func (d *Desk) Moved(s store.Records, p store.Page) ([]uint, error) {
 	if err != nil {
 		return nil, err
 	}
-	live, err := liveDoc(s, p.ID)
+	_, live, err := liveDoc(s, p.ID)
 	if err != nil {
 		return nil, err
 	}
@@ -145,16 +145,15 @@ func (d *Desk) Regrouped(s store.Records) ([]uint, error) {
 	return d.remake(s, keys, 0)
 }
 
-func liveDoc(s store.Records, id uint) (page.Doc, error) {
-	live, err := s.NewestLive(id)
-	if err != nil {
-		return page.Doc{}, err
+// liveDoc returns the newest live version of a page, and its document.
+func liveDoc(s store.Records, id uint) (live store.LiveVersion, doc page.Doc, err error) {
+	if live, err = s.NewestLive(id); err != nil {
+		return live, doc, err
 	}
-	doc, err := page.Parse([]byte(live.Doc))
-	if err != nil {
-		return doc, fmt.Errorf("the live version of page %d: %w", id, err)
+	if doc, err = page.Parse([]byte(live.Doc)); err != nil {
+		return live, doc, fmt.Errorf("the live version of page %d: %w", id, err)
 	}
-	return doc, nil
+	return live, doc, nil
 }
 
 // Own are the files of a page without those of its lists, which are made anew.
@@ -189,10 +188,14 @@ func (d *Desk) remake(s store.Records, keys []string, own uint) ([]uint, error) 
 
 // remakeOn makes all lists of a live page anew, and reports whether that changed anything.
 func (d *Desk) remakeOn(s store.Records, id uint, all wholes) (bool, error) {
-	doc, err := liveDoc(s, id)
+	live, doc, err := liveDoc(s, id)
 	if errors.Is(err, store.ErrNotFound) || err == nil && len(doc.Lists()) == 0 {
 		return false, nil
 	}
+	if err != nil {
+		return false, err
+	}
+	begins, err := ReadLeaf(live)
 	if err != nil {
 		return false, err
 	}
@@ -204,7 +207,7 @@ func (d *Desk) remakeOn(s store.Records, id uint, all wholes) (bool, error) {
 	if err != nil {
 		return false, err
 	}
-	m := maker{Desk: d, records: s, page: p, doc: doc, wholes: all, had: map[string]bool{}, tiles: map[string]store.Published{}, noted: map[string]bool{}, leaves: map[string]bool{}}
+	m := maker{Desk: d, records: s, page: p, doc: doc, begins: begins, wholes: all, had: map[string]bool{}, tiles: map[string]store.Published{}, noted: map[string]bool{}, leaves: map[string]bool{}}
 	for _, f := range before {
 		m.had[f.Hash] = true
 		if f.For == store.ForList {
@@ -269,6 +272,7 @@ type maker struct {
 	records store.Records
 	page    store.Page
 	doc     page.Doc
+	begins  *Leaf // how leaves begin; nil for as usual
 	html    []byte
 	files   []store.Published
 	leaves  map[string]bool // addresses of all of something that are made already
@@ -351,7 +355,11 @@ func (m *maker) leaf(at, main string) error {
 	if write == nil {
 		err = page.Document{Language: m.Rules().Words.Language, Title: title, Main: main}.Write(&b)
 	} else {
-		err = (*write)(&b, SitePage{Title: title, Section: m.page.Section, Main: main})
+		p := SitePage{Title: title, Section: m.page.Section, Main: main}
+		if m.begins != nil {
+			p.Top, p.Style = &m.begins.Top, m.begins.Style
+		}
+		err = (*write)(&b, p)
 	}
 	if err != nil {
 		return err

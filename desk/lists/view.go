@@ -27,7 +27,7 @@ func (d *Desk) View(s store.Records, r rules.Rules, p store.Page, b page.Block) 
 		return page.ListView{}, err
 	}
 	v := page.ListView{Cards: cardsOf(found), Total: n}
-	if l.All && l.Of != page.OfHand {
+	if l.Leads() {
 		v.All = allPath(p, l)
 	}
 	return v, nil
@@ -99,6 +99,10 @@ func allPath(p store.Page, l page.Listing) string {
 	}
 	return strings.TrimSuffix(p.Path(), "/") + "/" + name
 }
+
+// StylePath is where visitors find the measures of the pages that list all of what a page
+// lists.
+func StylePath(p store.Page) string { return strings.TrimSuffix(p.Path(), "/") + "/all.css" }
 
 // Reserved reports whether a part of an address is kept for pages that list all of
 // something.

@@ -118,14 +118,9 @@ func (v visit) walk(ctx context.Context, r *snapshot.Report) {
 			r.Check(true, "Enlarged: %s, nothing hidden inside", sizes)
 		}
 	}
-	for _, img := range seen.Behind {
-		if sizes, err := v.files(ctx, r.URL, img, false); err != nil {
-			r.Check(false, "Behind the text, %s", err)
-		} else {
-			r.Check(true, "Behind the text: %s, as it was signed", sizes)
-		}
-	}
+	v.behind(ctx, r, seen, "Behind the text")
 	v.lists(ctx, r, seen)
+	v.leaves(ctx, r)
 	v.cover(ctx, r)
 	v.link(ctx, r, seen.Head)
 	for _, style := range seen.Styles {
@@ -150,6 +145,46 @@ func (v visit) lists(ctx context.Context, r *snapshot.Report, seen page.Read) {
 		}
 	}
 	r.Check(true, "It lists %s, %s with a cover, as they were signed", access.Count(seen.Cards, "page"), strconv.Itoa(len(seen.Listed)))
+}
+
+// behind looks at the pictures behind text; where says where that is.
+func (v visit) behind(ctx context.Context, r *snapshot.Report, seen page.Read, where string) {
+	for _, img := range seen.Behind {
+		if sizes, err := v.files(ctx, r.URL, img, false); err != nil {
+			r.Check(false, "%s, %s", where, err)
+		} else {
+			r.Check(true, "%s: %s, as it was signed", where, sizes)
+		}
+	}
+}
+
+// leaves looks at the first of the pages that list all of something, and at what stands
+// behind its name: the others begin like it.
+func (v visit) leaves(ctx context.Context, r *snapshot.Report) {
+	var first store.Published
+	n := 0
+	for address, f := range v.signed {
+		if f.For == store.ForLeaf && address == f.Path {
+			if n++; n == 1 || f.Path < first.Path {
+				first = f
+			}
+		}
+	}
+	if n == 0 {
+		return
+	}
+	data, _, err := v.desk.visitor.Fetch(ctx, v.desk.Site+first.Path)
+	if err != nil || hashOfBytes(data) != first.Hash {
+		r.Check(false, "%s, which lists all of them, is not as it was made (%v)", first.Path, err)
+		return
+	}
+	r.Check(true, "%s lists all of them", first.Path)
+	seen, err := page.ReadHTML(bytes.NewReader(data))
+	if err != nil {
+		r.Check(false, "%s cannot be read: %v", first.Path, err)
+		return
+	}
+	v.behind(ctx, r, seen, "Behind the name at its top")
 }
 
 // cover looks at what stands for the page elsewhere.

@@ -1,20 +1,16 @@
 package publish
 
 import (
-	"bytes"
 	"cmp"
 	"context"
 	"errors"
-	"fmt"
 	"slices"
 
-	"mivlet/core/page"
 	"mivlet/desk/access"
 	"mivlet/desk/derive"
 	"mivlet/desk/jobs"
 	"mivlet/desk/lists"
 	"mivlet/desk/pages"
-	"mivlet/desk/pictures"
 	"mivlet/desk/presence"
 	"mivlet/desk/snapshot"
 	"mivlet/store"
@@ -34,6 +30,7 @@ type Layout = lists.Layout
 type release struct {
 	*snapshot.Snapshot
 	files  []store.Published
+	leaf   string         // JSON of how the pages begin that list all of something
 	signed *snapshot.Sign // nil where nothing said stop
 }
 
@@ -110,7 +107,7 @@ func (d *Desk) prepare(n *snapshot.Snapshot, reason string, layout Layout) (rele
 	if r.signed, err = d.snapshot.Sign(found, reason); err != nil {
 		return r, err
 	}
-	r.files, err = d.pageFiles(n, layout)
+	err = d.make(&r, layout)
 	return r, err
 }
 
@@ -123,7 +120,7 @@ func (d *Desk) goLive(s store.Records, r release, signed snapshot.Seen) (others 
 		}
 	}
 	now := r.Page
-	if others, err = d.keepLive(s, &now, r.files, r.Print(), r.signed); err != nil {
+	if others, err = d.keepLive(s, &now, r); err != nil {
 		return nil, err
 	}
 	if err := pages.Restation(s, now.Doc.Pictures()); err != nil {
@@ -133,111 +130,6 @@ func (d *Desk) goLive(s store.Records, r release, signed snapshot.Seen) (others 
 		return others, d.Trace(s, now.Section, "Published %s, signed: %s", now.Doc.Title, r.signed.Reason)
 	}
 	return others, d.Trace(s, now.Section, "Published %s", now.Doc.Title)
-}
-
-// pageFiles makes the files of a page as visitors will get them: its cuts, its own
-// measures and its HTML, kept but not yet published. Each tells what it was made from.
-func (d *Desk) pageFiles(n *snapshot.Snapshot, layout Layout) ([]store.Published, error) {
-	var files []store.Published
-	at := snapshot.Places{}
-	note := func(f store.Published) { files = WithFile(files, f) }
-	r := n.House.Rules
-	how := d.Writing(n, func(pic store.Picture, c store.Cut) string {
-		path, address := at.Addressed(r, snapshot.CutPath(pic, c), snapshot.Filed{Hash: c.Hash, Picture: pic.ID})
-		note(store.Published{Path: path, Hash: c.Hash, MediaType: c.MediaType, PictureID: pic.ID, PictureVersion: pic.Version,
-			CutKey: c.Key, Original: pic.OriginalHash, Veils: pictures.Hiding(pic)})
-		return address
-	}, func(a page.Attachment) string {
-		path, address := at.Addressed(r, snapshot.FilePath(n.Page, a), snapshot.Filed{Hash: a.Hash})
-		note(store.Published{Path: path, Hash: a.Hash, MediaType: a.MediaType})
-		return address
-	})
-	site := SitePage{Title: n.Doc.Title, Section: n.Section}
-	css := page.DocCSS(r, n.Doc, n.Views)
-	if top := n.Top(); top != nil {
-		files, err := how.Backing(*top, page.TopRoom(r, *top))
-		if err != nil {
-			return nil, err
-		}
-		site.Top = &Top{HTML: files.HTML(1), Classes: top.TopClasses(), Below: top.Below}
-		css = append(css, page.TopCSS(r, *top, n.Views)...)
-	}
-	if len(css) > 0 {
-		hash, err := d.Store.Files.Put(bytes.NewReader(css), cssType)
-		if err != nil {
-			return nil, err
-		}
-		var path string
-		path, site.Style = at.Addressed(r, stylePath(n.Page), snapshot.Filed{Hash: hash})
-		note(store.Published{Path: path, Hash: hash, MediaType: cssType})
-	}
-	how.List = func(b page.Block) (page.ListView, error) { return d.lists.View(d.Store, r, n.Page, b) }
-	cover, err := d.snapshot.CoverFiles(n, at)
-	if err != nil {
-		return nil, err
-	}
-	files = append(files, cover...)
-	link, err := d.snapshot.LinkFile(n, at)
-	if err != nil {
-		return nil, err
-	}
-	if link != nil {
-		note(link.File)
-	}
-	if site.Head, err = d.head(n, link); err != nil {
-		return nil, err
-	}
-	var main, doc bytes.Buffer
-	if err := page.WriteHTML(&main, n.Doc, how); err != nil {
-		return nil, err
-	}
-	site.Main = main.String()
-	if err := layout(&doc, site); err != nil {
-		return nil, err
-	}
-	hash, err := d.Store.Files.Put(&doc, pageType)
-	if err != nil {
-		return nil, err
-	}
-	return append([]store.Published{{Path: n.Path(), Hash: hash, MediaType: pageType}}, files...), nil
-}
-
-// stylePath is where visitors find the measures that a page has of its own.
-func stylePath(p store.Page) string {
-	if p.Path() == "/" {
-		return "/front.css"
-	}
-	return p.Path() + ".css"
-}
-
-// WithFile adds a file to those of a page, unless it is among them.
-func WithFile(files []store.Published, f store.Published) []store.Published {
-	if slices.ContainsFunc(files, func(o store.Published) bool { return o.Path == f.Path && o.Hash == f.Hash }) {
-		return files
-	}
-	return append(files, f)
-}
-
-// The media types of what is written for a page.
-const (
-	pageType = "text/html; charset=utf-8"
-	cssType  = "text/css; charset=utf-8"
-)
-
-// Writing is how a page's HTML is written: cut and file tell where each of them will
-// be found, and may note it.
-func (d *Desk) Writing(n *snapshot.Snapshot, cut func(store.Picture, store.Cut) string, file func(page.Attachment) string) page.Writing {
-	elsewhere := func(b page.Block) (page.ListView, error) { return d.lists.Elsewhere(n.Page, b) }
-	backing := func(b page.Background, room page.Room) (page.Backing, error) {
-		return d.snapshot.Backing(n, b, room, cut)
-	}
-	return page.Writing{Rules: n.House.Rules, List: elsewhere, Backing: backing, Image: func(s page.Stand) (page.Image, error) { return d.snapshot.CutImage(n, s, cut) },
-		File: func(a page.Attachment) (string, error) {
-			if !d.Store.Files.Has(a.Hash) {
-				return "", access.Refuse(access.Missing, fmt.Sprintf("The file %s is gone.", a.Name), "Add it again.")
-			}
-			return file(a), nil
-		}}
 }
 
 // ErrGone means that something was published at an address once, and is no more.

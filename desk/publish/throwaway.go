@@ -78,7 +78,7 @@ func (d *Desk) ThrowAwayFrom(ctx context.Context, id uint, layout Layout) error 
 				return err
 			}
 			if p.Live() {
-				changed, err := d.keepLive(s, &p, c.files, c.Print(), nil)
+				changed, err := d.keepLive(s, &p, c.release)
 				if err != nil {
 					return err
 				}

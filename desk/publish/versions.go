@@ -18,14 +18,14 @@ import (
 
 // keepLive makes files what visitors get of a page, and keeps them so that they can be
 // put back.
-func (d *Desk) keepLive(s store.Records, p *store.Page, files []store.Published, print string, signed *snapshot.Sign) ([]uint, error) {
+func (d *Desk) keepLive(s store.Records, p *store.Page, r release) ([]uint, error) {
 	doc, err := json.Marshal(p.Doc)
 	if err != nil {
 		return nil, err
 	}
-	v := store.LiveVersion{PageID: p.ID, At: d.Now(), Person: d.Person.Name, Path: p.Path(), Doc: string(doc), Files: files, Print: print}
-	if signed != nil {
-		why, err := json.Marshal(signed)
+	v := store.LiveVersion{PageID: p.ID, At: d.Now(), Person: d.Person.Name, Path: p.Path(), Doc: string(doc), Files: r.files, Print: r.Print(), Leaf: r.leaf}
+	if r.signed != nil {
+		why, err := json.Marshal(r.signed)
 		if err != nil {
 			return nil, err
 		}

@@ -59,8 +59,8 @@ func (d *Desk) Behind(n *Snapshot, on layout.Device) ([]Behind, error) {
 		}
 		return err
 	}
-	if n.top != nil {
-		if err := add(*n.top, page.TopRoom(n.House.Rules, *n.top)); err != nil {
+	if top := n.Top(); top != nil {
+		if err := add(*top, page.TopRoom(n.House.Rules, *top)); err != nil {
 			return nil, err
 		}
 	}
@@ -83,7 +83,11 @@ func (n *Snapshot) Views(c page.Cover) (recipe.View, bool) {
 
 // Top returns the background at the top of the page that comes from the front page of its
 // section, else of the house; nil for none, and where the page has a header of its own.
-func (n *Snapshot) Top() *page.Background { return n.top }
+func (n *Snapshot) Top() *page.Background { return n.over.of(n.Page) }
+
+// Leaf returns the background at the top of the pages that list all of what the page lists;
+// nil for none.
+func (n *Snapshot) Leaf() *page.Background { return n.over.ofLeaves(n.Page) }
 
 // tops are the backgrounds that live front pages give to the pages of their groups, by
 // section.
@@ -109,6 +113,34 @@ func (t tops) of(p store.Page) *page.Background {
 	if p.Doc.FirstBackground() != nil {
 		return nil
 	}
+	return t.given(p)
+}
+
+// ofLeaves is what stands at the top of the pages that list all of what a page lists; nil
+// for none. They belong to its group: a front page gives them what it gives the others.
+func (t tops) ofLeaves(p store.Page) *page.Background {
+	if !p.Doc.Leads() {
+		return nil
+	}
+	if own := p.Doc.FirstBackground(); own != nil && own.Elsewhere != nil && p.Slug == "" {
+		return own
+	}
+	return t.given(p)
+}
+
+// used is what is shown on a page, or at the top of its leaves, and comes from another page.
+func (t tops) used(p store.Page) *page.Background {
+	if top := t.of(p); top != nil {
+		return top
+	}
+	if leaf := t.ofLeaves(p); leaf != p.Doc.FirstBackground() {
+		return leaf
+	}
+	return nil
+}
+
+// given is what the live front pages of others give to a page.
+func (t tops) given(p store.Page) *page.Background {
 	for _, section := range []string{p.Section, ""} {
 		if b, ok := t[section]; ok && (p.Slug != "" || p.Section != section) {
 			return &b

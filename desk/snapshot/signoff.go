@@ -36,7 +36,7 @@ func (d *Desk) found(n *Snapshot, contrasts map[string][]audit.Contrast) []PageF
 	}
 	cover, _ := n.Cover()
 	found := audit.CheckPage(audit.Page{Doc: n.Doc, House: n.House.Rules, Works: works, Weights: n.weights(), Leads: n.leads,
-		Known: n.site.Known, Listed: n.Listed(), StandsFor: cover.ID, Contrasts: contrasts, Top: n.top, Site: d.Site})
+		Known: n.site.Known, Listed: n.Listed(), StandsFor: cover.ID, Contrasts: contrasts, Top: n.over.used(n.Page), Site: d.Site})
 	fs := make([]PageFinding, len(found))
 	for i, f := range found {
 		fs[i] = PageFinding{f, n.Pictures[f.Picture]}

@@ -26,8 +26,8 @@ type Snapshot struct {
 	Pictures map[uint]store.Picture // all that stand on it
 	cuts     map[uint][]store.Cut   // made of them already
 	site     store.LiveSite
-	top      *page.Background // at its top, from the front page of its group
-	today    string           // 2006-01-02
+	over     tops
+	today    string // 2006-01-02
 }
 
 // Snap takes the snapshot of one page.
@@ -89,7 +89,7 @@ func (d *Desk) bare(s store.Records, pages []store.Page, house access.Version, o
 	seen := map[uint]bool{}
 	for i, p := range pages {
 		shown[i] = p.Doc.Pictures()
-		if top := over.of(p); top != nil && !slices.Contains(shown[i], top.Picture) {
+		if top := over.given(p); top != nil && !slices.Contains(shown[i], top.Picture) {
 			shown[i] = append(shown[i], top.Picture)
 		}
 		for _, id := range shown[i] {
@@ -105,7 +105,7 @@ func (d *Desk) bare(s store.Records, pages []store.Page, house access.Version, o
 	}
 	all := make([]*Snapshot, len(pages))
 	for i, p := range pages {
-		all[i] = &Snapshot{Page: p, House: house, Pictures: map[uint]store.Picture{}, top: over.of(p), today: d.Today()}
+		all[i] = &Snapshot{Page: p, House: house, Pictures: map[uint]store.Picture{}, over: over, today: d.Today()}
 		for _, id := range shown[i] {
 			pic, ok := pictures[id]
 			if !ok {
@@ -160,8 +160,11 @@ func (n *Snapshot) Print() string {
 	for _, b := range n.backed() {
 		parts = append(parts, b.ID, n.backKey(*b.Band.Background, page.BandRoom(r, b.Band)))
 	}
-	if n.top != nil {
-		parts = append(parts, *n.top, n.backKey(*n.top, page.TopRoom(r, *n.top)))
+	if top := n.Top(); top != nil {
+		parts = append(parts, *top, n.backKey(*top, page.TopRoom(r, *top)))
+	}
+	if leaf := n.Leaf(); leaf != nil {
+		parts = append(parts, "leaf", *leaf, n.backKey(*leaf, page.TopRoom(r, *leaf)))
 	}
 	if n.carded() {
 		var behind store.Picture

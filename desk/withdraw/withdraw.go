@@ -10,6 +10,7 @@ import (
 
 	"mivlet/core/page"
 	"mivlet/desk/access"
+	"mivlet/desk/lists"
 	"mivlet/desk/presence"
 	"mivlet/desk/publish"
 	"mivlet/desk/snapshot"
@@ -56,7 +57,7 @@ func (d *Desk) lookAgain(ctx context.Context, pages []uint) error {
 // returns their numbers. With erase nothing stands there, and nothing stays of what was
 // said of it there.
 func (d *Desk) withdraw(s store.Records, id uint, what string, erase bool) ([]uint, error) {
-	lists, err := d.lists.Uncovered(s, id) // what other pages list comes first: it is theirs no more
+	listing, err := d.lists.Uncovered(s, id) // what other pages list comes first: it is theirs no more
 	if err != nil {
 		return nil, err
 	}
@@ -79,7 +80,7 @@ func (d *Desk) withdraw(s store.Records, id uint, what string, erase bool) ([]ui
 	if err != nil {
 		return nil, err
 	}
-	ids = lists
+	ids = listing
 	for _, p := range pages {
 		if !p.Live() {
 			continue
@@ -91,6 +92,13 @@ func (d *Desk) withdraw(s store.Records, id uint, what string, erase bool) ([]ui
 		}
 		if live.Files, err = d.neutralised(s, p, id, erase); err != nil {
 			return nil, fmt.Errorf("the live page %s: %w", p.Path(), err)
+		}
+		begins, err := lists.ReadLeaf(live)
+		if err != nil {
+			return nil, err
+		}
+		if begins != nil && begins.Picture == id {
+			live.Leaf = ""
 		}
 		live.Print, live.Signed = "", "" // it is not what anybody signed
 		if _, err := d.publish.KeepLiveAs(s, &p, live); err != nil {

@@ -14,17 +14,17 @@ func (s *records) FilesMadeOf(picture uint) ([]string, error) {
 	return hashes, s.read.Raw("SELECT hash FROM cuts WHERE picture_id = ? UNION SELECT hash FROM copies WHERE picture_id = ? UNION SELECT hash FROM published WHERE picture_id = ?", picture, picture, picture).Scan(&hashes).Error
 }
 
-// showed asks for the pages of a table whose documents hold a picture, alone or among
-// others.
+// showed asks for the pages of a table whose documents hold a picture, wherever it stands in
+// them: on the page, behind a band, or for the page elsewhere.
 func showed(table, column string) string {
-	return "SELECT DISTINCT " + table + "." + column + " FROM " + table + ", json_each(" + table + ".doc, '$.blocks') AS block WHERE json_extract(block.value, '$.placement.picture') = @picture" +
-		" OR EXISTS (SELECT 1 FROM json_each(block.value, '$.pictures') AS one WHERE json_extract(one.value, '$.picture') = @picture)"
+	return "SELECT DISTINCT " + table + "." + column + " FROM " + table + ", json_tree(" + table + ".doc) AS said WHERE said.key = 'picture' AND said.atom = @picture"
 }
 
 func (s *records) PagesThatShowed(picture uint) ([]uint, error) {
 	var ids []uint
 	return ids, s.read.Raw(showed("pages", "id")+" UNION "+showed("page_steps", "page_id")+" UNION "+showed("live_versions", "page_id")+
-		" UNION SELECT page_id FROM published WHERE picture_id = @picture", map[string]any{"picture": picture}).Scan(&ids).Error
+		" UNION SELECT page_id FROM published WHERE picture_id = @picture"+
+		" UNION SELECT page_id FROM live_versions, json_each(live_versions.files) AS file WHERE json_extract(file.value, '$.PictureID') = @picture", map[string]any{"picture": picture}).Scan(&ids).Error
 }
 
 func (s *records) ForgetLiveVersions(id uint, pictures []uint) (n int, files []string, err error) {

@@ -6,7 +6,7 @@ func (s *records) AddLiveVersion(v *store.LiveVersion) error { return s.write.Cr
 
 func (s *records) LiveVersions(page uint) ([]store.LiveVersion, error) {
 	var all []store.LiveVersion
-	return all, s.read.Omit("Doc", "Files").Where("page_id = ?", page).Order("id DESC").Find(&all).Error
+	return all, s.read.Omit("Doc", "Files", "Leaf").Where("page_id = ?", page).Order("id DESC").Find(&all).Error
 }
 
 func (s *records) WholeLiveVersions(page uint) ([]store.LiveVersion, error) {

@@ -203,6 +203,7 @@ var migrations = []*gormigrate.Migration{
 		`CREATE INDEX page_terms_key ON page_terms(key, page_id)`,
 		themesOf("INSERT"), themesOf("UPDATE OF doc"),
 	), cardsOfLives)},
+	{ID: "0011-leaves-begin", Migrate: statements(`ALTER TABLE live_versions ADD COLUMN leaf TEXT NOT NULL DEFAULT ''`)},
 }
 
 func statements(all ...string) gormigrate.MigrateFunc {
