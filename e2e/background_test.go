@@ -235,3 +235,35 @@ func TestTheTopOfASectionsPages(t *testing.T) {
 	}
 	assert.NotContains(t, body(t, h.site+"/boatshed/where-things-hang"), "<picture", "another section has none")
 }
+
+// A page that lists all pages of a section begins like them, though nobody made it.
+func TestThePageThatListsAllBeginsLikeItsSection(t *testing.T) {
+	h := start(t, "demo")
+	waitLive(t, h)
+	b := browser(t)
+	p := open(t, b, h.app+"/pages/12", 1280, 800, 1)
+	list := p.MustElementR(".words", "Change the")
+	list.MustScrollIntoView().MustHover()
+	hit(t, p, ".words .block-acts button", "Change the")
+	waitText(t, p, ".panel h2", "This list")
+	write(t, p, "#list-most", "1")
+	calm(t, p)
+	hit(t, p, ".panel button", "Done")
+	waitText(t, p, ".panel h2", "Sign-off")
+	hit(t, p, ".panel .primary", "Publish")
+	waitText(t, p, ".panel", "Visitors already see it like this.")
+	live := open(t, b, h.site+"/touring", 1280, 800, 1)
+	hit(t, live, ".list-all a")
+	require.Equal(t, "/touring/all", live.MustEval(`() => location.pathname`).Str())
+	tops := map[string]image.Rectangle{}
+	for _, width := range []int{390, 768, 1280} {
+		for _, at := range []string{"/touring/all", "/touring/across-the-lake"} {
+			p := open(t, b, h.site+at, width, 800, 1)
+			box, file := bandBox(t, p)
+			assert.Contains(t, file, fmt.Sprintf("-%d", width))
+			tops[at] = box
+			p.MustClose()
+		}
+		assert.Equal(t, tops["/touring/across-the-lake"], tops["/touring/all"], "at %d", width)
+	}
+}
