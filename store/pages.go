@@ -65,5 +65,5 @@ func (s PageStep) Numbers() (own, from int) { return s.Seq, s.Parent }
 type Standing struct {
 	Station Station
 	Name    string
-	Placed  bool // it stands on a draft
+	Placed  bool // it stands on a draft, or is in an album
 }

@@ -14,6 +14,7 @@ type Records interface {
 	ShelfRecords
 	CopyRecords
 	PageRecords
+	AlbumRecords
 	AnswerRecords
 	PublishedRecords
 	LiveRecords

@@ -122,6 +122,9 @@ type Stand struct {
 	Known bool       // false where the house has the slot no more
 	Flow  bool       // it stands before the first band, where room is wider than the text
 	House rules.Slot // the slot as the house has it
+	// Beyond tells that it is in an album which shows fewer thumbnails: it is only enlarged.
+	Beyond bool
+	sizes  string // for a browser's choice, where its place alone does not say
 }
 
 // Stands returns every picture of the page, and every place that waits for one,
@@ -149,6 +152,9 @@ func (d Doc) Stand(r rules.Rules, block string, n int) (Stand, bool) {
 // the place gets: on a phone a stacked column can be wider than on a desktop.
 func standOf(r rules.Rules, band *BandLayout, b Block, n int) Stand {
 	p := b.Holds()[n]
+	if b.Kind == Album {
+		return albumStand(r, band, b, n)
+	}
 	s := Stand{Block: b.ID, Kind: b.Kind, Nth: n, Placement: p, Flow: band == nil && b.Kind == Picture}
 	s.House, s.Known = r.Slot(p.Slot)
 	s.Slot = s.House

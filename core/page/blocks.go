@@ -12,7 +12,7 @@ import (
 // sends of a block carries the mark of what they saw, so that nobody overwrites
 // what they have not seen.
 func (b Block) Mark() string {
-	data, err := json.Marshal(b)
+	data, err := json.Marshal(b.unfilled())
 	if err != nil {
 		panic(err) // a block always has a JSON form
 	}

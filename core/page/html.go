@@ -30,6 +30,10 @@ type Writing struct {
 	Backing func(Background, Room) (Backing, error)
 	// List is what a list shows; nil shows none, for pages that live elsewhere.
 	List func(Block) (ListView, error)
+	// Album tells where each picture of an album enlarges; nil where none does.
+	Album func(b Block, nth int) (address string)
+	// Measures takes what the stylesheet of the page has to say besides; nil drops it.
+	Measures io.Writer
 	// Inline puts the measures into the elements instead of into classes, for pages
 	// that live elsewhere without the stylesheet.
 	Inline bool
@@ -181,6 +185,8 @@ func (h *writer) block(b Block) error {
 		h.facts()
 	case List:
 		return h.list(b)
+	case Album:
+		return h.album(b)
 	case Picture:
 		return h.figure(b, 0)
 	case Beside:

@@ -31,15 +31,16 @@ const (
 	Divider Kind = "divider" // a line across the column
 	List    Kind = "list"    // of pages, by their covers or titles
 	Facts   Kind = "facts"   // the details of the page, as a small list
+	Album   Kind = "album"   // thumbnails of an album, which enlarge
 	HTML    Kind = "html"    // as it came from elsewhere; what acts is taken out
 )
 
 // Kinds lists all kinds.
-var Kinds = []Kind{Band, Heading, Text, Picture, Beside, Pair, Strip, File, Divider, List, Facts, HTML}
+var Kinds = []Kind{Band, Heading, Text, Picture, Beside, Pair, Strip, File, Divider, List, Facts, Album, HTML}
 
 // Takes reports whether a picture of the slot can stand in a block of the kind: a strip
 // takes the slots that are measured by their height, all others those that stand in a text.
-func (k Kind) Takes(s rules.Slot) bool { return s.Stands() != (k == Strip) }
+func (k Kind) Takes(s rules.Slot) bool { return k != Album && s.Stands() != (k == Strip) }
 
 // SlotFor is the slot of a picture that comes to stand in a block of the kind, by dropping
 // as by inserting: the one it was fitted for, where that can stand there; else the first of
@@ -75,10 +76,11 @@ type Block struct {
 	Level int    `json:"level,omitempty"` // of a heading, 2 to 4; 0 is 2
 
 	Placement *Placement  `json:"placement,omitempty"` // of a picture, alone or with words beside it
-	Pictures  []Placement `json:"pictures,omitempty"`  // of a pair or a strip
+	Pictures  []Placement `json:"pictures,omitempty"`  // of a pair or a strip; of an album while it is filled
 	Band      *BandLayout `json:"band,omitempty"`      // of a band
 	File      *Attachment `json:"file,omitempty"`      // of a file
 	List      *Listing    `json:"list,omitempty"`      // of a list
+	Album     *AlbumShow  `json:"album,omitempty"`     // of an album
 }
 
 // Attachment is a file that visitors can take along.
@@ -324,7 +326,9 @@ func (b Block) check() error {
 		return fmt.Errorf("kind %q is not known: it is one of %v", b.Kind, Kinds)
 	case single != (b.Placement != nil):
 		return fmt.Errorf("a %s %s a placement: pictures and pictures beside words have one, other blocks none", b.Kind, hasOrLacks(b.Placement != nil))
-	case several != (len(b.Pictures) > 0), b.Kind == Pair && len(b.Pictures) != 2:
+	case (b.Kind == Album) != (b.Album != nil):
+		return fmt.Errorf("a %s %s what it shows of an album: only albums say that", b.Kind, hasOrLacks(b.Album != nil))
+	case b.Kind != Album && several != (len(b.Pictures) > 0), b.Kind == Pair && len(b.Pictures) != 2:
 		return fmt.Errorf("a %s has %d pictures in a row: a pair has two, a strip one or more, other blocks none", b.Kind, len(b.Pictures))
 	case (b.Kind == Band) != (b.Band != nil):
 		return fmt.Errorf("a %s %s measures of a band: bands have them, other blocks do not", b.Kind, hasOrLacks(b.Band != nil))
@@ -337,6 +341,11 @@ func (b Block) check() error {
 	}
 	if b.List != nil {
 		if err := b.List.check(); err != nil {
+			return err
+		}
+	}
+	if b.Album != nil {
+		if err := b.Album.check(); err != nil {
 			return err
 		}
 	}

@@ -294,5 +294,5 @@ func (d *Desk) isBehind(p store.Picture, band *page.BandLayout, is func(store.Pi
 // Enlarged is the slot of a picture that was opened over its page: as large as the
 // house says, whole.
 func Enlarged(r rules.Rules) rules.Slot {
-	return rules.Slot{ID: "enlarged", Title: "Enlarged", Width: r.Placing.Enlarged, Height: r.Placing.Enlarged, Inside: true, Densities: []float64{1}, Budget: 700_000}
+	return page.EnlargedSlot(r)
 }

@@ -19,7 +19,7 @@ import (
 // keepLive makes files what visitors get of a page, and keeps them so that they can be
 // put back.
 func (d *Desk) keepLive(s store.Records, p *store.Page, r release) ([]uint, error) {
-	doc, err := json.Marshal(p.Doc)
+	doc, err := json.Marshal(r.Doc)
 	if err != nil {
 		return nil, err
 	}

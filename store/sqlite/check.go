@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"mivlet/core/album"
 	"mivlet/core/page"
 	"mivlet/store"
 )
@@ -64,6 +65,18 @@ func (s *records) checkDocuments(r *report) error {
 	for _, p := range pages {
 		if _, err := page.Parse([]byte(p.Doc)); err != nil {
 			r.fault("page %d: %v", p.ID, err)
+		}
+	}
+	var albums []struct {
+		ID  uint
+		Doc string
+	}
+	if err := s.read.Raw("SELECT id, doc FROM albums").Scan(&albums).Error; err != nil {
+		return err
+	}
+	for _, a := range albums {
+		if _, err := album.Parse([]byte(a.Doc)); err != nil {
+			r.fault("album %d: %v", a.ID, err)
 		}
 	}
 	var stray []uint

@@ -204,6 +204,13 @@ var migrations = []*gormigrate.Migration{
 		themesOf("INSERT"), themesOf("UPDATE OF doc"),
 	), cardsOfLives)},
 	{ID: "0011-leaves-begin", Migrate: statements(`ALTER TABLE live_versions ADD COLUMN leaf TEXT NOT NULL DEFAULT ''`)},
+	{ID: "0012-albums", Migrate: statements(
+		`CREATE TABLE albums (id INTEGER PRIMARY KEY AUTOINCREMENT, section TEXT NOT NULL, doc TEXT NOT NULL, version INTEGER NOT NULL DEFAULT 0, step INTEGER NOT NULL DEFAULT 0, dropped_at DATETIME, updated_at DATETIME NOT NULL)`,
+		`CREATE TABLE album_steps (id INTEGER PRIMARY KEY AUTOINCREMENT, album_id INTEGER NOT NULL REFERENCES albums(id) ON DELETE CASCADE, seq INTEGER NOT NULL DEFAULT 0, parent INTEGER NOT NULL, text TEXT NOT NULL, doc TEXT NOT NULL, person TEXT NOT NULL DEFAULT '', created_at DATETIME NOT NULL)`,
+		`CREATE UNIQUE INDEX album_steps_seq ON album_steps(album_id, seq)`,
+		`CREATE TABLE album_pictures (album_id INTEGER NOT NULL REFERENCES albums(id) ON DELETE CASCADE, picture_id INTEGER NOT NULL, PRIMARY KEY (album_id, picture_id))`,
+		`CREATE INDEX album_pictures_picture ON album_pictures(picture_id)`,
+	)},
 }
 
 func statements(all ...string) gormigrate.MigrateFunc {

@@ -10,6 +10,7 @@ import (
 )
 
 func (s *records) AddPage(p *store.Page) error {
+	p.Doc = p.Doc.Unfilled()
 	if err := s.write.Create(p).Error; err != nil {
 		return err
 	}
@@ -30,6 +31,7 @@ func (s *records) Pages() ([]store.Page, error) {
 }
 
 func (s *records) AddPageStep(p *store.Page, text, person string, at time.Time) error {
+	p.Doc = p.Doc.Unfilled()
 	doc, err := json.Marshal(p.Doc)
 	if err != nil {
 		return err
@@ -78,20 +80,26 @@ func (s *records) saveDraft(p *store.Page, at time.Time) error {
 	return s.setPlaced(p)
 }
 
-// setPlaced notes which pictures stand on a page.
+// setPlaced notes which pictures stand on a page, by themselves or in an album.
 func (s *records) setPlaced(p *store.Page) error {
 	if err := s.write.Exec("DELETE FROM placed WHERE page_id = ?", p.ID).Error; err != nil {
 		return err
 	}
-	pictures := p.Doc.Pictures()
-	if len(pictures) == 0 {
+	doc := p.Doc.Unfilled()
+	if pictures := doc.Pictures(); len(pictures) > 0 {
+		rows := make([]placed, len(pictures))
+		for i, id := range pictures {
+			rows[i] = placed{p.ID, id}
+		}
+		if err := s.write.Create(&rows).Error; err != nil {
+			return err
+		}
+	}
+	albums := doc.Albums()
+	if len(albums) == 0 {
 		return nil
 	}
-	rows := make([]placed, len(pictures))
-	for i, id := range pictures {
-		rows[i] = placed{p.ID, id}
-	}
-	return s.write.Create(&rows).Error
+	return s.write.Exec("INSERT OR IGNORE INTO placed (page_id, picture_id) SELECT DISTINCT ?, picture_id FROM album_pictures WHERE album_id IN ?", p.ID, albums).Error
 }
 
 // placed is a picture that stands on a draft.
@@ -107,7 +115,7 @@ func (s *records) StandingOf(pictures []uint) (map[uint]store.Standing, error) {
 			ID uint
 			store.Standing
 		}
-		err := q.Model(&store.Picture{}).Select("id, station, name, EXISTS (SELECT 1 FROM placed WHERE placed.picture_id = pictures.id) AS placed").Where("id IN ?", some).Scan(&rows).Error
+		err := q.Model(&store.Picture{}).Select("id, station, name, EXISTS (SELECT 1 FROM placed WHERE placed.picture_id = pictures.id) OR EXISTS (SELECT 1 FROM album_pictures WHERE album_pictures.picture_id = pictures.id) AS placed").Where("id IN ?", some).Scan(&rows).Error
 		for _, r := range rows {
 			all[r.ID] = r.Standing
 		}

@@ -34,6 +34,7 @@ func Records(t *testing.T, open func(t *testing.T) store.Records) {
 		"the bin":                                   bin,
 		"drafts of pages":                           drafts,
 		"what was worked out of pages":              answers,
+		"albums":                                    albums,
 		"what visitors get":                         published,
 		"addresses that move":                       moves,
 		"what visitors once got":                    lives,

@@ -1,0 +1,170 @@
+package sqlite
+
+import (
+	"encoding/json"
+	"time"
+
+	"mivlet/store"
+)
+
+func (s *records) AddAlbum(a *store.Album) error {
+	if err := s.write.Create(a).Error; err != nil {
+		return err
+	}
+	if err := s.settleAlbum(a); err != nil {
+		return err
+	}
+	return s.write.Create(&store.AlbumStep{AlbumID: a.ID, Parent: -1, Text: "As it began", Doc: a.Doc, CreatedAt: a.UpdatedAt}).Error
+}
+
+func (s *records) Album(id uint) (store.Album, error) {
+	var a store.Album
+	return a, found(s.read.First(&a, id).Error)
+}
+
+func (s *records) Albums(dropped bool) ([]store.Album, error) {
+	var all []store.Album
+	where := "dropped_at IS NULL"
+	if dropped {
+		where = "dropped_at IS NOT NULL"
+	}
+	return all, s.read.Where(where).Order("section, json_extract(doc, '$.title') COLLATE NOCASE, id").Find(&all).Error
+}
+
+func (s *records) AlbumsIn(ids []uint) (map[uint]store.Album, error) {
+	all := map[uint]store.Album{}
+	if len(ids) == 0 {
+		return all, nil
+	}
+	var found []store.Album
+	err := s.read.Where("id IN ? AND dropped_at IS NULL", ids).Find(&found).Error
+	for _, a := range found {
+		all[a.ID] = a
+	}
+	return all, err
+}
+
+func (s *records) AlbumsWith(picture uint) ([]store.Album, error) {
+	var all []store.Album
+	return all, s.read.Where("dropped_at IS NULL AND id IN (SELECT album_id FROM album_pictures WHERE picture_id = ?)", picture).Order("id").Find(&all).Error
+}
+
+func (s *records) AddAlbumStep(a *store.Album, text, person string, at time.Time) error {
+	doc, err := json.Marshal(a.Doc)
+	if err != nil {
+		return err
+	}
+	if err := s.write.Raw("INSERT INTO album_steps (album_id, seq, parent, text, doc, person, created_at) SELECT ?, COALESCE(MAX(seq), -1) + 1, ?, ?, ?, ?, ? FROM album_steps WHERE album_id = ? RETURNING seq",
+		a.ID, a.Step, text, string(doc), person, at, a.ID).Scan(&a.Step).Error; err != nil {
+		return err
+	}
+	return s.saveAlbum(a, at)
+}
+
+func (s *records) ShowAlbumStep(a *store.Album, seq int, at time.Time) error {
+	var step store.AlbumStep
+	if err := found(s.read.First(&step, "album_id = ? AND seq = ?", a.ID, seq).Error); err != nil {
+		return err
+	}
+	a.Step, a.Doc = seq, step.Doc
+	return s.saveAlbum(a, at)
+}
+
+func (s *records) AlbumSteps(album uint) ([]store.AlbumStep, error) {
+	var all []store.AlbumStep
+	return all, s.read.Omit("Doc").Where("album_id = ?", album).Order("seq").Find(&all).Error
+}
+
+func (s *records) saveAlbum(a *store.Album, at time.Time) error {
+	was := a.Version
+	a.Version, a.UpdatedAt = was+1, at
+	res := s.write.Model(&store.Album{}).Where("id = ? AND version = ?", a.ID, was).Select("Doc", "Version", "Step", "UpdatedAt").Updates(a)
+	if res.Error == nil && res.RowsAffected == 0 {
+		return store.ErrStale
+	}
+	if res.Error != nil {
+		return res.Error
+	}
+	return s.settleAlbum(a)
+}
+
+func (s *records) DropAlbum(id uint, at *time.Time) error {
+	if err := s.write.Model(&store.Album{}).Where("id = ?", id).UpdateColumn("dropped_at", at).Error; err != nil {
+		return err
+	}
+	a, err := s.Album(id)
+	if err != nil {
+		return err
+	}
+	return s.settleAlbum(&a)
+}
+
+// settleAlbum notes which pictures are in an album, and on the pages that show it.
+func (s *records) settleAlbum(a *store.Album) error {
+	if err := s.write.Exec("DELETE FROM album_pictures WHERE album_id = ?", a.ID).Error; err != nil {
+		return err
+	}
+	if !a.Dropped() {
+		list, err := json.Marshal(a.Doc.Pictures())
+		if err != nil {
+			return err
+		}
+		if err := s.write.Exec("INSERT INTO album_pictures (album_id, picture_id) SELECT ?, value FROM json_each(?)", a.ID, string(list)).Error; err != nil {
+			return err
+		}
+	}
+	var showing []store.Page
+	if err := s.read.Where("id IN ("+onDrafts+")", a.ID).Find(&showing).Error; err != nil {
+		return err
+	}
+	for _, p := range showing {
+		if err := s.setPlaced(&p); err != nil {
+			return err
+		}
+	}
+	return s.unsettle("id IN ("+onDrafts+")", a.ID)
+}
+
+// onDrafts and onLives ask for the pages that show an album: in their drafts, and to visitors.
+const (
+	onDrafts = "SELECT pages.id FROM pages, json_each(pages.doc, '$.blocks') AS block WHERE json_extract(block.value, '$.album.album') = ?"
+	onLives  = "SELECT pages.id FROM pages JOIN live_versions v ON v.id = (SELECT MAX(id) FROM live_versions WHERE page_id = pages.id), json_each(v.doc, '$.blocks') AS block WHERE pages.live_version > 0 AND json_extract(block.value, '$.album.album') = ?"
+)
+
+func (s *records) AlbumUses(album uint) ([]store.AlbumUse, error) {
+	var uses []store.AlbumUse
+	return uses, s.read.Raw("SELECT id AS page_id, MAX(draft) AS on_draft, MAX(live) AS on_live FROM (SELECT id, 1 AS draft, 0 AS live FROM ("+onDrafts+") UNION SELECT id, 0, 1 FROM ("+onLives+")) GROUP BY id ORDER BY id", album, album).Scan(&uses).Error
+}
+
+func (s *records) ForgetInAlbums(pictures []uint, rewrite func(string) string) error {
+	var steps []store.AlbumStep
+	if err := s.read.Find(&steps).Error; err != nil {
+		return err
+	}
+	for _, step := range steps {
+		text, was := rewrite(step.Text), step.Text
+		before := len(step.Doc.Entries) + len(step.Doc.Out)
+		step.Text, step.Doc = text, step.Doc.Without(pictures...)
+		if text == was && len(step.Doc.Entries)+len(step.Doc.Out) == before {
+			continue
+		}
+		if err := s.write.Model(&store.AlbumStep{}).Where("id = ?", step.ID).Select("Text", "Doc").Updates(&step).Error; err != nil {
+			return err
+		}
+	}
+	var all []store.Album
+	if err := s.read.Find(&all).Error; err != nil {
+		return err
+	}
+	for _, a := range all {
+		before := len(a.Doc.Entries) + len(a.Doc.Out)
+		a.Doc = a.Doc.Without(pictures...)
+		if len(a.Doc.Entries)+len(a.Doc.Out) == before {
+			continue
+		}
+		if err := s.saveAlbum(&a, a.UpdatedAt); err != nil {
+			return err
+		}
+	}
+	return nil
+}
