@@ -3,7 +3,7 @@
 // reason. Rooms ask the core what is right and the store to keep it, and know only the
 // rooms below them:
 //
-//	house, withdraw → measure, publish, covers, backgrounds, previews → pages → snapshot, shelves, bench → lists, pictures → cuts → derive → jobs, people → access → presence
+//	house, withdraw → measure, publish, covers, backgrounds, previews, albums → pages → snapshot, shelves, bench → lists, visit, pictures → cuts → derive → jobs, people → access → presence
 package desk
 
 import (
@@ -13,6 +13,7 @@ import (
 	"time"
 
 	"mivlet/desk/access"
+	"mivlet/desk/albums"
 	"mivlet/desk/backgrounds"
 	"mivlet/desk/bench"
 	"mivlet/desk/covers"
@@ -29,6 +30,7 @@ import (
 	"mivlet/desk/publish"
 	"mivlet/desk/shelves"
 	"mivlet/desk/snapshot"
+	"mivlet/desk/visit"
 	"mivlet/desk/withdraw"
 	"mivlet/store"
 )
@@ -50,6 +52,8 @@ type Desk struct {
 	Covers      *covers.Desk
 	Backgrounds *backgrounds.Desk
 	Previews    *previews.Desk
+	Albums      *albums.Desk
+	Visits      *visit.Desk
 	Publish     *publish.Desk
 	Measure     *measure.Desk
 	Withdraw    *withdraw.Desk
@@ -64,7 +68,7 @@ type Options struct {
 	Demo      bool               // people of the demo sign in with one click
 	Card      fs.FS              // what lies on the camera card; nil where there is none
 	Reader    derive.Reader      // reads the text in pictures; nil where nothing does
-	Visitor   publish.Visitor    // looks at what is live; where nil, nobody does
+	Visitor   visit.Visitor      // looks at what is live; where nil, nobody does
 	Previewer previews.Previewer // keeps previews of shared links; where nil, nobody does
 	Encoded   cuts.Memo          // remembers what was encoded; where nil, nothing is remembered
 	// Decoding is the most memory that pictures take while they are decoded, all
@@ -97,17 +101,19 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	d.Covers = covers.New(d.Seat, covers.Rooms{Derive: d.Derive, Snapshot: d.Snapshot, Pages: d.Pages})
 	d.Backgrounds = backgrounds.New(d.Seat, backgrounds.Rooms{Derive: d.Derive, Snapshot: d.Snapshot, Pages: d.Pages})
 	d.Previews = previews.New(d.Seat, previews.Rooms{Derive: d.Derive, Snapshot: d.Snapshot, Pages: d.Pages, Visitor: o.Visitor, Previewer: o.Previewer})
-	d.Publish = publish.New(d.Seat, publish.Rooms{Jobs: d.Jobs, Pictures: d.Pictures, Shelves: d.Shelves, Snapshot: d.Snapshot, Pages: d.Pages, Lists: d.Lists, Visitor: o.Visitor})
+	d.Albums = albums.New(d.Seat, albums.Rooms{Jobs: d.Jobs, Cuts: d.Cuts, Pictures: d.Pictures, Bench: d.Bench, Snapshot: d.Snapshot})
+	d.Visits = visit.New(d.Seat, o.Visitor)
+	d.Publish = publish.New(d.Seat, publish.Rooms{Jobs: d.Jobs, Pictures: d.Pictures, Shelves: d.Shelves, Snapshot: d.Snapshot, Pages: d.Pages, Lists: d.Lists, Visit: d.Visits})
 	d.Measure = measure.New(d.Seat, d.Derive, d.Pictures)
-	d.Withdraw = withdraw.New(d.Seat, withdraw.Rooms{Derive: d.Derive, Cuts: d.Cuts, Pictures: d.Pictures, Publish: d.Publish, Measure: d.Measure, Lists: d.Lists})
-	d.House = house.New(d.Seat, house.Rooms{Jobs: d.Jobs, Cuts: d.Cuts, Pictures: d.Pictures, Snapshot: d.Snapshot, Pages: d.Pages, Publish: d.Publish, Lists: d.Lists})
+	d.Withdraw = withdraw.New(d.Seat, withdraw.Rooms{Derive: d.Derive, Cuts: d.Cuts, Pictures: d.Pictures, Publish: d.Publish, Measure: d.Measure, Lists: d.Lists, Visit: d.Visits})
+	d.House = house.New(d.Seat, house.Rooms{Jobs: d.Jobs, Cuts: d.Cuts, Pictures: d.Pictures, Snapshot: d.Snapshot, Pages: d.Pages, Publish: d.Publish, Lists: d.Lists, Visit: d.Visits})
 	return d, nil
 }
 
 // at returns the same desk for another seat.
 func (d *Desk) at(s *access.Seat) *Desk {
 	return &Desk{s, d.People.At(s), d.Jobs.At(s), d.Derive.At(s), d.Cuts.At(s), d.Pictures.At(s), d.Bench.At(s), d.Shelves.At(s),
-		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Previews.At(s), d.Publish.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.grace}
+		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Previews.At(s), d.Albums.At(s), d.Visits.At(s), d.Publish.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.grace}
 }
 
 // As returns the desk of another person.

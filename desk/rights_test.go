@@ -16,6 +16,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"mivlet/core/album"
 	"mivlet/core/audit"
 	"mivlet/core/consent"
 	"mivlet/core/fit"
@@ -57,6 +58,8 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 	try  func(*desk.Desk) error
 } {
 	ctx := context.Background()
+	held, err := b.Albums.Begin("juniors", "Autumn", []uint{picture})
+	require.NoError(b.T, err)
 	return map[string]struct {
 		need need
 		try  func(*desk.Desk) error
@@ -91,7 +94,7 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"Cuts.MakeCuts":        {work, func(d *desk.Desk) error { _, err := d.Cuts.MakeCuts(picture, "thumb"); return err }},
 		"Cuts.OpenCut":         {look, func(d *desk.Desk) error { _, err := d.Cuts.OpenCut("x"); return err }},
 		"Bench.Measured":       {work, func(d *desk.Desk) error { _, err := d.Bench.Measured(picture, image.Rectangle{}, ""); return err }},
-		"Publish.CheckLive":    {look, func(d *desk.Desk) error { _, err := d.Publish.CheckLive(ctx, b.PageID); return err }},
+		"Visits.Check":         {look, func(d *desk.Desk) error { _, err := d.Visits.Check(ctx, b.PageID); return err }},
 		"Publish.LivePages":    {look, func(d *desk.Desk) error { _, err := d.Publish.LivePages(); return err }},
 		"Pages.AveragedPages":  {look, func(d *desk.Desk) error { _, err := d.Pages.AveragedPages(); return err }},
 		"Bench.Telling":        {work, func(d *desk.Desk) error { _, err := d.Bench.Telling(picture); return err }},
@@ -148,7 +151,39 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"Pages.SetList": {work, func(d *desk.Desk) error {
 			return d.Pages.SetList(b.PageID, "a", "", page.Listing{Of: page.OfTag, Look: page.Bare})
 		}},
-		"Pages.Tags":       {look, func(d *desk.Desk) error { _, err := d.Pages.Tags(); return err }},
+		"Pages.Tags":          {look, func(d *desk.Desk) error { _, err := d.Pages.Tags(); return err }},
+		"Albums.All":          {look, func(d *desk.Desk) error { _, err := d.Albums.All(false); return err }},
+		"Albums.Of":           {look, func(d *desk.Desk) error { _, err := d.Albums.Of(held); return err }},
+		"Albums.AlbumVersion": {look, func(d *desk.Desk) error { _, err := d.Albums.AlbumVersion(held); return err }},
+		"Albums.EnterAlbum": {look, func(d *desk.Desk) error {
+			v, err := d.Albums.EnterAlbum(held)
+			if err == nil {
+				v.Leave()
+			}
+			return err
+		}},
+		"Albums.Begin":      {work, func(d *desk.Desk) error { _, err := d.Albums.Begin("juniors", "Autumn", nil); return err }},
+		"Albums.Add":        {work, func(d *desk.Desk) error { return d.Albums.Add(held, picture) }},
+		"Albums.TakeOut":    {work, func(d *desk.Desk) error { return d.Albums.TakeOut(held, 0) }},
+		"Albums.Move":       {work, func(d *desk.Desk) error { return d.Albums.Move(held, picture, 1) }},
+		"Albums.MoveTo":     {work, func(d *desk.Desk) error { return d.Albums.MoveTo(held, nil, 0) }},
+		"Albums.SetOrder":   {work, func(d *desk.Desk) error { return d.Albums.SetOrder(held, album.ByName) }},
+		"Albums.SetLead":    {work, func(d *desk.Desk) error { return d.Albums.SetLead(held, picture) }},
+		"Albums.SetTitle":   {work, func(d *desk.Desk) error { return d.Albums.SetTitle(held, "Autumn") }},
+		"Albums.SetRule":    {work, func(d *desk.Desk) error { return d.Albums.SetRule(held, album.Rule{}) }},
+		"Albums.SetCaption": {work, func(d *desk.Desk) error { return d.Albums.SetCaption(held, picture, "", "") }},
+		"Albums.ShowStep":   {work, func(d *desk.Desk) error { return d.Albums.ShowStep(held, 0) }},
+		"Albums.Drop":       {work, func(d *desk.Desk) error { return d.Albums.Drop(held) }},
+		"Albums.BringBack":  {work, func(d *desk.Desk) error { return d.Albums.BringBack(held) }},
+		"Albums.Prepare":    {work, func(d *desk.Desk) error { _, err := d.Albums.Prepare(held); return err }},
+		"Albums.Archive":    {work, func(d *desk.Desk) error { _, err := d.Albums.Archive(io.Discard, held, 0); return err }},
+		"Albums.Bring":      {work, func(d *desk.Desk) error { _, err := d.Albums.Bring(held, "a.jpg", strings.NewReader("")); return err }},
+		"Albums.BringArchive": {work, func(d *desk.Desk) error {
+			_, _, err := d.Albums.BringArchive("juniors", "Autumn", strings.NewReader(""), 0)
+			return err
+		}},
+		"Pages.AddAlbum":   {work, func(d *desk.Desk) error { _, err := d.Pages.AddAlbum(b.PageID, page.Gap{}, held); return err }},
+		"Pages.SetAlbum":   {work, func(d *desk.Desk) error { return d.Pages.SetAlbum(b.PageID, "a", "", page.AlbumShow{Album: held}) }},
 		"Covers.All":       {look, func(d *desk.Desk) error { _, err := d.Covers.All(); return err }},
 		"Covers.Of":        {look, func(d *desk.Desk) error { _, err := d.Covers.Of(b.PageID); return err }},
 		"Covers.Set":       {work, func(d *desk.Desk) error { return d.Covers.Set(b.PageID, "", 0) }},
@@ -383,14 +418,14 @@ func acts() map[string]bool {
 
 // askedBefore are for other rooms, which have asked already who it is and what they may.
 var askedBefore = []string{
-	"Cuts.CutKey", "Cuts.CutsOf", "Cuts.CutsOfStill", "Cuts.CutsUnder", "Cuts.Figures", "Cuts.FiguresFor", "Cuts.ForgetCuts",
+	"Cuts.CutKey", "Cuts.CutsOf", "Cuts.CutsForAll", "Cuts.CutsOfStill", "Cuts.CutsUnder", "Cuts.Figures", "Cuts.FiguresFor", "Cuts.ForgetCuts",
 	"Derive.Animation", "Derive.Boxed", "Derive.BoxedFile", "Derive.BoxedWhole", "Derive.Decode", "Derive.Decoded", "Derive.ForgetDecoded", "Derive.KeepDecoded", "Derive.Limits", "Derive.LinesOf", "Derive.LookOf", "Derive.MakePreview", "Derive.Open", "Derive.Source", "Derive.StandsIn", "Derive.Still", "Derive.UnlessGone", "Derive.WithLook", "Derive.WorkingCopy",
 	"Jobs.Start",
 	"Lists.Elsewhere", "Lists.Gone", "Lists.KnownBy", "Lists.Moved", "Lists.Regrouped", "Lists.Stale", "Lists.Uncovered", "Lists.View", "Lists.Went",
 	"Measure.ForgetMeasured",
 	"Pages.Add", "Pages.Edit", "Pages.MayWorkOn", "Pages.OnDraft", "Pages.OwnPage",
 	"Pictures.Change", "Pictures.ChangeIn", "Pictures.Clues", "Pictures.FacesNow", "Pictures.Free", "Pictures.Item", "Pictures.Items", "Pictures.KeepStep", "Pictures.NearTwins", "Pictures.OwnSections", "Pictures.Receive", "Pictures.SinceThen", "Pictures.Stirring", "Pictures.TakeIn", "Pictures.TakeNames", "Pictures.Work",
-	"Publish.KeepLiveAs", "Publish.LookAt", "Publish.Writing",
+	"Publish.KeepLiveAs", "Visits.LookAt", "Publish.Style", "Publish.Writing",
 	"Shelves.ToBin",
 	"Snapshot.Backing", "Snapshot.Behind", "Snapshot.Contrasts", "Snapshot.CardLook", "Snapshot.ChangedSince", "Snapshot.Changes", "Snapshot.CoverFiles", "Snapshot.LinkFile", "Snapshot.LinkPicture", "Snapshot.CutImage", "Snapshot.CutsFor", "Snapshot.Findings", "Snapshot.Followable", "Snapshot.Settle", "Snapshot.Sign", "Snapshot.Snap", "Snapshot.Snapshots",
 }

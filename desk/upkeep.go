@@ -8,6 +8,7 @@ import (
 
 	"mivlet/core/rules"
 	"mivlet/desk/cuts"
+	"mivlet/desk/snapshot"
 	"mivlet/store"
 )
 
@@ -78,6 +79,9 @@ func (d *Desk) dropOldCuts() error {
 		}
 		pages, err := s.Pages()
 		if err != nil {
+			return err
+		}
+		if pages, err = snapshot.Filled(s, pages); err != nil {
 			return err
 		}
 		r := d.Rules()

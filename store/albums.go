@@ -35,9 +35,10 @@ type AlbumStep struct {
 // Numbers are those of the step and of the one that it was made from.
 func (s AlbumStep) Numbers() (own, from int) { return s.Seq, s.Parent }
 
-// AlbumUse is a page that shows an album: in its draft, to visitors, or both.
-type AlbumUse struct {
-	PageID  uint
+// AlbumPage is a page that shows an album: in its draft, to visitors, or both.
+type AlbumPage struct {
+	Page    `gorm:"embedded"`
+	AlbumID uint
 	OnDraft bool
 	OnLive  bool
 }
@@ -65,8 +66,8 @@ type AlbumRecords interface {
 	AlbumSteps(album uint) ([]AlbumStep, error)
 	// DropAlbum deletes an album, or with nil brings it back.
 	DropAlbum(id uint, at *time.Time) error
-	// AlbumUses returns the pages that show an album.
-	AlbumUses(album uint) ([]AlbumUse, error)
+	// AlbumPages returns the pages that show some albums, by those; without numbers, of all.
+	AlbumPages(albums ...uint) (map[uint][]AlbumPage, error)
 	// ForgetInAlbums takes pictures out of all albums and their histories, and rewrites the
 	// lines of those histories.
 	ForgetInAlbums(pictures []uint, rewrite func(string) string) error

@@ -29,6 +29,9 @@ const (
 	ForLeaf = "leaf" // a page that lists all of something
 )
 
+// ForAlbum is what the page of one picture of an album is for.
+const ForAlbum = "album"
+
 // OfList reports whether a file was made for a list of its page.
 func (p Published) OfList() bool { return p.For == ForList || p.For == ForLeaf }
 

@@ -22,7 +22,7 @@ func (s *server) publishChanged(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) checkLive(w http.ResponseWriter, r *http.Request) {
-	if _, err := s.at(r).Publish.CheckLive(r.Context(), id(r)); err != nil {
+	if _, err := s.at(r).Visits.Check(r.Context(), id(r)); err != nil {
 		s.fail(w, r, err)
 		return
 	}

@@ -40,6 +40,7 @@ const (
 	GoneCategory  Code = "gone-category"  // [code]
 	ListOfNothing Code = "list-nothing"   // []
 	ListSource    Code = "list-source"    // [what the house does not have]
+	EmptyAlbum    Code = "empty-album"    // []
 	LowContrast   Code = "low-contrast"   // [contrast of the text, contrast that it needs, where]
 )
 
@@ -112,6 +113,9 @@ func CheckPage(p Page) []OnPage {
 		fs = append(fs, checkLevels(b, headings, &level)...)
 		if b.Kind == page.List {
 			fs = append(fs, p.checkList(b)...)
+		}
+		if b.Kind == page.Album && len(b.Pictures) == 0 {
+			fs = append(fs, OnPage{Finding: finding(words.Stop, Write, EmptyAlbum), Block: b.ID, Mend: Mend{DropBlock, ""}})
 		}
 		if b.Kind == page.Band {
 			fs = append(fs, p.checkBackground(b)...)
@@ -310,6 +314,9 @@ func (p Page) checkStand(i, n int) []OnPage {
 	told := func(f Finding, m Mend) {
 		fs = append(fs, OnPage{Finding: f, Block: b.ID, Nth: n, Picture: s.Picture, Mend: m})
 	}
+	if s.Waits() && b.Kind == page.Album {
+		return nil // its picture was taken out; the album says so
+	}
 	if s.Waits() {
 		told(finding(words.Stop, Place, EmptyPlace), Mend{DropPlace, ""})
 		return fs
@@ -320,6 +327,9 @@ func (p Page) checkStand(i, n int) []OnPage {
 	}
 	w := p.workAt(i, n, s)
 	for _, f := range Check(w) {
+		if s.Beyond && f.Step == Frame {
+			continue // enlarged it is never larger than it is
+		}
 		told(f, p.mendFor(f, s, w))
 	}
 	if page.IsPrompt(s.Caption) {

@@ -39,8 +39,12 @@ func (h *writer) album(b Block) error {
 		h.thumb(b, n, m)
 	}
 	h.close("ul")
-	if beyond := len(b.Pictures) - len(thumbs); beyond > 0 && h.Album != nil {
-		h.line("<p%s><a href=\"%s\">And %d more</a></p>", h.look("album-more", ""), html.EscapeString(h.Album(b, len(thumbs))), beyond)
+	if beyond := len(b.Pictures) - len(thumbs); beyond > 0 {
+		more := fmt.Sprintf("And %d more", beyond)
+		if h.Album != nil {
+			more = fmt.Sprintf("<a href=\"%s\">%s</a>", html.EscapeString(h.Album(b, len(thumbs))), more)
+		}
+		h.line("<p%s>%s</p>", h.look("album-more", ""), more)
 	}
 	h.close("section")
 	return nil

@@ -199,8 +199,11 @@ func slotRule(s rules.Slot, pattern string) layout.Rule {
 // ShownWidth is how wide the picture is at a viewport, in CSS px. cut is how wide
 // its cut is meant to be shown, which rules where the slot's height does.
 func (s Stand) ShownWidth(viewport, cut int) float64 {
-	if s.Kind == Strip {
+	switch {
+	case s.Kind == Strip:
 		return float64(cut)
+	case s.Kind == Album && s.sizes == "": // in rows
+		return float64(cut) * float64(rowBest.Desktop) / rowMost
 	}
 	return s.Place.Width(viewport)
 }

@@ -32,7 +32,7 @@ func ReadHTML(html io.Reader) (Read, error) {
 	if err != nil {
 		return Read{}, err
 	}
-	r := Read{Pictures: images(doc, "main figure img"), Enlarged: images(doc, "main .large img"), Listed: images(doc, "main .list img")}
+	r := Read{Pictures: images(doc, "main figure img, main .album-thumb img"), Enlarged: images(doc, "main .large img"), Listed: images(doc, "main .list img")}
 	r.Behind = images(doc, "picture.background img")
 	r.Head = readHead(doc)
 	r.Cards = doc.Find("main .list .card-of-page").Length()

@@ -18,6 +18,46 @@ type Taking struct {
 	// Space returns the address of a neutral space of w × h CSS px, which stands in the
 	// picture's place; with nil nothing does, and its caption goes, too.
 	Space func(w, h int) (string, error)
+	// Pages are the pages of the picture in albums, by their addresses: they go with it, and
+	// whatever leads to one of them leads past it.
+	Pages map[string]Ways
+}
+
+// Ways are where the page of a picture in an album leads; "" for nowhere.
+type Ways struct{ Previous, Next string }
+
+// WaysOf reads them from the HTML of such a page.
+func WaysOf(html io.Reader) (Ways, error) {
+	doc, err := goquery.NewDocumentFromReader(html)
+	if err != nil {
+		return Ways{}, err
+	}
+	to := func(rel string) string { return doc.Find("main .album-ways a[rel="+rel+"]").AttrOr("href", "") }
+	return Ways{to("prev"), to("next")}, nil
+}
+
+// past leads links past the pages that go.
+func (t Taking) past(doc *goquery.Document) {
+	doc.Find("main a").Each(func(_ int, a *goquery.Selection) {
+		ways, goes := t.Pages[a.AttrOr("href", "")]
+		if !goes {
+			return
+		}
+		to := ways.Next
+		if a.AttrOr("rel", "") == "prev" {
+			to = ways.Previous
+		}
+		switch {
+		case a.Closest(".album-thumb").Length() > 0:
+			a.ReplaceWithSelection(a.Contents()) // what stands there leads nowhere
+		case to != "":
+			a.SetAttr("href", to)
+		case a.Parent().Is(".album-more"):
+			a.Parent().Remove()
+		default:
+			a.Remove()
+		}
+	})
 }
 
 // A neutral space says which picture it stands for, so that it can be found again.
@@ -46,6 +86,7 @@ func (t Taking) From(html io.Reader) ([]byte, error) {
 	if err := t.offHead(doc); err != nil {
 		return nil, err
 	}
+	t.past(doc)
 	var b bytes.Buffer
 	err = goquery.Render(&b, doc.Selection)
 	return []byte(PlainVoid(b.String())), err
@@ -82,7 +123,7 @@ func (t Taking) off(img *goquery.Selection, number string) error {
 		return nil
 	}
 	if t.Space == nil {
-		img.Closest("figure, .large").Remove()
+		img.Closest("figure, .large, .album-thumb").Remove()
 		return nil
 	}
 	w, h := side(img, "width", 4), side(img, "height", 3)

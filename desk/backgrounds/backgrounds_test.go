@@ -21,6 +21,7 @@ import (
 	"mivlet/desk/access"
 	"mivlet/desk/desktest"
 	"mivlet/desk/snapshot"
+	"mivlet/desk/visit"
 	"mivlet/store"
 )
 
@@ -131,7 +132,7 @@ func TestABackgroundGoesLive(t *testing.T) {
 		}
 		return data
 	}
-	report, err = b.Publish.CheckLive(context.Background(), b.PageID)
+	report, err = b.Visits.Check(context.Background(), b.PageID)
 	require.NoError(t, err)
 	assert.False(t, report.OK())
 	assert.Contains(t, fmt.Sprint(report.Checks), "Behind the text, what comes from")
@@ -218,7 +219,7 @@ func TestTheTopOfAllPagesOfASection(t *testing.T) {
 	picture := b.Ready("juniors-boat", 1)
 	front, err := b.Covers.BeginFront("juniors", "")
 	require.NoError(t, err)
-	live := func(id uint) snapshot.Report {
+	live := func(id uint) visit.Report {
 		p, err := b.Pages.Page(id)
 		require.NoError(t, err)
 		report, err := b.Publish.Publish(context.Background(), id, p.Seen, "as it is, for a test", desktest.PlainLayout)

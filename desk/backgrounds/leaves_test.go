@@ -10,7 +10,7 @@ import (
 
 	"mivlet/core/page"
 	"mivlet/desk/desktest"
-	"mivlet/desk/snapshot"
+	"mivlet/desk/visit"
 	"mivlet/desk/withdraw"
 )
 
@@ -50,7 +50,7 @@ func (g group) doc(id uint) page.Doc {
 	return p.Doc
 }
 
-func (g group) live(id uint) snapshot.Report {
+func (g group) live(id uint) visit.Report {
 	g.T.Helper()
 	p, err := g.Pages.Page(id)
 	require.NoError(g.T, err)
@@ -106,7 +106,7 @@ func TestPagesThatListAllBeginLikeTheirGroup(t *testing.T) {
 		}
 		return data
 	}
-	report, err := g.Publish.CheckLive(t.Context(), g.front)
+	report, err := g.Visits.Check(t.Context(), g.front)
 	require.NoError(t, err)
 	assert.Contains(t, fmt.Sprint(report.Checks), "/juniors/all, which lists all of them, is not as it was made")
 	g.Tamper = nil

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"slices"
 
+	"mivlet/core/album"
 	"mivlet/core/fit"
 	"mivlet/core/page"
 	"mivlet/core/raster"
@@ -58,6 +59,33 @@ func (d *Desk) CutsOfStill(r rules.Rules, p store.Picture, slots []rules.Slot) (
 		if err != nil {
 			return nil, err
 		}
+	}
+	return all, nil
+}
+
+// CutsForAll makes the cuts of a picture for several slots, slot by slot. What stands still is
+// decoded once at most.
+func (d *Desk) CutsForAll(r rules.Rules, p store.Picture, slots []rules.Slot) ([][]store.Cut, error) {
+	all := make([][]store.Cut, len(slots))
+	var still []rules.Slot
+	var which []int
+	for i, slot := range slots {
+		if !derive.Moves(p, slot) {
+			still, which = append(still, slot), append(which, i)
+			continue
+		}
+		made, err := d.CutsUnder(r, p, slot)
+		if err != nil {
+			return nil, err
+		}
+		all[i] = made
+	}
+	made, err := d.CutsOfStill(r, p, still)
+	if err != nil {
+		return nil, err
+	}
+	for k, i := range which {
+		all[i] = made[k]
 	}
 	return all, nil
 }
@@ -266,6 +294,7 @@ func (d *Desk) isCurrent(p store.Picture, c store.Cut) bool {
 		return false
 	}
 	for _, pg := range pages {
+		pg.Doc = holdingAlone(pg.Doc, p.ID)
 		for _, b := range pg.Doc.Blocks {
 			if b.Band != nil && b.Band.Background != nil && d.isBehind(p, b.Band, behind) {
 				return true
@@ -278,6 +307,16 @@ func (d *Desk) isCurrent(p store.Picture, c store.Cut) bool {
 		}
 	}
 	return false
+}
+
+// holdingAlone is a page whose albums hold one picture and no other: all pictures of an album
+// stand in the same slot.
+func holdingAlone(doc page.Doc, picture uint) page.Doc {
+	albums := map[uint]album.Album{}
+	for _, id := range doc.Albums() {
+		albums[id] = album.Album{}.Add(picture)
+	}
+	return doc.Filled(albums)
 }
 
 // isBehind reports whether a slot of what stands behind a band, of a picture as it stands

@@ -35,7 +35,7 @@ import (
 	"mivlet/desk/pages"
 	"mivlet/desk/pictures"
 	"mivlet/desk/publish"
-	"mivlet/desk/snapshot"
+	"mivlet/desk/visit"
 	"mivlet/edge/tesseract"
 	"mivlet/edge/visitor"
 	"mivlet/store"
@@ -240,7 +240,7 @@ func (b *Fixture) PageView() pages.PageView {
 }
 
 // GoLive signs the page as it is now and publishes it.
-func (b *Fixture) GoLive() snapshot.Report {
+func (b *Fixture) GoLive() visit.Report {
 	b.T.Helper()
 	report, err := b.Publish.Publish(context.Background(), b.PageID, b.PageView().Seen, "", PlainLayout)
 	require.NoError(b.T, err)

@@ -11,6 +11,7 @@ import (
 	"mivlet/desk/pictures"
 	"mivlet/desk/publish"
 	"mivlet/desk/snapshot"
+	"mivlet/desk/visit"
 )
 
 // Desk is where the house rules are kept.
@@ -23,6 +24,7 @@ type Desk struct {
 	pages    *pages.Desk
 	publish  *publish.Desk
 	lists    *lists.Desk
+	visit    *visit.Desk
 }
 
 // Rooms are those below that the desk works with.
@@ -34,16 +36,17 @@ type Rooms struct {
 	Pages    *pages.Desk
 	Publish  *publish.Desk
 	Lists    *lists.Desk
+	Visit    *visit.Desk
 }
 
 // New returns the desk of a seat.
 func New(s *access.Seat, r Rooms) *Desk {
-	return &Desk{s, r.Jobs, r.Cuts, r.Pictures, r.Snapshot, r.Pages, r.Publish, r.Lists}
+	return &Desk{s, r.Jobs, r.Cuts, r.Pictures, r.Snapshot, r.Pages, r.Publish, r.Lists, r.Visit}
 }
 
 // At returns the same desk for another seat.
 func (d *Desk) At(s *access.Seat) *Desk {
-	return &Desk{s, d.jobs.At(s), d.cuts.At(s), d.pictures.At(s), d.snapshot.At(s), d.pages.At(s), d.publish.At(s), d.lists.At(s)}
+	return &Desk{s, d.jobs.At(s), d.cuts.At(s), d.pictures.At(s), d.snapshot.At(s), d.pages.At(s), d.publish.At(s), d.lists.At(s), d.visit.At(s)}
 }
 
 // beside returns the same desk for work that goes on when its request has ended.

@@ -324,7 +324,7 @@ func (d *Desk) regroup() error {
 	if err != nil {
 		return err
 	}
-	return d.publish.LookAt(d.Context, changed)
+	return d.visit.LookAt(d.Context, changed)
 }
 
 // remake makes the cuts anew that a change of the rules touched.

@@ -60,7 +60,7 @@ func (d *Desk) Weights(id uint) ([]Weight, error) {
 			w.Shares = append(w.Shares, s)
 		}
 		for _, at := range p.Doc.Stands(r) {
-			if at.Waits() || !at.Known {
+			if at.Waits() || !at.Known || at.Beyond {
 				continue
 			}
 			pic := p.Pictures[at.Picture]
@@ -126,5 +126,5 @@ func (d *Desk) PageStyle(id uint) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	return page.DocCSS(n.House.Rules, n.Doc, n.Views), nil
+	return d.publish.Style(n)
 }

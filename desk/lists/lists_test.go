@@ -15,7 +15,7 @@ import (
 	"mivlet/desk/access"
 	"mivlet/desk/desktest"
 	"mivlet/desk/pages"
-	"mivlet/desk/snapshot"
+	"mivlet/desk/visit"
 	"mivlet/store"
 )
 
@@ -39,7 +39,7 @@ func newClub(t *testing.T) club {
 }
 
 // live publishes a page and returns what the check says.
-func (c club) live(id uint) snapshot.Report {
+func (c club) live(id uint) visit.Report {
 	c.T.Helper()
 	v, err := c.Pages.Page(id)
 	require.NoError(c.T, err)
@@ -60,11 +60,11 @@ func (c club) tiles(at string) (links []string, covers int) {
 	return links, doc.Find(".list img.cover").Length()
 }
 
-func (c club) report(id uint) *snapshot.Report {
+func (c club) report(id uint) *visit.Report {
 	c.T.Helper()
 	p, err := c.Kept.Page(id)
 	require.NoError(c.T, err)
-	r, err := snapshot.ReadReport(p)
+	r, err := visit.ReadReport(p)
 	require.NoError(c.T, err)
 	return r
 }

@@ -12,6 +12,7 @@ import (
 	"mivlet/desk/access"
 	"mivlet/desk/presence"
 	"mivlet/desk/snapshot"
+	"mivlet/desk/visit"
 	"mivlet/store"
 )
 
@@ -65,7 +66,7 @@ type PageView struct {
 	Changes  []snapshot.Difference // what publishing it would change for visitors
 	Blocks   []BlockView
 	Findings []snapshot.PageFinding
-	Report   *snapshot.Report // of the last publishing
+	Report   *visit.Report // of the last publishing
 	Steps    []store.PageStep
 	StandsBy page.CoverBy // why a picture stands for it in lists
 	Shared   string       // the name of the picture that is shown where it is shared; "" for none
@@ -136,7 +137,7 @@ func (d *Desk) Page(id uint) (PageView, error) {
 	if v.Steps, err = d.Store.PageSteps(id); err != nil {
 		return v, err
 	}
-	v.Report, err = snapshot.ReadReport(n.Page)
+	v.Report, err = visit.ReadReport(n.Page)
 	return v, err
 }
 

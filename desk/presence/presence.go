@@ -37,6 +37,9 @@ func Picture(id uint) string { return fmt.Sprintf("picture %d", id) }
 // Page is the room of a page.
 func Page(id uint) string { return fmt.Sprintf("page %d", id) }
 
+// Album names the room of an album.
+func Album(id uint) string { return fmt.Sprintf("album %d", id) }
+
 // Enter begins a visit, and tells those who are in the room.
 func (r *Rooms) Enter(room string, who Member) *Visit {
 	v := &Visit{who: who, rooms: r, room: room, news: make(chan struct{}, 1)}

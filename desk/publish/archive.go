@@ -62,12 +62,13 @@ func (a archive) page(p store.Page, name string) error {
 	}, func(f page.Attachment) string {
 		return a.addBlob(path.Join("files", p.Slug, f.Name), snapshot.Filed{Hash: f.Hash})
 	})
-	var main bytes.Buffer
+	var main, measures bytes.Buffer
+	how.Measures = &measures
 	if err := page.WriteHTML(&main, p.Doc, how); err != nil {
 		return err
 	}
 	style := ""
-	if css := page.DocCSS(how.Rules, p.Doc, n.Views); len(css) > 0 {
+	if css := append(page.DocCSS(how.Rules, p.Doc, n.Views), measures.Bytes()...); len(css) > 0 {
 		style = p.Slug + ".css"
 		a.add(style, css)
 	}

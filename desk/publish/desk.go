@@ -1,10 +1,8 @@
 // Package publish makes pages live: it writes their files, keeps every version that was live,
-// puts an earlier one back, and looks at what is live as a visitor would.
+// and puts an earlier one back
 package publish
 
 import (
-	"context"
-
 	"mivlet/desk/access"
 	"mivlet/desk/jobs"
 	"mivlet/desk/lists"
@@ -12,13 +10,8 @@ import (
 	"mivlet/desk/pictures"
 	"mivlet/desk/shelves"
 	"mivlet/desk/snapshot"
+	"mivlet/desk/visit"
 )
-
-// Visitor fetches what is live as those do who visit the site.
-type Visitor interface {
-	// Fetch returns what an address answers with, and its media type.
-	Fetch(ctx context.Context, address string) (data []byte, mediaType string, err error)
-}
 
 // Desk is where pages go live.
 type Desk struct {
@@ -29,13 +22,13 @@ type Desk struct {
 	snapshot *snapshot.Desk
 	pages    *pages.Desk
 	lists    *lists.Desk
+	visit    *visit.Desk
 	*shared
 }
 
 // shared is what the desks of all people share.
 type shared struct {
 	releases keyed // one at a time publishes a page
-	visitor  Visitor
 }
 
 // Rooms are those below that the desk works with.
@@ -46,17 +39,17 @@ type Rooms struct {
 	Snapshot *snapshot.Desk
 	Pages    *pages.Desk
 	Lists    *lists.Desk
-	Visitor  Visitor
+	Visit    *visit.Desk
 }
 
 // New returns the desk of a seat.
 func New(s *access.Seat, r Rooms) *Desk {
-	return &Desk{s, r.Jobs, r.Pictures, r.Shelves, r.Snapshot, r.Pages, r.Lists, &shared{visitor: r.Visitor}}
+	return &Desk{s, r.Jobs, r.Pictures, r.Shelves, r.Snapshot, r.Pages, r.Lists, r.Visit, &shared{}}
 }
 
 // At returns the same desk for another seat.
 func (d *Desk) At(s *access.Seat) *Desk {
-	return &Desk{s, d.jobs.At(s), d.pictures.At(s), d.shelves.At(s), d.snapshot.At(s), d.pages.At(s), d.lists.At(s), d.shared}
+	return &Desk{s, d.jobs.At(s), d.pictures.At(s), d.shelves.At(s), d.snapshot.At(s), d.pages.At(s), d.lists.At(s), d.visit.At(s), d.shared}
 }
 
 // beside returns the same desk for work that goes on when its request has ended.

@@ -11,9 +11,8 @@ import (
 // head is what a page says of itself to those who do not look at it. link is its link
 // picture; nil for none.
 func (d *Desk) head(n *snapshot.Snapshot, link *snapshot.Link) (string, error) {
-	h := page.Head{Title: n.Doc.Title, Description: n.Doc.Description(), Address: d.Site + n.Path(), House: n.House.House, Language: n.House.Words.Language,
-		First: d.Now(), Article: !n.Front()}
-	h.Now = h.First
+	h := d.around(n)
+	h.Title, h.Description, h.Address, h.Article = n.Doc.Title, n.Doc.Description(), d.Site+n.Path(), !n.Front()
 	card, _, err := d.Store.Card(n.ID)
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return "", err
@@ -24,11 +23,18 @@ func (d *Desk) head(n *snapshot.Snapshot, link *snapshot.Link) (string, error) {
 	if link != nil {
 		h.Image = &link.Head
 	}
+	return h.HTML()
+}
+
+// around is what the head of a page says of what it belongs to.
+func (d *Desk) around(n *snapshot.Snapshot) page.Head {
+	h := page.Head{House: n.House.House, Language: n.House.Words.Language, First: d.Now()}
+	h.Now = h.First
 	if n.Path() != "/" {
 		h.Crumbs = []page.Crumb{{Title: n.House.House, Address: d.Site + "/"}}
 	}
 	if s, ok := n.House.Section(n.Section); ok && n.Slug != "" {
 		h.Crumbs = append(h.Crumbs, page.Crumb{Title: s.Title, Address: d.Site + "/" + s.Code})
 	}
-	return h.HTML()
+	return h
 }

@@ -45,7 +45,16 @@ func (d *Desk) make(rel *release, layout Layout) error {
 		}
 		css = append(css, m.topCSS(*top)...)
 	}
-	if site.Style, err = m.style(stylePath(n.Page), css); err != nil {
+	var main, doc, measures bytes.Buffer
+	m.how.Measures, m.how.Album = &measures, m.albumAt
+	if err := page.WriteHTML(&main, n.Doc, m.how); err != nil {
+		return err
+	}
+	site.Main = main.String()
+	if site.Style, err = m.style(stylePath(n.Page), append(css, measures.Bytes()...)); err != nil {
+		return err
+	}
+	if err := m.albums(site, layout); err != nil {
 		return err
 	}
 	if rel.leaf, err = m.leaf(); err != nil {
@@ -54,11 +63,6 @@ func (d *Desk) make(rel *release, layout Layout) error {
 	if site.Head, err = m.elsewhere(); err != nil {
 		return err
 	}
-	var main, doc bytes.Buffer
-	if err := page.WriteHTML(&main, n.Doc, m.how); err != nil {
-		return err
-	}
-	site.Main = main.String()
 	if err := layout(&doc, site); err != nil {
 		return err
 	}

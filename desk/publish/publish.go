@@ -13,6 +13,7 @@ import (
 	"mivlet/desk/pages"
 	"mivlet/desk/presence"
 	"mivlet/desk/snapshot"
+	"mivlet/desk/visit"
 	"mivlet/store"
 )
 
@@ -39,24 +40,24 @@ type release struct {
 // whoever publishes it has signed: where anything of it has changed, also while the
 // files were made, nothing is published and they are told what. Where something says
 // stop, reason tells why the page may go live all the same; it is kept.
-func (d *Desk) Publish(ctx context.Context, id uint, seen snapshot.Seen, reason string, layout Layout) (snapshot.Report, error) {
+func (d *Desk) Publish(ctx context.Context, id uint, seen snapshot.Seen, reason string, layout Layout) (visit.Report, error) {
 	if err := d.mayPublishPage(id); err != nil {
-		return snapshot.Report{}, err
+		return visit.Report{}, err
 	}
 	if seen.Pictures == nil {
-		return snapshot.Report{}, snapshot.ErrNotSeen()
+		return visit.Report{}, snapshot.ErrNotSeen()
 	}
 	defer d.releases.lock(id)()
 	taken, err := d.snapshot.Snap(id)
 	if err != nil {
-		return snapshot.Report{}, err
+		return visit.Report{}, err
 	}
 	if err := d.snapshot.ChangedSince(d.Store, id, seen); err != nil {
-		return snapshot.Report{}, err
+		return visit.Report{}, err
 	}
 	r, err := d.prepare(taken, reason, layout)
 	if err != nil {
-		return snapshot.Report{}, err
+		return visit.Report{}, err
 	}
 	var others []uint
 	if err := d.Store.Tx(func(s store.Records) (err error) {
@@ -65,24 +66,13 @@ func (d *Desk) Publish(ctx context.Context, id uint, seen snapshot.Seen, reason 
 	}); err != nil {
 		// What was written of the page shows what has changed: it does not stay.
 		_, bad := d.Store.RemoveUnnamed([]string{r.files[0].Hash})
-		return snapshot.Report{}, cmp.Or(bad, err)
+		return visit.Report{}, cmp.Or(bad, err)
 	}
-	if err := d.LookAt(ctx, others); err != nil {
-		return snapshot.Report{}, err
+	if err := d.visit.LookAt(ctx, others); err != nil {
+		return visit.Report{}, err
 	}
 	d.Rooms.Notify(presence.Page(id))
-	return d.CheckLive(ctx, id)
-}
-
-// LookAt checks live pages whose lists were made anew.
-func (d *Desk) LookAt(ctx context.Context, pages []uint) error {
-	for _, id := range pages {
-		d.Rooms.Notify(presence.Page(id))
-		if _, err := d.CheckLive(ctx, id); err != nil {
-			return err
-		}
-	}
-	return nil
+	return d.visit.Check(ctx, id)
 }
 
 // mayPublishPage refuses those who do not publish for the section of a page.

@@ -18,7 +18,7 @@ import (
 	"mivlet/desk/bench"
 	"mivlet/desk/desktest"
 	"mivlet/desk/publish"
-	"mivlet/desk/snapshot"
+	"mivlet/desk/visit"
 	"mivlet/store"
 )
 
@@ -79,9 +79,9 @@ func TestTheLookAgainSeesTrouble(t *testing.T) {
 	require.NoError(t, err)
 	file := filepath.Join(b.Dir, "files", cuts[1].Hash[:2], cuts[1].Hash)
 
-	swap := func(data []byte) snapshot.Report {
+	swap := func(data []byte) visit.Report {
 		require.NoError(t, os.WriteFile(file, data, 0o600))
-		r, err := b.Publish.CheckLive(context.Background(), b.PageID)
+		r, err := b.Visits.Check(context.Background(), b.PageID)
 		require.NoError(t, err)
 		return r
 	}
@@ -93,7 +93,7 @@ func TestTheLookAgainSeesTrouble(t *testing.T) {
 	assert.False(t, swap(withComment).OK(), "something hidden inside")
 	assert.True(t, swap(good).OK())
 	require.NoError(t, os.Remove(file))
-	r, err := b.Publish.CheckLive(context.Background(), b.PageID)
+	r, err := b.Visits.Check(context.Background(), b.PageID)
 	require.NoError(t, err)
 	assert.False(t, r.OK(), "a file that does not come")
 }

@@ -320,15 +320,15 @@ func TestTheCheckNoticesAnotherFile(t *testing.T) {
 		}
 		return data
 	}
-	report, err := b.Publish.CheckLive(t.Context(), b.PageID)
+	report, err := b.Visits.Check(t.Context(), b.PageID)
 	require.NoError(t, err)
 	assert.False(t, report.OK())
 	b.Tamper = func(path string, data []byte) []byte { return bytes.Replace(data, []byte("One."), []byte("Two."), 1) }
-	report, err = b.Publish.CheckLive(t.Context(), b.PageID)
+	report, err = b.Visits.Check(t.Context(), b.PageID)
 	require.NoError(t, err)
 	assert.False(t, report.OK(), "words that nobody signed")
 	b.Tamper = nil
-	report, err = b.Publish.CheckLive(t.Context(), b.PageID)
+	report, err = b.Visits.Check(t.Context(), b.PageID)
 	require.NoError(t, err)
 	assert.True(t, report.OK(), "%+v", report.Checks)
 }

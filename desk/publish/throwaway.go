@@ -22,6 +22,9 @@ func (d *Desk) ThrowAwayFrom(ctx context.Context, id uint, layout Layout) error 
 	if err != nil {
 		return err
 	}
+	if err := shelves.OutOfAlbums(d.Store, id); err != nil {
+		return err
+	}
 	if err := d.snapshot.Settle(false); err != nil {
 		return err
 	}
@@ -100,13 +103,13 @@ func (d *Desk) ThrowAwayFrom(ctx context.Context, id uint, layout Layout) error 
 		return err
 	}
 	d.Rooms.Notify(presence.Picture(id))
-	if err := d.LookAt(ctx, others); err != nil {
+	if err := d.visit.LookAt(ctx, others); err != nil {
 		return err
 	}
 	for _, c := range all {
 		d.Rooms.Notify(presence.Page(c.ID))
 		if c.Live() {
-			if _, err := d.CheckLive(ctx, c.ID); err != nil {
+			if _, err := d.visit.Check(ctx, c.ID); err != nil {
 				return err
 			}
 		}

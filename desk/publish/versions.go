@@ -13,6 +13,7 @@ import (
 	"mivlet/desk/pages"
 	"mivlet/desk/presence"
 	"mivlet/desk/snapshot"
+	"mivlet/desk/visit"
 	"mivlet/store"
 )
 
@@ -65,7 +66,7 @@ func (o *Outdated) Unwrap() error { return o.Refusal }
 // PutBack makes an earlier live version of a page the live page again, file by file as
 // it was; the draft stays as it is. Where a picture in it has gone since, was thrown
 // away, refused, veiled or swapped, it fails with an [*Outdated].
-func (d *Desk) PutBack(ctx context.Context, id, version uint) (snapshot.Report, error) {
+func (d *Desk) PutBack(ctx context.Context, id, version uint) (visit.Report, error) {
 	var others []uint
 	err := d.publishing(id, func(s store.Records, p *store.Page) error {
 		v, err := s.LiveVersion(id, version)
@@ -88,12 +89,12 @@ func (d *Desk) PutBack(ctx context.Context, id, version uint) (snapshot.Report, 
 		return d.Trace(s, p.Section, "Put back %s as it was on %s", p.Doc.Title, at.Format("2 Jan 2006, 15:04"))
 	})
 	if err == nil {
-		err = d.LookAt(ctx, others)
+		err = d.visit.LookAt(ctx, others)
 	}
 	if err != nil {
-		return snapshot.Report{}, err
+		return visit.Report{}, err
 	}
-	return d.CheckLive(ctx, id)
+	return d.visit.Check(ctx, id)
 }
 
 // showable refuses to show visitors the files of an earlier version again where one of
@@ -183,7 +184,7 @@ func (d *Desk) TakePageOff(id uint) error {
 	if err != nil {
 		return err
 	}
-	return d.LookAt(d.Context, others)
+	return d.visit.LookAt(d.Context, others)
 }
 
 // publishing does something to what visitors get of a page, for its publishers.

@@ -59,6 +59,19 @@ func UsesOf(s store.Records, id uint) ([]Use, error) {
 	return uses, nil
 }
 
+// OutOfAlbums refuses to throw away a picture that is in an album.
+func OutOfAlbums(s store.Records, id uint) error {
+	in, err := s.AlbumsWith(id)
+	if err != nil || len(in) == 0 {
+		return err
+	}
+	names := make([]string, len(in))
+	for i, a := range in {
+		names[i] = "“" + a.Doc.Title + "”"
+	}
+	return access.Refuse(access.Clash, fmt.Sprintf("It is in %s: %s.", access.Count(len(in), "album"), words.Listed(names)), "Take it out of there first. Taking out of an album is not throwing away.")
+}
+
 // UseNames lists the titles of pages, and which of them visitors see.
 func UseNames(uses []Use) string {
 	var names []string
@@ -81,6 +94,9 @@ func (d *Desk) ThrowAway(id uint) error {
 		if err != nil {
 			return err
 		}
+		if err := OutOfAlbums(s, id); err != nil {
+			return err
+		}
 		uses, err := UsesOf(s, id)
 		if err != nil {
 			return err
@@ -96,6 +112,9 @@ func (d *Desk) ThrowAway(id uint) error {
 func (d *Desk) ToBin(s store.Records, p *store.Picture) error {
 	if p.Station == store.Bin {
 		return nil
+	}
+	if err := OutOfAlbums(s, p.ID); err != nil {
+		return err
 	}
 	now := d.Now()
 	p.Was, p.Station, p.BinnedAt = p.Station, store.Bin, &now

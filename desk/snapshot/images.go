@@ -19,11 +19,14 @@ func (d *Desk) CutImage(n *Snapshot, s page.Stand, address func(store.Picture, s
 		return page.Image{}, access.Refuse(access.Bad, fmt.Sprintf("There is no slot %q any more.", s.Placement.Slot), "Choose another one for the picture.")
 	}
 	at := func(c store.Cut) string { return address(pic, c) }
+	if s.Kind == page.Album {
+		return d.albumImage(n, pic, s, at)
+	}
 	made, err := d.CutsFor(n, pic, s.Slot)
 	if err != nil {
 		return page.Image{}, err
 	}
-	m := imageOf(made, s.Place.Sizes(), AltOf(s.Placement, pic), at)
+	m := imageOf(made, s.Sizes(), AltOf(s.Placement, pic), at)
 	if s.Kind == page.Strip {
 		m.Sizes = fmt.Sprintf("%dpx", made[0].CSSWidth)
 	}

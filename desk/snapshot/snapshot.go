@@ -84,6 +84,10 @@ func (d *Desk) Snapshots(s store.Records, pages []store.Page) ([]*Snapshot, erro
 // bare takes snapshots with no more than it takes to tell what stands for a page, and what
 // stands at its top.
 func (d *Desk) bare(s store.Records, pages []store.Page, house access.Version, over tops) ([]*Snapshot, error) {
+	pages, known, err := filled(s, pages)
+	if err != nil {
+		return nil, err
+	}
 	var ids []uint
 	shown := make([][]uint, len(pages))
 	seen := map[uint]bool{}
@@ -103,6 +107,7 @@ func (d *Desk) bare(s store.Records, pages []store.Page, house access.Version, o
 	if err != nil {
 		return nil, err
 	}
+	sort(pages, known, pictures)
 	all := make([]*Snapshot, len(pages))
 	for i, p := range pages {
 		all[i] = &Snapshot{Page: p, House: house, Pictures: map[uint]store.Picture{}, over: over, today: d.Today()}
@@ -155,7 +160,7 @@ func (n *Snapshot) Print() string {
 	parts := []any{doc, n.Section, n.Slug, r.House, r.Words.Language, r.Sections, r.Placing}
 	for _, at := range n.stands() {
 		pic := n.Pictures[at.Picture]
-		parts = append(parts, pic.ID, pic.Section, pic.Work.Name, AltOf(at.Placement, pic), cuts.CutKey(r, pic, at.Slot), at.Place.Sizes())
+		parts = append(parts, pic.ID, pic.Section, pic.Work.Name, AltOf(at.Placement, pic), cuts.CutKey(r, pic, at.Slot), at.Sizes())
 	}
 	for _, b := range n.backed() {
 		parts = append(parts, b.ID, n.backKey(*b.Band.Background, page.BandRoom(r, b.Band)))

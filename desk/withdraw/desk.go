@@ -10,6 +10,7 @@ import (
 	"mivlet/desk/measure"
 	"mivlet/desk/pictures"
 	"mivlet/desk/publish"
+	"mivlet/desk/visit"
 )
 
 // Desk is where pictures are withdrawn and erased.
@@ -21,6 +22,7 @@ type Desk struct {
 	publish  *publish.Desk
 	measure  *measure.Desk
 	lists    *lists.Desk
+	visit    *visit.Desk
 }
 
 // Rooms are those below that the desk works with.
@@ -31,14 +33,15 @@ type Rooms struct {
 	Publish  *publish.Desk
 	Measure  *measure.Desk
 	Lists    *lists.Desk
+	Visit    *visit.Desk
 }
 
 // New returns the desk of a seat.
 func New(s *access.Seat, r Rooms) *Desk {
-	return &Desk{s, r.Derive, r.Cuts, r.Pictures, r.Publish, r.Measure, r.Lists}
+	return &Desk{s, r.Derive, r.Cuts, r.Pictures, r.Publish, r.Measure, r.Lists, r.Visit}
 }
 
 // At returns the same desk for another seat.
 func (d *Desk) At(s *access.Seat) *Desk {
-	return &Desk{s, d.derive.At(s), d.cuts.At(s), d.pictures.At(s), d.publish.At(s), d.measure.At(s), d.lists.At(s)}
+	return &Desk{s, d.derive.At(s), d.cuts.At(s), d.pictures.At(s), d.publish.At(s), d.measure.At(s), d.lists.At(s), d.visit.At(s)}
 }

@@ -82,7 +82,7 @@ func (d *Desk) Erase(ctx context.Context, id uint, o Erasing) (Receipt, error) {
 			live = append(live, pages...)
 		}
 		e.reached["live page"] = len(live)
-		for _, step := range []func(store.Records, *erasing) error{d.forgetOnPages, d.forgetPictures, d.forgetSheets, d.forgetInTrail} {
+		for _, step := range []func(store.Records, *erasing) error{d.forgetInAlbums, d.forgetOnPages, d.forgetPictures, d.forgetSheets, d.forgetInTrail} {
 			if err := step(s, &e); err != nil {
 				return err
 			}
@@ -158,7 +158,7 @@ func (d *Desk) gather(s store.Records, id uint, e *erasing) error {
 		end := d.Now() // of the newest version, as far as anybody knows
 		for _, v := range lives {
 			for _, f := range v.Files {
-				if f.PictureID == 0 { // it may name what is erased; what is still shown stays
+				if f.PictureID == 0 || f.For == store.ForAlbum { // it may name what is erased; what is still shown stays
 					e.files = append(e.files, f.Hash)
 				}
 			}
@@ -252,6 +252,20 @@ func (d *Desk) forgetOnPages(s store.Records, e *erasing) error {
 		}
 	}
 	return nil
+}
+
+// forgetInAlbums takes the pictures out of all albums and their histories.
+func (d *Desk) forgetInAlbums(s store.Records, e *erasing) error {
+	gone := make([]uint, len(e.pictures))
+	for i, p := range e.pictures {
+		gone[i] = p.ID
+		in, err := s.AlbumsWith(p.ID)
+		if err != nil {
+			return err
+		}
+		e.reached["place in an album"] += len(in)
+	}
+	return s.ForgetInAlbums(gone, e.rewrite)
 }
 
 // erasedText stands where words about an erased picture stood.

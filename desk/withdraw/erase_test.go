@@ -85,7 +85,7 @@ func TestNothingIsLeftOfWhatIsErased(t *testing.T) {
 	assert.Empty(t, sheets)
 	assert.NotContains(t, b.LivePage(), "Xantippe")
 	assert.Contains(t, b.LivePage(), "Other words.", "the rest of the live page stays")
-	report, err := b.Publish.CheckLive(t.Context(), b.PageID)
+	report, err := b.Visits.Check(t.Context(), b.PageID)
 	require.NoError(t, err)
 	assert.True(t, report.OK(), "%+v", report.Checks)
 
@@ -237,7 +237,7 @@ func TestACoverIsErasedWithEverythingOfIt(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, ids)
 	for _, id := range []uint{front, b.PageID} {
-		r, err := b.Publish.CheckLive(t.Context(), id)
+		r, err := b.Visits.Check(t.Context(), id)
 		require.NoError(t, err)
 		assert.True(t, r.OK(), "%v", r.Checks)
 	}

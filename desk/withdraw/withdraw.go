@@ -4,6 +4,8 @@ import (
 	"bytes"
 	"context"
 	"fmt"
+	"io"
+	"maps"
 	"path"
 	"slices"
 	"strings"
@@ -46,7 +48,7 @@ func (d *Desk) Withdraw(ctx context.Context, id uint) error {
 func (d *Desk) lookAgain(ctx context.Context, pages []uint) error {
 	for _, p := range pages {
 		d.Rooms.Notify(presence.Page(p))
-		if _, err := d.publish.CheckLive(ctx, p); err != nil {
+		if _, err := d.visit.Check(ctx, p); err != nil {
 			return err
 		}
 	}
@@ -119,39 +121,74 @@ func (d *Desk) neutralised(s store.Records, p store.Page, picture uint, erase bo
 		return nil, err
 	}
 	addresses := map[string]bool{}
+	off := page.Taking{Picture: picture, Addresses: addresses, Pages: map[string]page.Ways{}}
 	var html store.Published
 	var files []store.Published
 	for _, f := range before {
 		switch {
 		case f.Path == p.Path():
 			html = f
+		case f.PictureID == picture && f.For == store.ForAlbum:
+			if off.Pages[f.Path], err = d.waysOf(f); err != nil {
+				return nil, err
+			}
 		case f.PictureID == picture:
 			addresses[f.Path] = true
 		default:
 			files = append(files, f)
 		}
 	}
-	blob, err := d.Store.Files.Open(html.Hash)
-	if err != nil {
-		return nil, err
-	}
-	defer blob.Close()
 	spaces := neutral{desk: d, section: p.Section, at: snapshot.Places{}}
-	off := page.Taking{Picture: picture, Addresses: addresses}
 	if !erase {
 		off.Space = spaces.space
 	}
-	written, err := off.From(blob)
-	if err != nil {
+	if html, err = d.rewritten(html, off); err != nil {
 		return nil, err
 	}
-	if html.Hash, err = d.Store.Files.Put(bytes.NewReader(written), html.MediaType); err != nil {
-		return nil, err
+	for i, f := range files {
+		if f.For == store.ForAlbum && len(off.Pages) > 0 {
+			if files[i], err = d.rewritten(f, off); err != nil {
+				return nil, err
+			}
+		}
 	}
 	for _, f := range spaces.files {
 		files = publish.WithFile(files, f)
 	}
 	return append([]store.Published{html}, files...), nil
+}
+
+// waysOf are where the page of a picture in an album leads.
+func (d *Desk) waysOf(f store.Published) (page.Ways, error) {
+	blob, err := d.Store.Files.Open(f.Hash)
+	if err != nil {
+		return page.Ways{}, err
+	}
+	defer blob.Close()
+	return page.WaysOf(blob)
+}
+
+// rewritten is a published page without a picture. One that has nothing to do with the
+// picture is not written anew.
+func (d *Desk) rewritten(f store.Published, off page.Taking) (store.Published, error) {
+	blob, err := d.Store.Files.Open(f.Hash)
+	if err != nil {
+		return f, err
+	}
+	defer blob.Close()
+	data, err := io.ReadAll(blob)
+	if err != nil {
+		return f, err
+	}
+	if f.For == store.ForAlbum && !slices.ContainsFunc(slices.Collect(maps.Keys(off.Pages)), func(at string) bool { return bytes.Contains(data, []byte(at)) }) {
+		return f, nil
+	}
+	written, err := off.From(bytes.NewReader(data))
+	if err != nil {
+		return f, err
+	}
+	f.Hash, err = d.Store.Files.Put(bytes.NewReader(written), f.MediaType)
+	return f, err
 }
 
 const svgType = "image/svg+xml"

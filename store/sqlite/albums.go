@@ -125,15 +125,28 @@ func (s *records) settleAlbum(a *store.Album) error {
 	return s.unsettle("id IN ("+onDrafts+")", a.ID)
 }
 
-// onDrafts and onLives ask for the pages that show an album: in their drafts, and to visitors.
-const (
-	onDrafts = "SELECT pages.id FROM pages, json_each(pages.doc, '$.blocks') AS block WHERE json_extract(block.value, '$.album.album') = ?"
-	onLives  = "SELECT pages.id FROM pages JOIN live_versions v ON v.id = (SELECT MAX(id) FROM live_versions WHERE page_id = pages.id), json_each(v.doc, '$.blocks') AS block WHERE pages.live_version > 0 AND json_extract(block.value, '$.album.album') = ?"
-)
+// onDrafts asks for the pages that show an album in their drafts.
+const onDrafts = "SELECT pages.id FROM pages, json_each(pages.doc, '$.blocks') AS block WHERE json_extract(block.value, '$.album.album') = ?"
 
-func (s *records) AlbumUses(album uint) ([]store.AlbumUse, error) {
-	var uses []store.AlbumUse
-	return uses, s.read.Raw("SELECT id AS page_id, MAX(draft) AS on_draft, MAX(live) AS on_live FROM (SELECT id, 1 AS draft, 0 AS live FROM ("+onDrafts+") UNION SELECT id, 0, 1 FROM ("+onLives+")) GROUP BY id ORDER BY id", album, album).Scan(&uses).Error
+// albumShown asks for all pages that show albums, each with what shows it.
+const albumShown = `SELECT album_id, page_id, MAX(draft) AS on_draft, MAX(live) AS on_live FROM (
+	SELECT json_extract(block.value, '$.album.album') AS album_id, pages.id AS page_id, 1 AS draft, 0 AS live FROM pages, json_each(pages.doc, '$.blocks') AS block
+	UNION ALL
+	SELECT json_extract(block.value, '$.album.album'), pages.id, 0, 1 FROM pages JOIN live_versions v ON v.id = (SELECT MAX(id) FROM live_versions WHERE page_id = pages.id), json_each(v.doc, '$.blocks') AS block WHERE pages.live_version > 0
+) WHERE album_id IS NOT NULL GROUP BY album_id, page_id`
+
+func (s *records) AlbumPages(albums ...uint) (map[uint][]store.AlbumPage, error) {
+	var found []store.AlbumPage
+	q := s.read.Table("(" + albumShown + ") AS shown").Joins("JOIN pages ON pages.id = shown.page_id").Select("pages.*, shown.album_id, shown.on_draft, shown.on_live").Order("pages.section, pages.slug")
+	if len(albums) > 0 {
+		q = q.Where("shown.album_id IN ?", albums)
+	}
+	err := q.Find(&found).Error
+	all := map[uint][]store.AlbumPage{}
+	for _, p := range found {
+		all[p.AlbumID] = append(all[p.AlbumID], p)
+	}
+	return all, err
 }
 
 func (s *records) ForgetInAlbums(pictures []uint, rewrite func(string) string) error {

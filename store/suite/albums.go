@@ -39,7 +39,14 @@ func albums(h *house) {
 	assert.True(h, of(h.StandingOf([]uint{one.ID}))(h)[one.ID].Placed, "who is in an album has a place")
 
 	p := h.showing("autumn", a.ID)
-	assert.Equal(h, []store.AlbumUse{{PageID: p.ID, OnDraft: true}}, of(h.AlbumUses(a.ID))(h))
+	shown := func() (all [][]any) {
+		for _, u := range of(h.AlbumPages(a.ID))(h)[a.ID] {
+			all = append(all, []any{u.ID, u.Slug, u.OnDraft, u.OnLive})
+		}
+		return all
+	}
+	assert.Equal(h, [][]any{{p.ID, "autumn", true, false}}, shown())
+	assert.Len(h, of(h.AlbumPages())(h), 1, "of all albums")
 	assert.Equal(h, []uint{p.ID}, pageIDs(of(h.PagesWith(one.ID))(h)), "its pictures stand on the page")
 	h.ok(h.Tx(func(s store.Records) error {
 		return s.Settle([]store.Page{{ID: p.ID, Compared: "now", Judged: "now"}})
@@ -60,7 +67,7 @@ func albums(h *house) {
 	filled := p.Doc.Filled(map[uint]album.Album{a.ID: now.Doc})
 	h.publish(&p, file("/juniors/autumn", "aaaa", 0))
 	h.ok(h.AddLiveVersion(&store.LiveVersion{PageID: p.ID, At: noon, Doc: string(of(jsonOf(filled))(h)), Files: []store.Published{}}))
-	assert.Equal(h, []store.AlbumUse{{PageID: p.ID, OnDraft: true, OnLive: true}}, of(h.AlbumUses(a.ID))(h))
+	assert.Equal(h, [][]any{{p.ID, "autumn", true, true}}, shown())
 	assert.Equal(h, []uint{p.ID}, of(h.PagesThatShowed(two.ID))(h))
 	draft := of(h.Page(p.ID))(h)
 	draft.Doc = filled

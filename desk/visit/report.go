@@ -1,4 +1,4 @@
-package snapshot
+package visit
 
 import (
 	"encoding/json"

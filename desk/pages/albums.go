@@ -1,0 +1,74 @@
+package pages
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+
+	"mivlet/core/page"
+	"mivlet/desk/access"
+)
+
+// AddAlbum puts an album into a gap of a page, as an even grid of square thumbnails. It
+// returns the new block.
+func (d *Desk) AddAlbum(id uint, at page.Gap, album uint) (block string, err error) {
+	if err := d.MayWorkOn(id); err != nil {
+		return "", err
+	}
+	title, err := d.albumTitle(album)
+	if err != nil {
+		return "", err
+	}
+	b := page.Block{ID: access.NewBlock(), Kind: page.Album, Album: &page.AlbumShow{Album: album, Look: page.Grid, Most: usualThumbs}}
+	return b.ID, d.Edit(id, Newest, "Added the album "+title, func(doc page.Doc) (page.Doc, error) { return doc.InsertAt(at, b) })
+}
+
+// usualThumbs is how many thumbnails a new album block shows.
+const usualThumbs = 24
+
+// albumTitle is the title of an album that can stand on a page.
+func (d *Desk) albumTitle(id uint) (string, error) {
+	if err := d.MayLook(); err != nil {
+		return "", err
+	}
+	a, err := d.Store.Album(id)
+	if err != nil {
+		return "", access.NotFound(err, "The album")
+	}
+	if a.Dropped() {
+		return "", access.Refuse(access.Bad, "The album was deleted.", "Bring it back first, on Albums.")
+	}
+	return a.Doc.Title, nil
+}
+
+// SetAlbum changes what a page shows of an album. mark is that of the block as whoever asks saw
+// it.
+func (d *Desk) SetAlbum(id uint, block, mark string, show page.AlbumShow) error {
+	if err := d.MayWorkOn(id); err != nil {
+		return err
+	}
+	if _, err := d.albumTitle(show.Album); err != nil {
+		return err
+	}
+	show.Title, show.Shuffled = "", false
+	return d.Edit(id, Newest, "Changed what is shown of an album", func(doc page.Doc) (page.Doc, error) {
+		b, ok := doc.Block(block)
+		switch {
+		case !ok || b.Kind != page.Album:
+			return doc, access.Refuse(access.Missing, "The album is not on the page any more.", "Look again.")
+		case b.Mark() != mark:
+			return doc, access.Refuse(access.Clash, "Somebody else has changed what is shown of this album.", "Look at it as it is now; what you chose was not kept.")
+		case !slices.Contains(page.AlbumLooks, show.Look):
+			return doc, access.Refuse(access.Bad, fmt.Sprintf("An album cannot look like %q.", show.Look), "Choose one from the list.")
+		case !slices.Contains(page.AlbumShapes, cmp.Or(show.Shape, page.AlbumShapes[0])):
+			return doc, access.Refuse(access.Bad, fmt.Sprintf("Thumbnails cannot have the shape %q.", show.Shape), "Choose one from the list.")
+		case show.Most < 0 || show.Most > mostThumbs:
+			return doc, access.Refuse(access.Bad, fmt.Sprintf("%d thumbnails cannot be shown.", show.Most), fmt.Sprintf("Enter a number up to %d, or leave it blank for all.", mostThumbs))
+		}
+		b.Album = &show
+		return doc.Replace(b)
+	})
+}
+
+// mostThumbs is the most thumbnails that a page shows of an album.
+const mostThumbs = 500

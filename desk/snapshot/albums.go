@@ -1,0 +1,89 @@
+package snapshot
+
+import (
+	"maps"
+	"slices"
+
+	"mivlet/core/album"
+	"mivlet/core/page"
+	"mivlet/core/rules"
+	"mivlet/desk/access"
+	"mivlet/store"
+)
+
+// Filled are pages with what their albums hold.
+func Filled(s store.Records, pages []store.Page) ([]store.Page, error) {
+	pages, _, err := filled(s, pages)
+	return pages, err
+}
+
+// filled are pages with what their albums hold, in the order that was made by hand, and those
+// albums.
+func filled(s store.Records, pages []store.Page) ([]store.Page, map[uint]album.Album, error) {
+	known := map[uint]album.Album{}
+	for _, p := range pages {
+		for _, id := range p.Doc.Albums() {
+			known[id] = album.Album{}
+		}
+	}
+	if len(known) == 0 {
+		return pages, nil, nil
+	}
+	there, err := s.AlbumsIn(slices.Collect(maps.Keys(known)))
+	if err != nil {
+		return nil, nil, err
+	}
+	for id := range known {
+		known[id] = there[id].Doc
+	}
+	pages = slices.Clone(pages)
+	for i := range pages {
+		pages[i].Doc = pages[i].Doc.Filled(known)
+	}
+	return pages, known, nil
+}
+
+// sort puts the albums on pages into the order that they are shown in, once their pictures
+// are known.
+func sort(pages []store.Page, known map[uint]album.Album, pictures map[uint]store.Picture) {
+	sorted := map[uint]album.Album{}
+	for id, a := range known {
+		sorted[id] = Sorted(a, pictures)
+	}
+	for i := range pages {
+		pages[i].Doc = pages[i].Doc.Filled(sorted)
+	}
+}
+
+// Sorted is an album in the order that it is shown in, with its pictures.
+func Sorted(a album.Album, pictures map[uint]store.Picture) album.Album {
+	return a.Sorted(func(id uint) album.Known {
+		p := pictures[id]
+		k := album.Known{Name: access.NameOr(p), Taken: p.Facts.Taken}
+		if k.Taken.IsZero() {
+			k.Taken = p.CreatedAt
+		}
+		return k
+	})
+}
+
+// albumImage is the image of a thumbnail in an album, and of what it enlarges to. A picture
+// that stands still is decoded once for both.
+func (d *Desk) albumImage(n *Snapshot, pic store.Picture, s page.Stand, at func(store.Cut) string) (page.Image, error) {
+	slots := []rules.Slot{page.EnlargedSlot(n.House.Rules)}
+	if !s.Beyond {
+		slots = append(slots, s.Slot)
+	}
+	made, err := d.cuts.CutsForAll(n.House.Rules, pic, slots)
+	if err != nil {
+		return page.Image{}, err
+	}
+	large := imageOf(made[0], "100vw", AltOf(s.Placement, pic), at)
+	if s.Beyond {
+		large.Large = &large
+		return large, nil
+	}
+	m := imageOf(made[1], s.Sizes(), large.Alt, at)
+	m.Large = &large
+	return m, nil
+}
