@@ -77,6 +77,23 @@ var items = []item{
 	{"paddle-stroke.gif", "juniors", store.Shelf, "column", image.Rectangle{}, "juniors-paddle-stroke", "A paddler in a red kayak dips the paddle left and right, over and over"},
 	{"cartoon final (2).png", "socials", store.Shelf, "side", image.Rectangle{}, "socials-is-it-deep", "Cartoon: a child asks a duck whether the lake is deep, jumps, and stands in it to the waist"},
 	{"IMG_2101.JPG", "juniors", store.Shelf, "column", image.Rectangle{}, "juniors-two-friends-wave", "Two juniors wave beside the lake, one in red and one in orange"},
+	// Taken along for the albums: other parts of the same originals.
+	{"DSC_0430.JPG", "touring", store.Shelf, "column", image.Rectangle{}, "touring-yellow-kayak-and-reeds", "A paddler in a yellow kayak leans into the stroke beside the reeds"},
+	{"DSC_0430.JPG", "touring", store.Shelf, "column", image.Rect(0, 500, 1200, 1700), "touring-reeds-at-the-edge", "Brown reeds stand in the shallow water at the edge of the lake"},
+	{"DSC_0533.JPG", "boatshed", store.Shelf, "column", image.Rect(1100, 350, 3000, 1050), "boatshed-boats-on-the-roof", "A yellow and a red kayak are tied to the roof of the van"},
+	{"DSC_0488.JPG", "touring", store.Shelf, "column", image.Rect(0, 900, 1100, 1600), "touring-red-boat-behind", "A red kayak follows the others across the lake"},
+	{"DSC_0488.JPG", "touring", store.Shelf, "column", image.Rect(950, 900, 3000, 1500), "touring-three-in-a-row", "Three kayaks in yellow, teal and orange cross side by side"},
+	{"DSC_0488.JPG", "touring", store.Shelf, "column", image.Rect(3000, 850, 5100, 1600), "touring-green-passes-violet", "A green kayak passes a violet one below the hills"},
+	{"IMG_2093.JPG", "boatshed", store.Shelf, "column", image.Rect(500, 1650, 3900, 2450), "boatshed-red-kayak-at-rest", "A red kayak lies on the lowest rack"},
+	{"IMG_2140.JPG", "socials", store.Shelf, "column", image.Rect(1050, 950, 1950, 1750), "socials-flames", "Yellow flames rise from a ring of stones"},
+	{"IMG_2140.JPG", "socials", store.Shelf, "column", image.Rect(350, 700, 1500, 1800), "socials-two-with-mugs", "Two people with mugs sit on a log by the fire"},
+	{"P1040860.JPG", "boatshed", store.Shelf, "column", image.Rect(650, 250, 1700, 1050), "boatshed-red-and-teal-vest", "A red and a teal vest hang side by side on a plank wall"},
+	{"IMG_2088.JPG", "boatshed", store.Shelf, "column", image.Rect(400, 2350, 2100, 3450), "boatshed-five-blades", "Five paddle blades stand before a life ring"},
+	{"DSC_0466.JPG", "river", store.Shelf, "column", image.Rect(900, 1300, 1900, 1950), "river-red-bucket", "A red bucket stands in the shallow water between stones"},
+	{"DSC_0466.JPG", "river", store.Shelf, "column", image.Rect(1350, 500, 2350, 1500), "river-two-with-a-net", "Two volunteers bend over a long net between boulders"},
+	{"DSC_0402.JPG", "touring", store.Shelf, "column", image.Rect(550, 850, 1450, 1450), "touring-alone-in-the-mist", "A red kayak drifts alone on grey water"},
+	{"DSC_0417.JPG", "juniors", store.Shelf, "column", image.Rect(2600, 1900, 5900, 3600), "juniors-red-kayak-on-the-lake", "A junior in a red kayak looks over the quiet lake"},
+	{"IMG_2093.JPG", "boatshed", store.Shelf, "column", image.Rect(3550, 1800, 4700, 2700), "boatshed-ball-on-a-box", "An orange ball lies on a wooden box beside the rack"},
 }
 
 // Fill puts the scenario into an empty store and returns the numbers of the
@@ -121,7 +138,11 @@ func Fill(s *store.Store, now time.Time) (live []uint, err error) {
 		if err := refuseOnce(s, numbers["juniors-two-friends-wave"], now); err != nil {
 			return err
 		}
-		for i, one := range pages(numbers, table) {
+		albums, err := addAlbums(s, numbers, now)
+		if err != nil {
+			return err
+		}
+		for i, one := range pages(numbers, albums, table) {
 			at := now.Add(-time.Duration(i) * 7 * time.Hour)
 			p := store.Page{Section: one.section, Slug: one.slug, Doc: one.doc, Version: 1, UpdatedAt: at}
 			if err := s.AddPage(&p); err != nil {

@@ -42,6 +42,11 @@ func (m *maker) level(n int, text string) *maker {
 
 func (m *maker) text(words string) *maker { return m.add(page.Block{Kind: page.Text, Text: words}) }
 
+// album shows at most some pictures of an album; with 0 all.
+func (m *maker) album(number uint, look page.AlbumLook, most int) *maker {
+	return m.add(page.Block{Kind: page.Album, Album: &page.AlbumShow{Album: number, Look: look, Shape: "4:3", Most: most}})
+}
+
 func (m *maker) divider() *maker { return m.add(page.Block{Kind: page.Divider}) }
 
 func (m *maker) kept(html string) *maker { return m.add(page.Block{Kind: page.HTML, Text: html}) }
@@ -81,7 +86,7 @@ func (m *maker) doc(title string) page.Doc {
 
 // pages are those of the club: over its five sections, with every kind of block,
 // some with something to mend.
-func pages(number map[string]uint, table string) []draft {
+func pages(number, albums map[string]uint, table string) []draft {
 	begin := func(letter string) *maker { return &maker{letter: letter, number: number} }
 	enlarges := func(p page.Placement) page.Placement { p.Link = page.Link{Kind: rules.EnlargeLink}; return p }
 	var all []draft
@@ -122,7 +127,8 @@ func pages(number map[string]uint, table string) []draft {
 		beside(soup.place("socials-is-it-deep", "side", page.Left, "Drawn by one of the juniors."), "On the evening of the first frost there is soup in the shed. Bring a bowl, a spoon and a story about falling in.").
 		text("- **When:** the Friday after the first frost, from seven\n- **Where:** in the boatshed, between the racks\n- **Bring:** bowl, spoon, story").
 		divider().
-		text("Ask whoever is at the desk on Saturdays.").doc("Soup night"))
+		text("Ask whoever is at the desk on Saturdays.").
+		album(albums["Round the fire"], page.InRows, 0).doc("Soup night"))
 
 	season := begin("w")
 	add("touring", "the-season-in-pictures", true, season.
@@ -131,7 +137,9 @@ func pages(number map[string]uint, table string) []draft {
 		several(page.Pair, enlarges(season.place("touring-island-in-the-mist", "half", page.None, "Out at seven")), enlarges(season.place("touring-jetty-at-dusk", "half", page.None, "Home at seven"))).
 		heading("The whole year").
 		several(page.Strip, season.place("touring-island-in-the-mist", "strip", page.None, ""), season.place("touring-jetty-at-dusk", "strip", page.None, ""), season.place("touring-crossing-in-a-line", "strip", page.None, "")).
-		text("> Nobody fell in. Somebody got out in a hurry.\n\nThe dates of next year hang [in the shed](/boatshed/where-things-hang).").doc("The season in pictures"))
+		text("> Nobody fell in. Somebody got out in a hurry.\n\nThe dates of next year hang [in the shed](/boatshed/where-things-hang).").
+		heading("All of it").
+		album(albums["The season in 24 pictures"], page.Grid, 12).doc("The season in pictures"))
 
 	vests := begin("v")
 	lined := vests.place("boatshed-vests-on-hooks", "half", page.None, "Small ones hang to the left.")

@@ -171,6 +171,7 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"Albums.SetLead":    {work, func(d *desk.Desk) error { return d.Albums.SetLead(held, picture) }},
 		"Albums.SetTitle":   {work, func(d *desk.Desk) error { return d.Albums.SetTitle(held, "Autumn") }},
 		"Albums.SetRule":    {work, func(d *desk.Desk) error { return d.Albums.SetRule(held, album.Rule{}) }},
+		"Albums.Describe":   {work, func(d *desk.Desk) error { return d.Albums.Describe(held, picture, pictures.Newest, "A boat") }},
 		"Albums.SetCaption": {work, func(d *desk.Desk) error { return d.Albums.SetCaption(held, picture, "", "") }},
 		"Albums.ShowStep":   {work, func(d *desk.Desk) error { return d.Albums.ShowStep(held, 0) }},
 		"Albums.Drop":       {work, func(d *desk.Desk) error { return d.Albums.Drop(held) }},
@@ -179,7 +180,7 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"Albums.Archive":    {work, func(d *desk.Desk) error { _, err := d.Albums.Archive(io.Discard, held, 0); return err }},
 		"Albums.Bring":      {work, func(d *desk.Desk) error { _, err := d.Albums.Bring(held, "a.jpg", strings.NewReader("")); return err }},
 		"Albums.BringArchive": {work, func(d *desk.Desk) error {
-			_, _, err := d.Albums.BringArchive("juniors", "Autumn", strings.NewReader(""), 0)
+			_, _, err := d.Albums.BringArchive("juniors", "Autumn", strings.NewReader(""))
 			return err
 		}},
 		"Pages.AddAlbum":   {work, func(d *desk.Desk) error { _, err := d.Pages.AddAlbum(b.PageID, page.Gap{}, held); return err }},

@@ -78,6 +78,11 @@ var content []byte
 //go:embed enlarge.js
 var Enlarge []byte
 
+// Album is the script that opens pictures of albums over the page. Pages work without it.
+//
+//go:embed album.js
+var Album []byte
+
 // Site is the site of one house, by the rules that hold at the moment.
 type Site struct{ Rules func() rules.Rules }
 
@@ -96,6 +101,9 @@ func (s Site) Handler(from Source) http.Handler {
 		r.Get("/site.css", func(w http.ResponseWriter, req *http.Request) { fixed(w, req, "text/css; charset=utf-8", s.css()) })
 		r.Get("/enlarge.js", func(w http.ResponseWriter, req *http.Request) {
 			fixed(w, req, "text/javascript; charset=utf-8", Enlarge)
+		})
+		r.Get("/album.js", func(w http.ResponseWriter, req *http.Request) {
+			fixed(w, req, "text/javascript; charset=utf-8", Album)
 		})
 		r.Get("/favicon.ico", func(w http.ResponseWriter, _ *http.Request) { w.WriteHeader(http.StatusNoContent) })
 		r.Get("/*", func(w http.ResponseWriter, req *http.Request) { s.serve(w, req, from) })
@@ -137,7 +145,7 @@ func harden(next http.Handler) http.Handler {
 		h := w.Header()
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("Referrer-Policy", "same-origin")
-		h.Set("Content-Security-Policy", "default-src 'none'; img-src 'self'; style-src 'self'; script-src 'self'; base-uri 'none'; form-action 'none'")
+		h.Set("Content-Security-Policy", "default-src 'none'; img-src 'self'; style-src 'self'; script-src 'self'; connect-src 'self'; base-uri 'none'; form-action 'none'")
 		next.ServeHTTP(w, r)
 	})
 }
@@ -242,7 +250,8 @@ var document = template.Must(template.New("page").Parse(`<!DOCTYPE html>
 <link rel="stylesheet" href="/site.css">
 {{with .Style}}<link rel="stylesheet" href="{{.}}">
 {{end}}{{.Head}}<script src="/enlarge.js" defer></script>
-</head>
+{{if .Albums}}<script src="/album.js" type="module"></script>
+{{end}}</head>
 <body>
 <header class="site{{with .Top}} {{.Classes}}{{end}}">
 {{.TopHTML}}  <a class="site-name" href="/">{{.House}}</a>
@@ -271,8 +280,8 @@ func (s Site) Write(w io.Writer, p Page) error {
 	return document.Execute(w, struct {
 		Page
 		Main, Head, TopHTML template.HTML
-		Below               bool
+		Below, Albums       bool
 		Language, House     string
 		Sections            []rules.Section
-	}{p, template.HTML(p.Main), template.HTML(p.Head), template.HTML(top.HTML), top.Below, r.Words.Language, r.House, r.Sections}) //nolint:gosec // made and escaped by core/page
+	}{p, template.HTML(p.Main), template.HTML(p.Head), template.HTML(top.HTML), top.Below, strings.Contains(p.Main, `class="album `), r.Words.Language, r.House, r.Sections}) //nolint:gosec // made and escaped by core/page
 }

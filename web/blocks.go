@@ -21,6 +21,9 @@ func (s *server) blockRoutes(r chi.Router) {
 	r.Post("/move", s.moveBlock)
 	r.Post("/drop", s.dropBlock)
 	r.Post("/strip", s.addToStrip)
+	r.Get("/album", func(w http.ResponseWriter, r *http.Request) { s.showPage(w, r, showing{album: r.FormValue("block")}) })
+	r.Post("/album", s.setAlbumHere)
+	r.Post("/album/add", s.addAlbumHere)
 	r.Get("/files/{hash}", s.pageFile)
 }
 

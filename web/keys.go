@@ -59,6 +59,17 @@ var keysOf = map[string][]keyLine{
 		keys("/", "to the search"),
 		keys("b", "blanks only, or all"),
 	},
+	"albums": {keys("n", "to the title of a new album")},
+	"album": {
+		keys("ArrowLeft ArrowRight", "picture before, picture after"),
+		keys("Alt+ArrowLeft Alt+ArrowRight", "move the picture that has the focus"),
+		keys("c", "to its caption; Enter saves it and goes to the next"),
+		keys("l", "make it the lead picture"),
+		keys("Delete", "take it out of the album"),
+		keys("d", "describe pictures one after the other"),
+		keys("u r", "undo, redo (also Ctrl+Z, Ctrl+Shift+Z)"),
+		keys("Escape", "back to the album"),
+	},
 	"widths": {keys("Escape", "back to the page")},
 	"shared": {keys("f", "fetch again")},
 	"page": {

@@ -45,6 +45,8 @@ type pageView struct {
 	Open    *placing  // the picture that the panel is for; nil for none
 	Band    *bandForm // the band that the panel is for; nil for none
 	List    *listForm // the list that the panel is for; nil for none
+	Album   *albumForm
+	Albums  []store.Album // that can be put on the page, while something is
 	Cover   *coverPanel
 	Behind  *backgroundPanel
 	// Picked is the picture that was brought along from the bench, and waits
@@ -170,6 +172,7 @@ type showing struct {
 	open   func(pages.PageView) *placing
 	band   string           // the band that the panel is for
 	list   string           // the list that the panel is for
+	album  string           // the album that the panel is for
 	behind string           // the band whose background the panel is for
 	cover  string           // the panel is for the cover, or the link picture: cover or link
 	clash  *pages.TextClash // what somebody else wrote over the same words meanwhile
@@ -194,6 +197,9 @@ func (s *server) showPage(w http.ResponseWriter, r *http.Request, show showing) 
 	}
 	if b, ok := p.Doc.Block(show.list); ok && b.Kind == page.List {
 		v.List, err = s.listForm(r, b)
+	}
+	if b, ok := p.Doc.Block(show.album); err == nil && ok && b.Kind == page.Album {
+		v.Album = &albumForm{AlbumShow: *b.Album, Block: b.ID, Mark: b.Mark()}
 	}
 	if b, ok := p.Doc.Block(show.behind); err == nil && ok && b.Kind == page.Band {
 		v.Behind, err = s.backgroundPanel(r, p.Page, v.Rules, b)
@@ -220,6 +226,13 @@ func (s *server) fillPage(r *http.Request, v *pageView) (err error) {
 	if v.Open != nil {
 		if err := s.fillPlacing(r, v.Doc, v.Open); err != nil {
 			return err
+		}
+		lines, err := d.Albums.All(false)
+		if err != nil {
+			return err
+		}
+		for _, l := range lines {
+			v.Albums = append(v.Albums, l.Album)
 		}
 	} else if picture := number(r.FormValue("picture")); picture != 0 {
 		if v.Picked, err = d.Pages.InTray(picture); err != nil {

@@ -81,6 +81,8 @@ func (s *server) workRoutes(r chi.Router) {
 	r.Post("/arrivals", s.arrive)
 	r.Post("/pictures/{id}/swap", s.swap)
 	r.Post("/pages/{id}/land", s.land)
+	r.Post("/albums/{id}/land", s.landInAlbum)
+	r.Post("/albums/zip", s.bringAlbum)
 	r.Group(func(r chi.Router) {
 		r.Use(middleware.RequestSize(formLimit))
 		r.Get("/", func(w http.ResponseWriter, r *http.Request) { http.Redirect(w, r, "/arrivals", http.StatusSeeOther) })
@@ -116,6 +118,7 @@ func (s *server) workRoutes(r chi.Router) {
 		r.Route("/pages/{id}", s.pageRoutes)
 		r.Get("/sections/{section}/archive", s.sectionArchive)
 		s.coverRoutes(r)
+		s.albumRoutes(r)
 
 		r.Get("/live", s.live)
 		r.Post("/live/{id}/check", s.checkLive)

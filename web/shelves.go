@@ -54,6 +54,7 @@ type shelvesView struct {
 	Page     int
 	About    string // what the pages are about on which the pictures stand: see [shelves.KeysOfTheme]
 	Themes   []rules.Category
+	Albums   []store.Album // that ticked pictures can be put into
 }
 
 // Filters lists the questions that a shelf answers.
@@ -154,6 +155,16 @@ func (s *server) shelves(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	v := shelvesView{ShelfView: found, Sections: s.at(r).Rules().Sections, Rows: r.FormValue("view") == "rows", Page: page, About: theme, Themes: s.at(r).Rules().Categories}
+	lines, err := s.at(r).Albums.All(false)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	for _, l := range lines {
+		if s.at(r).Who().CanWork(l.Section) {
+			v.Albums = append(v.Albums, l.Album)
+		}
+	}
 	s.screen(w, r, "shelves", "Shelves", "shelves", v)
 }
 

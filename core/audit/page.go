@@ -312,6 +312,9 @@ func (p Page) checkStand(i, n int) []OnPage {
 	s, _ := p.Doc.Stand(p.House, b.ID, n)
 	var fs []OnPage
 	told := func(f Finding, m Mend) {
+		if b.Kind == page.Album {
+			m = Mend{} // how it stands follows from the album
+		}
 		fs = append(fs, OnPage{Finding: f, Block: b.ID, Nth: n, Picture: s.Picture, Mend: m})
 	}
 	if s.Waits() && b.Kind == page.Album {
@@ -327,8 +330,8 @@ func (p Page) checkStand(i, n int) []OnPage {
 	}
 	w := p.workAt(i, n, s)
 	for _, f := range Check(w) {
-		if s.Beyond && f.Step == Frame {
-			continue // enlarged it is never larger than it is
+		if s.Beyond && f.Step == Frame || b.Kind == page.Album && (f.Code == FirstFrameOnly || f.Code == StandsStill) {
+			continue // enlarged it moves, and is never larger than it is
 		}
 		told(f, p.mendFor(f, s, w))
 	}

@@ -110,10 +110,17 @@ const (
 	rowMost   = 260
 )
 
+// stillFormats are those of thumbnails: what moves, moves enlarged.
+var stillFormats = []string{"jpeg", "png"}
+
 var rowBest = layout.Lengths{Phone: 120, Tablet: 180, Desktop: 200}
 
 // albumAcross is how many thumbnails of a grid stand beside each other in a width, in CSS px.
-func albumAcross(width float64) (wide, narrow int) { return min(max(int(width/150), 2), 8), 3 }
+func albumAcross(width float64) (wide, narrow int) {
+	return min(max(int(width/150), 2), mostAcross), narrowAcross
+}
+
+const mostAcross, narrowAcross = 8, 3
 
 // EnlargedSlot is the slot of a picture that was opened over its page: as large as the house
 // says, whole.
@@ -133,7 +140,7 @@ func albumStand(r rules.Rules, band *BandLayout, b Block, n int) Stand {
 	case s.Beyond:
 		s.Slot = EnlargedSlot(r)
 	case b.Album.Look == InRows:
-		s.Slot = rules.Slot{ID: albumSlot, Title: "Album", Height: rowMost, Densities: []float64{1, 2}, Budget: 120_000}
+		s.Slot = rules.Slot{ID: albumSlot, Title: "Album", Height: rowMost, Densities: []float64{1, 2}, Budget: 120_000, Formats: stillFormats}
 	default:
 		wide, narrow := albumAcross(s.Place.Width(layout.Desktop.Viewport()))
 		s.Place.Between = layout.Same(AlbumGap)
@@ -141,7 +148,7 @@ func albumStand(r rules.Rules, band *BandLayout, b Block, n int) Stand {
 		s.Place.Parts, phone.Parts = wide, narrow
 		s.sizes = layout.SizesBelow(phone, s.Place)
 		widest := max(s.Place.Width(layout.Widest), s.Place.Width(r.Page.Breaks.Tablet), phone.Width(r.Page.Breaks.Tablet-1))
-		s.Slot = rules.Slot{ID: albumSlot, Title: "Album", Width: int(math.Ceil(widest)), Shape: cmp.Or(b.Album.Shape, AlbumShapes[0]), Densities: []float64{1, 2}, Budget: 90_000}
+		s.Slot = rules.Slot{ID: albumSlot, Title: "Album", Width: int(math.Ceil(widest)), Shape: cmp.Or(b.Album.Shape, AlbumShapes[0]), Densities: []float64{1, 2}, Budget: 90_000, Formats: stillFormats}
 	}
 	s.House = s.Slot
 	return s

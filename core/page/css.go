@@ -46,6 +46,10 @@ func CSS(r rules.Rules) []byte {
 	for n := 1; n <= 3; n++ {
 		fmt.Fprintf(&b, ".content .list-tiles.across-%d { --across: %[1]d; }\n", n)
 	}
+	for n := 1; n <= mostAcross; n++ {
+		fmt.Fprintf(&b, ".content .album-across-%d { --across: %[1]d; }\n", n)
+	}
+	fmt.Fprintf(&b, "@media (max-width: %dpx) { .content .album-grid { --across: %d; } }\n", p.Breaks.Tablet-1, narrowAcross)
 	fmt.Fprintf(&b, "@media (max-width: %dpx) { .content .list-tiles.narrow-1 { --across: 1; } .content .list-tiles.narrow-2 { --across: 2; } }\n", p.Breaks.Tablet-1)
 	fmt.Fprintf(&b, "@media (max-width: %dpx) { .content .picture.side-left, .content .picture.side-right, .content .flow > .picture.side-left, .content .flow > .picture.side-right { float: none; margin: 1.5rem auto; } .content .beside-words { flex-basis: 100%%; } }\n", p.Breaks.Tablet-1)
 	return b.Bytes()

@@ -13,6 +13,7 @@ import (
 	"mivlet/core/words"
 	"mivlet/desk/access"
 	"mivlet/desk/pages"
+	"mivlet/desk/pictures"
 	"mivlet/desk/presence"
 	"mivlet/desk/snapshot"
 	"mivlet/store"
@@ -52,7 +53,7 @@ func (d *Desk) All(dropped bool) ([]Line, error) {
 	for _, a := range all {
 		leads = append(leads, a.Doc.LeadPicture())
 	}
-	pictures, err := d.Store.PicturesIn(leads)
+	known, err := d.Store.PicturesIn(leads)
 	if err != nil {
 		return nil, err
 	}
@@ -63,7 +64,7 @@ func (d *Desk) All(dropped bool) ([]Line, error) {
 	lines := make([]Line, len(all))
 	for i, a := range all {
 		lines[i] = Line{Album: a, Uses: usesOf(showing[a.ID])}
-		if p, ok := pictures[leads[i]]; ok {
+		if p, ok := known[leads[i]]; ok {
 			lines[i].Lead = &p
 		}
 	}
@@ -120,12 +121,12 @@ func (d *Desk) Of(id uint) (View, error) {
 		if v.Album, err = s.Album(id); err != nil {
 			return access.NotFound(err, "The album")
 		}
-		pictures, err := s.PicturesIn(v.Doc.Pictures())
+		known, err := s.PicturesIn(v.Doc.Pictures())
 		if err != nil {
 			return err
 		}
-		for _, e := range snapshot.Sorted(v.Doc, pictures).Entries {
-			if p, ok := pictures[e.Picture]; ok {
+		for _, e := range snapshot.Sorted(v.Doc, known).Entries {
+			if p, ok := known[e.Picture]; ok {
 				v.Items = append(v.Items, Item{p, e.Caption, e.Picture == v.Doc.LeadPicture(), d.lacks(p)})
 			}
 		}
@@ -327,11 +328,11 @@ func (d *Desk) MoveTo(id uint, chosen []uint, before uint) error {
 func (d *Desk) byHand(id uint, text string, act func(album.Album) album.Album) error {
 	return d.edit(id, text, func(a album.Album) (album.Album, error) {
 		if a.Order == album.ByTaken || a.Order == album.ByName {
-			pictures, err := d.Store.PicturesIn(a.Pictures())
+			known, err := d.Store.PicturesIn(a.Pictures())
 			if err != nil {
 				return a, err
 			}
-			a = snapshot.Sorted(a, pictures)
+			a = snapshot.Sorted(a, known)
 		}
 		if a.Order != album.Shuffled {
 			a.Order = album.ByHand
@@ -394,6 +395,25 @@ func (d *Desk) SetCaption(id, picture uint, was, caption string) error {
 		}
 		return a.Captioned(picture, caption), nil
 	})
+}
+
+// Describe writes the description of a picture in an album, as its editor saw it at a step of
+// its history, and leaves its other words alone.
+func (d *Desk) Describe(id, picture uint, seen int, alt string) error {
+	a, err := d.own(id)
+	if err != nil {
+		return err
+	}
+	if !a.Doc.Has(picture) {
+		return access.Refuse(access.Missing, "The picture is not in the album any more.", "Nothing was changed.")
+	}
+	p, err := d.Store.Picture(picture)
+	if err != nil {
+		return access.NotFound(err, "The picture")
+	}
+	w := pictures.WordsOf(p)
+	w.Alt, w.Decorative = alt, w.Decorative && strings.TrimSpace(alt) == ""
+	return d.pictures.SetWords(picture, seen, w)
 }
 
 // ShowStep shows a step of an album's history: undo and redo. Pictures that were thrown away

@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"os"
 	"path"
 	"slices"
 	"strings"
@@ -186,9 +187,19 @@ type RefusedFile struct {
 // BringArchive makes an album of a ZIP: each picture in it arrives as a file of its own, with
 // the words that the list in it says. Files that are no pictures are told, and do not keep the
 // others out.
-func (d *Desk) BringArchive(section, title string, file io.ReaderAt, size int64) (id uint, refused []RefusedFile, err error) {
+func (d *Desk) BringArchive(section, title string, from io.Reader) (id uint, refused []RefusedFile, err error) {
 	if err := d.MayWork(section); err != nil {
 		return 0, nil, err
+	}
+	file, err := os.CreateTemp("", "mivlet-album-*.zip") // a ZIP is read from its end
+	if err != nil {
+		return 0, nil, err
+	}
+	defer os.Remove(file.Name())
+	defer file.Close()
+	size, err := io.Copy(file, from)
+	if err != nil {
+		return 0, nil, access.Because(access.TooMuch, "The ZIP did not arrive whole.", "Send it again, or make smaller ZIPs of it.", err)
 	}
 	z, err := zip.NewReader(file, size)
 	if err != nil {

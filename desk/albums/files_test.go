@@ -71,7 +71,7 @@ func TestAnAlbumGoesOutAndComesIn(t *testing.T) {
 	assert.Equal(t, []string{"file", "caption", "alt", "credit", "taken"}, table[0])
 	assert.Equal(t, `'=1+1, "quoted"`, table[2][1], "no table program computes it")
 
-	id, refused, err := g.Albums.BringArchive("juniors", "Again", bytes.NewReader(b.Bytes()), int64(b.Len()))
+	id, refused, err := g.Albums.BringArchive("juniors", "Again", bytes.NewReader(b.Bytes()))
 	require.NoError(t, err)
 	assert.Empty(t, refused)
 	v, err := g.Albums.Of(id)
@@ -105,7 +105,7 @@ func TestOddArchives(t *testing.T) {
 	g := newRegatta(t)
 	in := func(title string, files ...string) ([]store.Picture, []string, error) {
 		z := packed(t, files...)
-		id, refused, err := g.Albums.BringArchive("juniors", title, z, z.Size())
+		id, refused, err := g.Albums.BringArchive("juniors", title, z)
 		var names []string
 		for _, r := range refused {
 			names = append(names, r.Name)
@@ -134,7 +134,7 @@ func TestOddArchives(t *testing.T) {
 	require.NoError(t, err)
 	_, _, err = in("Broken list", "album.csv", "file,caption\n\"never closed", "a.jpg", photo(23))
 	desktest.Refusal(t, err, access.Bad, "no table")
-	_, _, err = g.Albums.BringArchive("juniors", "No ZIP", strings.NewReader("Dear club"), 9)
+	_, _, err = g.Albums.BringArchive("juniors", "No ZIP", strings.NewReader("Dear club"))
 	desktest.Refusal(t, err, access.Bad, "not a ZIP")
 	_, _, err = in(" ", "a.jpg", photo(23))
 	desktest.Refusal(t, err, access.Bad, "title")

@@ -1,6 +1,7 @@
 package albums
 
 import (
+	"reflect"
 	"slices"
 
 	"mivlet/core/audit"
@@ -32,11 +33,14 @@ type Finding struct {
 	Pictures []store.Picture
 }
 
-// lacks are the codes of what keeps a picture from going live.
+// lacks are the steps of the walk at which something keeps a picture from going live in an
+// album: how it is fitted for a slot of its own does not count there.
 func (d *Desk) lacks(p store.Picture) []string {
 	var all []string
 	for _, f := range audit.Stops(audit.Check(d.pictures.Work(p))) {
-		all = access.AddOnce(all, string(f.Step))
+		if f.Step != audit.Fit && f.Step != audit.Frame {
+			all = access.AddOnce(all, string(f.Step))
+		}
 	}
 	return all
 }
@@ -93,7 +97,11 @@ func twinsAmong(items []Item) []store.Picture {
 	var all []store.Picture
 	for i, p := range items {
 		for j := range i {
-			if !hashes[i].Flat() && hashes[i].Distance(hashes[j]) <= twin.Near || p.OriginalHash == items[j].OriginalHash {
+			same := !hashes[i].Flat() && hashes[i].Distance(hashes[j]) <= twin.Near
+			if p.OriginalHash == items[j].OriginalHash { // then it shows another part, or the same
+				same = reflect.DeepEqual(p.Work.Recipe, items[j].Work.Recipe)
+			}
+			if same {
 				all = append(all, p.Picture)
 				break
 			}
