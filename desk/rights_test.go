@@ -183,6 +183,7 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 			_, _, err := d.Albums.BringArchive("juniors", "Autumn", strings.NewReader(""))
 			return err
 		}},
+		"Pages.Albums":     {look, func(d *desk.Desk) error { _, err := d.Pages.Albums(); return err }},
 		"Pages.AddAlbum":   {work, func(d *desk.Desk) error { _, err := d.Pages.AddAlbum(b.PageID, page.Gap{}, held); return err }},
 		"Pages.SetAlbum":   {work, func(d *desk.Desk) error { return d.Pages.SetAlbum(b.PageID, "a", "", page.AlbumShow{Album: held}) }},
 		"Covers.All":       {look, func(d *desk.Desk) error { _, err := d.Covers.All(); return err }},

@@ -227,12 +227,9 @@ func (s *server) fillPage(r *http.Request, v *pageView) (err error) {
 		if err := s.fillPlacing(r, v.Doc, v.Open); err != nil {
 			return err
 		}
-		lines, err := d.Albums.All(false)
-		if err != nil {
+		if v.Open.Block == "" {
+			v.Albums, err = d.Pages.Albums()
 			return err
-		}
-		for _, l := range lines {
-			v.Albums = append(v.Albums, l.Album)
 		}
 	} else if picture := number(r.FormValue("picture")); picture != 0 {
 		if v.Picked, err = d.Pages.InTray(picture); err != nil {
@@ -248,6 +245,9 @@ func (s *server) fillPage(r *http.Request, v *pageView) (err error) {
 			return "This list could not be read."
 		}
 		return template.HTML(out.String()) //nolint:gosec // made and escaped by core/page
+	}
+	if v.Open != nil {
+		return nil // its panel stands where they would
 	}
 	lives, err := d.Publish.Lives(v.ID)
 	for _, l := range lives {

@@ -7,6 +7,7 @@ import (
 
 	"mivlet/core/page"
 	"mivlet/desk/access"
+	"mivlet/store"
 )
 
 // AddAlbum puts an album into a gap of a page, as an even grid of square thumbnails. It
@@ -72,3 +73,11 @@ func (d *Desk) SetAlbum(id uint, block, mark string, show page.AlbumShow) error 
 
 // mostThumbs is the most thumbnails that a page shows of an album.
 const mostThumbs = 500
+
+// Albums are those that can be put on a page.
+func (d *Desk) Albums() ([]store.Album, error) {
+	if err := d.MayLook(); err != nil {
+		return nil, err
+	}
+	return d.Store.Albums(false)
+}

@@ -86,20 +86,20 @@ func (s *records) setPlaced(p *store.Page) error {
 		return err
 	}
 	doc := p.Doc.Unfilled()
-	if pictures := doc.Pictures(); len(pictures) > 0 {
-		rows := make([]placed, len(pictures))
-		for i, id := range pictures {
-			rows[i] = placed{p.ID, id}
-		}
-		if err := s.write.Create(&rows).Error; err != nil {
-			return err
-		}
-	}
-	albums := doc.Albums()
-	if len(albums) == 0 {
+	pictures, albums := doc.Pictures(), doc.Albums()
+	if len(pictures)+len(albums) == 0 {
 		return nil
 	}
-	return s.write.Exec("INSERT OR IGNORE INTO placed (page_id, picture_id) SELECT DISTINCT ?, picture_id FROM album_pictures WHERE album_id IN ?", p.ID, albums).Error
+	alone, err := json.Marshal(append([]uint{}, pictures...))
+	if err != nil {
+		return err
+	}
+	together, err := json.Marshal(append([]uint{}, albums...))
+	if err != nil {
+		return err
+	}
+	return s.write.Exec("INSERT INTO placed (page_id, picture_id) SELECT ?, value FROM json_each(?) UNION SELECT ?, picture_id FROM album_pictures WHERE album_id IN (SELECT value FROM json_each(?))",
+		p.ID, string(alone), p.ID, string(together)).Error
 }
 
 // placed is a picture that stands on a draft.
