@@ -13,10 +13,10 @@ import (
 
 	"mivlet/core/rules"
 	"mivlet/desk/access"
+	"mivlet/desk/address"
 	"mivlet/desk/bench"
 	"mivlet/desk/pictures"
 	"mivlet/desk/shelves"
-	"mivlet/desk/snapshot"
 	"mivlet/desk/withdraw"
 	"mivlet/sentences"
 	"mivlet/store"
@@ -389,7 +389,7 @@ func (s *server) downloadCut(w http.ResponseWriter, r *http.Request) {
 	for _, cut := range c.Cuts {
 		if cut.Hash == chi.URLParam(r, "hash") {
 			f, err := s.at(r).Cuts.OpenCut(cut.Hash)
-			w.Header().Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", snapshot.CutFile(c.Picture, cut)))
+			w.Header().Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", address.CutFile(c.Picture, cut)))
 			s.serveFile(w, r, f, err, "private, no-cache")
 			return
 		}

@@ -315,3 +315,21 @@ func TestAFileComesToAnAlbum(t *testing.T) {
 	w.Alt = "The cup on the jetty"
 	require.NoError(t, g.Pictures.SetWords(came, pictures.Newest, w))
 }
+
+// What goes live is what was signed: an album that somebody changes in between keeps the page
+// from going live, and it is told who did what.
+func TestAnAlbumThatChangesMeanwhileIsNotPublished(t *testing.T) {
+	t.Parallel()
+	g := newRegatta(t)
+	g.onPage(page.Grid, 0)
+	seen := g.PageView().Seen
+	assert.Equal(t, seen, snapshot.ParseSeen(seen.String()), "a form carries it")
+	require.NoError(t, g.Albums.SetCaption(g.album, g.pictures[0], "", "Nobody signed this"))
+	_, err := g.Publish.Publish(t.Context(), g.PageID, seen, "", desktest.PlainLayout)
+	desktest.Refusal(t, err, access.Clash, "the album “The autumn regatta” has changed (Another caption")
+	status, _ := g.Visit("/juniors/autumn")
+	assert.Equal(t, 404, status)
+	_, err = g.Publish.Publish(t.Context(), g.PageID, g.PageView().Seen, "", desktest.PlainLayout)
+	require.NoError(t, err)
+	assert.Equal(t, "Nobody signed this", g.live("/juniors/autumn/pictures/juniors-start").Find("figcaption").Text(), "once somebody has")
+}

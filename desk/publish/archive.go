@@ -10,7 +10,7 @@ import (
 
 	"mivlet/core/page"
 	"mivlet/desk/access"
-	"mivlet/desk/snapshot"
+	"mivlet/desk/address"
 	"mivlet/store"
 )
 
@@ -25,12 +25,12 @@ const scriptName = "enlarge.js"
 type archive struct {
 	desk  *Desk
 	dress Dressing
-	at    snapshot.Places
+	at    address.Places
 	files map[string]func() (io.ReadCloser, error)
 }
 
 func (d *Desk) newArchive(dress Dressing) archive {
-	a := archive{d, dress, snapshot.Places{}, map[string]func() (io.ReadCloser, error){}}
+	a := archive{d, dress, address.Places{}, map[string]func() (io.ReadCloser, error){}}
 	a.add("page.css", dress.CSS)
 	if len(dress.Script) > 0 {
 		a.add(scriptName, dress.Script)
@@ -44,7 +44,7 @@ func (a archive) add(name string, data []byte) {
 
 // addBlob adds a kept file, and returns the name that it has in the archive: its own
 // where no other file has that.
-func (a archive) addBlob(name string, f snapshot.Filed) string {
+func (a archive) addBlob(name string, f address.Filed) string {
 	name, hash := a.at.Put(name, f), f.Hash
 	a.files[name] = func() (io.ReadCloser, error) { return a.desk.Store.Files.Open(hash) }
 	return name
@@ -58,9 +58,9 @@ func (a archive) page(p store.Page, name string) error {
 	}
 	p = n.Page
 	how := a.desk.Writing(n, func(pic store.Picture, c store.Cut) string {
-		return a.addBlob(path.Join("pictures", pic.Section, snapshot.CutFile(pic, c)), snapshot.Filed{Hash: c.Hash, Picture: pic.ID})
+		return a.addBlob(path.Join("pictures", pic.Section, address.CutFile(pic, c)), address.Filed{Hash: c.Hash, Picture: pic.ID})
 	}, func(f page.Attachment) string {
-		return a.addBlob(path.Join("files", p.Slug, f.Name), snapshot.Filed{Hash: f.Hash})
+		return a.addBlob(path.Join("files", p.Slug, f.Name), address.Filed{Hash: f.Hash})
 	})
 	var main, measures bytes.Buffer
 	how.Measures = &measures
@@ -174,12 +174,12 @@ func (d *Desk) PageHTML(id uint, block string) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	at := snapshot.Places{}
+	at := address.Places{}
 	how := d.Writing(p, func(pic store.Picture, c store.Cut) string {
-		_, address := at.Addressed(p.House.Rules, snapshot.CutPath(pic, c), snapshot.Filed{Hash: c.Hash, Picture: pic.ID})
+		_, address := at.Addressed(p.House.Rules, address.CutPath(pic, c), address.Filed{Hash: c.Hash, Picture: pic.ID})
 		return d.Site + address
 	}, func(a page.Attachment) string {
-		_, address := at.Addressed(p.House.Rules, snapshot.FilePath(p.Page, a), snapshot.Filed{Hash: a.Hash})
+		_, address := at.Addressed(p.House.Rules, address.FilePath(p.Page, a), address.Filed{Hash: a.Hash})
 		return d.Site + address
 	})
 	how.Inline = how.Rules.Placing.Inline

@@ -8,6 +8,7 @@ import (
 
 	"mivlet/core/page"
 	"mivlet/desk/access"
+	"mivlet/desk/address"
 	"mivlet/desk/lists"
 	"mivlet/desk/pictures"
 	"mivlet/desk/snapshot"
@@ -25,7 +26,7 @@ const (
 type making struct {
 	*Desk
 	page  *snapshot.Snapshot
-	at    snapshot.Places
+	at    address.Places
 	how   page.Writing
 	files []store.Published
 }
@@ -33,7 +34,7 @@ type making struct {
 // make makes all files of a release: its cuts, its own measures and its HTML.
 func (d *Desk) make(rel *release, layout Layout) error {
 	n := rel.Snapshot
-	m := making{Desk: d, page: n, at: snapshot.Places{}}
+	m := making{Desk: d, page: n, at: address.Places{}}
 	m.how = d.Writing(n, m.cut, m.attached)
 	m.how.List = func(b page.Block) (page.ListView, error) { return d.lists.View(d.Store, n.House.Rules, n.Page, b) }
 	site := SitePage{Title: n.Doc.Title, Section: n.Section}
@@ -75,17 +76,17 @@ func (m *making) note(f store.Published) { m.files = WithFile(m.files, f) }
 
 // cut notes a cut of a picture and returns its address.
 func (m *making) cut(pic store.Picture, c store.Cut) string {
-	path, address := m.at.Addressed(m.page.House.Rules, snapshot.CutPath(pic, c), snapshot.Filed{Hash: c.Hash, Picture: pic.ID})
+	path, found := m.at.Addressed(m.page.House.Rules, address.CutPath(pic, c), address.Filed{Hash: c.Hash, Picture: pic.ID})
 	m.note(store.Published{Path: path, Hash: c.Hash, MediaType: c.MediaType, PictureID: pic.ID, PictureVersion: pic.Version,
 		CutKey: c.Key, Original: pic.OriginalHash, Veils: pictures.Hiding(pic)})
-	return address
+	return found
 }
 
 // attached notes an attachment and returns its address.
 func (m *making) attached(a page.Attachment) string {
-	path, address := m.at.Addressed(m.page.House.Rules, snapshot.FilePath(m.page.Page, a), snapshot.Filed{Hash: a.Hash})
+	path, found := m.at.Addressed(m.page.House.Rules, address.FilePath(m.page.Page, a), address.Filed{Hash: a.Hash})
 	m.note(store.Published{Path: path, Hash: a.Hash, MediaType: a.MediaType})
-	return address
+	return found
 }
 
 // top makes a picture at the top of a page.
@@ -107,9 +108,9 @@ func (m *making) style(at string, css []byte) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	path, address := m.at.Addressed(m.page.House.Rules, at, snapshot.Filed{Hash: hash})
+	path, found := m.at.Addressed(m.page.House.Rules, at, address.Filed{Hash: hash})
 	m.note(store.Published{Path: path, Hash: hash, MediaType: cssType})
-	return address, nil
+	return found, nil
 }
 
 // leaf makes how the pages begin that list all of what the page lists, as its live version

@@ -13,34 +13,34 @@ import (
 
 // Filled are pages with what their albums hold.
 func Filled(s store.Records, pages []store.Page) ([]store.Page, error) {
-	pages, _, err := filled(s, pages)
+	pages, _, _, err := filled(s, pages)
 	return pages, err
 }
 
 // filled are pages with what their albums hold, in the order that was made by hand, and those
-// albums.
-func filled(s store.Records, pages []store.Page) ([]store.Page, map[uint]album.Album, error) {
-	known := map[uint]album.Album{}
+// albums with their versions.
+func filled(s store.Records, pages []store.Page) (all []store.Page, known map[uint]album.Album, versions map[uint]int, err error) {
+	known, versions = map[uint]album.Album{}, map[uint]int{}
 	for _, p := range pages {
 		for _, id := range p.Doc.Albums() {
 			known[id] = album.Album{}
 		}
 	}
 	if len(known) == 0 {
-		return pages, nil, nil
+		return pages, nil, nil, nil
 	}
 	there, err := s.AlbumsIn(slices.Collect(maps.Keys(known)))
 	if err != nil {
-		return nil, nil, err
+		return nil, nil, nil, err
 	}
 	for id := range known {
-		known[id] = there[id].Doc
+		known[id], versions[id] = there[id].Doc, there[id].Version
 	}
 	pages = slices.Clone(pages)
 	for i := range pages {
 		pages[i].Doc = pages[i].Doc.Filled(known)
 	}
-	return pages, known, nil
+	return pages, known, versions, nil
 }
 
 // sort puts the albums on pages into the order that they are shown in, once their pictures

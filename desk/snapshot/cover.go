@@ -9,6 +9,7 @@ import (
 	"mivlet/core/fit"
 	"mivlet/core/page"
 	"mivlet/core/rules"
+	"mivlet/desk/address"
 	"mivlet/desk/pictures"
 	"mivlet/store"
 )
@@ -40,7 +41,7 @@ func Covering(pic store.Picture, c page.Cover) store.Picture {
 }
 
 // CoverFiles makes the files of what stands for a page elsewhere, in all of its shapes.
-func (d *Desk) CoverFiles(n *Snapshot, at Places) ([]store.Published, error) {
+func (d *Desk) CoverFiles(n *Snapshot, at address.Places) ([]store.Published, error) {
 	pic, by := n.Cover()
 	if by == page.NoCover {
 		return nil, nil
@@ -56,7 +57,7 @@ func (d *Desk) CoverFiles(n *Snapshot, at Places) ([]store.Published, error) {
 	var files []store.Published
 	for i, slot := range page.CoverSlots {
 		for _, c := range made[i] {
-			p, _ := at.Addressed(n.House.Rules, coverPath(pic, c, slot), Filed{Hash: c.Hash, Picture: pic.ID})
+			p, _ := at.Addressed(n.House.Rules, coverPath(pic, c, slot), address.Filed{Hash: c.Hash, Picture: pic.ID})
 			files = append(files, published(pic, c, p, slot.ID))
 		}
 	}
@@ -71,5 +72,5 @@ func published(pic store.Picture, c store.Cut, at, purpose string) store.Publish
 
 // coverPath is where visitors find a file of a cover: beside the picture's other files.
 func coverPath(pic store.Picture, c store.Cut, slot rules.Slot) string {
-	return path.Join("/", pic.Section, fmt.Sprintf("%s-%s-%d%s", nameOf(pic), slot.ID, c.Width, facts.Extension(c.MediaType)))
+	return path.Join("/", pic.Section, fmt.Sprintf("%s-%s-%d%s", address.NameOf(pic), slot.ID, c.Width, facts.Extension(c.MediaType)))
 }

@@ -9,6 +9,7 @@ import (
 	"mivlet/core/facts"
 	"mivlet/core/page"
 	"mivlet/core/rules"
+	"mivlet/desk/address"
 	"mivlet/desk/cuts"
 	"mivlet/store"
 )
@@ -77,7 +78,7 @@ type Link struct {
 
 // LinkFile makes the link picture of a page; nil where no picture fits. It comes from the
 // original, not from what stands on the page.
-func (d *Desk) LinkFile(n *Snapshot, at Places) (*Link, error) {
+func (d *Desk) LinkFile(n *Snapshot, at address.Places) (*Link, error) {
 	pic, by, err := d.LinkPicture(d.Store, n)
 	if err != nil || by == NoLink {
 		return nil, err
@@ -99,9 +100,9 @@ func (d *Desk) LinkFile(n *Snapshot, at Places) (*Link, error) {
 		}
 		file = published(pic, made[0][0], "", page.LinkShape.ID)
 	}
-	var address string
-	file.Path, address = at.Addressed(n.House.Rules, path.Join("/", n.Section, linkName(n.Page)+"-link"+facts.Extension(file.MediaType)), Filed{Hash: file.Hash, Picture: file.PictureID})
-	return &Link{file, page.HeadImage{Address: d.Site + address, Width: file.Width, Height: file.Height, Alt: alt, MediaType: file.MediaType}}, nil
+	var found string
+	file.Path, found = at.Addressed(n.House.Rules, path.Join("/", n.Section, linkName(n.Page)+"-link"+facts.Extension(file.MediaType)), address.Filed{Hash: file.Hash, Picture: file.PictureID})
+	return &Link{file, page.HeadImage{Address: d.Site + found, Width: file.Width, Height: file.Height, Alt: alt, MediaType: file.MediaType}}, nil
 }
 
 // LinkKey stands for the link picture as it would be made; "" where none fits. pic and by

@@ -1,12 +1,8 @@
 package snapshot
 
 import (
-	"errors"
-	"fmt"
 	"maps"
 	"slices"
-	"strconv"
-	"strings"
 
 	"mivlet/core/layout"
 	"mivlet/core/page"
@@ -26,6 +22,7 @@ type Snapshot struct {
 	Pictures map[uint]store.Picture // all that stand on it
 	cuts     map[uint][]store.Cut   // made of them already
 	site     store.LiveSite
+	albums   map[uint]int // the versions of those on the page
 	over     tops
 	today    string // 2006-01-02
 }
@@ -84,7 +81,7 @@ func (d *Desk) Snapshots(s store.Records, pages []store.Page) ([]*Snapshot, erro
 // bare takes snapshots with no more than it takes to tell what stands for a page, and what
 // stands at its top.
 func (d *Desk) bare(s store.Records, pages []store.Page, house access.Version, over tops) ([]*Snapshot, error) {
-	pages, known, err := filled(s, pages)
+	pages, known, versions, err := filled(s, pages)
 	if err != nil {
 		return nil, err
 	}
@@ -110,7 +107,7 @@ func (d *Desk) bare(s store.Records, pages []store.Page, house access.Version, o
 	sort(pages, known, pictures)
 	all := make([]*Snapshot, len(pages))
 	for i, p := range pages {
-		all[i] = &Snapshot{Page: p, House: house, Pictures: map[uint]store.Picture{}, over: over, today: d.Today()}
+		all[i] = &Snapshot{Page: p, House: house, Pictures: map[uint]store.Picture{}, albums: versions, over: over, today: d.Today()}
 		for _, id := range shown[i] {
 			pic, ok := pictures[id]
 			if !ok {
@@ -196,106 +193,3 @@ func (n *Snapshot) backKey(b page.Background, room page.Room) string {
 // Differs reports whether what the draft would give is something else than what
 // visitors see: because the page, one of its pictures or the rules were changed.
 func (n *Snapshot) Differs() bool { return n.Live() && n.Print() != n.LivePrint }
-
-// Seen is what somebody saw of a page when they signed it: the version of its draft,
-// of the house rules and of every picture on it.
-type Seen struct {
-	Page     int
-	Rules    uint
-	Pictures map[uint]int
-}
-
-// Seen is what whoever looks at the page now would sign.
-func (n *Snapshot) Seen() Seen {
-	v := Seen{n.Version, n.House.Number, map[uint]int{}}
-	for id, pic := range n.Pictures {
-		v.Pictures[id] = pic.Version
-	}
-	return v
-}
-
-// String writes it as a form carries it: 12.3.5-7.6-2 is version 12 of the page under
-// version 3 of the rules, with picture 5 in its version 7 and picture 6 in its second.
-func (v Seen) String() string {
-	parts := []string{strconv.Itoa(v.Page), strconv.FormatUint(uint64(v.Rules), 10)}
-	for _, id := range slices.Sorted(maps.Keys(v.Pictures)) {
-		parts = append(parts, fmt.Sprintf("%d-%d", id, v.Pictures[id]))
-	}
-	return strings.Join(parts, ".")
-}
-
-// ParseSeen reads what [Seen.String] wrote. What is none gives the zero value, which
-// nobody has seen.
-func ParseSeen(text string) Seen {
-	parts := strings.Split(text, ".")
-	if len(parts) < 2 {
-		return Seen{}
-	}
-	v := Seen{Pictures: map[uint]int{}}
-	var err error
-	read := func(s string) uint64 {
-		n, bad := strconv.ParseUint(s, 10, 31)
-		err = errors.Join(err, bad)
-		return n
-	}
-	v.Page, v.Rules = int(read(parts[0])), uint(read(parts[1]))
-	for _, part := range parts[2:] {
-		id, n, _ := strings.Cut(part, "-")
-		v.Pictures[uint(read(id))] = int(read(n))
-	}
-	if err != nil {
-		return Seen{}
-	}
-	return v
-}
-
-// ErrNotSeen refuses to publish what nobody says to have looked at.
-func ErrNotSeen() error {
-	return access.Refuse(access.Bad, "This form does not say which version of the page you saw.", "Open the page again, then publish it.")
-}
-
-// ChangedSince refuses to go on where a page, one of its pictures or the rules are not
-// as they were seen. It names what has changed, and who changed it.
-func (d *Desk) ChangedSince(s store.Records, id uint, seen Seen) error {
-	p, err := s.Page(id)
-	if err != nil {
-		return access.NotFound(err, "The page")
-	}
-	number, err := s.RulesNumber()
-	if err != nil {
-		return err
-	}
-	var changes []string
-	if number != seen.Rules {
-		changes = append(changes, "the house rules have changed")
-	}
-	if p.Version != seen.Page {
-		changes = append(changes, "the page itself has changed")
-	}
-	ids := slices.Sorted(maps.Keys(seen.Pictures))
-	now, err := s.VersionsOf(ids)
-	if err != nil {
-		return err
-	}
-	for _, picture := range ids {
-		if now[picture] == seen.Pictures[picture] {
-			continue
-		}
-		last, err := s.LastTrace(picture)
-		if err != nil && !errors.Is(err, store.ErrNotFound) {
-			return err
-		}
-		switch {
-		case now[picture] == 0:
-			changes = append(changes, "a picture on it is gone")
-		case err != nil:
-			changes = append(changes, "a picture on it has changed")
-		default:
-			changes = append(changes, fmt.Sprintf("%s (%s)", last.What, last.Person))
-		}
-	}
-	if len(changes) == 0 {
-		return nil
-	}
-	return access.Because(access.Clash, "Something has changed since you looked: "+strings.Join(changes, "; ")+".", "Nothing was published. Look at the page as it is now, then publish it.", store.ErrStale)
-}

@@ -54,22 +54,3 @@ func TestWhenAPageDiffers(t *testing.T) {
 	b.GoLive()
 	assert.False(t, differs())
 }
-
-// Two contents never share an address, whatever they are called (common practice: what is
-// cached for long must not change).
-func TestPlacesAreNeverShared(t *testing.T) {
-	places := snapshot.Places{}
-	one, two, three := snapshot.Filed{Hash: "aaaaaaaaaaaaaaaaaaaa"}, snapshot.Filed{Hash: "bbbbbbbbbbbbbbbbbbbb"}, snapshot.Filed{Hash: "bbbbbbbbbbbbbbbbcccc"}
-	assert.Equal(t, "/boat.jpg", places.Put("/boat.jpg", one))
-	assert.Equal(t, "/boat.jpg", places.Put("/boat.jpg", one), "the same is there already")
-	second := places.Put("/boat.jpg", two)
-	third := places.Put("/boat.jpg", three) // even where the beginnings of two hashes are the same
-	assert.Len(t, map[string]bool{"/boat.jpg": true, second: true, third: true}, 3)
-	house := rules.Default()
-	path, address := snapshot.Places{}.Addressed(house, "/boat.jpg", one)
-	assert.Equal(t, []string{"/boat.jpg", "/boat.jpg?v=aaaaaaaaaaaaaaaa"}, []string{path, address})
-	house.Placing.CutMark = "suffix"
-	path, address = snapshot.Places{}.Addressed(house, "/boat.jpg", one)
-	assert.Equal(t, path, address)
-	assert.Contains(t, path, "aaaaaaaaaaaaaaaa.jpg")
-}

@@ -12,10 +12,10 @@ import (
 
 	"mivlet/core/page"
 	"mivlet/desk/access"
+	"mivlet/desk/address"
 	"mivlet/desk/lists"
 	"mivlet/desk/presence"
 	"mivlet/desk/publish"
-	"mivlet/desk/snapshot"
 	"mivlet/store"
 )
 
@@ -138,7 +138,7 @@ func (d *Desk) neutralised(s store.Records, p store.Page, picture uint, erase bo
 			files = append(files, f)
 		}
 	}
-	spaces := neutral{desk: d, section: p.Section, at: snapshot.Places{}}
+	spaces := neutral{desk: d, section: p.Section, at: address.Places{}}
 	if !erase {
 		off.Space = spaces.space
 	}
@@ -197,7 +197,7 @@ const svgType = "image/svg+xml"
 type neutral struct {
 	desk    *Desk
 	section string
-	at      snapshot.Places
+	at      address.Places
 	files   []store.Published
 }
 
@@ -207,7 +207,7 @@ func (n *neutral) space(w, h int) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	at, address := n.at.Addressed(n.desk.Rules(), path.Join("/", n.section, fmt.Sprintf("taken-off-%d-%d.svg", w, h)), snapshot.Filed{Hash: hash})
+	at, found := n.at.Addressed(n.desk.Rules(), path.Join("/", n.section, fmt.Sprintf("taken-off-%d-%d.svg", w, h)), address.Filed{Hash: hash})
 	n.files = append(n.files, store.Published{Path: at, Hash: hash, MediaType: svgType})
-	return address, nil
+	return found, nil
 }

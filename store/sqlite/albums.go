@@ -8,6 +8,7 @@ import (
 )
 
 func (s *records) AddAlbum(a *store.Album) error {
+	a.Version = max(a.Version, 1)
 	if err := s.write.Create(a).Error; err != nil {
 		return err
 	}

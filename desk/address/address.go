@@ -1,4 +1,6 @@
-package snapshot
+// Package address says where the files of live pages are found, so that two files never share
+// an address.
+package address
 
 import (
 	"fmt"
@@ -67,10 +69,11 @@ func CutPath(pic store.Picture, c store.Cut) string {
 // CutFile is what a cut is called: the house name, with the width that tells its
 // copies apart. Who has no name yet is called as it arrived, made portable.
 func CutFile(pic store.Picture, c store.Cut) string {
-	return fmt.Sprintf("%s-%d%s", nameOf(pic), c.Width, facts.Extension(c.MediaType))
+	return fmt.Sprintf("%s-%d%s", NameOf(pic), c.Width, facts.Extension(c.MediaType))
 }
 
-func nameOf(pic store.Picture) string {
+// NameOf is what the files of a picture are called.
+func NameOf(pic store.Picture) string {
 	if pic.Work.Name == "" {
 		return pictures.AttachedName(pic.OriginalName, "")
 	}
