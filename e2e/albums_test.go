@@ -117,7 +117,7 @@ func TestAnAlbumIsShared(t *testing.T) {
 	write(t, one, "#hung > li:nth-child(4) [name=caption]", "In the wind")
 	waitFor(t, two, `document.querySelector('#hung > li:nth-child(4) [name=caption]').value === 'In the wind'`)
 	one.MustElement("#album-order").MustSelect("by name")
-	waitFor(t, two, `document.querySelector('#hung > li').getAttribute('aria-label') === '1: boatshed-ball-on-a-box'`)
+	waitFor(t, two, `document.querySelector('#hung > li').getAttribute('aria-label') === '1: boatshed-boats-on-the-roof'`)
 	assert.ElementsMatch(t, before, hangs(two))
 }
 

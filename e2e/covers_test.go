@@ -69,7 +69,7 @@ func TestBlanksAreFilledInOneGo(t *testing.T) {
 	p := open(t, browser(t), h.app+"/covers?show=blanks", 1280, 800, 1)
 	before := p.MustEval(`() => document.querySelectorAll('.cover-tile').length`).Int()
 	require.GreaterOrEqual(t, before, 3)
-	for _, name := range []string{"river-bucket-and-net", "boatshed-paddles-by-the-door"} {
+	for _, name := range []string{"river-bucket-and-net", "boatshed-vests-on-hooks"} {
 		box := p.MustElement(`[data-picture][title="` + name + `"] input`)
 		require.NoError(t, box.Focus())
 		require.NoError(t, p.Keyboard.Type(input.Space))

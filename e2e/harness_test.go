@@ -342,11 +342,14 @@ var chromium = sync.OnceValues(func() (*rod.Browser, error) {
 // endings are done when all tests have ended.
 var endings []func()
 
+// lifetime is how long a page of a test may be open: longer than any takes.
+const lifetime = 8 * time.Minute
+
 // open opens an address at a viewport and a device scale factor. A script
 // error on the page fails the test.
 func open(t *testing.T, b *rod.Browser, address string, width, height int, scale float64) *rod.Page {
 	t.Helper()
-	p := b.MustPage()
+	p := b.MustPage().Timeout(lifetime) // nothing waits for ever
 	go p.EachEvent(func(e *proto.RuntimeExceptionThrown) {
 		t.Errorf("script error on %s: %s", address, e.ExceptionDetails.Exception.Description)
 	})()

@@ -2,6 +2,7 @@ package web
 
 import (
 	"bytes"
+	"cmp"
 	"fmt"
 	"mime"
 	"net/http"
@@ -111,7 +112,7 @@ func (s *server) beginAlbum(w http.ResponseWriter, r *http.Request) {
 		if own := ownSections(d.Rules(), d.Who()); section == "" && len(own) > 0 {
 			section = own[0].Code
 		}
-		to, err = d.Albums.Begin(section, r.FormValue("title"), pictures)
+		to, err = d.Albums.Begin(section, cmp.Or(r.FormValue("title"), r.FormValue("subject")), pictures)
 	}
 	if err != nil {
 		s.fail(w, r, err)

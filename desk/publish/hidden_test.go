@@ -101,6 +101,22 @@ func ways(t *testing.T, file []byte, name string, v veil.Veil) map[string][]byte
 	behind, err := b.Backgrounds.Of(b.PageID, band)
 	require.NoError(t, err)
 	out["contrasts"] = fmt.Append(nil, behind.Contrasts, behind.Dark, behind.Lit)
+	held, err := b.Albums.Begin("juniors", "Boards", []uint{id})
+	require.NoError(t, err)
+	require.NoError(t, b.Pages.Edit(b.PageID, pages.Newest, "albums", func(doc page.Doc) (page.Doc, error) {
+		for _, look := range page.AlbumLooks {
+			if doc, err = doc.Insert(0, page.Block{ID: string(look), Kind: page.Album, Album: &page.AlbumShow{Album: held, Look: look}}); err != nil {
+				return doc, err
+			}
+		}
+		return doc, nil
+	}))
+	var album bytes.Buffer
+	_, err = b.Albums.Archive(&album, held, 500)
+	require.NoError(t, err)
+	for at, data := range picturesIn(t, album.Bytes()) {
+		out["album as ZIP "+at] = data
+	}
 	require.NoError(t, b.Covers.SetCard(b.PageID, "", &page.TitleCard{Behind: &page.Cover{Picture: id}}))
 	kept("title card")(b.Previews.Look(b.PageID))
 	assert.True(t, b.GoLive().OK())
