@@ -93,8 +93,7 @@ func TestScreenshots(t *testing.T) {
 	shoot(p, "ruler")
 }
 
-// shootBench remakes the pictures of the Bench's own views: veils and proposals,
-// comparing, and an animation.
+// shootBench remakes the pictures of the Bench's own views: faces, veils and proposals.
 func shootBench(t *testing.T, h house, b *rod.Browser, shoot func(*rod.Page, string)) {
 	t.Helper()
 	p := open(t, b, h.app+toBench(t, h, "IMG_2101.JPG"), 1280, 800, 1)
@@ -115,13 +114,6 @@ func shootBench(t *testing.T, h house, b *rod.Browser, shoot func(*rod.Page, str
 	waitFor(t, p, `document.querySelectorAll('.veil-list li').length > 3`)
 	p.MustEval(`() => document.getElementById('proposals').scrollIntoView({ block: 'center' })`)
 	shoot(p, "bench-veils")
-	res, err := h.client.PostForm(h.app+"/arrivals/send", url.Values{"slot": {"column"}, "section": {"juniors"}, "picture": {"12"}})
-	require.NoError(t, err)
-	res.Body.Close()
-	p.MustNavigate(h.app + "/bench/12").MustWaitLoad()
-	atHand(t, p)
-	waitFor(t, p, `[...document.querySelectorAll('#frames img')].every((i) => i.complete && i.naturalWidth > 0)`)
-	shoot(p, "animation")
 	p.MustClose()
 }
 
@@ -147,9 +139,16 @@ func shootPages(t *testing.T, h house, b *rod.Browser, shoot func(*rod.Page, str
 	p.MustNavigate(h.app + "/pages/17/background?block=fh1").MustWaitLoad()
 	waitText(t, p, ".behind-says", "contrast")
 	shoot(p, "background")
-	p.MustNavigate(h.app + "/pages/4/link").MustWaitLoad()
-	waitText(t, p, ".cover-why", "chosen for it")
-	shoot(p, "link-picture")
+	p.MustNavigate(h.app + "/albums/1").MustWaitLoad()
+	waitText(t, p, ".album-uses", "The season in pictures")
+	shoot(p, "album")
+	live := open(t, b, h.site+"/touring/the-season-in-pictures", 1280, 800, 1)
+	hit(t, live, ".album-thumb:nth-child(3) a")
+	waitFor(t, live, `document.querySelector('.album-over[open] .album-place')?.textContent === '3 of 24' && document.querySelector('.album-over img').complete`)
+	live.MustEval(`() => { for (const i of document.images) i.loading = 'eager'; }`)
+	shoot(live, "album-enlarged")
+	live.MustClose()
+	p.MustActivate()
 	goOld(t, h, p)
 	shoot(p, "shared-link")
 	p.MustClose()

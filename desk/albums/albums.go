@@ -276,25 +276,12 @@ func (d *Desk) on(id uint, do func(store.Records, *store.Album) error) error {
 		if err := do(s, &a); err != nil {
 			return err
 		}
-		return pages.Restation(s, changed(before, a.Doc.Pictures()))
+		return pages.Restation(s, pages.InOne(before, a.Doc.Pictures()))
 	})
 	if err == nil {
 		d.Rooms.Notify(presence.Album(id))
 	}
 	return err
-}
-
-// changed are the pictures that are in one of two lists alone.
-func changed(a, b []uint) []uint {
-	var all []uint
-	for _, list := range [2][2][]uint{{a, b}, {b, a}} {
-		for _, id := range list[0] {
-			if !slices.Contains(list[1], id) {
-				all = append(all, id)
-			}
-		}
-	}
-	return all
 }
 
 // Add puts pictures at the end of an album; those that are in it already stay where they are.

@@ -211,7 +211,7 @@ func (d *Desk) OnDraft(id uint, version int, do func(store.Records, *store.Page)
 		if err := do(s, &p); err != nil {
 			return err
 		}
-		return Restation(s, inOne(before, p.Doc.Pictures()))
+		return Restation(s, InOne(before, p.Doc.Pictures()))
 	}))
 	if err == nil {
 		d.Rooms.Notify(presence.Page(id))
@@ -223,8 +223,8 @@ func (d *Desk) OnDraft(id uint, version int, do func(store.Records, *store.Page)
 // block, which others' acts on other blocks do not touch.
 const Newest = -1 << 31
 
-// inOne returns what is in one of two lists and not in the other.
-func inOne(a, b []uint) []uint {
+// InOne returns what is in one of two lists and not in the other.
+func InOne(a, b []uint) []uint {
 	var all []uint
 	for _, list := range [2][2][]uint{{a, b}, {b, a}} {
 		for _, id := range list[0] {

@@ -100,7 +100,9 @@ on('Delete', () => {
   const item = current();
   const next = item?.nextElementSibling ?? item?.previousElementSibling;
   if (!item || !data().works) return false;
-  redraw('POST', '/out', { picture: item.dataset.picture }).then(() => next && document.getElementById(next.id)?.focus());
+  redraw('POST', '/out', { picture: item.dataset.picture }).then(
+    () => next && document.getElementById(next.id)?.focus(),
+  );
 });
 // Enter in a caption keeps it, and goes on to the next one.
 document.addEventListener('keydown', (e) => {
@@ -165,7 +167,12 @@ listen(`/albums/${data().id}/here`, {
       clearTimeout(waiting);
       const draw = () => {
         if (version === data().version) return;
-        if (document.querySelector('.htmx-request, #describing') || held?.ghost || document.activeElement?.name === 'caption') waiting = setTimeout(draw, 700);
+        if (
+          document.querySelector('.htmx-request, #describing') ||
+          held?.ghost ||
+          document.activeElement?.name === 'caption'
+        )
+          waiting = setTimeout(draw, 700);
         else redraw('GET', '');
       };
       waiting = setTimeout(draw, 700);
