@@ -361,12 +361,25 @@ func open(t *testing.T, b *rod.Browser, address string, width, height int, scale
 	return p
 }
 
+// leaving reports whether a page could not be asked because it was being replaced by the next
+// one at that moment, which is to be asked instead.
+func leaving(err error) bool {
+	return strings.Contains(err.Error(), "navigated or closed") || strings.Contains(err.Error(), "context was destroyed") || strings.Contains(err.Error(), "Cannot find context")
+}
+
 // waitFor waits until a condition written in JavaScript holds.
 func waitFor(t *testing.T, p *rod.Page, condition string) {
 	t.Helper()
-	if err := p.Timeout(patience).Wait(rod.Eval(`() => ` + condition)); err != nil {
-		t.Fatalf("waited in vain for %s: %v", condition, err)
+	var err error
+	for end := time.Now().Add(patience); time.Now().Before(end); {
+		if err = p.Timeout(patience).Wait(rod.Eval(`() => ` + condition)); err == nil {
+			return
+		}
+		if !leaving(err) {
+			break
+		}
 	}
+	t.Fatalf("waited in vain for %s: %v", condition, err)
 }
 
 // calm waits until nothing is under way: what was answered is in its place and

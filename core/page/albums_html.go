@@ -23,7 +23,7 @@ func (h *writer) album(b Block) error {
 	}
 	style := fmt.Sprintf("display:flex;flex-wrap:wrap;gap:%dpx;list-style:none;padding:0", AlbumGap)
 	more := []string{fmt.Sprintf("id=\"album-%s\" aria-label=\"%s\"", b.ID, html.EscapeString(b.Album.Title))}
-	if b.Album.Shuffled {
+	if b.Album.Shuffled && b.Album.Look == Grid { // rows are measured for their order
 		more = append(more, "data-shuffled")
 	}
 	class := "album album-" + string(b.Album.Look)

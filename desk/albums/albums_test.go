@@ -87,6 +87,9 @@ func TestAnAlbumIsMade(t *testing.T) {
 	assert.Equal(t, g.pictures, g.inIt())
 	assert.True(t, v.Items[0].Lead)
 	assert.Equal(t, store.Shelf, g.PictureOf(g.pictures[0]).Station, "what is in an album stands on the shelf")
+	card, err := g.Shelves.PictureCard(g.pictures[0])
+	require.NoError(t, err)
+	require.Len(t, card.Albums, 1, "its card says so")
 
 	require.NoError(t, g.Albums.Move(g.album, g.pictures[0], 1))
 	assert.Equal(t, []uint{g.pictures[1], g.pictures[0], g.pictures[2]}, g.inIt())
@@ -103,7 +106,7 @@ func TestAnAlbumIsMade(t *testing.T) {
 	desktest.Refusal(t, g.Albums.SetLead(g.album, 999), access.Bad, "cannot be like that")
 	desktest.Refusal(t, g.Albums.SetTitle(g.album, " "), access.Bad, "title")
 	desktest.Refusal(t, g.Albums.SetOrder(g.album, "size"), access.Bad, "cannot be like that")
-	_, err := g.Albums.Begin("juniors", "", nil)
+	_, err = g.Albums.Begin("juniors", "", nil)
 	desktest.Refusal(t, err, access.Bad, "title")
 	_, err = g.Albums.Begin("nowhere", "x", nil)
 	desktest.Refusal(t, err, access.Bad, "section")
@@ -332,4 +335,35 @@ func TestAnAlbumThatChangesMeanwhileIsNotPublished(t *testing.T) {
 	_, err = g.Publish.Publish(t.Context(), g.PageID, g.PageView().Seen, "", desktest.PlainLayout)
 	require.NoError(t, err)
 	assert.Equal(t, "Nobody signed this", g.live("/juniors/autumn/pictures/juniors-start").Find("figcaption").Text(), "once somebody has")
+}
+
+// Sections may each have a picture of one name: in an album each has an address of its own.
+func TestPicturesOfOneNameHaveTheirOwnPages(t *testing.T) {
+	t.Parallel()
+	g := newRegatta(t)
+	came, err := g.Pictures.Arrive("a.jpg", strings.NewReader(string(desktest.Photo(1600, 1000, 31))), "touring")
+	require.NoError(t, err)
+	require.NoError(t, g.Bench.Send([]uint{came.ID}, bench.Assignment{Slot: "column", Section: "touring"}))
+	require.NoError(t, desktest.Describe(g.Desk, came.ID, "Another boat"))
+	// The convention asks for the section's name first; an older house may not have.
+	require.NoError(t, g.Kept.Tx(func(s store.Records) error {
+		p, err := s.Picture(came.ID)
+		if err != nil {
+			return err
+		}
+		p.Work.Name = "juniors-start"
+		return s.SavePicture(&p)
+	}))
+	require.NoError(t, g.Albums.Add(g.album, came.ID))
+	g.onPage(page.Grid, 0)
+	_, err = g.Publish.Publish(t.Context(), g.PageID, g.PageView().Seen, "names are looked at here", desktest.PlainLayout)
+	require.NoError(t, err)
+	seen := map[string]bool{}
+	g.live("/juniors/autumn").Find(".album li a").Each(func(_ int, a *goquery.Selection) {
+		at := a.AttrOr("href", "")
+		assert.False(t, seen[at], at)
+		seen[at] = true
+		g.live(at)
+	})
+	assert.Len(t, seen, 4)
 }

@@ -117,7 +117,7 @@ func (d *Desk) Of(id uint) (View, error) {
 			return err
 		}
 		for _, e := range snapshot.Sorted(v.Doc, known).Entries {
-			if p, ok := known[e.Picture]; ok {
+			if p, ok := known[e.Picture]; ok && d.Sees(p) {
 				v.Items = append(v.Items, Item{p, e.Caption, e.Picture == v.Doc.LeadPicture(), d.lacks(p)})
 			}
 		}

@@ -18,7 +18,6 @@ import (
 // albumAt is the address of the page of one picture of an album, below that of the page that
 // shows the album.
 func (m *making) albumAt(b page.Block, nth int) string {
-	pic := m.page.Pictures[b.Pictures[nth].Picture]
 	below := m.page.Path()
 	if below == "/" {
 		below = "/front"
@@ -29,7 +28,29 @@ func (m *making) albumAt(b page.Block, nth int) string {
 			folder = fmt.Sprintf("pictures-%d", i+1)
 		}
 	}
-	return path.Join(below, folder, cmp.Or(pic.Work.Name, fmt.Sprint(pic.ID)))
+	return path.Join(below, folder, m.albumNames(b)[nth])
+}
+
+// albumNames are what the pages of an album's pictures are called, each once: sections may
+// have pictures of one name.
+func (m *making) albumNames(b page.Block) []string {
+	if known, ok := m.named[b.Album.Album]; ok {
+		return known
+	}
+	used := map[string]bool{}
+	names := make([]string, len(b.Pictures))
+	for i, p := range b.Pictures {
+		name := cmp.Or(m.page.Pictures[p.Picture].Work.Name, "picture")
+		if used[name] {
+			name = fmt.Sprintf("%s-%d", name, p.Picture)
+		}
+		for used[name] {
+			name += "-again"
+		}
+		used[name], names[i] = true, name
+	}
+	m.named[b.Album.Album] = names
+	return names
 }
 
 // albums makes a page for each picture of the albums on the page. An album that stands there

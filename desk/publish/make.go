@@ -29,12 +29,13 @@ type making struct {
 	at    address.Places
 	how   page.Writing
 	files []store.Published
+	named map[uint][]string // what the pages of pictures are called, by album
 }
 
 // make makes all files of a release: its cuts, its own measures and its HTML.
 func (d *Desk) make(rel *release, layout Layout) error {
 	n := rel.Snapshot
-	m := making{Desk: d, page: n, at: address.Places{}}
+	m := making{Desk: d, page: n, at: address.Places{}, named: map[uint][]string{}}
 	m.how = d.Writing(n, m.cut, m.attached)
 	m.how.List = func(b page.Block) (page.ListView, error) { return d.lists.View(d.Store, n.House.Rules, n.Page, b) }
 	site := SitePage{Title: n.Doc.Title, Section: n.Section}

@@ -52,6 +52,7 @@ type PictureCard struct {
 	pictures.Item
 	Section  rules.Section
 	Pages    []store.Page
+	Albums   []store.Album
 	Variants []store.Picture
 	Cuts     []store.Cut
 	Slots    map[string]string // title of the slot that a cut was made for, by its key
@@ -75,6 +76,9 @@ func (d *Desk) PictureCard(id uint) (PictureCard, error) {
 		c.Slots[d.cuts.CutKey(p, slot)] = slot.Title
 	}
 	if c.Pages, err = d.Store.PagesWith(id); err != nil {
+		return c, err
+	}
+	if c.Albums, err = d.Store.AlbumsWith(id); err != nil {
 		return c, err
 	}
 	if c.Tags, err = d.Store.Tags(id); err != nil {
