@@ -77,7 +77,7 @@ var items = []item{
 	{"paddle-stroke.gif", "juniors", store.Shelf, "column", image.Rectangle{}, "juniors-paddle-stroke", "A paddler in a red kayak dips the paddle left and right, over and over"},
 	{"cartoon final (2).png", "socials", store.Shelf, "side", image.Rectangle{}, "socials-is-it-deep", "Cartoon: a child asks a duck whether the lake is deep, jumps, and stands in it to the waist"},
 	{"IMG_2101.JPG", "juniors", store.Shelf, "column", image.Rectangle{}, "juniors-two-friends-wave", "Two juniors wave beside the lake, one in red and one in orange"},
-	// Taken along for the albums, weeks ago: other parts of the same originals.
+	// Taken along for the albums: other parts of the same originals.
 	{"DSC_0430.JPG", "touring", store.Shelf, "column", image.Rectangle{}, "touring-yellow-kayak-and-reeds", "A paddler in a yellow kayak leans into the stroke beside the reeds"},
 	{"DSC_0430.JPG", "touring", store.Shelf, "column", image.Rect(0, 500, 1200, 1700), "touring-reeds-at-the-edge", "Brown reeds stand in the shallow water at the edge of the lake"},
 	{"DSC_0533.JPG", "boatshed", store.Shelf, "column", image.Rect(1100, 350, 3000, 1050), "boatshed-boats-on-the-roof", "A yellow and a red kayak are tied to the roof of the van"},
@@ -97,9 +97,6 @@ var items = []item{
 	{"IMG_2088.JPG", "boatshed", store.Shelf, "column", image.Rect(450, 200, 2150, 1500), "boatshed-upper-blades", "The upper blades of five paddles lean against dark planks"},
 	{"DSC_0466.JPG", "river", store.Shelf, "column", image.Rect(200, 0, 2600, 1100), "river-firs-above-the-inflow", "Firs stand above the low wall at the inflow"},
 }
-
-// recent is how many of the items have come just now.
-var recent = slices.IndexFunc(items, func(it item) bool { return it.name == "touring-yellow-kayak-and-reeds" })
 
 // Fill puts the scenario into an empty store and returns the numbers of the
 // pages that are to go live.
@@ -131,12 +128,8 @@ func Fill(s *store.Store, now time.Time) (live []uint, err error) {
 		}
 		numbers := map[string]uint{} // by name
 		for i, it := range items {
-			came := now
-			if i >= recent {
-				came = now.AddDate(0, 0, -25)
-			}
 			p := store.Picture{Section: it.section, OriginalHash: hashes[i], OriginalName: it.file, Facts: known[i],
-				Station: it.station, Person: it.by(), Folder: it.folder(), CreatedAt: came, UpdatedAt: came}
+				Station: it.station, Person: it.by(), Folder: it.folder(), CreatedAt: now, UpdatedAt: now}
 			if err := addPicture(s, &p, it, now); err != nil {
 				return fmt.Errorf("%s: %w", it.file, err)
 			}

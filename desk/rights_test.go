@@ -151,10 +151,10 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"Pages.SetList": {work, func(d *desk.Desk) error {
 			return d.Pages.SetList(b.PageID, "a", "", page.Listing{Of: page.OfTag, Look: page.Bare})
 		}},
-		"Pages.Tags":          {look, func(d *desk.Desk) error { _, err := d.Pages.Tags(); return err }},
-		"Albums.All":          {look, func(d *desk.Desk) error { _, err := d.Albums.All(false); return err }},
-		"Albums.Of":           {look, func(d *desk.Desk) error { _, err := d.Albums.Of(held); return err }},
-		"Albums.AlbumVersion": {look, func(d *desk.Desk) error { _, err := d.Albums.AlbumVersion(held); return err }},
+		"Pages.Tags":   {look, func(d *desk.Desk) error { _, err := d.Pages.Tags(); return err }},
+		"Albums.All":   {look, func(d *desk.Desk) error { _, err := d.Albums.All(false); return err }},
+		"Albums.Of":    {look, func(d *desk.Desk) error { _, err := d.Albums.Of(held); return err }},
+		"Albums.Album": {look, func(d *desk.Desk) error { _, err := d.Albums.Album(held); return err }},
 		"Albums.EnterAlbum": {look, func(d *desk.Desk) error {
 			v, err := d.Albums.EnterAlbum(held)
 			if err == nil {
@@ -248,28 +248,32 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 			return d.Bench.Send([]uint{picture}, bench.Assignment{Slot: "column", Section: "juniors"})
 		}},
 		"Pictures.ExampleName": {look, func(d *desk.Desk) error { _, _, err := d.Pictures.ExampleName(rules.Default()); return err }},
-		"Bench.Edit":           {work, func(d *desk.Desk) error { return d.Bench.Edit(picture, recipe.Edit{Op: recipe.OpTurn, Degrees: 90}) }},
-		"Bench.SetVeil":        {work, func(d *desk.Desk) error { return d.Bench.SetVeil(picture, pictures.Newest, veil.Veil{}) }},
-		"Bench.DropVeil":       {work, func(d *desk.Desk) error { return d.Bench.DropVeil(picture, pictures.Newest, "x") }},
-		"Bench.RepeatVeils":    {work, func(d *desk.Desk) error { _, err := d.Bench.RepeatVeils(picture); return err }},
-		"Bench.TrimBorder":     {work, func(d *desk.Desk) error { return d.Bench.TrimBorder(picture) }},
-		"Derive.Stage":         {work, func(d *desk.Desk) error { _, err := d.Derive.Stage(picture, -1); return err }},
-		"Derive.Tile":          {work, func(d *desk.Desk) error { _, err := d.Derive.Tile(picture, 0, 0, 0); return err }},
-		"Derive.VeilLook":      {work, func(d *desk.Desk) error { _, _, err := d.Derive.VeilLook(picture, -1, veil.Veil{}); return err }},
-		"Derive.TextLines":     {work, func(d *desk.Desk) error { _, err := d.Derive.TextLines(picture); return err }},
-		"Bench.AddVeils":       {work, func(d *desk.Desk) error { return d.Bench.AddVeils(picture, nil) }},
-		"Bench.Boxes":          {work, func(d *desk.Desk) error { _, err := d.Bench.Boxes(picture, nil); return err }},
-		"Bench.SetAlso":        {work, func(d *desk.Desk) error { return d.Bench.SetAlso(picture, "thumb", true) }},
-		"Bench.SetBudget":      {work, func(d *desk.Desk) error { return d.Bench.SetBudget(picture, "thumb", 0) }},
-		"Bench.SetStill":       {work, func(d *desk.Desk) error { return d.Bench.SetStill(picture, 0) }},
-		"Derive.FrameThumb":    {work, func(d *desk.Desk) error { _, err := d.Derive.FrameThumb(picture, 0); return err }},
-		"Cuts.PlainCut":        {work, func(d *desk.Desk) error { _, err := d.Cuts.PlainCut(picture, ""); return err }},
-		"Cuts.TryCut":          {work, func(d *desk.Desk) error { _, err := d.Cuts.TryCut(picture, "", 0); return err }},
-		"Bench.CutAll":         {work, func(d *desk.Desk) error { _, err := d.Bench.CutAll(picture); return err }},
-		"Bench.CutBatch":       {look, func(d *desk.Desk) error { _, err := d.Bench.CutBatch(); return err }},
-		"Bench.ApplyStep":      {work, func(d *desk.Desk) error { _, err := d.Bench.ApplyStep(picture, 1, []uint{picture}); return err }},
-		"Bench.CarryOver":      {work, func(d *desk.Desk) error { return d.Bench.CarryOver(picture, picture, 0, 0) }},
-		"Bench.Shown":          {work, func(d *desk.Desk) error { _, err := d.Bench.Shown(picture); return err }},
+		"Bench.Bring": {work, func(d *desk.Desk) error {
+			_, err := d.Bench.Bring("juniors", "column", "a.jpg", strings.NewReader(""))
+			return err
+		}},
+		"Bench.Edit":        {work, func(d *desk.Desk) error { return d.Bench.Edit(picture, recipe.Edit{Op: recipe.OpTurn, Degrees: 90}) }},
+		"Bench.SetVeil":     {work, func(d *desk.Desk) error { return d.Bench.SetVeil(picture, pictures.Newest, veil.Veil{}) }},
+		"Bench.DropVeil":    {work, func(d *desk.Desk) error { return d.Bench.DropVeil(picture, pictures.Newest, "x") }},
+		"Bench.RepeatVeils": {work, func(d *desk.Desk) error { _, err := d.Bench.RepeatVeils(picture); return err }},
+		"Bench.TrimBorder":  {work, func(d *desk.Desk) error { return d.Bench.TrimBorder(picture) }},
+		"Derive.Stage":      {work, func(d *desk.Desk) error { _, err := d.Derive.Stage(picture, -1); return err }},
+		"Derive.Tile":       {work, func(d *desk.Desk) error { _, err := d.Derive.Tile(picture, 0, 0, 0); return err }},
+		"Derive.VeilLook":   {work, func(d *desk.Desk) error { _, _, err := d.Derive.VeilLook(picture, -1, veil.Veil{}); return err }},
+		"Derive.TextLines":  {work, func(d *desk.Desk) error { _, err := d.Derive.TextLines(picture); return err }},
+		"Bench.AddVeils":    {work, func(d *desk.Desk) error { return d.Bench.AddVeils(picture, nil) }},
+		"Bench.Boxes":       {work, func(d *desk.Desk) error { _, err := d.Bench.Boxes(picture, nil); return err }},
+		"Bench.SetAlso":     {work, func(d *desk.Desk) error { return d.Bench.SetAlso(picture, "thumb", true) }},
+		"Bench.SetBudget":   {work, func(d *desk.Desk) error { return d.Bench.SetBudget(picture, "thumb", 0) }},
+		"Bench.SetStill":    {work, func(d *desk.Desk) error { return d.Bench.SetStill(picture, 0) }},
+		"Derive.FrameThumb": {work, func(d *desk.Desk) error { _, err := d.Derive.FrameThumb(picture, 0); return err }},
+		"Cuts.PlainCut":     {work, func(d *desk.Desk) error { _, err := d.Cuts.PlainCut(picture, ""); return err }},
+		"Cuts.TryCut":       {work, func(d *desk.Desk) error { _, err := d.Cuts.TryCut(picture, "", 0); return err }},
+		"Bench.CutAll":      {work, func(d *desk.Desk) error { _, err := d.Bench.CutAll(picture); return err }},
+		"Bench.CutBatch":    {look, func(d *desk.Desk) error { _, err := d.Bench.CutBatch(); return err }},
+		"Bench.ApplyStep":   {work, func(d *desk.Desk) error { _, err := d.Bench.ApplyStep(picture, 1, []uint{picture}); return err }},
+		"Bench.CarryOver":   {work, func(d *desk.Desk) error { return d.Bench.CarryOver(picture, picture, 0, 0) }},
+		"Bench.Shown":       {work, func(d *desk.Desk) error { _, err := d.Bench.Shown(picture); return err }},
 		"Bench.EnterBench": {work, func(d *desk.Desk) error {
 			v, err := d.Bench.EnterBench(picture)
 			if err == nil {

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"time"
 
+	"mivlet/core/page"
 	"mivlet/core/rules"
 	"mivlet/desk/cuts"
 	"mivlet/desk/snapshot"
@@ -94,7 +95,7 @@ func (d *Desk) dropOldCuts() error {
 		var gone []uint
 		for id, made := range old {
 			pic := pictures[id]
-			usual := append(slices.Clone(r.Slots), cuts.Enlarged(r))
+			usual := append(slices.Clone(r.Slots), page.EnlargedSlot(r))
 			current := map[string]bool{}
 			for _, slot := range append(usual, slots[id]...) {
 				current[cuts.CutKey(r, pic, slot)] = true

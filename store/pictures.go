@@ -119,6 +119,14 @@ type Cut struct {
 	MadeAt    time.Time
 }
 
+// Moment is when the picture was taken, or brought in where nobody knows that.
+func (p Picture) Moment() time.Time {
+	if p.Facts.Taken.IsZero() {
+		return p.CreatedAt
+	}
+	return p.Facts.Taken
+}
+
 // Follow fills in what follows from the rest; whoever keeps a picture calls it first.
 func (p *Picture) Follow() {
 	w := p.Work

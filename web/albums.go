@@ -1,14 +1,12 @@
 package web
 
 import (
-	"bytes"
 	"cmp"
 	"fmt"
-	"mime"
+	"io"
 	"net/http"
 	"net/url"
 	"strings"
-	"time"
 
 	"github.com/go-chi/chi/v5"
 
@@ -16,7 +14,6 @@ import (
 	"mivlet/core/rules"
 	"mivlet/desk/access"
 	"mivlet/desk/albums"
-	"mivlet/desk/presence"
 	"mivlet/store"
 )
 
@@ -211,15 +208,14 @@ func (v *albumView) describe(which string) {
 // albumHere tells who else has an album open, and which version it is at.
 func (s *server) albumHere(w http.ResponseWriter, r *http.Request) {
 	d := s.at(r)
-	var visit *presence.Visit
 	visit, err := d.Albums.EnterAlbum(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
 	s.tellOf(w, r, visit, func() (string, error) {
-		v, err := d.Albums.AlbumVersion(id(r))
-		return fmt.Sprint(v), err
+		a, err := d.Albums.Album(id(r))
+		return fmt.Sprint(a.Version), err
 	})
 }
 
@@ -321,23 +317,18 @@ func (s *server) bringAlbumBack(w http.ResponseWriter, r *http.Request) {
 	s.goOn(w, r, fmt.Sprintf("/albums/%d", id(r)))
 }
 
-// albumZip gives an album to take along. What was left out is told in a header of the answer,
-// and the list in the ZIP does not have it.
+// albumZip gives an album to take along.
 func (s *server) albumZip(w http.ResponseWriter, r *http.Request) {
-	v, err := s.at(r).Albums.Of(id(r))
+	a, err := s.at(r).Albums.Album(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	var file bytes.Buffer // a refusal comes before the first byte
-	if _, err := s.at(r).Albums.Archive(&file, id(r), whole(r, "width", 0)); err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	w.Header().Set("Content-Type", "application/zip")
-	w.Header().Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": v.Doc.Title + ".zip"}))
 	w.Header().Set("Cache-Control", "private, no-store")
-	http.ServeContent(w, r, "", time.Time{}, bytes.NewReader(file.Bytes()))
+	s.sendArchive(w, r, a.Doc.Title, func(to io.Writer) error {
+		_, err := s.at(r).Albums.Archive(to, id(r), whole(r, "width", 0))
+		return err
+	})
 }
 
 // landInAlbum takes a file in that was dropped on an album.

@@ -150,6 +150,7 @@ func TestTakingOutIsNotDeleting(t *testing.T) {
 	require.NoError(t, g.Shelves.ThrowAway(g.pictures[1]))
 	require.NoError(t, g.Albums.BringBack(g.album))
 	assert.NotContains(t, g.inIt(), g.pictures[1], "without what was thrown away since")
+	assert.Equal(t, store.Shelf, g.PictureOf(g.pictures[2]).Station, "what is in it stands on the shelf again")
 	g.IsWhole()
 }
 

@@ -42,14 +42,14 @@ func (d *Desk) Begin(section, title string, chosen []uint) (uint, error) {
 	if err != nil {
 		return 0, err
 	}
-	if err := d.placeable(d.Store, chosen); err != nil {
-		return 0, err
-	}
 	a := store.Album{Section: section, Doc: album.Album{Version: album.Version, Title: title}.Add(chosen...), UpdatedAt: d.Now()}
 	if err := d.checked(a.Doc); err != nil {
 		return 0, err
 	}
-	return a.ID, d.Store.Tx(func(s store.Records) error {
+	err = d.Store.Tx(func(s store.Records) error {
+		if err := d.placeable(s, chosen); err != nil {
+			return err
+		}
 		if err := s.AddAlbum(&a); err != nil {
 			return err
 		}
@@ -58,6 +58,7 @@ func (d *Desk) Begin(section, title string, chosen []uint) (uint, error) {
 		}
 		return d.Trace(s, section, "Began the album %s with %s", title, access.Count(len(a.Doc.Entries), "picture"))
 	})
+	return a.ID, err
 }
 
 // checked refuses what is no album in words for editors.
@@ -79,13 +80,11 @@ func (d *Desk) placeable(s store.Records, ids []uint) error {
 	}
 	for _, id := range ids {
 		p, ok := found[id]
-		switch {
-		case !ok || !d.Sees(p):
+		if !ok || !d.Sees(p) {
 			return access.Refuse(access.Missing, "A picture that you chose is not there any more.", "Look again.")
-		case p.Station == store.Bin:
-			return access.Refuse(access.Bad, access.NameOr(p)+" is in the bin.", "Bring it back first.")
-		case p.Station == store.Arrivals:
-			return access.Refuse(access.Bad, access.NameOr(p)+" has only just arrived.", "Send it to the bench first.")
+		}
+		if err := pages.Placeable(p); err != nil {
+			return err
 		}
 	}
 	return nil
@@ -93,9 +92,9 @@ func (d *Desk) placeable(s store.Records, ids []uint) error {
 
 // edit changes an album as one step, for those who work for its section. Whatever was changed
 // by others meanwhile stays.
-func (d *Desk) edit(id uint, text string, act func(album.Album) (album.Album, error)) error {
+func (d *Desk) edit(id uint, text string, act func(store.Records, album.Album) (album.Album, error)) error {
 	return d.on(id, func(s store.Records, a *store.Album) error {
-		doc, err := act(a.Doc)
+		doc, err := act(s, a.Doc)
 		if err != nil || reflect.DeepEqual(doc, a.Doc) {
 			return err
 		}
@@ -137,19 +136,15 @@ func (d *Desk) on(id uint, do func(store.Records, *store.Album) error) error {
 
 // Add puts pictures at the end of an album; those that are in it already stay where they are.
 func (d *Desk) Add(id uint, chosen ...uint) error {
-	if err := d.MayLook(); err != nil {
-		return err
-	}
-	if err := d.placeable(d.Store, chosen); err != nil {
-		return err
-	}
-	return d.edit(id, "Added "+access.Count(len(chosen), "picture"), func(a album.Album) (album.Album, error) { return a.Add(chosen...), nil })
+	return d.edit(id, "Added "+access.Count(len(chosen), "picture"), func(s store.Records, a album.Album) (album.Album, error) {
+		return a.Add(chosen...), d.placeable(s, chosen)
+	})
 }
 
 // TakeOut takes pictures out of an album. They stay on their shelves; one step back puts them
 // in again.
 func (d *Desk) TakeOut(id uint, chosen ...uint) error {
-	return d.edit(id, "Took out "+access.Count(len(chosen), "picture"), func(a album.Album) (album.Album, error) { return a.TakeOut(chosen...), nil })
+	return d.edit(id, "Took out "+access.Count(len(chosen), "picture"), func(_ store.Records, a album.Album) (album.Album, error) { return a.TakeOut(chosen...), nil })
 }
 
 // Move moves a picture by a number of places. An album that is sorted by something else is
@@ -164,9 +159,9 @@ func (d *Desk) MoveTo(id uint, chosen []uint, before uint) error {
 }
 
 func (d *Desk) byHand(id uint, text string, act func(album.Album) album.Album) error {
-	return d.edit(id, text, func(a album.Album) (album.Album, error) {
+	return d.edit(id, text, func(s store.Records, a album.Album) (album.Album, error) {
 		if a.Order == album.ByTaken || a.Order == album.ByName {
-			known, err := d.Store.PicturesIn(a.Pictures())
+			known, err := s.PicturesIn(a.Pictures())
 			if err != nil {
 				return a, err
 			}
@@ -181,7 +176,7 @@ func (d *Desk) byHand(id uint, text string, act func(album.Album) album.Album) e
 
 // SetOrder sorts an album, or shuffles it for each visit.
 func (d *Desk) SetOrder(id uint, order album.Order) error {
-	return d.edit(id, "Another order", func(a album.Album) (album.Album, error) {
+	return d.edit(id, "Another order", func(_ store.Records, a album.Album) (album.Album, error) {
 		a.Order = order
 		return a, nil
 	})
@@ -189,7 +184,7 @@ func (d *Desk) SetOrder(id uint, order album.Order) error {
 
 // SetLead chooses the picture that stands for an album.
 func (d *Desk) SetLead(id, picture uint) error {
-	return d.edit(id, "Another lead picture", func(a album.Album) (album.Album, error) {
+	return d.edit(id, "Another lead picture", func(_ store.Records, a album.Album) (album.Album, error) {
 		a.Lead = picture
 		return a, nil
 	})
@@ -201,7 +196,7 @@ func (d *Desk) SetTitle(id uint, title string) error {
 	if err != nil {
 		return err
 	}
-	return d.edit(id, "Another title", func(a album.Album) (album.Album, error) {
+	return d.edit(id, "Another title", func(_ store.Records, a album.Album) (album.Album, error) {
 		a.Title = title
 		return a, nil
 	})
@@ -213,7 +208,7 @@ func (d *Desk) SetRule(id uint, rule album.Rule) error {
 	if rule.Tag == "" {
 		rule = album.Rule{} // a year alone would be the whole shelf
 	}
-	return d.edit(id, "Another rule", func(a album.Album) (album.Album, error) {
+	return d.edit(id, "Another rule", func(_ store.Records, a album.Album) (album.Album, error) {
 		a.Rule = rule
 		return a, nil
 	})
@@ -223,7 +218,7 @@ func (d *Desk) SetRule(id uint, rule album.Rule) error {
 // writes saw: where somebody else has written another meanwhile, theirs is kept.
 func (d *Desk) SetCaption(id, picture uint, was, caption string) error {
 	caption = words.VisibleLine(caption, mostCaption)
-	return d.edit(id, "Another caption", func(a album.Album) (album.Album, error) {
+	return d.edit(id, "Another caption", func(_ store.Records, a album.Album) (album.Album, error) {
 		i := slices.IndexFunc(a.Entries, func(e album.Entry) bool { return e.Picture == picture })
 		if i < 0 {
 			return a, access.Refuse(access.Missing, "The picture is not in the album any more.", "Nothing was changed.")

@@ -14,10 +14,10 @@ import (
 	"unicode/utf8"
 
 	"mivlet/core/album"
+	"mivlet/core/facts"
 	"mivlet/core/page"
 	"mivlet/core/rules"
 	"mivlet/desk/access"
-	"mivlet/desk/bench"
 	"mivlet/desk/pictures"
 	"mivlet/desk/snapshot"
 	"mivlet/store"
@@ -33,20 +33,11 @@ func (d *Desk) Bring(id uint, name string, r io.Reader) (uint, error) {
 	if a.Dropped() {
 		return 0, access.Refuse(access.Bad, "The album was deleted.", "Bring it back first.")
 	}
-	came, err := d.arrive(a.Section, name, r)
+	came, err := d.bench.Bring(a.Section, page.Picture.SlotFor(d.Rules(), ""), name, r)
 	if err != nil {
 		return 0, err
 	}
 	return came, d.Add(id, came)
-}
-
-// arrive takes a file in and sends it to the bench.
-func (d *Desk) arrive(section, name string, r io.Reader) (uint, error) {
-	came, err := d.pictures.Arrive(name, r, section)
-	if err != nil {
-		return 0, err
-	}
-	return came.ID, d.bench.Send([]uint{came.ID}, bench.Assignment{Slot: page.Picture.SlotFor(d.Rules(), ""), Section: section})
 }
 
 // listName is what the list of words in an album's ZIP is called.
@@ -69,7 +60,8 @@ func (d *Desk) widthSlot(width int) (rules.Slot, error) {
 
 // Archive writes an album as a ZIP: the pictures in their order, cut to a width in pixels (0 is
 // as large as the house enlarges) and named by the convention, with a list of their words as
-// CSV (RFC 4180). What says stop is left out, and told.
+// CSV (RFC 4180). Pictures of somebody who may not be shown are left out; it returns their
+// names.
 func (d *Desk) Archive(w io.Writer, id uint, width int) (left []string, err error) {
 	a, err := d.own(id)
 	if err != nil {
@@ -91,7 +83,7 @@ func (d *Desk) Archive(w io.Writer, id uint, width int) (left []string, err erro
 		if !ok {
 			continue
 		}
-		if slices.Contains(d.judge(p), Refused) {
+		if refused(d.stops(p)) {
 			left = append(left, access.NameOr(p))
 			continue
 		}
@@ -121,17 +113,12 @@ func (d *Desk) Archive(w io.Writer, id uint, width int) (left []string, err erro
 
 // fileName is what a cut is called in the ZIP: by its picture, each name once.
 func fileName(p store.Picture, c store.Cut, used map[string]bool) string {
-	ending := map[string]string{"image/png": "png", "image/gif": "gif", "image/webp": "webp"}[c.MediaType]
-	if ending == "" {
-		ending = "jpg"
-	}
-	stem := p.Work.Name
-	if stem == "" || used[stem+"."+ending] {
+	stem, ending := p.Work.Name, facts.Extension(c.MediaType)
+	if stem == "" || used[stem+ending] {
 		stem = strings.TrimPrefix(fmt.Sprintf("%s-%d", stem, p.ID), "-")
 	}
-	name := stem + "." + ending
-	used[name] = true
-	return name
+	used[stem+ending] = true
+	return stem + ending
 }
 
 func (d *Desk) addFile(z *zip.Writer, name, hash string) error {
@@ -297,7 +284,7 @@ func (d *Desk) bringFile(id uint, section string, f *zip.File, said map[string]s
 	}
 	defer r.Close()
 	counted := &counting{r: io.LimitReader(r, left)}
-	came, err := d.arrive(section, path.Base(f.Name), counted)
+	came, err := d.bench.Bring(section, page.Picture.SlotFor(d.Rules(), ""), path.Base(f.Name), counted)
 	if err != nil {
 		return counted.n, err
 	}

@@ -10,6 +10,7 @@ import (
 	"mivlet/core/words"
 	"mivlet/desk/access"
 	"mivlet/desk/cuts"
+	"mivlet/desk/pictures"
 	"mivlet/store"
 )
 
@@ -33,23 +34,11 @@ type Finding struct {
 	Pictures []store.Picture
 }
 
-// lacks are the steps of the walk at which something keeps a picture from going live in an
-// album: how it is fitted for a slot of its own does not count there.
-func (d *Desk) lacks(p store.Picture) []string {
-	var all []string
-	for _, f := range audit.Stops(audit.Check(d.pictures.Work(p))) {
-		if f.Step != audit.Fit && f.Step != audit.Frame {
-			all = access.AddOnce(all, string(f.Step))
-		}
-	}
-	return all
-}
-
 // findings are those of an album as a whole, the worst first.
 func (d *Desk) findings(s store.Records, v View) ([]Finding, error) {
 	by := map[Code][]store.Picture{}
 	for _, i := range v.Items {
-		for _, code := range d.judge(i.Picture) {
+		for _, code := range i.codes {
 			by[code] = append(by[code], i.Picture)
 		}
 	}
@@ -67,32 +56,49 @@ func (d *Desk) findings(s store.Records, v View) ([]Finding, error) {
 	return all, nil
 }
 
-// judge tells what is wrong with one picture for an album.
-func (d *Desk) judge(p store.Picture) []Code {
-	var all []Code
+// stops are what keeps a picture from going live.
+func (d *Desk) stops(p store.Picture) []audit.Finding {
+	return audit.Stops(audit.Check(d.pictures.Work(p)))
+}
+
+// refused reports whether somebody on a picture may not be shown, by what keeps it from going
+// live.
+func refused(stops []audit.Finding) bool {
+	return slices.ContainsFunc(stops, func(f audit.Finding) bool {
+		return f.Code == audit.Refused || f.Code == audit.RefusedFace || f.Code == audit.Ended
+	})
+}
+
+// judge tells what is wrong with one picture for an album, and at which steps of the walk
+// something keeps it from going live: how it is fitted for a slot of its own does not count.
+func (d *Desk) judge(p store.Picture) (lacks []string, codes []Code) {
+	stops := d.stops(p)
+	for _, f := range stops {
+		if f.Step != audit.Fit && f.Step != audit.Frame {
+			lacks = access.AddOnce(lacks, string(f.Step))
+		}
+	}
 	if p.Work.Alt == "" && !p.Work.Decorative {
-		all = append(all, Undescribed)
+		codes = append(codes, Undescribed)
 	}
 	if p.Work.Name == "" {
-		all = append(all, Nameless)
+		codes = append(codes, Nameless)
 	}
-	if slices.ContainsFunc(audit.Check(d.pictures.Work(p)), func(f audit.Finding) bool {
-		return f.Level == words.Stop && (f.Code == audit.Refused || f.Code == audit.RefusedFace || f.Code == audit.Ended)
-	}) {
-		all = append(all, Refused)
+	if refused(stops) {
+		codes = append(codes, Refused)
 	}
 	frame := p.Work.Recipe.View(p.Facts.Upright()).Frame
 	if 2*max(frame.Dx(), frame.Dy()) < d.Rules().Placing.Enlarged {
-		all = append(all, Soft)
+		codes = append(codes, Soft)
 	}
-	return all
+	return lacks, codes
 }
 
 // twinsAmong are the pictures of an album that show nearly the same as one before them.
 func twinsAmong(items []Item) []store.Picture {
 	hashes := make([]twin.Hash, len(items))
 	for i, p := range items {
-		hashes[i] = twin.Hash{uint64(p.TwinA), uint64(p.TwinB), uint64(p.TwinC)} //nolint:gosec // bits
+		hashes[i] = pictures.HashOf(p.TwinA, p.TwinB, p.TwinC)
 	}
 	var all []store.Picture
 	for i, p := range items {

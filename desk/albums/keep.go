@@ -1,12 +1,11 @@
 package albums
 
 import (
-	"errors"
 	"fmt"
-	"time"
 
 	"mivlet/core/words"
 	"mivlet/desk/access"
+	"mivlet/desk/pages"
 	"mivlet/desk/presence"
 	"mivlet/store"
 )
@@ -18,22 +17,27 @@ func (d *Desk) ShowStep(id uint, seq int) error {
 		if err := s.ShowAlbumStep(a, seq, d.Now()); err != nil {
 			return access.NotFound(err, "That step")
 		}
-		there, err := s.StandingOf(a.Doc.Pictures())
-		if err != nil {
-			return err
-		}
-		var gone []uint
-		for _, p := range a.Doc.Pictures() {
-			if now, ok := there[p]; !ok || now.Station == store.Bin {
-				gone = append(gone, p)
-			}
-		}
-		if len(gone) == 0 {
-			return nil
-		}
-		a.Doc = a.Doc.Without(gone...)
-		return s.AddAlbumStep(a, "As before, without what was thrown away", d.Person.Name, d.Now())
+		return d.withoutGone(s, a)
 	})
+}
+
+// withoutGone takes out of an album what was thrown away or erased since.
+func (d *Desk) withoutGone(s store.Records, a *store.Album) error {
+	there, err := s.StandingOf(a.Doc.Pictures())
+	if err != nil {
+		return err
+	}
+	var gone []uint
+	for _, p := range a.Doc.Pictures() {
+		if now, ok := there[p]; !ok || now.Station == store.Bin {
+			gone = append(gone, p)
+		}
+	}
+	if len(gone) == 0 {
+		return nil
+	}
+	a.Doc = a.Doc.Without(gone...)
+	return s.AddAlbumStep(a, "As before, without what was thrown away", d.Person.Name, d.Now())
 }
 
 // Drop deletes an album that no page shows. Its pictures stay; [Desk.BringBack] brings it back.
@@ -65,7 +69,7 @@ func (d *Desk) Drop(id uint) error {
 
 // BringBack brings a deleted album back, without what was thrown away since.
 func (d *Desk) BringBack(id uint) error {
-	err := d.Store.Tx(func(s store.Records) error {
+	return d.Store.Tx(func(s store.Records) error {
 		a, err := s.Album(id)
 		if err != nil {
 			return access.NotFound(err, "The album")
@@ -73,23 +77,18 @@ func (d *Desk) BringBack(id uint) error {
 		if err := d.MayWork(a.Section); err != nil {
 			return err
 		}
-		var none *time.Time
-		if err := s.DropAlbum(id, none); err != nil {
+		a.DroppedAt = nil
+		if err := s.DropAlbum(id, nil); err != nil {
+			return err
+		}
+		if err := d.withoutGone(s, &a); err != nil {
+			return err
+		}
+		if err := pages.Restation(s, a.Doc.Pictures()); err != nil {
 			return err
 		}
 		return d.Trace(s, a.Section, "Brought the album %s back", a.Doc.Title)
 	})
-	if err != nil {
-		return err
-	}
-	v, err := d.Store.Album(id)
-	if err == nil {
-		err = d.ShowStep(id, v.Step)
-	}
-	if errors.Is(err, store.ErrNotFound) {
-		return nil
-	}
-	return err
 }
 
 // EnterAlbum enters the room of an album.
@@ -103,11 +102,11 @@ func (d *Desk) EnterAlbum(id uint) (*presence.Visit, error) {
 	return d.Rooms.Enter(presence.Album(id), d.Visitor()), nil
 }
 
-// AlbumVersion returns the version that an album is at.
-func (d *Desk) AlbumVersion(id uint) (int, error) {
+// Album returns an album as it is kept.
+func (d *Desk) Album(id uint) (store.Album, error) {
 	if err := d.MayLook(); err != nil {
-		return 0, err
+		return store.Album{}, err
 	}
 	a, err := d.Store.Album(id)
-	return a.Version, access.NotFound(err, "The album")
+	return a, access.NotFound(err, "The album")
 }

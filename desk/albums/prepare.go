@@ -74,12 +74,9 @@ func (d *Desk) cut(picture uint, slots []rules.Slot) error {
 
 // own is an album that whoever is at the desk may work on.
 func (d *Desk) own(id uint) (store.Album, error) {
-	if err := d.MayLook(); err != nil {
-		return store.Album{}, err
-	}
-	a, err := d.Store.Album(id)
+	a, err := d.Album(id)
 	if err != nil {
-		return a, access.NotFound(err, "The album")
+		return a, err
 	}
 	return a, d.MayWork(a.Section)
 }

@@ -75,7 +75,8 @@ type Item struct {
 	store.Picture
 	Caption string // in the album
 	Lead    bool
-	Lacks   []string // what keeps it from going live, by the codes of its findings
+	Lacks   []string // what keeps it from going live: see [Desk.judge]
+	codes   []Code
 }
 
 // View is an album on its screen.
@@ -118,7 +119,9 @@ func (d *Desk) Of(id uint) (View, error) {
 		}
 		for _, e := range snapshot.Sorted(v.Doc, known).Entries {
 			if p, ok := known[e.Picture]; ok && d.Sees(p) {
-				v.Items = append(v.Items, Item{p, e.Caption, e.Picture == v.Doc.LeadPicture(), d.lacks(p)})
+				i := Item{Picture: p, Caption: e.Caption, Lead: e.Picture == v.Doc.LeadPicture()}
+				i.Lacks, i.codes = d.judge(p)
+				v.Items = append(v.Items, i)
 			}
 		}
 		if v.Steps, err = s.AlbumSteps(id); err != nil {
@@ -147,11 +150,7 @@ func (d *Desk) offers(s store.Records, a album.Album) ([]store.Picture, error) {
 		return nil, err
 	}
 	found = slices.DeleteFunc(found, func(p store.Picture) bool {
-		at := p.Facts.Taken
-		if at.IsZero() {
-			at = p.CreatedAt
-		}
-		return a.Rule.Year != 0 && at.Year() != a.Rule.Year || len(a.Offers([]uint{p.ID})) == 0 || !d.Sees(p)
+		return a.Rule.Year != 0 && p.Moment().Year() != a.Rule.Year || len(a.Offers([]uint{p.ID})) == 0 || !d.Sees(p)
 	})
 	return found, nil
 }

@@ -2,6 +2,7 @@ package bench
 
 import (
 	"fmt"
+	"io"
 	"strings"
 
 	"mivlet/desk/access"
@@ -18,6 +19,15 @@ type Assignment struct {
 	Subject string // they are named by it, numbered in their order
 	Credit  string
 	Tags    []string
+}
+
+// Bring takes a file in for a slot and sends the picture to the bench.
+func (d *Desk) Bring(section, slot, name string, r io.Reader) (uint, error) {
+	came, err := d.pictures.Arrive(name, r, section)
+	if err != nil {
+		return 0, err
+	}
+	return came.ID, d.Send([]uint{came.ID}, Assignment{Slot: slot, Section: section})
 }
 
 // Send gives arrivals a section, a folder, a slot, a subject and a credit in one

@@ -286,7 +286,7 @@ func (d *Desk) mayOpen(c store.Cut) (bool, error) {
 func (d *Desk) isCurrent(p store.Picture, c store.Cut) bool {
 	behind := func(p store.Picture, slot rules.Slot) bool { return d.CutKey(p, slot) == c.Key }
 	is := func(slot rules.Slot) bool { return behind(p, slot) }
-	if slices.ContainsFunc(d.Rules().Slots, is) || is(Enlarged(d.Rules())) {
+	if slices.ContainsFunc(d.Rules().Slots, is) || is(page.EnlargedSlot(d.Rules())) {
 		return true
 	}
 	pages, err := d.Store.PagesWith(p.ID)
@@ -328,10 +328,4 @@ func (d *Desk) isBehind(p store.Picture, band *page.BandLayout, is func(store.Pi
 	}
 	p.Work.Recipe = back.Over(p.Work.Recipe, p.Facts.Upright())
 	return slices.ContainsFunc(page.BandRoom(d.Rules(), band).Slots(), func(s rules.Slot) bool { return is(p, s) })
-}
-
-// Enlarged is the slot of a picture that was opened over its page: as large as the
-// house says, whole.
-func Enlarged(r rules.Rules) rules.Slot {
-	return page.EnlargedSlot(r)
 }

@@ -1,9 +1,7 @@
 package pages
 
 import (
-	"cmp"
 	"fmt"
-	"slices"
 
 	"mivlet/core/page"
 	"mivlet/desk/access"
@@ -59,15 +57,15 @@ func (d *Desk) SetAlbum(id uint, block, mark string, show page.AlbumShow) error 
 			return doc, access.Refuse(access.Missing, "The album is not on the page any more.", "Look again.")
 		case b.Mark() != mark:
 			return doc, access.Refuse(access.Clash, "Somebody else has changed what is shown of this album.", "Look at it as it is now; what you chose was not kept.")
-		case !slices.Contains(page.AlbumLooks, show.Look):
-			return doc, access.Refuse(access.Bad, fmt.Sprintf("An album cannot look like %q.", show.Look), "Choose one from the list.")
-		case !slices.Contains(page.AlbumShapes, cmp.Or(show.Shape, page.AlbumShapes[0])):
-			return doc, access.Refuse(access.Bad, fmt.Sprintf("Thumbnails cannot have the shape %q.", show.Shape), "Choose one from the list.")
 		case show.Most < 0 || show.Most > mostThumbs:
 			return doc, access.Refuse(access.Bad, fmt.Sprintf("%d thumbnails cannot be shown.", show.Most), fmt.Sprintf("Enter a number up to %d, or leave it blank for all.", mostThumbs))
 		}
 		b.Album = &show
-		return doc.Replace(b)
+		doc, err := doc.Replace(b)
+		if err == nil {
+			err = valid(doc)
+		}
+		return doc, err
 	})
 }
 

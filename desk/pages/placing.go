@@ -11,7 +11,6 @@ import (
 	"mivlet/core/page"
 	"mivlet/core/rules"
 	"mivlet/desk/access"
-	"mivlet/desk/bench"
 	"mivlet/store"
 )
 
@@ -45,15 +44,21 @@ func (d *Desk) Insert(pageID uint, at page.Gap, p page.Placement) (block string,
 // placeable returns a picture that can stand on a page.
 func (d *Desk) placeable(id uint) (store.Picture, error) {
 	pic, err := d.Visible(id)
-	switch {
-	case err != nil:
+	if err != nil {
 		return pic, err
-	case pic.Station == store.Bin:
-		return pic, access.Refuse(access.Bad, access.NameOr(pic)+" is in the bin.", "Bring it back first.")
-	case pic.Station == store.Arrivals:
-		return pic, access.Refuse(access.Bad, access.NameOr(pic)+" has only just arrived.", "Send it to the bench first.")
 	}
-	return pic, nil
+	return pic, Placeable(pic)
+}
+
+// Placeable refuses a picture that can stand nowhere yet, or no more.
+func Placeable(pic store.Picture) error {
+	switch pic.Station {
+	case store.Bin:
+		return access.Refuse(access.Bad, access.NameOr(pic)+" is in the bin.", "Bring it back first.")
+	case store.Arrivals:
+		return access.Refuse(access.Bad, access.NameOr(pic)+" has only just arrived.", "Send it to the bench first.")
+	}
+	return nil
 }
 
 // Replace puts another picture where one stands, or where a place waits for one.
@@ -287,9 +292,5 @@ func (d *Desk) bring(pageID uint, slot, name string, r io.Reader) (uint, error) 
 	if err != nil {
 		return 0, err
 	}
-	came, err := d.pictures.Arrive(name, r, section)
-	if err != nil {
-		return 0, err
-	}
-	return came.ID, d.bench.Send([]uint{came.ID}, bench.Assignment{Slot: slot, Section: section})
+	return d.bench.Bring(section, slot, name, r)
 }

@@ -25,7 +25,7 @@ func (d *Desk) NearTwins(ps []store.Picture) (map[uint][]store.Picture, error) {
 	found := map[uint][]near{}
 	var ids []uint
 	for _, p := range ps {
-		own := hashOf(p.TwinA, p.TwinB, p.TwinC)
+		own := HashOf(p.TwinA, p.TwinB, p.TwinC)
 		if own.Flat() {
 			continue
 		}
@@ -34,7 +34,7 @@ func (d *Desk) NearTwins(ps []store.Picture) (map[uint][]store.Picture, error) {
 			if t.ID == p.ID {
 				continue
 			}
-			if n := own.Distance(hashOf(t.TwinA, t.TwinB, t.TwinC)); n <= twin.Near {
+			if n := own.Distance(HashOf(t.TwinA, t.TwinB, t.TwinC)); n <= twin.Near {
 				nearest = append(nearest, near{t.ID, n})
 			}
 		}
@@ -59,5 +59,5 @@ func (d *Desk) NearTwins(ps []store.Picture) (map[uint][]store.Picture, error) {
 	return twins, nil
 }
 
-// hashOf reads a perceptual hash as it is kept.
-func hashOf(a, b, c int64) twin.Hash { return twin.Hash{uint64(a), uint64(b), uint64(c)} }
+// HashOf reads a perceptual hash as it is kept.
+func HashOf(a, b, c int64) twin.Hash { return twin.Hash{uint64(a), uint64(b), uint64(c)} }

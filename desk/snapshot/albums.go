@@ -58,12 +58,7 @@ func sort(pages []store.Page, known map[uint]album.Album, pictures map[uint]stor
 // Sorted is an album in the order that it is shown in, with its pictures.
 func Sorted(a album.Album, pictures map[uint]store.Picture) album.Album {
 	return a.Sorted(func(id uint) album.Known {
-		p := pictures[id]
-		k := album.Known{Name: access.NameOr(p), Taken: p.Facts.Taken}
-		if k.Taken.IsZero() {
-			k.Taken = p.CreatedAt
-		}
-		return k
+		return album.Known{Name: access.NameOr(pictures[id]), Taken: pictures[id].Moment()}
 	})
 }
 

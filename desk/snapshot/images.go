@@ -7,7 +7,6 @@ import (
 	"mivlet/core/page"
 	"mivlet/core/rules"
 	"mivlet/desk/access"
-	"mivlet/desk/cuts"
 	"mivlet/store"
 )
 
@@ -31,7 +30,7 @@ func (d *Desk) CutImage(n *Snapshot, s page.Stand, address func(store.Picture, s
 		m.Sizes = fmt.Sprintf("%dpx", made[0].CSSWidth)
 	}
 	if s.Link.Leads(r) == rules.EnlargeLink {
-		large, err := d.CutsFor(n, pic, cuts.Enlarged(r))
+		large, err := d.CutsFor(n, pic, page.EnlargedSlot(r))
 		if err != nil {
 			return m, err
 		}

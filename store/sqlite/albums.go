@@ -55,8 +55,7 @@ func (s *records) AddAlbumStep(a *store.Album, text, person string, at time.Time
 	if err != nil {
 		return err
 	}
-	if err := s.write.Raw("INSERT INTO album_steps (album_id, seq, parent, text, doc, person, created_at) SELECT ?, COALESCE(MAX(seq), -1) + 1, ?, ?, ?, ?, ? FROM album_steps WHERE album_id = ? RETURNING seq",
-		a.ID, a.Step, text, string(doc), person, at, a.ID).Scan(&a.Step).Error; err != nil {
+	if a.Step, err = s.nextStep(stepTable{"album_steps", "album_id", "doc"}, a.ID, a.Step, text, doc, person, at); err != nil {
 		return err
 	}
 	return s.saveAlbum(a, at)

@@ -36,8 +36,7 @@ func (s *records) AddPageStep(p *store.Page, text, person string, at time.Time) 
 	if err != nil {
 		return err
 	}
-	if err := s.write.Raw("INSERT INTO page_steps (page_id, seq, parent, text, doc, person, created_at) SELECT ?, COALESCE(MAX(seq), -1) + 1, ?, ?, ?, ?, ? FROM page_steps WHERE page_id = ? RETURNING seq",
-		p.ID, p.Step, text, string(doc), person, at, p.ID).Scan(&p.Step).Error; err != nil {
+	if p.Step, err = s.nextStep(stepTable{"page_steps", "page_id", "doc"}, p.ID, p.Step, text, doc, person, at); err != nil {
 		return err
 	}
 	return s.saveDraft(p, at)

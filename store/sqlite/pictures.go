@@ -3,6 +3,7 @@ package sqlite
 import (
 	"cmp"
 	"encoding/json"
+	"fmt"
 	"slices"
 	"time"
 
@@ -149,11 +150,19 @@ func (s *records) AddStep(p *store.Picture, text, person string, at time.Time) e
 		return err
 	}
 	p.UpdatedAt = at
-	if err := s.write.Raw("INSERT INTO steps (picture_id, seq, parent, text, work, person, created_at) SELECT ?, COALESCE(MAX(seq), -1) + 1, ?, ?, ?, ?, ? FROM steps WHERE picture_id = ? RETURNING seq",
-		p.ID, p.Step, text, string(work), person, at, p.ID).Scan(&p.Step).Error; err != nil {
+	if p.Step, err = s.nextStep(stepTable{"steps", "picture_id", "work"}, p.ID, p.Step, text, work, person, at); err != nil {
 		return err
 	}
 	return s.SavePicture(p)
+}
+
+// stepTable is a table of steps: whose they are, and what each of them keeps.
+type stepTable struct{ table, owner, kept string }
+
+// nextStep writes a step that follows another one, and returns its number.
+func (s *records) nextStep(of stepTable, owner uint, parent int, text string, kept []byte, person string, at time.Time) (seq int, err error) {
+	return seq, s.write.Raw(fmt.Sprintf("INSERT INTO %[1]s (%[2]s, seq, parent, text, %[3]s, person, created_at) SELECT ?, COALESCE(MAX(seq), -1) + 1, ?, ?, ?, ?, ? FROM %[1]s WHERE %[2]s = ? RETURNING seq", of.table, of.owner, of.kept),
+		owner, parent, text, string(kept), person, at, owner).Scan(&seq).Error
 }
 
 func (s *records) Steps(picture uint) ([]store.Step, error) {

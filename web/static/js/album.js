@@ -4,7 +4,7 @@ import { follow, ghostOf, isDrag, notClicked } from './ghost.js';
 import { on } from './keys.js';
 import { listen } from './line.js';
 import { tell } from './notice.js';
-import { sendTo } from './send-file.js';
+import { carriesFiles, sendTo } from './send-file.js';
 
 const screen = () => document.getElementById('album');
 const data = () => screen().dataset;
@@ -143,7 +143,7 @@ async function land(files) {
 document.addEventListener('change', (e) => {
   if (e.target.id === 'album-files') land([...e.target.files]);
 });
-const carries = (e) => [...(e.dataTransfer?.types ?? [])].includes('Files') && data().works;
+const carries = (e) => carriesFiles(e) && data().works;
 addEventListener('dragover', (e) => {
   if (carries(e)) e.preventDefault();
 });

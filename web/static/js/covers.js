@@ -3,7 +3,7 @@
 import { follow, ghostOf, isDrag, notClicked } from './ghost.js';
 import { on } from './keys.js';
 import { tell } from './notice.js';
-import { sendTo } from './send-file.js';
+import { carriesFiles, sendTo } from './send-file.js';
 
 let held = null;
 
@@ -54,15 +54,14 @@ addEventListener('pointerup', (e) => {
 });
 
 // A file from the desktop is taken in, and stands for the page that it is dropped on.
-const carries = (e) => [...(e.dataTransfer?.types ?? [])].includes('Files');
 addEventListener('dragover', (e) => {
-  if (!carries(e)) return;
+  if (!carriesFiles(e)) return;
   e.preventDefault();
   document.querySelector('.cover-tile.aimed')?.classList.remove('aimed');
   under(e)?.classList.add('aimed');
 });
 addEventListener('drop', async (e) => {
-  if (!carries(e)) return;
+  if (!carriesFiles(e)) return;
   e.preventDefault();
   document.querySelector('.cover-tile.aimed')?.classList.remove('aimed');
   const page = under(e)?.dataset.page;

@@ -3,6 +3,7 @@
 // touch and pen; every drag has buttons and keys beside it.
 import { follow, ghostOf, isDrag, notClicked } from './ghost.js';
 import { tell } from './notice.js';
+import { carriesFiles } from './send-file.js';
 import { whenSignedIn } from './session.js';
 
 const screen = () => document.getElementById('page-screen').dataset;
@@ -124,9 +125,8 @@ function act(what, values) {
 }
 
 // ---- files from the desktop ----
-const carries = (e) => [...(e.dataTransfer?.types ?? [])].includes('Files');
 addEventListener('dragover', (e) => {
-  if (!carries(e) || !screen().works) return;
+  if (!carriesFiles(e) || !screen().works) return;
   e.preventDefault();
   document.body.classList.add('dragging');
   aim(e.clientX, e.clientY, true);
@@ -135,7 +135,7 @@ addEventListener('dragleave', (e) => {
   if (!e.relatedTarget) drop();
 });
 addEventListener('drop', async (e) => {
-  if (!carries(e)) return;
+  if (!carriesFiles(e)) return;
   e.preventDefault();
   const files = [...e.dataTransfer.files],
     to = over,
