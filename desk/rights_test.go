@@ -12,12 +12,14 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"mivlet/core/album"
 	"mivlet/core/audit"
+	"mivlet/core/banner"
 	"mivlet/core/consent"
 	"mivlet/core/fit"
 	"mivlet/core/layout"
@@ -27,6 +29,7 @@ import (
 	"mivlet/core/veil"
 	"mivlet/desk"
 	"mivlet/desk/access"
+	"mivlet/desk/banners"
 	"mivlet/desk/bench"
 	"mivlet/desk/desktest"
 	"mivlet/desk/pages"
@@ -42,12 +45,13 @@ import (
 type need int
 
 const (
-	anybody   need = iota // also those who are not signed in: visitors, and the door
-	look                  // signed in
-	measure               // works for any section
-	work                  // works for the section
-	publishes             // publishes for the section
-	keep                  // keeps the house
+	anybody            need = iota // also those who are not signed in: visitors, and the door
+	look                           // signed in
+	measure                        // works for any section
+	work                           // works for the section
+	publishesSomewhere             // publishes for any section
+	publishes                      // publishes for the section
+	keep                           // keeps the house
 )
 
 // useCases are all that can be done at a desk: what it needs, and a try at it on
@@ -58,6 +62,11 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 	try  func(*desk.Desk) error
 } {
 	ctx := context.Background()
+	b.UnderRules(func(r *rules.Rules) {
+		r.Spots = []rules.Spot{{ID: "foot", Title: "Partners", Width: 300, Height: 250, Where: rules.AsBlock, Turn: rules.ByTurns, Empty: rules.ShowNothing}}
+	})
+	notice, err := b.Banners.Begin("juniors", "Rope", "foot")
+	require.NoError(b.T, err)
 	held, err := b.Albums.Begin("juniors", "Autumn", []uint{picture})
 	require.NoError(b.T, err)
 	return map[string]struct {
@@ -151,10 +160,41 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"Pages.SetList": {work, func(d *desk.Desk) error {
 			return d.Pages.SetList(b.PageID, "a", "", page.Listing{Of: page.OfTag, Look: page.Bare})
 		}},
-		"Pages.Tags":   {look, func(d *desk.Desk) error { _, err := d.Pages.Tags(); return err }},
-		"Albums.All":   {look, func(d *desk.Desk) error { _, err := d.Albums.All(false); return err }},
-		"Albums.Of":    {look, func(d *desk.Desk) error { _, err := d.Albums.Of(held); return err }},
-		"Albums.Album": {look, func(d *desk.Desk) error { _, err := d.Albums.Album(held); return err }},
+		"Pages.Tags":         {look, func(d *desk.Desk) error { _, err := d.Pages.Tags(); return err }},
+		"Banners.Calendar":   {look, func(d *desk.Desk) error { _, err := d.Banners.Calendar(); return err }},
+		"Banners.Of":         {look, func(d *desk.Desk) error { _, err := d.Banners.Of(notice); return err }},
+		"Banners.Banner":     {look, func(d *desk.Desk) error { _, err := d.Banners.Banner(notice); return err }},
+		"Banners.Why":        {look, func(d *desk.Desk) error { _, err := d.Banners.Why(notice, b.PageID); return err }},
+		"Banners.Counts":     {look, func(d *desk.Desk) error { return d.Banners.Counts(io.Discard, notice) }},
+		"Banners.Begin":      {work, func(d *desk.Desk) error { _, err := d.Banners.Begin("juniors", "Rope", "foot"); return err }},
+		"Banners.Set":        {work, func(d *desk.Desk) error { return d.Banners.Set(notice, 1, banner.Doc{Title: "Rope", Spot: "foot"}) }},
+		"Banners.SetDays":    {work, func(d *desk.Desk) error { return d.Banners.SetDays(notice, "", "2026-05-14") }},
+		"Banners.SetPicture": {work, func(d *desk.Desk) error { return d.Banners.SetPicture(notice, 0) }},
+		"Banners.Bring": {work, func(d *desk.Desk) error {
+			_, err := d.Banners.Bring(notice, "a.jpg", strings.NewReader(""))
+			return err
+		}},
+		"Banners.ShowStep":     {work, func(d *desk.Desk) error { return d.Banners.ShowStep(notice, 0) }},
+		"Banners.Stop":         {work, func(d *desk.Desk) error { return d.Banners.Stop(notice) }},
+		"Banners.GoOn":         {publishes, func(d *desk.Desk) error { return d.Banners.GoOn(notice) }},
+		"Banners.Approve":      {publishes, func(d *desk.Desk) error { return d.Banners.Approve(notice, banners.Seen{}) }},
+		"Banners.Drop":         {work, func(d *desk.Desk) error { return d.Banners.Drop(notice) }},
+		"Banners.BringBack":    {work, func(d *desk.Desk) error { return d.Banners.BringBack(notice) }},
+		"Banners.SaveOccasion": {publishesSomewhere, func(d *desk.Desk) error { return d.Banners.SaveOccasion(store.Occasion{}) }},
+		"Banners.DropOccasion": {publishesSomewhere, func(d *desk.Desk) error { return d.Banners.DropOccasion(99) }},
+		"Banners.Frames":       {anybody, func(d *desk.Desk) error { _, err := d.Banners.Frames(b.PageID, nil); return err }},
+		"Banners.Choose":       {anybody, func(d *desk.Desk) error { _, _, err := d.Banners.Choose("foot", b.PageID, true); return err }},
+		"Banners.Count": {anybody, func(d *desk.Desk) error {
+			ended, end := context.WithCancel(ctx)
+			end()
+			d.Banners.Count(ended, time.Hour, func(error) {})
+			return nil
+		}},
+		"Banners.Follow": {anybody, func(d *desk.Desk) error { _, _ = d.Banners.Follow(notice, true); return nil }},
+		"Banners.Place":  {work, func(d *desk.Desk) error { return d.Banners.Place(b.PageID, page.Gap{}, "foot") }},
+		"Albums.All":     {look, func(d *desk.Desk) error { _, err := d.Albums.All(false); return err }},
+		"Albums.Of":      {look, func(d *desk.Desk) error { _, err := d.Albums.Of(held); return err }},
+		"Albums.Album":   {look, func(d *desk.Desk) error { _, err := d.Albums.Album(held); return err }},
 		"Albums.EnterAlbum": {look, func(d *desk.Desk) error {
 			v, err := d.Albums.EnterAlbum(held)
 			if err == nil {
@@ -385,8 +425,11 @@ func TestEveryUseCaseForEverybody(t *testing.T) {
 	for name, c := range cases {
 		for who, p := range people {
 			may := p.most >= c.need
-			if c.need == measure {
+			switch c.need {
+			case measure:
 				may = p.any
+			case publishesSomewhere:
+				may = p.most >= publishes || who == "elsewhere"
 			}
 			err := c.try(p.desk)
 			var r *access.Refusal
@@ -430,7 +473,7 @@ var askedBefore = []string{
 	"Lists.Elsewhere", "Lists.Gone", "Lists.KnownBy", "Lists.Moved", "Lists.Regrouped", "Lists.Stale", "Lists.Uncovered", "Lists.View", "Lists.Went",
 	"Measure.ForgetMeasured",
 	"Pages.Add", "Pages.Edit", "Pages.MayWorkOn", "Pages.OnDraft", "Pages.OwnPage",
-	"Pictures.Change", "Pictures.ChangeIn", "Pictures.Clues", "Pictures.FacesNow", "Pictures.Free", "Pictures.Item", "Pictures.Items", "Pictures.KeepStep", "Pictures.NearTwins", "Pictures.OwnSections", "Pictures.Receive", "Pictures.SinceThen", "Pictures.Stirring", "Pictures.TakeIn", "Pictures.TakeNames", "Pictures.Work",
+	"Pictures.Change", "Pictures.ChangeIn", "Pictures.Clues", "Pictures.FacesNow", "Pictures.Free", "Pictures.Item", "Pictures.Items", "Pictures.KeepStep", "Pictures.NearTwins", "Pictures.OwnSections", "Pictures.Receive", "Pictures.Refused", "Pictures.SinceThen", "Pictures.Stirring", "Pictures.TakeIn", "Pictures.TakeNames", "Pictures.Work",
 	"Publish.KeepLiveAs", "Visits.LookAt", "Publish.Style", "Publish.Writing",
 	"Shelves.ToBin",
 	"Snapshot.Backing", "Snapshot.Behind", "Snapshot.Contrasts", "Snapshot.CardLook", "Snapshot.ChangedSince", "Snapshot.Changes", "Snapshot.CoverFiles", "Snapshot.LinkFile", "Snapshot.LinkPicture", "Snapshot.CutImage", "Snapshot.CutsFor", "Snapshot.Findings", "Snapshot.Followable", "Snapshot.Settle", "Snapshot.Sign", "Snapshot.Snap", "Snapshot.Snapshots",

@@ -30,6 +30,7 @@ type File struct {
 	io.ReadSeekCloser
 	MediaType string
 	Tag       string // changes with the content
+	Page      uint   // whose page it is, as a whole; 0 for other files
 }
 
 // Source is where the site gets what was published.
@@ -42,6 +43,14 @@ type Source interface {
 	// Whereabouts tells of a path where nothing is published: the path that it has
 	// moved to, or the title of the page that was taken off there.
 	Whereabouts(path string) (moved, gone string, err error)
+	// Frames returns, by their IDs, what stands in those spots of a page in which something
+	// runs now.
+	Frames(page uint, spots []string) (map[string]string, error)
+	// Banner returns what a visitor gets now in a spot of a page; false where nothing runs.
+	// It counts as shown where counts says so.
+	Banner(spot string, page uint, counts bool) (page.BannerShow, bool, error)
+	// Follow returns where a banner leads.
+	Follow(banner uint, counts bool) (address string, err error)
 	// Missing reports whether an error means that nothing is published there, and
 	// whether something was once.
 	Missing(error) (missing, gone bool)
@@ -105,6 +114,7 @@ func (s Site) Handler(from Source) http.Handler {
 		r.Get("/album.js", func(w http.ResponseWriter, req *http.Request) {
 			fixed(w, req, "text/javascript; charset=utf-8", Album)
 		})
+		s.spotRoutes(r, from)
 		r.Get("/favicon.ico", func(w http.ResponseWriter, _ *http.Request) { w.WriteHeader(http.StatusNoContent) })
 		r.Get("/*", func(w http.ResponseWriter, req *http.Request) { s.serve(w, req, from) })
 	})
@@ -145,7 +155,7 @@ func harden(next http.Handler) http.Handler {
 		h := w.Header()
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("Referrer-Policy", "same-origin")
-		h.Set("Content-Security-Policy", "default-src 'none'; img-src 'self'; style-src 'self'; script-src 'self'; connect-src 'self'; base-uri 'none'; form-action 'none'")
+		h.Set("Content-Security-Policy", "default-src 'none'; img-src 'self'; style-src 'self'; script-src 'self'; connect-src 'self'; frame-src 'self'; base-uri 'none'; form-action 'none'")
 		next.ServeHTTP(w, r)
 	})
 }
@@ -171,6 +181,10 @@ func (s Site) serve(w http.ResponseWriter, r *http.Request, from Source) {
 	}
 	defer f.Close()
 	w.Header().Set("Content-Type", f.MediaType)
+	if f.Page != 0 {
+		s.servePage(w, r, from, f)
+		return
+	}
 	w.Header().Set("ETag", strconv.Quote(f.Tag[:16]))
 	if version != "" && strings.HasPrefix(f.Tag, version) || strings.Contains(path.Base(at), "-"+f.Tag[:16]+".") { // its address changes with it
 		// What is taken off the air must not stay with visitors for long.

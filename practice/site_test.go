@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"mivlet/core/page"
 	"mivlet/core/rules"
 	"mivlet/practice"
 )
@@ -49,6 +50,14 @@ func (w window) Whereabouts(path string) (moved, gone string, err error) {
 	}
 	return "", "", nil
 }
+
+func (w window) Frames(uint, []string) (map[string]string, error) { return nil, nil }
+
+func (w window) Banner(string, uint, bool) (page.BannerShow, bool, error) {
+	return page.BannerShow{}, false, nil
+}
+
+func (w window) Follow(uint, bool) (string, error) { return "", errGone }
 
 func (w window) Missing(err error) (missing, gone bool) { return errors.Is(err, errGone), false }
 

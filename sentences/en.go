@@ -5,6 +5,16 @@ import "mivlet/core/audit"
 var english = language{
 	remarks:  englishRemarks,
 	problems: englishProblems,
+
+	banners:      englishBanners,
+	conditions:   englishConditions,
+	occasionOver: "Its occasion, %[2]s, ended %[8]s.",
+	spotNotPut:   "The spot “%[1]s” is not on this page.",
+	heldForGood:  "“%[7]s” holds the spot, and has no last day.",
+	house:        "the house",
+	yesterday:    "yesterday",
+	today:        "today",
+	tomorrow:     "tomorrow",
 	findings: map[audit.Code]string{
 		audit.NoCredit:       "Add a credit: who made it? (house rules)",
 		audit.RefusedFace:    "One person in this picture refused permission. Under “Who is seen”, choose which face is theirs, or which veil covers them. (house rules)|%[1]d people in this picture refused permission. Under “Who is seen”, choose which faces are theirs, or which veils cover them. (house rules)",

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"mivlet/core/audit"
+	"mivlet/core/banner"
 	"mivlet/core/naming"
 	"mivlet/core/rules"
 	"mivlet/core/words"
@@ -19,6 +20,13 @@ type language struct {
 	fixes    map[audit.Mending]string
 	remarks  map[words.Code]remark
 	problems map[naming.Code]string
+
+	banners    map[banner.Fault]string
+	conditions map[banner.Code]condition
+	// What is said of a condition in a special case.
+	occasionOver, spotNotPut, heldForGood string
+	house                                 string // as the owner of a page
+	yesterday, today, tomorrow            string
 }
 
 // remark is what is said of words, and an example of how they could be; "" for none.

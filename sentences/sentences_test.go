@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"mivlet/core/audit"
+	"mivlet/core/banner"
 	"mivlet/core/naming"
 	"mivlet/core/rules"
 	"mivlet/core/words"
@@ -56,6 +57,8 @@ func TestEnglishIsComplete(t *testing.T) {
 		{"audit", "Mending", keys(english.fixes)},
 		{"words", "Code", keys(english.remarks)},
 		{"naming", "Code", keys(english.problems)},
+		{"banner", "Fault", append(keys(english.banners), string(banner.OfPicture), string(banner.OfAlt))}, // say what the picture and the words have to say
+		{"banner", "Code", keys(english.conditions)},
 	} {
 		assert.ElementsMatch(t, constants(t, c.dir, c.kind), c.said, "%s.%s", c.dir, c.kind)
 	}

@@ -15,6 +15,7 @@ type Records interface {
 	CopyRecords
 	PageRecords
 	AlbumRecords
+	BannerRecords
 	AnswerRecords
 	PublishedRecords
 	LiveRecords

@@ -17,6 +17,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"mivlet/core/page"
 	"mivlet/demo"
 	"mivlet/desk"
 	"mivlet/desk/publish"
@@ -218,6 +219,9 @@ func prepare(ctx context.Context, d *desk.Desk, site practice.Site, pages []uint
 	both.Go(func() { tell("the previews could not be made", d.In(ctx).Pictures.Warm(ctx)) })
 	both.Go(func() { d.Upkeep(ctx, 24*time.Hour) })
 	both.Go(func() {
+		d.Banners.Count(ctx, countEvery, func(err error) { slog.Error("how often banners were shown could not be kept", "error", err) })
+	})
+	both.Go(func() {
 		for _, id := range pages {
 			if ctx.Err() != nil {
 				return
@@ -255,6 +259,9 @@ func goStale(ctx context.Context, d *desk.Desk, layout publish.Layout) error {
 	return err
 }
 
+// countEvery is how long what was counted of banners may wait until it is kept.
+const countEvery = 5 * time.Second
+
 // layout lets the desk lay pages out as the site does.
 func layout(site practice.Site) publish.Layout {
 	return func(w io.Writer, p publish.SitePage) error {
@@ -287,7 +294,7 @@ type shopWindow struct{ desk *desk.Desk }
 
 func (w shopWindow) Open(path, version string) (practice.File, error) {
 	f, err := w.desk.Publish.Published(path, version)
-	return practice.File{ReadSeekCloser: f.ReadSeekCloser, MediaType: f.MediaType, Tag: f.Tag}, err
+	return practice.File{ReadSeekCloser: f.ReadSeekCloser, MediaType: f.MediaType, Tag: f.Tag, Page: f.Page}, err
 }
 
 func (w shopWindow) Links() ([]practice.Link, error) {
@@ -305,6 +312,18 @@ func (w shopWindow) Whereabouts(path string) (moved, gone string, err error) {
 		return w.desk.Publish.Whereabouts("", section)
 	}
 	return w.desk.Publish.Whereabouts(section, slug)
+}
+
+func (w shopWindow) Frames(page uint, spots []string) (map[string]string, error) {
+	return w.desk.Banners.Frames(page, spots)
+}
+
+func (w shopWindow) Banner(spot string, id uint, counts bool) (page.BannerShow, bool, error) {
+	return w.desk.Banners.Choose(spot, id, counts)
+}
+
+func (w shopWindow) Follow(banner uint, counts bool) (string, error) {
+	return w.desk.Banners.Follow(banner, counts)
 }
 
 func (w shopWindow) Missing(err error) (missing, gone bool) {

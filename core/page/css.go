@@ -42,6 +42,12 @@ func CSS(r rules.Rules) []byte {
 			fmt.Fprintf(&b, ".content .strip .slot-%s img { height: %dpx; }\n", s.ID, s.Height)
 		}
 	}
+	if len(r.Spots) > 0 {
+		b.WriteString(".spot { container-type: inline-size; margin-inline: auto; }\n.spot:empty { display: none; }\n.spot iframe { display: block; border: 0; max-width: 100%; height: auto; margin: 1rem auto; }\n")
+	}
+	for _, s := range r.Spots {
+		spotCSS(&b, r, s)
+	}
 	fmt.Fprintf(&b, ".content .picture img { %s }\n.content .pair { column-gap: %dpx; }\n", line(r.Placing.Line, r.Placing.LineColour), PairGap)
 	for n := 1; n <= 3; n++ {
 		fmt.Fprintf(&b, ".content .list-tiles.across-%d { --across: %[1]d; }\n", n)

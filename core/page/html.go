@@ -32,6 +32,8 @@ type Writing struct {
 	List func(Block) (ListView, error)
 	// Album tells where each picture of an album enlarges; nil where none does.
 	Album func(b Block, nth int) (address string)
+	// Spots are those of the house that stand on the page by themselves.
+	Spots []rules.Spot
 	// Measures takes what the stylesheet of the page has to say besides; nil drops it.
 	Measures io.Writer
 	// Inline puts the measures into the elements instead of into classes, for pages
@@ -43,6 +45,7 @@ type Writing struct {
 // the page's main element. Places that wait for a picture are left out.
 func WriteHTML(w io.Writer, d Doc, how Writing) error {
 	h := writer{Writing: how, doc: d, first: true}
+	h.spots(rules.Above)
 	if d.Header() == nil || how.Backing == nil {
 		h.title()
 	}
@@ -51,6 +54,8 @@ func WriteHTML(w io.Writer, d Doc, how Writing) error {
 			return err
 		}
 	}
+	h.spots(rules.Below)
+	h.spots(rules.Beside)
 	h.enlargements()
 	_, err := w.Write(h.b.Bytes())
 	return err
@@ -187,6 +192,8 @@ func (h *writer) block(b Block) error {
 		return h.list(b)
 	case Album:
 		return h.album(b)
+	case Spot:
+		h.spotBlock(b)
 	case Picture:
 		return h.figure(b, 0)
 	case Beside:

@@ -32,15 +32,16 @@ const (
 	List    Kind = "list"    // of pages, by their covers or titles
 	Facts   Kind = "facts"   // the details of the page, as a small list
 	Album   Kind = "album"   // thumbnails of an album, which enlarge
+	Spot    Kind = "spot"    // of the house, in which banners run; its text is the ID
 	HTML    Kind = "html"    // as it came from elsewhere; what acts is taken out
 )
 
 // Kinds lists all kinds.
-var Kinds = []Kind{Band, Heading, Text, Picture, Beside, Pair, Strip, File, Divider, List, Facts, Album, HTML}
+var Kinds = []Kind{Band, Heading, Text, Picture, Beside, Pair, Strip, File, Divider, List, Facts, Album, Spot, HTML}
 
 // Takes reports whether a picture of the slot can stand in a block of the kind: a strip
 // takes the slots that are measured by their height, all others those that stand in a text.
-func (k Kind) Takes(s rules.Slot) bool { return k != Album && s.Stands() != (k == Strip) }
+func (k Kind) Takes(s rules.Slot) bool { return k != Album && k != Spot && s.Stands() != (k == Strip) }
 
 // SlotFor is the slot of a picture that comes to stand in a block of the kind, by dropping
 // as by inserting: the one it was fitted for, where that can stand there; else the first of
@@ -71,7 +72,7 @@ type Block struct {
 	// Column of its band that it stands in, counted from 0.
 	Column int `json:"column,omitempty"`
 	// Text is plain for a heading, CommonMark for a text and beside a picture,
-	// and HTML for what is kept as it came.
+	// HTML for what is kept as it came, and the ID of a spot.
 	Text  string `json:"text,omitempty"`
 	Level int    `json:"level,omitempty"` // of a heading, 2 to 4; 0 is 2
 

@@ -62,6 +62,7 @@ func (r Rules) Check() Faults {
 	c.sections(r.Sections)
 	c.categories(r)
 	c.hiding(r.Hiding)
+	c.spots(r)
 	return c.faults
 }
 

@@ -23,3 +23,12 @@ func (Rules) Joiners() []string { return []string{"-", "_", ""} }
 func (Rules) Cases() []naming.Case {
 	return []naming.Case{naming.Lower, naming.Capitals, naming.AsTyped}
 }
+
+// Wheres lists where a spot can stand on a page.
+func (Rules) Wheres() []Where { return []Where{Above, Below, Beside, AsBlock} }
+
+// Turns lists how banners can share a spot.
+func (Rules) Turns() []Turn { return []Turn{ByTurns, InOrder, ByShare} }
+
+// Empties lists what can show where no banner runs.
+func (Rules) Empties() []Empty { return []Empty{ShowNothing, ShowOwn} }

@@ -186,6 +186,7 @@ var fieldWords = map[string]string{
 	"language": "language", "longest_alt": "longest alt text", "longest_caption": "longest caption", "credit_asked": "credit asked", "consent_asked": "consent asked",
 	"colour": "colour of veils", "leave_face": "faces are not looked for", "faces_stop": "uncovered faces stop", "watch": "words to watch for",
 	"sign": "sign", "folder": "folder", "phone": "on phones", "tablet": "on tablets", "desktop": "on desktops", "patterns": "patterns", "slots": "slots", "types": "types", "sections": "sections", "categories": "categories", "was": "joined to it", "shape": "proportions", "parts": "parts",
+	"spots": "spots", "time_zone": "time zone", "phone_width": "width on phones", "phone_height": "height on phones", "where": "place on pages", "on": "pages", "turn": "how banners share it", "empty": "what shows when nothing runs",
 }
 
 // inWords says what a path is about.
@@ -199,6 +200,8 @@ func inWords(path string, versions ...Rules) string {
 		lead, rest = "Pattern "+titleIn(versions, func(r Rules) (string, bool) { p, ok := r.Pattern(steps[2]); return p.Title, ok }, steps[2]), steps[3:]
 	case len(steps) > 1 && steps[0] == "sections":
 		lead, rest = "Section "+titleIn(versions, func(r Rules) (string, bool) { s, ok := r.Section(steps[1]); return s.Title, ok }, steps[1]), steps[2:]
+	case len(steps) > 1 && steps[0] == "spots":
+		lead, rest = "Spot "+titleIn(versions, func(r Rules) (string, bool) { s, ok := r.Spot(steps[1]); return s.Title, ok }, steps[1]), steps[2:]
 	case len(steps) > 1 && steps[0] == "categories":
 		lead, rest = "Category "+titleIn(versions, func(r Rules) (string, bool) { c, ok := r.Category(steps[1]); return c.Title, ok }, steps[1]), steps[2:]
 	case len(steps) > 2 && steps[0] == "types":

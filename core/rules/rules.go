@@ -30,6 +30,10 @@ type Rules struct {
 	Sections []Section         `json:"sections"`
 	// Categories are what pages are about, across all sections.
 	Categories []Category `json:"categories,omitempty"`
+	// Spots are the places for banners.
+	Spots []Spot `json:"spots,omitempty"`
+	// TimeZone is where days of the house begin, such as Europe/London; empty is UTC.
+	TimeZone string `json:"time_zone,omitempty"`
 }
 
 // PageLayout is what all pages of the house share. Lengths are CSS px.
@@ -123,8 +127,11 @@ type Category struct {
 // Signs are the signs a section can have.
 var Signs = []string{"wave", "leaf", "hull", "blade", "flame", "ring", "peak", "bell", "key", "star", "drop", "book"}
 
-// Slot returns the slot with an ID.
+// Slot returns the slot with an ID, also that of a spot.
 func (r Rules) Slot(id string) (Slot, bool) {
+	if s, ok := r.slotOfSpot(id); ok {
+		return s, true
+	}
 	return find(r.Slots, func(s Slot) bool { return s.ID == id })
 }
 

@@ -129,7 +129,7 @@ func assign(v reflect.Value, typed string) error {
 }
 
 // Add returns the rules with a new element in a list: "slots", "sections", "categories",
-// "patterns" or "parts". key is what it will be called.
+// "spots", "patterns" or "parts". key is what it will be called.
 func (r Rules) Add(list, key, title string) (Rules, error) {
 	out := r.clone()
 	at := "/" + list + "/" + key
@@ -140,6 +140,8 @@ func (r Rules) Add(list, key, title string) (Rules, error) {
 		out.Sections = append(out.Sections, Section{Code: key, Title: title, Sign: r.freeSign(), Folder: key})
 	case "categories":
 		out.Categories = append(out.Categories, Category{Code: key, Title: title})
+	case "spots":
+		out.Spots = append(out.Spots, addSpot(key, title))
 	case "patterns":
 		out.Page.Patterns = append(out.Page.Patterns, Pattern{ID: key, Title: title, Shares: []float64{1, 1}})
 		at = "/page" + at

@@ -79,4 +79,4 @@ func (d *Seat) Held() Version { return *d.rules.Load() }
 func (d *Seat) SiteURL() string { return d.Site }
 
 // Today is the day, as 2006-01-02.
-func (d *Seat) Today() string { return d.Now().Format("2006-01-02") }
+func (d *Seat) Today() string { return d.Rules().Day(d.Now()) }

@@ -39,3 +39,23 @@ func AddOnce[T comparable](list []T, s T) []T {
 	}
 	return append(list, s)
 }
+
+// formula are the signs that begin a formula in a table program.
+const formula = "=+-@\t\r"
+
+// Guarded is a field of a CSV that no table program takes for a formula (OWASP, CSV Injection,
+// memory).
+func Guarded(text string) string {
+	if text != "" && strings.IndexByte(formula, text[0]) >= 0 {
+		return "'" + text
+	}
+	return text
+}
+
+// Unguarded is a field as it was before.
+func Unguarded(text string) string {
+	if rest, ok := strings.CutPrefix(text, "'"); ok && rest != Guarded(rest) {
+		return rest
+	}
+	return text
+}

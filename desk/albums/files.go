@@ -11,7 +11,6 @@ import (
 	"path"
 	"slices"
 	"strings"
-	"unicode/utf8"
 
 	"mivlet/core/album"
 	"mivlet/core/facts"
@@ -83,7 +82,7 @@ func (d *Desk) Archive(w io.Writer, id uint, width int) (left []string, err erro
 		if !ok {
 			continue
 		}
-		if refused(d.stops(p)) {
+		if pictures.Refuses(d.stops(p)) {
 			left = append(left, access.NameOr(p))
 			continue
 		}
@@ -99,7 +98,7 @@ func (d *Desk) Archive(w io.Writer, id uint, width int) (left []string, err erro
 		if !p.Facts.Taken.IsZero() {
 			taken = p.Facts.Taken.Format("2006-01-02")
 		}
-		lines = append(lines, []string{name, guarded(e.Caption), guarded(p.Work.Alt), guarded(p.Work.Credit), taken})
+		lines = append(lines, []string{name, access.Guarded(e.Caption), access.Guarded(p.Work.Alt), access.Guarded(p.Work.Credit), taken})
 	}
 	list, err := z.Create(listName)
 	if err != nil {
@@ -133,30 +132,6 @@ func (d *Desk) addFile(z *zip.Writer, name, hash string) error {
 	defer blob.Close()
 	_, err = io.Copy(w, blob)
 	return err
-}
-
-// guarded is a field that no table program takes for a formula (OWASP, CSV Injection, memory).
-func guarded(text string) string {
-	if strings.ContainsRune("=+-@\t\r", first(text)) {
-		return "'" + text
-	}
-	return text
-}
-
-// unguarded is a field as it was before.
-func unguarded(text string) string {
-	if rest, ok := strings.CutPrefix(text, "'"); ok && strings.ContainsRune("=+-@\t\r", first(rest)) {
-		return rest
-	}
-	return text
-}
-
-func first(text string) rune {
-	r, n := utf8.DecodeRuneInString(text)
-	if n == 0 {
-		return 'a'
-	}
-	return r
 }
 
 // How large a ZIP may be that is brought in: so many files, and bytes of all of them unpacked.
@@ -240,7 +215,7 @@ func listIn(z *zip.Reader) (said map[string]map[string]string, order []string, e
 		row := map[string]string{}
 		for i, field := range line {
 			if i < len(lines[0]) {
-				row[strings.ToLower(strings.TrimSpace(lines[0][i]))] = unguarded(strings.TrimSpace(field))
+				row[strings.ToLower(strings.TrimSpace(lines[0][i]))] = access.Unguarded(strings.TrimSpace(field))
 			}
 		}
 		if name := row["file"]; name != "" {

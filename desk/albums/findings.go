@@ -61,14 +61,6 @@ func (d *Desk) stops(p store.Picture) []audit.Finding {
 	return audit.Stops(audit.Check(d.pictures.Work(p)))
 }
 
-// refused reports whether somebody on a picture may not be shown, by what keeps it from going
-// live.
-func refused(stops []audit.Finding) bool {
-	return slices.ContainsFunc(stops, func(f audit.Finding) bool {
-		return f.Code == audit.Refused || f.Code == audit.RefusedFace || f.Code == audit.Ended
-	})
-}
-
 // judge tells what is wrong with one picture for an album, and at which steps of the walk
 // something keeps it from going live: how it is fitted for a slot of its own does not count.
 func (d *Desk) judge(p store.Picture) (lacks []string, codes []Code) {
@@ -84,7 +76,7 @@ func (d *Desk) judge(p store.Picture) (lacks []string, codes []Code) {
 	if p.Work.Name == "" {
 		codes = append(codes, Nameless)
 	}
-	if refused(stops) {
+	if pictures.Refuses(stops) {
 		codes = append(codes, Refused)
 	}
 	frame := p.Work.Recipe.View(p.Facts.Upright()).Frame

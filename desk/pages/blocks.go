@@ -87,7 +87,7 @@ func (d *Desk) waiting(b page.Block) page.Block {
 // kindText names a kind of block for the history.
 func kindText(k page.Kind) string {
 	return map[page.Kind]string{page.Heading: "a heading", page.Text: "a text", page.Divider: "a divider", page.HTML: "HTML to keep", page.Band: "a band",
-		page.Picture: "a place for a picture", page.Beside: "a picture beside words", page.Pair: "a pair", page.Strip: "a strip", page.File: "a file", page.List: "a list of pages", page.Facts: "the facts of the page", page.Album: "an album"}[k]
+		page.Picture: "a place for a picture", page.Beside: "a picture beside words", page.Pair: "a pair", page.Strip: "a strip", page.File: "a file", page.List: "a list of pages", page.Facts: "the facts of the page", page.Album: "an album", page.Spot: "a spot"}[k]
 }
 
 // SetText writes the words of a block. mark is that of the block as the writer saw

@@ -1,6 +1,7 @@
 package pictures
 
 import (
+	"slices"
 	"strings"
 
 	"mivlet/core/audit"
@@ -40,6 +41,17 @@ func WorkUnder(house rules.Rules, today string, p store.Picture) audit.Picture {
 		out.Slot = &slot
 	}
 	return out
+}
+
+// Refused reports whether somebody on a picture may not be shown.
+func (d *Desk) Refused(p store.Picture) bool { return Refuses(stopsOf(d, p)) }
+
+// Refuses reports whether somebody on a picture may not be shown, by what keeps it from going
+// live.
+func Refuses(stops []audit.Finding) bool {
+	return slices.ContainsFunc(stops, func(f audit.Finding) bool {
+		return f.Code == audit.Refused || f.Code == audit.RefusedFace || f.Code == audit.Ended
+	})
 }
 
 // Item is a picture with what keeps it from going live.

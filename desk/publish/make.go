@@ -37,6 +37,7 @@ func (d *Desk) make(rel *release, layout Layout) error {
 	n := rel.Snapshot
 	m := making{Desk: d, page: n, at: address.Places{}, named: map[uint][]string{}}
 	m.how = d.Writing(n, m.cut, m.attached)
+	m.how.Spots = page.StandingSpots(n.House.Rules, n.Section, n.Slug == "")
 	m.how.List = func(b page.Block) (page.ListView, error) { return d.lists.View(d.Store, n.House.Rules, n.Page, b) }
 	site := SitePage{Title: n.Doc.Title, Section: n.Section}
 	var err error

@@ -125,21 +125,31 @@ func (d *Desk) goLive(s store.Records, r release, signed snapshot.Seen) (others 
 // ErrGone means that something was published at an address once, and is no more.
 var ErrGone = errors.New("it was taken off")
 
+// Answer is what visitors get at an address.
+type Answer struct {
+	derive.File
+	Page uint // whose page it is, as a whole; 0 for other files
+}
+
 // Published opens what visitors get at a path. mark, the beginning of a content hash,
 // tells which content is meant and may be empty. It fails with [ErrGone] where there was
 // something once, else with [store.ErrNotFound]; it never gives another file.
-func (d *Desk) Published(at, mark string) (derive.File, error) {
+func (d *Desk) Published(at, mark string) (Answer, error) {
 	f, err := d.Store.PublishedAt(at, mark)
 	if errors.Is(err, store.ErrNotFound) {
 		if was, bad := d.Store.WasPublished(at, mark); bad != nil || was {
-			return derive.File{}, cmp.Or(bad, ErrGone)
+			return Answer{}, cmp.Or(bad, ErrGone)
 		}
 	}
 	if err != nil {
-		return derive.File{}, err
+		return Answer{}, err
 	}
 	blob, err := d.Store.Files.Open(f.Hash)
-	return derive.File{ReadSeekCloser: blob, MediaType: f.MediaType, Tag: f.Hash}, err
+	a := Answer{File: derive.File{ReadSeekCloser: blob, MediaType: f.MediaType, Tag: f.Hash}}
+	if f.MediaType == pageType && f.For == "" {
+		a.Page = f.PageID
+	}
+	return a, err
 }
 
 // LiveLink is a live page in the site's navigation.

@@ -22,7 +22,7 @@ func (d *Desk) ThrowAwayFrom(ctx context.Context, id uint, layout Layout) error 
 	if err != nil {
 		return err
 	}
-	if err := shelves.OutOfAlbums(d.Store, id); err != nil {
+	if err := shelves.OutOfUse(d.Store, id); err != nil {
 		return err
 	}
 	if err := d.snapshot.Settle(false); err != nil {

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io"
 	"strings"
 
 	"mivlet/core/page"
@@ -49,7 +50,30 @@ func (d *Desk) KeepLiveAs(s store.Records, p *store.Page, v store.LiveVersion) (
 	if err := s.AddLiveVersion(&v); err != nil {
 		return nil, err
 	}
+	if err := d.noteSpots(s, *p, v.Files); err != nil {
+		return nil, err
+	}
 	return d.lists.Went(s, *p, doc, v.Files)
+}
+
+// noteSpots notes which spots the HTML of a live page has a place for.
+func (d *Desk) noteSpots(s store.Records, p store.Page, files []store.Published) error {
+	for _, f := range files {
+		if f.Path != p.Path() {
+			continue
+		}
+		blob, err := d.Store.Files.Open(f.Hash)
+		if err != nil {
+			return err
+		}
+		defer blob.Close()
+		html, err := io.ReadAll(blob)
+		if err != nil {
+			return err
+		}
+		return s.SetSpots(p.ID, page.MarkedSpots(html))
+	}
+	return nil
 }
 
 // Outdated is the refusal to put back an earlier live version as it was, because of

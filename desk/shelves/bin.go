@@ -59,8 +59,8 @@ func UsesOf(s store.Records, id uint) ([]Use, error) {
 	return uses, nil
 }
 
-// OutOfAlbums refuses to throw away a picture that is in an album.
-func OutOfAlbums(s store.Records, id uint) error {
+// outOfAlbums refuses to throw away a picture that is in an album.
+func outOfAlbums(s store.Records, id uint) error {
 	in, err := s.AlbumsWith(id)
 	if err != nil || len(in) == 0 {
 		return err
@@ -70,6 +70,27 @@ func OutOfAlbums(s store.Records, id uint) error {
 		names[i] = "“" + a.Doc.Title + "”"
 	}
 	return access.Refuse(access.Clash, fmt.Sprintf("It is in %s: %s.", access.Count(len(in), "album"), words.Listed(names)), "Take it out of there first. Taking out of an album is not throwing away.")
+}
+
+// OutOfUse refuses to throw away a picture that is in an album or on a banner.
+func OutOfUse(s store.Records, id uint) error {
+	if err := outOfAlbums(s, id); err != nil {
+		return err
+	}
+	return outOfBanners(s, id)
+}
+
+// outOfBanners refuses to throw away a picture that a banner shows.
+func outOfBanners(s store.Records, id uint) error {
+	on, err := s.BannersWith(id)
+	if err != nil || len(on) == 0 {
+		return err
+	}
+	names := make([]string, len(on))
+	for i, b := range on {
+		names[i] = "“" + b.Doc.Title + "”"
+	}
+	return access.Refuse(access.Clash, fmt.Sprintf("It is on %s: %s.", access.Count(len(on), "banner"), words.Listed(names)), "Choose another picture there first, and have it approved.")
 }
 
 // UseNames lists the titles of pages, and which of them visitors see.
@@ -94,7 +115,7 @@ func (d *Desk) ThrowAway(id uint) error {
 		if err != nil {
 			return err
 		}
-		if err := OutOfAlbums(s, id); err != nil {
+		if err := OutOfUse(s, id); err != nil {
 			return err
 		}
 		uses, err := UsesOf(s, id)
@@ -113,7 +134,7 @@ func (d *Desk) ToBin(s store.Records, p *store.Picture) error {
 	if p.Station == store.Bin {
 		return nil
 	}
-	if err := OutOfAlbums(s, p.ID); err != nil {
+	if err := OutOfUse(s, p.ID); err != nil {
 		return err
 	}
 	now := d.Now()

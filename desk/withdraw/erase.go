@@ -82,7 +82,7 @@ func (d *Desk) Erase(ctx context.Context, id uint, o Erasing) (Receipt, error) {
 			live = append(live, pages...)
 		}
 		e.reached["live page"] = len(live)
-		for _, step := range []func(store.Records, *erasing) error{d.forgetInAlbums, d.forgetOnPages, d.forgetPictures, d.forgetSheets, d.forgetInTrail} {
+		for _, step := range []func(store.Records, *erasing) error{d.forgetInAlbums, d.forgetInBanners, d.forgetOnPages, d.forgetPictures, d.forgetSheets, d.forgetInTrail} {
 			if err := step(s, &e); err != nil {
 				return err
 			}
@@ -266,6 +266,24 @@ func (d *Desk) forgetInAlbums(s store.Records, e *erasing) error {
 		e.reached["place in an album"] += len(in)
 	}
 	return s.ForgetInAlbums(gone, e.rewrite)
+}
+
+// forgetInBanners takes the pictures off all banners, live ones, too, and out of their
+// histories.
+func (d *Desk) forgetInBanners(s store.Records, e *erasing) error {
+	gone := make([]uint, len(e.pictures))
+	for i, p := range e.pictures {
+		gone[i] = p.ID
+		on, err := s.BannersWith(p.ID)
+		if err != nil {
+			return err
+		}
+		e.reached["banner"] += len(on)
+		if slices.ContainsFunc(on, func(b store.Banner) bool { return b.Live != nil && b.Live.Picture == p.ID }) {
+			e.seen = d.Now()
+		}
+	}
+	return s.ForgetInBanners(gone, e.rewrite, d.Now())
 }
 
 // erasedText stands where words about an erased picture stood.

@@ -33,15 +33,42 @@ func (d *Desk) Withdraw(ctx context.Context, id uint) error {
 		if pages, err = d.withdraw(s, id, "was taken off the air", false); err != nil {
 			return err
 		}
-		if len(pages) == 0 {
-			return access.Refuse(access.Bad, "No live page shows this picture.", "Nothing was changed.")
+		banners, err := d.offBanners(s, id)
+		if err != nil {
+			return err
 		}
-		return d.TracePicture(s, pic, "Took %s off all live pages: %s now show a neutral space", access.NameOr(pic), access.Count(len(pages), "live page"))
+		if len(pages)+banners == 0 {
+			return access.Refuse(access.Bad, "No live page and no banner shows this picture.", "Nothing was changed.")
+		}
+		return d.TracePicture(s, pic, "Took %s off the air: %s now show a neutral space, %s nothing", access.NameOr(pic), access.Count(len(pages), "live page"), access.Count(banners, "banner"))
 	})
 	if err != nil {
 		return err
 	}
 	return d.lookAgain(ctx, pages)
+}
+
+// offBanners takes the approval of all banners back that show a picture to visitors, and returns
+// how many there were. What was drafted of them stays.
+func (d *Desk) offBanners(s store.Records, id uint) (n int, err error) {
+	all, err := s.BannersWith(id)
+	if err != nil {
+		return 0, err
+	}
+	for _, b := range all {
+		if b.Live == nil || b.Live.Picture != id {
+			continue
+		}
+		b.Live, b.ApprovedAt, b.ApprovedBy = nil, nil, ""
+		if err := s.Approve(&b, nil, d.Now()); err != nil {
+			return n, err
+		}
+		n++
+		if err := d.Trace(s, b.Section, "A picture on the banner %s was taken off the air", b.Doc.Title); err != nil {
+			return n, err
+		}
+	}
+	return n, nil
 }
 
 // lookAgain checks pages whose live versions have changed.

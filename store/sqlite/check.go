@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"mivlet/core/album"
+	"mivlet/core/banner"
 	"mivlet/core/page"
 	"mivlet/store"
 )
@@ -79,6 +80,18 @@ func (s *records) checkDocuments(r *report) error {
 			r.fault("album %d: %v", a.ID, err)
 		}
 	}
+	var banners []struct {
+		ID  uint
+		Doc string
+	}
+	if err := s.read.Raw("SELECT id, doc FROM banners").Scan(&banners).Error; err != nil {
+		return err
+	}
+	for _, b := range banners {
+		if _, err := banner.Parse([]byte(b.Doc)); err != nil {
+			r.fault("banner %d: %v", b.ID, err)
+		}
+	}
 	var stray []uint
 	err := s.read.Raw("SELECT id FROM pictures WHERE NOT EXISTS (SELECT 1 FROM steps WHERE steps.picture_id = pictures.id AND steps.seq = pictures.step)").Scan(&stray).Error
 	for _, id := range stray {
@@ -131,6 +144,24 @@ func (s *records) checkPublished(r *report) error {
 			r.fault("%s: nobody knows what it was cut from", f.Path)
 		case f.PictureID == 0 && strings.HasPrefix(f.MediaType, "image/") && f.MediaType != "image/svg+xml":
 			r.fault("%s: a picture that cannot be traced to one of the house", f.Path)
+		}
+	}
+	return s.checkBannerFiles(r, there)
+}
+
+// checkBannerFiles traces what visitors get of banners to the pictures it was made from.
+func (s *records) checkBannerFiles(r *report, there map[uint]bool) error {
+	var files []store.BannerFile
+	if err := s.read.Order("banner_id, path").Find(&files).Error; err != nil {
+		return err
+	}
+	r.published += len(files)
+	for _, f := range files {
+		switch {
+		case !there[f.PictureID]:
+			r.fault("%s: shows picture %d, which is not there", f.Path, f.PictureID)
+		case f.CutKey == "":
+			r.fault("%s: nobody knows what it was cut from", f.Path)
 		}
 	}
 	return nil

@@ -11,7 +11,7 @@ import (
 
 func (s *records) FilesMadeOf(picture uint) ([]string, error) {
 	var hashes []string
-	return hashes, s.read.Raw("SELECT hash FROM cuts WHERE picture_id = ? UNION SELECT hash FROM copies WHERE picture_id = ? UNION SELECT hash FROM published WHERE picture_id = ?", picture, picture, picture).Scan(&hashes).Error
+	return hashes, s.read.Raw("SELECT hash FROM cuts WHERE picture_id = ? UNION SELECT hash FROM copies WHERE picture_id = ? UNION SELECT hash FROM published WHERE picture_id = ? UNION SELECT hash FROM banner_files WHERE picture_id = ?", picture, picture, picture, picture).Scan(&hashes).Error
 }
 
 // showed asks for the pages of a table whose documents hold a picture, wherever it stands in

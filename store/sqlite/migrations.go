@@ -211,6 +211,21 @@ var migrations = []*gormigrate.Migration{
 		`CREATE TABLE album_pictures (album_id INTEGER NOT NULL REFERENCES albums(id) ON DELETE CASCADE, picture_id INTEGER NOT NULL, PRIMARY KEY (album_id, picture_id))`,
 		`CREATE INDEX album_pictures_picture ON album_pictures(picture_id)`,
 	)},
+	{ID: "0013-banners", Migrate: statements(
+		`CREATE TABLE banners (id INTEGER PRIMARY KEY AUTOINCREMENT, section TEXT NOT NULL, doc TEXT NOT NULL, live TEXT, approved_at DATETIME, approved_by TEXT NOT NULL DEFAULT '', stopped INTEGER NOT NULL DEFAULT 0, version INTEGER NOT NULL DEFAULT 0, step INTEGER NOT NULL DEFAULT 0, dropped_at DATETIME, updated_at DATETIME NOT NULL)`,
+		`CREATE TABLE banner_steps (id INTEGER PRIMARY KEY AUTOINCREMENT, banner_id INTEGER NOT NULL REFERENCES banners(id) ON DELETE CASCADE, seq INTEGER NOT NULL DEFAULT 0, parent INTEGER NOT NULL, text TEXT NOT NULL, doc TEXT NOT NULL, person TEXT NOT NULL DEFAULT '', created_at DATETIME NOT NULL)`,
+		`CREATE UNIQUE INDEX banner_steps_seq ON banner_steps(banner_id, seq)`,
+		`CREATE TABLE banner_files (
+			banner_id INTEGER NOT NULL REFERENCES banners(id) ON DELETE CASCADE, path TEXT NOT NULL, hash TEXT NOT NULL, media_type TEXT NOT NULL,
+			picture_id INTEGER NOT NULL, picture_version INTEGER NOT NULL, cut_key TEXT NOT NULL, original TEXT NOT NULL, veils TEXT,
+			width INTEGER NOT NULL, height INTEGER NOT NULL, phone INTEGER NOT NULL, moves INTEGER NOT NULL, PRIMARY KEY (banner_id, path))`,
+		`CREATE INDEX banner_files_path ON banner_files(path)`,
+		`CREATE INDEX banner_files_hash ON banner_files(hash)`,
+		`CREATE INDEX banner_files_picture ON banner_files(picture_id)`,
+		`CREATE TABLE occasions (id INTEGER PRIMARY KEY AUTOINCREMENT, title TEXT NOT NULL, from_day TEXT NOT NULL, until TEXT NOT NULL, updated_at DATETIME NOT NULL)`,
+		`CREATE TABLE banner_days (banner_id INTEGER NOT NULL REFERENCES banners(id) ON DELETE CASCADE, day TEXT NOT NULL, shown INTEGER NOT NULL, followed INTEGER NOT NULL, PRIMARY KEY (banner_id, day))`,
+		`CREATE TABLE live_spots (page_id INTEGER NOT NULL REFERENCES pages(id) ON DELETE CASCADE, spot TEXT NOT NULL, PRIMARY KEY (page_id, spot))`,
+	)},
 }
 
 func statements(all ...string) gormigrate.MigrateFunc {

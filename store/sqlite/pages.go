@@ -114,7 +114,7 @@ func (s *records) StandingOf(pictures []uint) (map[uint]store.Standing, error) {
 			ID uint
 			store.Standing
 		}
-		err := q.Model(&store.Picture{}).Select("id, station, name, EXISTS (SELECT 1 FROM placed WHERE placed.picture_id = pictures.id) OR EXISTS (SELECT 1 FROM album_pictures WHERE album_pictures.picture_id = pictures.id) AS placed").Where("id IN ?", some).Scan(&rows).Error
+		err := q.Model(&store.Picture{}).Select("id, station, name, EXISTS (SELECT 1 FROM placed WHERE placed.picture_id = pictures.id) OR EXISTS (SELECT 1 FROM album_pictures WHERE album_pictures.picture_id = pictures.id) OR EXISTS (SELECT 1 FROM banners WHERE "+onBanner("pictures.id")+") AS placed").Where("id IN ?", some).Scan(&rows).Error
 		for _, r := range rows {
 			all[r.ID] = r.Standing
 		}

@@ -4,11 +4,13 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"errors"
+	"strings"
 	"time"
 
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
+	"mivlet/core/rules"
 	"mivlet/store"
 )
 
@@ -94,6 +96,9 @@ func (s *records) WasPublished(path, mark string) (bool, error) {
 }
 
 func (s *records) PublishedAt(path, mark string) (store.Published, error) {
+	if strings.HasPrefix(path, "/"+rules.SpotsFolder+"/") {
+		return s.bannerFileAt(path)
+	}
 	q := s.read.Where("path = ?", path)
 	if mark != "" {
 		if len(mark) < leastMark {
@@ -118,7 +123,7 @@ func (s *records) PublishedAt(path, mark string) (store.Published, error) {
 
 func (s *records) ShownToVisitors(hash string) (bool, error) {
 	var n int64
-	err := s.read.Model(&store.Published{}).Where("hash = ? AND picture_id > 0", hash).Count(&n).Error
+	err := s.read.Raw("SELECT (SELECT COUNT(*) FROM published WHERE hash = ? AND picture_id > 0) + (SELECT COUNT(*) FROM banner_files WHERE hash = ?)", hash, hash).Scan(&n).Error
 	return n > 0, err
 }
 
@@ -147,6 +152,9 @@ func (s *records) TakeOffline(p *store.Page, at time.Time) error {
 		return err
 	}
 	if err := s.dropCard(p.ID); err != nil {
+		return err
+	}
+	if err := s.SetSpots(p.ID, nil); err != nil {
 		return err
 	}
 	p.LiveVersion, p.LiveAt, p.LivePrint, p.Report, p.Differs = 0, nil, "", "", false

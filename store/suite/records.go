@@ -35,6 +35,7 @@ func Records(t *testing.T, open func(t *testing.T) store.Records) {
 		"drafts of pages":                           drafts,
 		"what was worked out of pages":              answers,
 		"albums":                                    albums,
+		"banners":                                   banners,
 		"what visitors get":                         published,
 		"addresses that move":                       moves,
 		"what visitors once got":                    lives,
