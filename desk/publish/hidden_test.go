@@ -15,9 +15,11 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"mivlet/core/banner"
 	"mivlet/core/layout"
 	"mivlet/core/page"
 	"mivlet/core/recipe"
+	"mivlet/core/rules"
 	"mivlet/core/veil"
 	"mivlet/desk/bench"
 	"mivlet/desk/derive"
@@ -121,8 +123,19 @@ func ways(t *testing.T, file []byte, name string, v veil.Veil) map[string][]byte
 	kept("title card")(b.Previews.Look(b.PageID))
 	assert.True(t, b.GoLive().OK())
 	for n, f := range b.FilesLive() {
-		kept(fmt.Sprint("live file ", n))(b.Publish.Published(f.Path, store.Mark(f.Hash)))
+		live, err := b.Publish.Published(f.Path, store.Mark(f.Hash))
+		kept(fmt.Sprint("live file ", n))(live.File, err)
 		out["live addresses"] = append(out["live addresses"], f.Path...)
+	}
+	bannered(t, b, id)
+	files, err := b.Kept.BannerFiles()
+	require.NoError(t, err)
+	for _, all := range files {
+		for n, f := range all {
+			live, err := b.Publish.Published(f.Path, "")
+			kept(fmt.Sprint("banner file ", n))(live.File, err)
+			out["banner addresses"] = append(out["banner addresses"], f.Path...)
+		}
 	}
 	var zip bytes.Buffer
 	require.NoError(t, b.Publish.PageArchive(&zip, b.PageID, publish.Dressing{}))
@@ -210,4 +223,19 @@ func TestBackupsOfLiveFilesTellNothing(t *testing.T) {
 		require.NotEmpty(t, live[i])
 	}
 	assert.Equal(t, live[0], live[1])
+}
+
+// bannered puts a picture on a banner that visitors get.
+func bannered(t *testing.T, b *desktest.Fixture, picture uint) {
+	t.Helper()
+	b.UnderRules(func(r *rules.Rules) {
+		r.Spots = []rules.Spot{{ID: "foot", Title: "Partners", Width: 120, Height: 60, PhoneWidth: 60, PhoneHeight: 60, Where: rules.Below, Turn: rules.ByTurns, Empty: rules.ShowNothing}}
+	})
+	id, err := b.Banners.Begin("juniors", "Rope", "foot")
+	require.NoError(t, err)
+	require.NoError(t, b.Banners.SetPicture(id, picture))
+	require.NoError(t, b.Banners.Set(id, 2, banner.Doc{Title: "Rope", Spot: "foot", Alt: "The rope works by the lake", Address: "/touring"}))
+	v, err := b.Banners.Of(id)
+	require.NoError(t, err)
+	require.NoError(t, b.Banners.Approve(id, v.Seen()))
 }

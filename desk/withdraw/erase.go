@@ -394,7 +394,7 @@ func (d *Desk) outOfReach(s store.Records, e *erasing) error {
 // inWords lists what was reached.
 func (e *erasing) inWords() []string {
 	var all []string
-	for _, what := range []string{"picture", "place on a draft", "live page", "earlier live version", "screenshot under the ruler", "line of the trail"} {
+	for _, what := range []string{"picture", "place on a draft", "place in an album", "banner", "live page", "earlier live version", "screenshot under the ruler", "line of the trail"} {
 		if n := e.reached[what]; n == 1 {
 			all = append(all, "1 "+what)
 		} else if n > 1 {

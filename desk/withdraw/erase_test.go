@@ -157,7 +157,7 @@ func TestTakingAPictureOffTheAir(t *testing.T) {
 	b := desktest.Fresh(t)
 	picture := b.Ready("juniors-boat", 1)
 	b.Place(picture)
-	desktest.Refusal(t, b.Withdraw.Withdraw(t.Context(), picture), access.Bad, "No live page shows")
+	desktest.Refusal(t, b.Withdraw.Withdraw(t.Context(), picture), access.Bad, "No live page and no banner shows")
 	b.GoLive()
 	src, before := b.Images()[0].AttrOr("src", ""), b.Images()[0]
 	exposed, err := b.Bench.Exposures(picture)
