@@ -33,6 +33,12 @@ func Rules() rules.Rules {
 		{Code: "juniors", Title: "Juniors", Sign: "wave", Folder: "juniors"}, {Code: "touring", Title: "Touring", Sign: "peak", Folder: "touring"}, {Code: "boatshed", Title: "Boatshed", Sign: "hull", Folder: "boatshed"},
 		{Code: "river", Title: "River Watch", Sign: "drop", Folder: "river"}, {Code: "socials", Title: "Socials", Sign: "star", Folder: "socials"},
 	}
+	r.TimeZone = "Europe/London"
+	r.Spots = []rules.Spot{
+		{ID: "partners", Title: "Partners of the club", Width: 728, Height: 90, PhoneWidth: 320, PhoneHeight: 50, Where: rules.Below, On: []string{rules.OnEvery}, Turn: rules.ByTurns, Empty: rules.ShowNothing},
+		{ID: "notices", Title: "Beside the pages", Width: 160, Height: 600, Where: rules.Beside, On: []string{rules.OnFront, "touring", "juniors"}, Turn: rules.InOrder, Empty: rules.ShowNothing},
+		{ID: "board", Title: "Board", Width: 300, Height: 250, Where: rules.AsBlock, Turn: rules.ByTurns, Empty: rules.ShowNothing},
+	}
 	r.Categories = []rules.Category{
 		{Code: "on-the-water", Title: "On the water"}, {Code: "dates", Title: "Dates"}, {Code: "gear", Title: "Boats and gear"}, {Code: "nature", Title: "Lake and shore"},
 	}
@@ -96,6 +102,10 @@ var items = []item{
 	{"IMG_2093.JPG", "boatshed", store.Shelf, "column", image.Rect(400, 0, 3900, 1700), "boatshed-white-above-blue", "A white kayak lies above a blue and a teal one"},
 	{"IMG_2088.JPG", "boatshed", store.Shelf, "column", image.Rect(450, 200, 2150, 1500), "boatshed-upper-blades", "The upper blades of five paddles lean against dark planks"},
 	{"DSC_0466.JPG", "river", store.Shelf, "column", image.Rect(200, 0, 2600, 1100), "river-firs-above-the-inflow", "Firs stand above the low wall at the inflow"},
+	// For banners.
+	{"ropes banner.png", "boatshed", store.Shelf, "spot-partners", image.Rectangle{}, "boatshed-ropes-of-pell", "Pell and Daughter, ropes: knots shown on Saturdays"},
+	{"kettle.gif", "socials", store.Shelf, "spot-partners", image.Rectangle{}, "socials-the-tin-kettle", "The Tin Kettle: soup until four, by the jetty"},
+	{"pool nights.png", "juniors", store.Shelf, "spot-notices", image.Rectangle{}, "juniors-pool-nights", "Pool nights for juniors: all winter, Thursdays at six"},
 }
 
 // Fill puts the scenario into an empty store and returns the numbers of the
@@ -142,6 +152,9 @@ func Fill(s *store.Store, now time.Time) (live []uint, err error) {
 		}
 		albums, err := addAlbums(s, numbers, now)
 		if err != nil {
+			return err
+		}
+		if err := addBanners(s, numbers, now); err != nil {
 			return err
 		}
 		for i, one := range pages(numbers, albums, table) {

@@ -44,6 +44,7 @@ var english = language{
 		audit.NoCover:       "Live lists show this page, and no picture stands for it. Choose a cover.",
 		audit.GoneCategory:  "The house no longer has the category %[1]q. Take it off, or choose another one.",
 		audit.ListOfNothing: "This list is empty: no live page belongs in it yet.",
+		audit.GoneSpot:      "The house no longer has the spot %[1]q to put on pages. Remove the block.",
 		audit.EmptyAlbum:    "This album is empty or was deleted. Fill it, or remove the block.",
 		audit.ListSource:    "This list is of %[1]q, which the house does not have. Choose what it lists.",
 		audit.LowContrast:   "The text is hard to read over its picture: contrast %[1]s to 1 on %[3]s, and it needs %[2]s.",

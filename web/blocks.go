@@ -24,6 +24,7 @@ func (s *server) blockRoutes(r chi.Router) {
 	r.Get("/album", func(w http.ResponseWriter, r *http.Request) { s.showPage(w, r, showing{album: r.FormValue("block")}) })
 	r.Post("/album", s.setAlbumHere)
 	r.Post("/album/add", s.addAlbumHere)
+	r.Post("/spot", s.placeSpot)
 	r.Get("/files/{hash}", s.pageFile)
 }
 

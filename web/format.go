@@ -50,6 +50,12 @@ var functions = template.FuncMap{
 		return drawing.Dimension{X1: left, X2: left + float64(r.TextWidth()), Label: fmt.Sprint(r.TextWidth())}
 	},
 	"half":     func(a, b float64) float64 { return (a + b) / 2 },
+	"plus":     plus,
+	"neg":      func(n any) float64 { return -plus(n) },
+	"halved":   func(n any) float64 { return plus(n) / 2 },
+	"times":    func(a, b any) float64 { return plus(a) * plus(b) },
+	"nothing":  func() any { return nil },
+	"dayOf":    dayOfText,
 	"measure":  measureText,
 	"json":     jsonText,
 	"list":     listText,
@@ -215,3 +221,26 @@ func listText(v any) string {
 
 // takenText lists the types that the house takes.
 func takenText(r rules.Rules) string { return words.Listed(r.Taken()) }
+
+// plus adds numbers of a drawing, whole or not.
+func plus(all ...any) float64 {
+	sum := 0.0
+	for _, n := range all {
+		switch n := n.(type) {
+		case int:
+			sum += float64(n)
+		case float64:
+			sum += n
+		}
+	}
+	return sum
+}
+
+// dayOfText is a day as people write it; what is no day stays.
+func dayOfText(day string) string {
+	at, err := time.Parse(time.DateOnly, day)
+	if err != nil {
+		return day
+	}
+	return at.Format("2 Jan 2006")
+}

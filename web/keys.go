@@ -32,7 +32,7 @@ func keys(press, says string) keyLine { return keyLine{strings.Fields(press), sa
 // no other.
 var keysOf = map[string][]keyLine{
 	"": {
-		keys("g", "then a letter: A Arrivals, B Bench, P Pages, L Live, S Shelves, R Ruler, H House rules"),
+		keys("g", "then a letter: A Arrivals, B Bench, P Pages, L Live, S Shelves, N Banners, R Ruler, H House rules"),
 		keys("?", "this list"),
 	},
 	"arrivals": {
@@ -58,6 +58,17 @@ var keysOf = map[string][]keyLine{
 	"covers": {
 		keys("/", "to the search"),
 		keys("b", "blanks only, or all"),
+	},
+	"banners": {
+		keys("n", "to the title of a new banner"),
+		keys(", .", "weeks before, weeks after"),
+		keys("ArrowLeft ArrowRight", "move the end that has the focus by a day"),
+		keys("PageUp PageDown", "by a week, earlier or later"),
+		keys("Delete", "leave that end open"),
+	},
+	"banner": {
+		keys("u r", "undo, redo (also Ctrl+Z, Ctrl+Shift+Z)"),
+		keys("w", "ask why it does not show on another page"),
 	},
 	"albums": {keys("n", "to the title of a new album")},
 	"album": {

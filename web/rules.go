@@ -28,6 +28,7 @@ func (s *server) rulesRoutes(r chi.Router) {
 	r.Post("/rules/set", s.setRule)
 	r.Post("/rules/add", s.addRule)
 	r.Post("/rules/join", s.joinCategories)
+	r.Post("/rules/spot-size", s.sizeSpot)
 	r.Post("/rules/types", s.addType)
 	r.Post("/rules/remove", s.removeRule)
 	r.Post("/rules/move", s.moveRule)
@@ -43,7 +44,7 @@ func (s *server) rulesRoutes(r chi.Router) {
 
 // rulesParts are the leaves of the station.
 var rulesParts = []struct{ ID, Title string }{
-	{"page", "Page frame"}, {"slots", "Slots"}, {"types", "Types taken"}, {"limits", "Limits, placing"}, {"names", "Names"}, {"words", "Words"}, {"sections", "Sections"}, {"categories", "Categories"}, {"history", "History"},
+	{"page", "Page frame"}, {"slots", "Slots"}, {"types", "Types taken"}, {"limits", "Limits, placing"}, {"names", "Names"}, {"words", "Words"}, {"sections", "Sections"}, {"categories", "Categories"}, {"spots", "Spots"}, {"history", "History"},
 }
 
 // rulesView is the House rules station.
@@ -245,6 +246,33 @@ func (s *server) addRule(w http.ResponseWriter, r *http.Request) {
 // joinCategories joins one category to another; see [rules.Rules.Join].
 func (s *server) joinCategories(w http.ResponseWriter, r *http.Request) {
 	s.changeRules(w, r, func(rs rules.Rules) (rules.Rules, error) { return rs.Join(r.FormValue("from"), r.FormValue("to")) })
+}
+
+// sizeSpot gives a spot, or its phones, one of the usual sizes in one act.
+func (s *server) sizeSpot(w http.ResponseWriter, r *http.Request) {
+	at, phone := "/spots/"+r.FormValue("spot"), r.FormValue("phone")
+	s.changeRules(w, r, func(rs rules.Rules) (rules.Rules, error) {
+		out, err := rs.Set(at+"/"+phone+"width", r.FormValue("width"))
+		if err != nil {
+			return rs, err
+		}
+		return out.Set(at+"/"+phone+"height", r.FormValue("height"))
+	})
+}
+
+// SpotSizes lists the usual sizes of spots.
+func (v rulesView) SpotSizes() []rules.SpotSize { return rules.SpotSizes }
+
+// StandsOn reports whether a spot says that it stands on something.
+func (v rulesView) StandsOn(s rules.Spot, on string) bool { return slices.Contains(s.On, on) }
+
+// BesideFrom is the narrowest window in which a spot stands beside the content, in CSS px.
+func (v rulesView) BesideFrom(s rules.Spot) int { return page.BesideFrom(v.Rules, s) }
+
+// SpotWord says a choice for a spot in words.
+func (v rulesView) SpotWord(choice any) string {
+	return map[string]string{"above": "above the content", "below": "below the content", "beside": "beside the content", "block": "where it is put on a page",
+		"turns": "by turns", "order": "the first has it", "share": "by share", "nothing": "nothing, and no hole", "own": "a banner of the house’s own"}[fmt.Sprint(choice)]
 }
 
 func (s *server) addType(w http.ResponseWriter, r *http.Request) {

@@ -82,6 +82,7 @@ func (s *server) workRoutes(r chi.Router) {
 	r.Post("/pictures/{id}/swap", s.swap)
 	r.Post("/pages/{id}/land", s.land)
 	r.Post("/albums/{id}/land", s.landInAlbum)
+	r.Post("/banners/{id}/land", s.landOnBanner)
 	r.Post("/albums/zip", s.bringAlbum)
 	r.Group(func(r chi.Router) {
 		r.Use(middleware.RequestSize(formLimit))
@@ -119,6 +120,7 @@ func (s *server) workRoutes(r chi.Router) {
 		r.Get("/sections/{section}/archive", s.sectionArchive)
 		s.coverRoutes(r)
 		s.albumRoutes(r)
+		s.bannerRoutes(r)
 
 		r.Get("/live", s.live)
 		r.Post("/live/{id}/check", s.checkLive)

@@ -233,10 +233,31 @@ func prepare(ctx context.Context, d *desk.Desk, site practice.Site, pages []uint
 			tell("a demo page could not go live", err)
 		}
 		if len(pages) > 0 {
+			tell("the banners of the demo could not be approved", approveAll(ctx, d))
 			tell("a shared link of the demo could not grow old", goStale(ctx, d, layout(site)))
 		}
 	})
 	return &both
+}
+
+// approveAll approves the banners of the demo.
+func approveAll(ctx context.Context, d *desk.Desk) error {
+	all, err := d.Banners.Calendar()
+	if err != nil {
+		return err
+	}
+	for _, row := range all.Rows {
+		for _, l := range row.Lines {
+			v, err := d.Banners.Of(l.ID)
+			if err == nil {
+				err = d.In(ctx).Banners.Approve(l.ID, v.Seen())
+			}
+			if err != nil {
+				return fmt.Errorf("%s: %w", l.Doc.Title, err)
+			}
+		}
+	}
+	return nil
 }
 
 // goStale shares one page of the demo, and then publishes it with another picture for its

@@ -41,6 +41,7 @@ const (
 	ListOfNothing Code = "list-nothing"   // []
 	ListSource    Code = "list-source"    // [what the house does not have]
 	EmptyAlbum    Code = "empty-album"    // []
+	GoneSpot      Code = "gone-spot"      // [its ID]
 	LowContrast   Code = "low-contrast"   // [contrast of the text, contrast that it needs, where]
 )
 
@@ -116,6 +117,9 @@ func CheckPage(p Page) []OnPage {
 		}
 		if b.Kind == page.Album && len(b.Pictures) == 0 {
 			fs = append(fs, OnPage{Finding: finding(words.Stop, Write, EmptyAlbum), Block: b.ID, Mend: Mend{DropBlock, ""}})
+		}
+		if s, ok := p.House.Spot(b.Text); b.Kind == page.Spot && (!ok || s.Where != rules.AsBlock) {
+			fs = append(fs, OnPage{Finding: finding(words.Warn, Write, GoneSpot, b.Text), Block: b.ID, Mend: Mend{DropBlock, ""}})
 		}
 		if b.Kind == page.Band {
 			fs = append(fs, p.checkBackground(b)...)

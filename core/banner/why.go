@@ -129,6 +129,22 @@ func met(c Condition) int {
 	return 0
 }
 
+// HeldBy returns the banner that has the spot to itself on a day, on whichever page both may run;
+// false where none keeps b from its turn.
+func HeldBy(spot rules.Spot, b Banner, others []Banner, day string) (Banner, bool) {
+	var running []Banner
+	for _, o := range others {
+		if o.ID != b.ID && o.Spot == spot.ID && o.Approved && o.Fit && !o.Stopped && o.RunsOn(day) {
+			running = append(running, o)
+		}
+	}
+	slices.SortFunc(running, order)
+	if h := holder(spot, b, running); h != nil {
+		return *h, true
+	}
+	return Banner{}, false
+}
+
 // holder is which of the running banners keeps another from ever having its turn; nil for none.
 func holder(spot rules.Spot, b Banner, running []Banner) *Banner {
 	for _, o := range running {

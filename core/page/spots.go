@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"mivlet/core/fit"
+	"mivlet/core/layout"
 	"mivlet/core/rules"
 )
 
@@ -120,20 +121,21 @@ func spotCSS(b *bytes.Buffer, r rules.Rules, s rules.Spot) {
 	}
 	fmt.Fprintf(b, ".spot-%s iframe %s\n", s.ID, frame(fit.Size{W: s.Width, H: s.Height}))
 	if phone, own := s.PhoneSlot(); own {
-		fmt.Fprintf(b, "@container (max-width: %dpx) { .spot-%s iframe %s }\n", s.Width-1, s.ID, frame(fit.Size{W: phone.Width, H: phone.Height}))
+		for _, narrow := range []string{fmt.Sprintf("@media (max-width: %dpx)", r.Page.Breaks.Tablet-1), fmt.Sprintf("@container (max-width: %dpx)", s.Width-1)} {
+			fmt.Fprintf(b, "%s { .spot-%s iframe %s }\n", narrow, s.ID, frame(fit.Size{W: phone.Width, H: phone.Height}))
+		}
 	}
-	if s.Where == rules.Beside {
-		room := s.Width + besideGap
-		fmt.Fprintf(b, "@media (min-width: %dpx) { main:has(> .spot-%s > iframe) { position: relative; padding-right: %dpx; } "+
-			".spot-%[2]s { position: absolute; top: 0; left: calc((100%% - %[3]dpx + %[4]dpx) / 2 + %[5]dpx); width: %[6]dpx; } }\n",
-			BesideFrom(r, s), s.ID, room, r.Page.Cap, besideGap, s.Width)
+	if s.Where == rules.Beside { // the content moves aside and keeps its width
+		fmt.Fprintf(b, "@media (min-width: %dpx) { main:has(> .spot-%s > iframe) { position: relative; left: -%dpx; } "+
+			".spot-%[2]s { position: absolute; top: 0; left: calc(100%% + %[4]dpx); width: %[5]dpx; } }\n",
+			BesideFrom(r, s), s.ID, (s.Width+besideGap)/2, besideGap, s.Width)
 	}
 }
 
-// ShownWidth is how wide a spot is shown in a room, in CSS px, and whether that is the size for
-// phones.
-func ShownWidth(s rules.Spot, room int) (width int, phone bool) {
-	if p, own := s.PhoneSlot(); own && room < s.Width {
+// ShownWidth is how wide a spot is shown on a viewport that gives it so much room, in CSS px,
+// and whether that is the size for phones.
+func ShownWidth(r rules.Rules, s rules.Spot, viewport, room int) (width int, phone bool) {
+	if p, own := s.PhoneSlot(); own && (room < s.Width || r.Page.Breaks.Device(viewport) == layout.Phone) {
 		return min(p.Width, room), true
 	}
 	return min(s.Width, room), false

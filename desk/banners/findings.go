@@ -27,7 +27,7 @@ func (d *Desk) stops(r rules.Rules, doc banner.Doc, pic store.Picture) []audit.F
 }
 
 // shown is the picture of a banner at each size of its spot. lines are those of text in it.
-func shown(spot rules.Spot, pic store.Picture, lines []line) []banner.Shown {
+func shown(r rules.Rules, spot rules.Spot, pic store.Picture, lines []line) []banner.Shown {
 	view := pic.Work.Recipe.View(pic.Facts.Upright())
 	phoneRoom := layout.Phone.Viewport()
 	var all []banner.Shown
@@ -36,7 +36,7 @@ func shown(spot rules.Spot, pic store.Picture, lines []line) []banner.Shown {
 		first, best := plan[0], plan[len(plan)-1]
 		s := banner.Shown{Phone: i > 0, Has: best.Size.W, Needs: slot.Width, Sharp: best.Effective}
 		across := float64(slot.Width)
-		if wide, phone := page.ShownWidth(spot, phoneRoom); phone == s.Phone { // so it is on a phone
+		if wide, phone := page.ShownWidth(r, spot, phoneRoom, phoneRoom); phone == s.Phone { // so it is on a phone
 			across, s.Phone = float64(wide), true
 		}
 		if first.Source.Dx() > 0 {
@@ -85,5 +85,5 @@ func (d *Desk) findings(at site, b store.Banner) ([]banner.Finding, error) {
 		return k.Findings(at.rules, at.today, nil, nil), nil
 	}
 	lines, err := d.linesOf(pic)
-	return k.Findings(at.rules, at.today, d.stops(at.rules, k.Doc, pic), shown(spot, pic, lines)), err
+	return k.Findings(at.rules, at.today, d.stops(at.rules, k.Doc, pic), shown(at.rules, spot, pic, lines)), err
 }

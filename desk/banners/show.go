@@ -82,11 +82,23 @@ func (d *Desk) known(at site, b store.Banner) banner.Banner {
 	switch {
 	case !there:
 	case k.Approved:
-		k.Fit = len(at.files[b.ID]) > 0 && !d.pictures.Refused(pic)
+		spot, _ := at.rules.Spot(k.Spot)
+		k.Fit = sized(spot, at.files[b.ID]) && !d.pictures.Refused(pic)
 	default:
 		k.Fit = len(d.stops(at.rules, k.Doc, pic)) == 0
 	}
 	return k
+}
+
+// sized reports whether the files of a banner are of a spot's sizes: the house may have changed
+// those since it was approved.
+func sized(spot rules.Spot, files []store.BannerFile) bool {
+	for _, slot := range spot.Slots() {
+		if !slices.ContainsFunc(files, func(f store.BannerFile) bool { return f.Width == slot.Width && f.Height == slot.Height }) {
+			return false
+		}
+	}
+	return len(files) > 0
 }
 
 // inSpot are the banners of a spot.

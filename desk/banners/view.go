@@ -8,6 +8,7 @@ import (
 	"mivlet/core/steps"
 	"mivlet/desk/access"
 	"mivlet/desk/cuts"
+	"mivlet/desk/derive"
 	"mivlet/store"
 )
 
@@ -38,6 +39,8 @@ type Line struct {
 	State   State
 	Changed bool          // it says something else than visitors get
 	Known   banner.Banner // as it is drafted, for its days
+	// Holder is the title of the banner that has the spot to itself today; "" for none.
+	Holder string
 }
 
 // Row is a spot on the calendar.
@@ -82,6 +85,9 @@ func (d *Desk) Calendar() (Calendar, error) {
 				c.Lost = append(c.Lost, l)
 			}
 		}
+		for i := range c.Rows {
+			d.holders(at, &c.Rows[i])
+		}
 		if c.Deleted, err = s.Banners(true); err != nil {
 			return err
 		}
@@ -90,11 +96,27 @@ func (d *Desk) Calendar() (Calendar, error) {
 	})
 }
 
+// holders notes which banners of a spot another one keeps from their turn today.
+func (d *Desk) holders(at site, row *Row) {
+	live := d.inSpot(at, row.Spot.ID)
+	titles := map[uint]string{}
+	for _, b := range live {
+		titles[b.ID] = b.Title
+	}
+	for i, l := range row.Lines {
+		if l.State == Approved {
+			if h, held := banner.HeldBy(row.Spot, d.known(at, l.Banner), live, at.today); held {
+				row.Lines[i].Holder = titles[h.ID]
+			}
+		}
+	}
+}
+
 // line is a banner as it is drafted.
 func (d *Desk) line(at site, b store.Banner) Line {
 	drafted := b
 	drafted.Live = nil
-	return Line{b, StateOf(b), Changed(b), d.known(at, drafted)}
+	return Line{Banner: b, State: StateOf(b), Changed: Changed(b), Known: d.known(at, drafted)}
 }
 
 // View is a banner on its screen.
@@ -236,4 +258,31 @@ func (d *Desk) Why(id, page uint) (Why, error) {
 		}
 		return nil
 	})
+}
+
+// Shown opens the picture of a banner as it is drafted, at a size of its spot, as sharp as
+// visitors may get it. It is cut where it is not yet.
+func (d *Desk) Shown(id uint, phone bool) (derive.File, error) {
+	b, err := d.Banner(id)
+	if err != nil {
+		return derive.File{}, err
+	}
+	r := d.Rules()
+	spot, known := r.Spot(b.Doc.Spot)
+	pic, err := d.Store.Picture(b.Doc.Picture)
+	if err != nil || !known || !d.Sees(pic) {
+		return derive.File{}, access.Refuse(access.Missing, "The banner has no picture for its spot.", "Choose a picture.")
+	}
+	slot := spot.Slot()
+	if p, own := spot.PhoneSlot(); phone && own {
+		slot = p
+	}
+	if !derive.Moves(pic, slot) {
+		slot.Formats = []string{"jpeg", "png"} // as for visitors
+	}
+	made, err := d.cuts.CutsUnder(r, pic, slot)
+	if err != nil {
+		return derive.File{}, err
+	}
+	return d.derive.Open(made[len(made)-1].Hash)
 }

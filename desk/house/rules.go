@@ -100,6 +100,8 @@ type Touch struct {
 	Pages    []string
 	Soft     []string // names of pictures that become soft
 	Stranded []string // pictures and pages that use what would be gone
+	Publish  []string // titles of live pages to be published again
+	Approve  []string // titles of banners to be approved again
 	remake   []recut
 }
 
@@ -121,6 +123,7 @@ func (t Touch) Text() string {
 	if n := len(t.Stranded); n > 0 {
 		parts = append(parts, "still used by "+strings.Join(t.Stranded, ", "))
 	}
+	parts = append(parts, t.spotText()...)
 	if len(parts) == 0 {
 		return "touches nothing that is made"
 	}
@@ -186,7 +189,8 @@ func (d *Desk) touches(from, to rules.Rules) ([]Touch, error) {
 			all = append(all, Touch{What: "Section " + s.Title + ": taken out", Stranded: []string{access.Count(int(n), "picture or page") + " of it"}})
 		}
 	}
-	return all, nil
+	spots, err := d.spotTouches(from, to)
+	return append(all, spots...), err
 }
 
 // sameSpace reports whether two versions of a slot lead to the same cuts.

@@ -9,7 +9,7 @@ import (
 )
 
 // mostFound is how many pictures of the shelves a tray holds.
-const mostFound = 24
+const mostFound = 30
 
 // Tray returns the pictures that can be placed: the batch on the bench, then those of
 // the own shelves, newest first. With words it holds what is found by them, on the
