@@ -19,6 +19,14 @@ func accessible(t *testing.T, p *rod.Page, name string) {
 	calm(t, p)
 	_, err = p.Eval(`() => { if (!window.axe) { ` + string(source) + ` } }`)
 	require.NoError(t, err)
+	framed, err := p.Elements(".spot iframe")
+	require.NoError(t, err)
+	for _, f := range framed { // what is in frames is looked at with the page
+		in, err := f.Frame()
+		require.NoError(t, err)
+		_, err = in.Eval(`() => { if (!window.axe) { ` + string(source) + ` } }`)
+		require.NoError(t, err)
+	}
 	found, err := p.Eval(`async () => {
 		const { violations, passes } = await axe.run(document, { resultTypes: ['violations'] });
 		if (passes.length < 10) throw new Error('axe looked at nothing');
@@ -34,7 +42,7 @@ func accessible(t *testing.T, p *rod.Page, name string) {
 func TestStationsAreAccessible(t *testing.T) {
 	h := start(t, "demo")
 	b := browser(t)
-	for _, at := range []string{"/arrivals", "/shelves", "/pictures/1", "/pages", "/covers", "/pages/2/cover", "/pages/2/link", "/pages/17/list?block=fh4", "/pages/17/background?block=fh1", "/pages/4/shared", "/albums", "/albums/1", "/albums/1?describe=3", "/pages/6/album?block=w8", "/rules?part=categories", "/pages/1", "/live", "/rules", "/rules?part=page", "/rules?part=names", "/rules?part=slots", "/ruler", "/people", "/trail", "/account"} {
+	for _, at := range []string{"/arrivals", "/shelves", "/pictures/1", "/pages", "/covers", "/pages/2/cover", "/pages/2/link", "/pages/17/list?block=fh4", "/pages/17/background?block=fh1", "/pages/4/shared", "/albums", "/albums/1", "/albums/1?describe=3", "/pages/6/album?block=w8", "/rules?part=categories", "/rules?part=spots", "/banners", "/banners/4", "/banners/2?choose=yes", "/pages/1", "/live", "/rules", "/rules?part=page", "/rules?part=names", "/rules?part=slots", "/ruler", "/people", "/trail", "/account"} {
 		p := open(t, b, h.app+at, 1280, 800, 1)
 		accessible(t, p, at)
 		p.MustClose()

@@ -93,21 +93,10 @@ func TestScreenshots(t *testing.T) {
 	shoot(p, "ruler")
 }
 
-// shootBench remakes the pictures of the Bench's own views: faces, veils and proposals.
+// shootBench remakes the pictures of the Bench's own views: veils and proposals.
 func shootBench(t *testing.T, h house, b *rod.Browser, shoot func(*rod.Page, string)) {
 	t.Helper()
-	p := open(t, b, h.app+toBench(t, h, "IMG_2101.JPG"), 1280, 800, 1)
-	hit(t, p, "#find-faces")
-	waitFor(t, p, `document.querySelectorAll('.face-list li').length > 1`)
-	hit(t, p, ".face-list [data-does=c]")
-	waitText(t, p, ".face-list", "covered")
-	hit(t, p, "[id^=telling-] summary")
-	waitText(t, p, ".telling", "can be seen")
-	p.MustEval(`() => document.getElementById('step-hide').scrollIntoView()`)
-	shoot(p, "faces")
-	hit(t, p, "#faces-found > p button", "Close")
-	rota := toBench(t, h, "Screenshot 2026-11-02.png")
-	p.MustNavigate(h.app + rota).MustWaitLoad()
+	p := open(t, b, h.app+toBench(t, h, "Screenshot 2026-11-02.png"), 1280, 800, 1)
 	hit(t, p, "#find-lines")
 	waitText(t, p, "#proposals", "lines that can be read")
 	hit(t, p, "#proposals button", "Hide the column of")
@@ -118,7 +107,7 @@ func shootBench(t *testing.T, h house, b *rod.Browser, shoot func(*rod.Page, str
 }
 
 // shootPages remakes the pictures of the station and of pages: a placement in its
-// panel, three widths, and a sign-off with something to mend.
+// panel, banners, and a sign-off with something to mend.
 func shootPages(t *testing.T, h house, b *rod.Browser, shoot func(*rod.Page, string)) {
 	t.Helper()
 	p := open(t, b, h.app+"/pages", 1280, 800, 1)
@@ -130,9 +119,12 @@ func shootPages(t *testing.T, h house, b *rod.Browser, shoot func(*rod.Page, str
 	shoot(p, "placement")
 	p.MustNavigate(h.app + "/pages/8").MustWaitLoad()
 	shoot(p, "sign-off")
-	p.MustNavigate(h.app + "/pages/6/widths").MustWaitLoad()
-	waitFor(t, p, `[...document.querySelectorAll('iframe')].every((f) => f.contentDocument?.readyState === 'complete' && [...f.contentDocument.querySelectorAll('figure img')].every((i) => { i.loading = 'eager'; return i.complete }))`)
-	shoot(p, "widths")
+	p.MustNavigate(h.app + "/banners").MustWaitLoad()
+	waitFor(t, p, `document.querySelectorAll('.banner-list .runs').length === 3`)
+	shoot(p, "banners")
+	p.MustNavigate(h.app + "/banners/4").MustWaitLoad()
+	waitText(t, p, "#conditions .unmet", "holds the spot")
+	shoot(p, "banner-why")
 	p.MustNavigate(h.app + "/covers").MustWaitLoad()
 	waitFor(t, p, `[...document.querySelectorAll('.cover-text')].every((c) => c.getBoundingClientRect().top > innerHeight || !c.classList.contains('htmx-request'))`)
 	shoot(p, "covers")

@@ -108,7 +108,7 @@ func TestRenamingOnTheShelves(t *testing.T) {
 	h := start(t, "demo")
 	require.Eventually(t, func() bool { return strings.Contains(body(t, h.app+"/live"), "all is well") }, patience, 200*time.Millisecond)
 	p := open(t, browser(t), h.app+"/shelves?section=boatshed", 1280, 800, 1)
-	waitText(t, p, "#found", "11 pictures in boatshed")
+	waitText(t, p, "#found", "12 pictures in boatshed")
 	for _, name := range []string{"boatshed-eight-boats-on-racks", "boatshed-paddles-by-the-door"} {
 		hit(t, p, fmt.Sprintf(`input[aria-label="Choose %s"]`, name))
 	}
@@ -144,7 +144,7 @@ func TestRenamingOnTheShelves(t *testing.T) {
 func TestSearchAndFiltersOnTheShelves(t *testing.T) {
 	h := start(t, "demo")
 	p := open(t, browser(t), h.app+"/shelves", 1280, 800, 1)
-	waitText(t, p, "#found", "34 pictures")
+	waitText(t, p, "#found", "37 pictures")
 	require.NoError(t, p.KeyActions().Type('/').Do())
 	waitFor(t, p, `document.activeElement.id === 'search'`)
 	require.NoError(t, p.InsertText("firs mist"))

@@ -7,6 +7,7 @@ import (
 
 	"mivlet/core/fit"
 	"mivlet/core/recipe"
+	"mivlet/core/rules"
 	"mivlet/core/veil"
 	"mivlet/desk/derive"
 )
@@ -125,10 +126,14 @@ type Ratio struct{ Value, Title string }
 // CopyWidth is the width of the working copy on the stage, in pixels.
 func (v benchView) CopyWidth() int { return derive.CopySize(v.Source).W }
 
+// Slots are those that the picture can be fitted for: those of the house, and the spot of the
+// banner that it is for.
+func (v benchView) Slots() []rules.Slot { return v.Rules.SlotsWith(v.Work.Slot) }
+
 // Ratios lists the usual ratios and those of the house's exact boxes.
 func (v benchView) Ratios() []Ratio {
 	all := []Ratio{{"", "free"}, {"keep", "as it is"}, {"1:1", "1:1"}, {"3:2", "3:2"}, {"4:3", "4:3"}, {"16:9", "16:9"}, {"2:3", "2:3"}}
-	for _, slot := range v.Rules.Slots {
+	for _, slot := range v.Slots() {
 		if w, h := slot.Ratio(); w > 0 {
 			value := fmt.Sprintf("%d:%d", w, h)
 			if !slices.ContainsFunc(all, func(r Ratio) bool { return r.Value == value }) {

@@ -20,6 +20,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"mivlet/core/album"
+	"mivlet/core/banner"
 	"mivlet/core/facts"
 	"mivlet/core/fit"
 	"mivlet/core/page"
@@ -39,6 +40,7 @@ func houseOf(t *testing.T, s *datafolder.Folder, pages int) {
 	require.NoError(t, err)
 	r := rules.Default()
 	r.Sections = []rules.Section{{Code: "juniors", Title: "Juniors", Sign: "wave", Folder: "juniors"}}
+	r.Spots = []rules.Spot{{ID: "foot", Title: "Partners", Width: 300, Height: 250, Where: rules.Below, On: []string{rules.OnEvery}, Turn: rules.ByTurns, Empty: rules.ShowNothing}}
 	require.NoError(t, s.SaveRules(r, "Ines", "to begin with", now))
 	require.NoError(t, s.SavePerson(&store.Person{Name: "Ines", Login: "ines", Keeper: true, CreatedAt: now}))
 	known := facts.Facts{MediaType: "image/jpeg", Stored: fit.Size{W: 1600, H: 1200}, Orientation: facts.Upright, Frames: 1, Bytes: 400_000}
@@ -81,6 +83,11 @@ func houseOf(t *testing.T, s *datafolder.Folder, pages int) {
 			held.Doc = held.Doc.Add(add(s, store.Shelf))
 		}
 		require.NoError(t, s.AddAlbum(&held))
+		for i := range pages {
+			b := store.Banner{Section: "juniors", Doc: banner.Doc{Version: banner.Version, Title: fmt.Sprint("Banner ", i), Spot: "foot", Picture: uint(i + 1)}, UpdatedAt: now}
+			b.Live = &b.Doc
+			require.NoError(t, s.AddBanner(&b))
+		}
 		return nil
 	}))
 }
@@ -138,7 +145,7 @@ func TestScreensDoNotGrowWithTheHouse(t *testing.T) {
 			n++
 			seen = append(seen, statement[:min(len(statement), 160)])
 		})
-		for _, screen := range []string{"/albums", "/albums/1", "/covers", "/pages/1/cover", "/pages/1/link", "/pages/1/shared", "/arrivals", "/bench/5", "/bench/5/measure?x=0&y=0&w=900&h=700", "/pages", "/pages/1", "/live", "/shelves", "/pictures/5", "/pictures/31", "/bench/31", "/rules", "/trail", "/people", "/ruler", "/pages/1/insert?after=w"} {
+		for _, screen := range []string{"/banners", "/banners/1", "/rules?part=spots", "/albums", "/albums/1", "/covers", "/pages/1/cover", "/pages/1/link", "/pages/1/shared", "/arrivals", "/bench/5", "/bench/5/measure?x=0&y=0&w=900&h=700", "/pages", "/pages/1", "/live", "/shelves", "/pictures/5", "/pictures/31", "/bench/31", "/rules", "/trail", "/people", "/ruler", "/pages/1/insert?after=w"} {
 			count(screen, func() (*http.Response, error) { return client.Get(srv.URL + screen) })
 		}
 		k := 0

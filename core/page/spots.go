@@ -180,7 +180,7 @@ func WriteBanner(b BannerShow) []byte {
 		target = " target=\"_blank\""
 		alt += " (opens in a new window)"
 	}
-	fmt.Fprintf(&w, "<!DOCTYPE html>\n<html lang=\"%s\">\n<head>\n<meta charset=\"utf-8\">\n<meta name=\"viewport\" content=\"width=device-width, initial-scale=1\">\n<meta name=\"robots\" content=\"noindex\">\n<title>%s</title>\n<link rel=\"stylesheet\" href=\"/%s.css\">\n</head>\n<body>\n<main>\n<a href=\"%s\"%s rel=\"sponsored noopener\">\n",
+	fmt.Fprintf(&w, "<!DOCTYPE html>\n<html lang=\"%s\">\n<head>\n<meta charset=\"utf-8\">\n<meta name=\"viewport\" content=\"width=device-width, initial-scale=1\">\n<meta name=\"robots\" content=\"noindex\">\n<title>%s</title>\n<link rel=\"stylesheet\" href=\"/%s.css\">\n</head>\n<body>\n<a href=\"%s\"%s rel=\"sponsored noopener\">\n",
 		html.EscapeString(b.Language), html.EscapeString(b.Spot.Title), rules.SpotsFolder, html.EscapeString(b.Follow), target)
 	still := func(f BannerFile) bool { return !f.Moves }
 	moving := func(f BannerFile) bool { return f.Moves }
@@ -188,7 +188,7 @@ func WriteBanner(b BannerShow) []byte {
 	if slices.ContainsFunc(b.Files, moving) {
 		b.picture(&w, moving, "moving", "")
 	}
-	w.WriteString("</a>\n</main>\n</body>\n</html>\n")
+	w.WriteString("</a>\n</body>\n</html>\n")
 	return w.Bytes()
 }
 

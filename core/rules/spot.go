@@ -137,14 +137,12 @@ func (r Rules) slotOfSpot(id string) (Slot, bool) {
 	return Slot{}, false
 }
 
-// ForBench are all slots that a picture can be fitted for: those of the house, and of its
-// spots.
-func (r Rules) ForBench() []Slot {
-	all := slices.Clone(r.Slots)
-	for _, s := range r.Spots {
-		all = append(all, s.Slot())
+// SlotsWith are the slots of the house, and the one with an ID where it is that of a spot.
+func (r Rules) SlotsWith(id string) []Slot {
+	if s, ok := r.slotOfSpot(id); ok {
+		return append(slices.Clone(r.Slots), s)
 	}
-	return all
+	return r.Slots
 }
 
 // StandsOn reports whether the spot stands on the pages of a section by itself; the front page

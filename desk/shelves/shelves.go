@@ -53,6 +53,7 @@ type PictureCard struct {
 	Section  rules.Section
 	Pages    []store.Page
 	Albums   []store.Album
+	Banners  []store.Banner
 	Variants []store.Picture
 	Cuts     []store.Cut
 	Slots    map[string]string // title of the slot that a cut was made for, by its key
@@ -79,6 +80,9 @@ func (d *Desk) PictureCard(id uint) (PictureCard, error) {
 		return c, err
 	}
 	if c.Albums, err = d.Store.AlbumsWith(id); err != nil {
+		return c, err
+	}
+	if c.Banners, err = d.Store.BannersWith(id); err != nil {
 		return c, err
 	}
 	if c.Tags, err = d.Store.Tags(id); err != nil {
