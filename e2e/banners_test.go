@@ -279,3 +279,28 @@ func TestAddingSpots(t *testing.T) {
 	hit(t, p, `.to-add [hx-post$="/spot"]`, "Put it here")
 	waitFor(t, p, `document.querySelector('.spot-drawn')?.getAttribute('width') === '300'`)
 }
+
+// An end is dragged by a week, and the step back puts it where it was.
+func TestDraggingTheEndOfABanner(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/banners", 1280, 800, 1)
+	last := func() string {
+		t.Helper()
+		calm(t, p)
+		return p.Timeout(patience).MustElement(`[data-banner="1"]`).MustEval(`() => this.dataset.last`).Str()
+	}
+	was := last()
+	at := p.MustEval(`() => { const r = document.querySelector('#end-1-last .tick').getBoundingClientRect(), week = document.querySelectorAll('.week-lines path');
+		return [r.left + r.width / 2, r.top + r.height / 2, week[1].getBoundingClientRect().left - week[0].getBoundingClientRect().left]; }`).Arr()
+	drag(p, at[0].Num(), at[1].Num(), at[0].Num()+at[2].Num(), at[1].Num())
+	waitFor(t, p, `document.querySelector('[data-banner="1"] .why')?.textContent.includes('changed, not approved')`)
+	before, err := time.Parse(time.DateOnly, was)
+	require.NoError(t, err)
+	assert.Equal(t, before.AddDate(0, 0, 7).Format(time.DateOnly), last())
+	waitFor(t, p, `document.activeElement?.id === 'end-1-last'`)
+
+	p.MustNavigate(h.app + "/banners/1").MustWaitLoad()
+	waitFor(t, p, `document.getElementById('banner-until').value !== '`+was+`'`)
+	require.NoError(t, p.Keyboard.Type('u'))
+	waitFor(t, p, `document.getElementById('banner-until').value === '`+was+`'`)
+}

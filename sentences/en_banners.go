@@ -10,6 +10,7 @@ var englishBanners = map[banner.Fault]string{
 	banner.SmallText:  "The smallest letters are %.1[1]f px high on %[2]s. From 8 px they can be read. (common practice)",
 	banner.NoAlt:      "Say in words where it leads, for people who cannot see it. (WCAG 2.2, F89)",
 	banner.NoAddress:  "It leads nowhere yet. Enter an address.",
+	banner.NotLive:    "Nothing is live at %[1]s. Publish the page, or enter another address.",
 	banner.NoOccasion: "It has no occasion, so it never shows. Choose one.",
 	banner.NeverRuns:  "Its days lie outside of the occasion “%[1]s”, so it never shows.",
 	banner.IsOver:     "It ended on %[1]s. Move its last day, or let it rest.",

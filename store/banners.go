@@ -86,6 +86,9 @@ type BannerRecords interface {
 	Banner(id uint) (Banner, error)
 	// Banners returns all banners by their titles, the deleted ones where asked.
 	Banners(dropped bool) ([]Banner, error)
+	// BannersFor returns the banners that visitors may get in some spots on a day or later: what
+	// is a draft, stopped, deleted or over is left out.
+	BannersFor(spots []string, day string) ([]Banner, error)
 	// BannersWith returns the banners that show a picture, as a draft or to visitors, and are
 	// not deleted.
 	BannersWith(picture uint) ([]Banner, error)

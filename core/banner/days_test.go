@@ -148,7 +148,7 @@ func TestFindings(t *testing.T) {
 	b.Picture, b.Alt, b.Address = 1, "The rope works by the lake: ropes and fenders", "https://rope.example"
 	good := []banner.Shown{{Has: 600, Needs: 300, Sharp: 2, Letters: 12}}
 	codes := func(b banner.Banner, shown []banner.Shown) (all []string) {
-		for _, f := range b.Findings(r, today, nil, shown) {
+		for _, f := range b.Findings(r, today, nil, shown, func(at string) bool { return at == "/juniors/launch" }) {
 			all = append(all, string(f.Level)+" "+string(f.Code))
 		}
 		return all
@@ -171,6 +171,8 @@ func TestFindings(t *testing.T) {
 	assert.Equal(t, []string{"warn not-there"}, change(func(b *banner.Banner) { b.Sections = []string{"touring"} }))
 	assert.Empty(t, change(func(b *banner.Banner) { b.Sections = []string{"touring", "juniors"} }))
 	assert.Equal(t, []string{"stop of-alt"}, change(func(b *banner.Banner) { b.Alt = "banner.jpg" })[:1], "a file name tells nothing (WCAG 2.2, F30)")
+	assert.Equal(t, []string{"warn not-live"}, change(func(b *banner.Banner) { b.Address = "/juniors/gone" }))
+	assert.Empty(t, change(func(b *banner.Banner) { b.Address = "/juniors/launch" }))
 	r.Spots[0].Empty = rules.ShowNothing
 	assert.Equal(t, []string{"warn own-unasked"}, change(func(b *banner.Banner) { b.Own = true }))
 	r.Spots[0].On = nil

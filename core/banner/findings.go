@@ -1,6 +1,8 @@
 package banner
 
 import (
+	"strings"
+
 	"mivlet/core/audit"
 	"mivlet/core/rules"
 	"mivlet/core/words"
@@ -21,6 +23,7 @@ const (
 	NoAlt      Fault = "no-alt"      //
 	OfAlt      Fault = "of-alt"      // [a words.Remark]
 	NoAddress  Fault = "no-address"  //
+	NotLive    Fault = "not-live"    // [its address]
 	NoOccasion Fault = "no-occasion" //
 	NeverRuns  Fault = "never-runs"  // [title of the occasion]
 	IsOver     Fault = "is-over"     // [its last day]
@@ -50,8 +53,9 @@ type Shown struct {
 }
 
 // Findings returns what falls short in a banner, the worst first. stops are what keeps its
-// picture from going live; shown is it at each size, nothing where there is no picture.
-func (b Banner) Findings(r rules.Rules, today string, stops []audit.Finding, shown []Shown) []Finding {
+// picture from going live; shown is it at each size, nothing where there is no picture; there
+// tells whether something is live at an address of the site itself.
+func (b Banner) Findings(r rules.Rules, today string, stops []audit.Finding, shown []Shown, there func(string) bool) []Finding {
 	var all []Finding
 	note := func(level words.Level, code Fault, values ...any) {
 		all = append(all, Finding{level, code, values})
@@ -74,8 +78,11 @@ func (b Banner) Findings(r rules.Rules, today string, stops []audit.Finding, sho
 	if b.Alt == "" {
 		note(words.Stop, NoAlt)
 	}
-	if b.Address == "" {
+	switch {
+	case b.Address == "":
 		note(words.Stop, NoAddress)
+	case b.own() && !there(b.Address):
+		note(words.Warn, NotLive, b.Address)
 	}
 	for _, remark := range words.Check(words.Said{Alt: b.Alt, Links: true, Watch: r.Hiding.Watch, Language: r.Words.Language, Longest: r.Words.LongestAlt}) {
 		if b.Alt != "" {
@@ -106,6 +113,9 @@ func (b Banner) Findings(r rules.Rules, today string, stops []audit.Finding, sho
 	}
 	return worstFirst(all)
 }
+
+// own reports whether the banner leads to a page of the site itself.
+func (d Doc) own() bool { return strings.HasPrefix(d.Address, "/") }
 
 // daysShort tells what keeps the banner from showing on any day to come.
 func (b Banner) daysShort(today string, note func(words.Level, Fault, ...any)) {

@@ -1,11 +1,22 @@
 package banners_test
 
 import (
+	"bytes"
 	"fmt"
+	"image"
+	"image/draw"
+	"image/png"
 	"slices"
 	"strings"
 	"testing"
 	"time"
+
+	"golang.org/x/image/font"
+	"golang.org/x/image/font/gofont/goregular"
+	"golang.org/x/image/font/opentype"
+	"golang.org/x/image/math/fixed"
+
+	"mivlet/desk/bench"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -329,4 +340,62 @@ func TestCounting(t *testing.T) {
 	assert.Equal(t, fmt.Sprintf("day,banner,title,shown,followed\r\n%s,%d,'=SUM(A1),3,1\r\n%s,%[2]d,'=SUM(A1),1,0\r\n", first, b.banner, b.Today()), csv.String())
 	_, _, err = b.Banners.Choose("foot", 999, true)
 	assert.NoError(t, err, "a page that is not there shows nothing")
+}
+
+// The check after publishing looks at the page as a visitor gets it, with what runs in its spots,
+// and at nothing that somebody else put there.
+func TestThePageIsCheckedWithItsBanners(t *testing.T) {
+	t.Parallel()
+	b := newBoard(t)
+	report := b.GoLive()
+	assert.True(t, report.OK(), "%v", report.Checks)
+	status, served := b.Visit("/juniors/autumn")
+	assert.Equal(t, 200, status)
+	assert.Contains(t, string(served), page.SpotFrame(foot, b.PageID))
+	b.Tamper = func(_ string, data []byte) []byte {
+		return []byte(strings.Replace(string(data), `src="/spots/foot?page=`, `src="https://elsewhere.example/?page=`, 1))
+	}
+	assert.False(t, b.GoLive().OK(), "another frame is not ours")
+}
+
+// The smallest letters of a banner are measured as they are shown: the same words, half as large
+// on the same picture, are half as high, and are told where that is too small.
+func TestSmallLettersAreTold(t *testing.T) {
+	t.Parallel()
+	b := newBoard(t)
+	b.spot(func(s *rules.Spot) { s.Width, s.Height, s.PhoneWidth, s.PhoneHeight = 600, 300, 300, 150 })
+	told := func(size float64) (all []string) {
+		a := b.Arrive("notice.png", lettered(t, size))
+		require.NoError(t, b.Bench.Send([]uint{a.ID}, bench.Assignment{Slot: "spot-foot", Section: "juniors"}))
+		require.NoError(t, b.Pictures.SetName(a.ID, fmt.Sprintf("juniors-notice-%.0f", size)))
+		require.NoError(t, b.Banners.SetPicture(b.banner, a.ID))
+		for _, f := range b.of(b.banner).Findings {
+			if f.Code == banner.SmallText {
+				all = append(all, fmt.Sprintf("%v %.0f", f.Values[1], f.Values[0]))
+			}
+		}
+		return all
+	}
+	// Letters of 80 px on a picture of 1200 are about 56 high (capitals are 0.7 of the size):
+	// 28 px on a desktop of 600, 14 on a phone.
+	assert.Empty(t, told(80))
+	small := told(30) // 21 high: 10 px on a desktop, 5 on a phone
+	require.Len(t, small, 1)
+	assert.Contains(t, small[0], "a phone")
+}
+
+// lettered is a picture of 1200 by 600 px with words of a size, in px.
+func lettered(t *testing.T, size float64) []byte {
+	t.Helper()
+	m := image.NewRGBA(image.Rect(0, 0, 1200, 600))
+	draw.Draw(m, m.Bounds(), image.White, image.Point{}, draw.Src)
+	known, err := opentype.Parse(goregular.TTF)
+	require.NoError(t, err)
+	face, err := opentype.NewFace(known, &opentype.FaceOptions{Size: size, DPI: 72})
+	require.NoError(t, err)
+	d := font.Drawer{Dst: m, Src: image.Black, Face: face, Dot: fixed.P(100, 300)}
+	d.DrawString("KNOTS SHOWN ON MONDAYS")
+	var out bytes.Buffer
+	require.NoError(t, png.Encode(&out, m))
+	return out.Bytes()
 }

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"image"
 	"slices"
+	"strings"
 
 	"mivlet/core/audit"
 	"mivlet/core/banner"
@@ -81,9 +82,25 @@ func (d *Desk) findings(at site, b store.Banner) ([]banner.Finding, error) {
 	k := d.known(at, b)
 	pic, there := at.seen[k.Picture]
 	spot, known := at.rules.Spot(k.Spot)
+	live, err := d.liveAt()
+	if err != nil {
+		return nil, err
+	}
 	if !there || !known {
-		return k.Findings(at.rules, at.today, nil, nil), nil
+		return k.Findings(at.rules, at.today, nil, nil, live), nil
 	}
 	lines, err := d.linesOf(pic)
-	return k.Findings(at.rules, at.today, d.stops(at.rules, k.Doc, pic), shown(at.rules, spot, pic, lines)), err
+	return k.Findings(at.rules, at.today, d.stops(at.rules, k.Doc, pic), shown(at.rules, spot, pic, lines), live), err
+}
+
+// liveAt tells whether something is live at an address of the site itself. The start, and the
+// sections, always have a page.
+func (d *Desk) liveAt() (func(address string) bool, error) {
+	site, err := d.Store.LiveSite()
+	return func(address string) bool {
+		at, _, _ := strings.Cut(address, "#")
+		at, _, _ = strings.Cut(at, "?")
+		_, section := d.Rules().Section(strings.Trim(at, "/"))
+		return at == "/" || section || site.Paths[at] || site.Moved[at] != ""
+	}, err
 }

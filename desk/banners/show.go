@@ -43,10 +43,27 @@ type site struct {
 // siteOf reads what decides which banners run. Nothing of it is kept: whoever stops a banner,
 // or the clock, is obeyed at once.
 func (d *Desk) siteOf(s store.Records) (site, error) {
-	at := site{rules: d.Rules(), today: d.Today(), in: map[uint]banner.Occasion{}}
-	var err error
-	if at.banners, err = s.Banners(false); err != nil {
-		return at, err
+	all, err := s.Banners(false)
+	if err != nil {
+		return site{}, err
+	}
+	return d.siteWith(s, all)
+}
+
+// siteFor reads no more than what decides which banner a visitor gets in some spots.
+func (d *Desk) siteFor(s store.Records, spots []string) (site, error) {
+	all, err := s.BannersFor(spots, d.Today())
+	if err != nil {
+		return site{}, err
+	}
+	return d.siteWith(s, all)
+}
+
+// siteWith reads what goes with some banners.
+func (d *Desk) siteWith(s store.Records, all []store.Banner) (site, error) {
+	at := site{rules: d.Rules(), today: d.Today(), banners: all, in: map[uint]banner.Occasion{}}
+	if len(all) == 0 {
+		return at, nil
 	}
 	occasions, err := s.Occasions()
 	if err != nil {
@@ -55,7 +72,11 @@ func (d *Desk) siteOf(s store.Records) (site, error) {
 	for _, o := range occasions {
 		at.in[o.ID] = o.Known()
 	}
-	if at.files, err = s.BannerFiles(); err != nil {
+	ids := make([]uint, len(all))
+	for i, b := range all {
+		ids[i] = b.ID
+	}
+	if at.files, err = s.BannerFiles(ids...); err != nil {
 		return at, err
 	}
 	var pictures []uint
@@ -145,7 +166,7 @@ func (d *Desk) Frames(id uint, marked []string) (map[string]string, error) {
 		if err != nil {
 			return err
 		}
-		at, err := d.siteOf(s)
+		at, err := d.siteFor(s, marked)
 		if err != nil {
 			return err
 		}
@@ -171,7 +192,7 @@ func (d *Desk) Choose(spot string, id uint, counts bool) (page.BannerShow, bool,
 		if err != nil {
 			return err
 		}
-		at, err := d.siteOf(s)
+		at, err := d.siteFor(s, []string{spot})
 		if err != nil {
 			return err
 		}

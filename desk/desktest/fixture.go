@@ -150,6 +150,14 @@ func (b *Fixture) serve(w http.ResponseWriter, r *http.Request) {
 	defer f.Close()
 	w.Header().Set("Content-Type", f.MediaType)
 	data, _ := io.ReadAll(f)
+	if marked := page.MarkedSpots(data); f.Page != 0 && len(marked) > 0 {
+		frames, err := b.Banners.Frames(f.Page, marked)
+		if err != nil {
+			http.Error(w, err.Error(), http.StatusInternalServerError)
+			return
+		}
+		data = page.FillSpots(data, func(spot string) string { return frames[spot] })
+	}
 	if b.Tamper != nil {
 		data = b.Tamper(r.URL.Path, data)
 	}

@@ -33,6 +33,11 @@ func (s *records) Banners(dropped bool) ([]store.Banner, error) {
 	return all, s.read.Where(where).Order("json_extract(doc, '$.title') COLLATE NOCASE, id").Find(&all).Error
 }
 
+func (s *records) BannersFor(spots []string, day string) ([]store.Banner, error) {
+	var all []store.Banner
+	return all, s.read.Where("dropped_at IS NULL AND NOT stopped AND json_extract(live, '$.spot') IN ? AND COALESCE(json_extract(live, '$.until'), ?) >= ?", spots, day, day).Order("id").Find(&all).Error
+}
+
 // onBanner asks whether a banner that is not deleted shows a picture, as a draft or to
 // visitors.
 func onBanner(picture string) string {

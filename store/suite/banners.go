@@ -58,7 +58,15 @@ func banners(h *house) {
 	assert.ErrorIs(h, of2(h.PublishedAt(first.Path, "")), store.ErrNotFound)
 	assert.True(h, of(h.WasPublished(first.Path, ""))(h))
 	assert.Len(h, of(h.BannerFiles())(h)[b.ID], 1)
+	runs := func(day string, spots ...string) int { return len(of(h.BannersFor(spots, day))(h)) }
+	assert.Equal(h, []int{1, 0, 0}, []int{runs("2030-01-01", "head", "foot"), runs("2030-01-01", "head"), runs("2030-01-01")}, "it has no last day; a draft is none")
+	live.Until = "2026-05-14"
+	approve(second)
+	assert.Equal(h, []int{1, 0}, []int{runs("2026-05-14", "foot"), runs("2026-05-15", "foot")})
+	live.Until = ""
+	approve(second)
 	h.ok(h.StopBanner(b.ID, true))
+	assert.Zero(h, runs("2026-05-14", "foot"))
 	assert.ErrorIs(h, of2(h.PublishedAt(second.Path, "")), store.ErrNotFound, "stopped is off the air")
 	h.ok(h.StopBanner(b.ID, false))
 	at := noon
