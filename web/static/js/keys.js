@@ -55,7 +55,16 @@ function press(key) {
 }
 
 // ---- on every screen ----
-const stations = { a: '/arrivals', b: '/bench', p: '/pages', l: '/live', r: '/ruler', s: '/shelves', h: '/rules', n: '/banners' };
+const stations = {
+  a: '/arrivals',
+  b: '/bench',
+  p: '/pages',
+  l: '/live',
+  r: '/ruler',
+  s: '/shelves',
+  h: '/rules',
+  n: '/banners',
+};
 let going = false;
 addEventListener(
   'keydown',
