@@ -37,7 +37,7 @@ func BenchmarkAlbum(b *testing.B) {
 	}
 	album, err := h.Albums.Begin("juniors", "Five hundred", ids)
 	need(b, err)
-	block, err := h.Pages.AddAlbum(h.page, page.Gap{}, album)
+	block, err := h.Albums.Place(h.page, page.Gap{}, album)
 	need(b, err)
 	publish := func() {
 		p, err := h.Pages.Page(h.page)
@@ -72,7 +72,7 @@ func BenchmarkAlbum(b *testing.B) {
 		p, err := h.Pages.Page(h.page)
 		need(b, err)
 		at, _ := p.Doc.Block(block)
-		need(b, h.Pages.SetAlbum(h.page, block, at.Mark(), show))
+		need(b, h.Albums.SetShown(h.page, block, at.Mark(), show))
 		b.Run(fmt.Sprintf("publishing-%d-thumbnails", most), func(b *testing.B) {
 			for b.Loop() {
 				start := time.Now()

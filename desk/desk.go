@@ -103,7 +103,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	d.Covers = covers.New(d.Seat, covers.Rooms{Derive: d.Derive, Snapshot: d.Snapshot, Pages: d.Pages})
 	d.Backgrounds = backgrounds.New(d.Seat, backgrounds.Rooms{Derive: d.Derive, Snapshot: d.Snapshot, Pages: d.Pages})
 	d.Previews = previews.New(d.Seat, previews.Rooms{Derive: d.Derive, Snapshot: d.Snapshot, Pages: d.Pages, Visitor: o.Visitor, Previewer: o.Previewer})
-	d.Albums = albums.New(d.Seat, albums.Rooms{Jobs: d.Jobs, Cuts: d.Cuts, Pictures: d.Pictures, Bench: d.Bench, Snapshot: d.Snapshot})
+	d.Albums = albums.New(d.Seat, albums.Rooms{Jobs: d.Jobs, Cuts: d.Cuts, Pictures: d.Pictures, Bench: d.Bench, Snapshot: d.Snapshot, Pages: d.Pages})
 	d.Banners = banners.New(d.Seat, banners.Rooms{Derive: d.Derive, Cuts: d.Cuts, Pictures: d.Pictures, Bench: d.Bench, Pages: d.Pages})
 	d.Visits = visit.New(d.Seat, o.Visitor)
 	d.Publish = publish.New(d.Seat, publish.Rooms{Jobs: d.Jobs, Pictures: d.Pictures, Shelves: d.Shelves, Snapshot: d.Snapshot, Pages: d.Pages, Lists: d.Lists, Visit: d.Visits})

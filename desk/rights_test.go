@@ -161,6 +161,8 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 			return d.Pages.SetList(b.PageID, "a", "", page.Listing{Of: page.OfTag, Look: page.Bare})
 		}},
 		"Pages.Tags":         {look, func(d *desk.Desk) error { _, err := d.Pages.Tags(); return err }},
+		"Publish.Ahead":      {work, func(d *desk.Desk) error { return d.Publish.Ahead(b.PageID) }},
+		"Banners.Shown":      {look, func(d *desk.Desk) error { _, err := d.Banners.Shown(notice, false); return err }},
 		"Banners.Calendar":   {look, func(d *desk.Desk) error { _, err := d.Banners.Calendar(); return err }},
 		"Banners.Of":         {look, func(d *desk.Desk) error { _, err := d.Banners.Of(notice); return err }},
 		"Banners.Banner":     {look, func(d *desk.Desk) error { _, err := d.Banners.Banner(notice); return err }},
@@ -223,9 +225,9 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 			_, _, err := d.Albums.BringArchive("juniors", "Autumn", strings.NewReader(""))
 			return err
 		}},
-		"Pages.Albums":     {look, func(d *desk.Desk) error { _, err := d.Pages.Albums(); return err }},
-		"Pages.AddAlbum":   {work, func(d *desk.Desk) error { _, err := d.Pages.AddAlbum(b.PageID, page.Gap{}, held); return err }},
-		"Pages.SetAlbum":   {work, func(d *desk.Desk) error { return d.Pages.SetAlbum(b.PageID, "a", "", page.AlbumShow{Album: held}) }},
+		"Albums.Placeable": {look, func(d *desk.Desk) error { _, err := d.Albums.Placeable(); return err }},
+		"Albums.Place":     {work, func(d *desk.Desk) error { _, err := d.Albums.Place(b.PageID, page.Gap{}, held); return err }},
+		"Albums.SetShown":  {work, func(d *desk.Desk) error { return d.Albums.SetShown(b.PageID, "a", "", page.AlbumShow{Album: held}) }},
 		"Covers.All":       {look, func(d *desk.Desk) error { _, err := d.Covers.All(); return err }},
 		"Covers.Of":        {look, func(d *desk.Desk) error { _, err := d.Covers.Of(b.PageID); return err }},
 		"Covers.Set":       {work, func(d *desk.Desk) error { return d.Covers.Set(b.PageID, "", 0) }},
@@ -474,7 +476,7 @@ var askedBefore = []string{
 	"Measure.ForgetMeasured",
 	"Pages.Add", "Pages.Edit", "Pages.MayWorkOn", "Pages.OnDraft", "Pages.OwnPage",
 	"Pictures.Change", "Pictures.ChangeIn", "Pictures.Clues", "Pictures.FacesNow", "Pictures.Free", "Pictures.Item", "Pictures.Items", "Pictures.KeepStep", "Pictures.NearTwins", "Pictures.OwnSections", "Pictures.Receive", "Pictures.Refused", "Pictures.SinceThen", "Pictures.Stirring", "Pictures.TakeIn", "Pictures.TakeNames", "Pictures.Work",
-	"Publish.KeepLiveAs", "Visits.LookAt", "Publish.Style", "Publish.Writing",
+	"Publish.AheadDone", "Publish.KeepLiveAs", "Visits.LookAt", "Publish.Style", "Publish.Writing",
 	"Shelves.ToBin",
 	"Snapshot.Backing", "Snapshot.Behind", "Snapshot.Contrasts", "Snapshot.CardLook", "Snapshot.ChangedSince", "Snapshot.Changes", "Snapshot.CoverFiles", "Snapshot.LinkFile", "Snapshot.LinkPicture", "Snapshot.CutImage", "Snapshot.CutsFor", "Snapshot.Findings", "Snapshot.Followable", "Snapshot.Settle", "Snapshot.Sign", "Snapshot.Snap", "Snapshot.Snapshots",
 }

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"html/template"
+	"log/slog"
 	"net/http"
 	"slices"
 	"strings"
@@ -228,7 +229,7 @@ func (s *server) fillPage(r *http.Request, v *pageView) (err error) {
 			return err
 		}
 		if v.Open.Block == "" {
-			v.Albums, err = d.Pages.Albums()
+			v.Albums, err = d.Albums.Placeable()
 			return err
 		}
 	} else if picture := number(r.FormValue("picture")); picture != 0 {
@@ -301,10 +302,19 @@ func (s *server) pageChangedTo(w http.ResponseWriter, r *http.Request, err error
 	case err != nil:
 		s.fail(w, r, err)
 	case fromHTMX(r):
+		s.makeAhead(r)
 		r.Form.Del("picture") // it is placed now
 		s.showPage(w, r, show)
 	default:
+		s.makeAhead(r)
 		http.Redirect(w, r, fmt.Sprintf("/pages/%d", id(r)), http.StatusSeeOther)
+	}
+}
+
+// makeAhead has the files of a page made while its editor goes on: publishing waits for none.
+func (s *server) makeAhead(r *http.Request) {
+	if err := s.at(r).Publish.Ahead(id(r)); err != nil {
+		slog.Warn("files are not made ahead", "page", id(r), "error", err)
 	}
 }
 

@@ -358,7 +358,7 @@ func (s *server) proof(w http.ResponseWriter, r *http.Request) {
 	rs := s.at(r).Rules()
 	p, ok := rs.Pattern(r.FormValue("pattern"))
 	if !ok {
-		s.fail(w, r, &access.Refusal{Kind: access.Missing, What: "There is no such pattern.", Next: "Choose one of the house's patterns."})
+		s.fail(w, r, &access.Refusal{Kind: access.Missing, What: "There is no such column plan.", Next: "Choose one of the house's column plans."})
 		return
 	}
 	var b bytes.Buffer

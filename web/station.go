@@ -52,6 +52,11 @@ type pagesView struct {
 	First        []store.PageTitle // live pages on which what is hidden can be guessed back
 }
 
+// Narrowed reports whether something besides words says which pages are shown, or how.
+func (v pagesView) Narrowed() bool {
+	return v.Section+v.State+v.Findings+v.Sort+v.Category != ""
+}
+
 // pageGroup is some pages under a heading.
 type pageGroup struct {
 	Title, Section string // Section is empty where they are of several

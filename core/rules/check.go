@@ -100,7 +100,7 @@ func (c *checker) page(p PageLayout) {
 			c.must(v >= 0 && v <= 400, fmt.Sprintf("/page/%s/%s", one.name, d), "0 to 400 px, not %d", v)
 		}
 	}
-	c.must(len(p.Patterns) > 0, "/page/patterns", "a page needs a pattern")
+	c.must(len(p.Patterns) > 0, "/page/patterns", "a page needs a column plan")
 	seen := map[string]bool{}
 	for _, t := range p.Patterns {
 		at := "/page/patterns/" + t.ID
@@ -163,8 +163,8 @@ func (c *checker) space(r Rules, s Slot, at string) {
 	switch {
 	case s.Pattern != "":
 		p, ok := r.Pattern(s.Pattern)
-		c.must(ok, at+"/pattern", "there is no pattern %q", s.Pattern)
-		c.must(!ok || s.Column >= 0 && s.Column < len(p.Shares), at+"/column", "pattern %q has %d columns, counted from 0", s.Pattern, len(p.Shares))
+		c.must(ok, at+"/pattern", "there is no column plan %q", s.Pattern)
+		c.must(!ok || s.Column >= 0 && s.Column < len(p.Shares), at+"/column", "column plan %q has %d columns, counted from 0", s.Pattern, len(p.Shares))
 		c.must(s.Height == 0 && !s.Inside, at+"/height", "a slot that follows from a column has no height of its own")
 		c.must(s.Rule.Fixed >= 0 && s.Rule.Fixed <= 4000, at+"/rule/fixed", "0 to 4000 px, not %d", s.Rule.Fixed)
 		c.must(s.Rule.Percent >= 0 && s.Rule.Percent <= 100, at+"/rule/percent", "0 to 100, not %v", s.Rule.Percent)

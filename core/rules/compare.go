@@ -177,7 +177,7 @@ func elementOf(path string, maps ...map[string]bool) string {
 // fieldWords are the words for the last parts of a path.
 var fieldWords = map[string]string{
 	"house": "name of the house", "cap": "widest", "breaks": "breaks", "padding": "outer padding", "gutter": "gutter", "column_padding": "padding inside columns",
-	"spacing": "steps of air", "shares": "shares", "order": "order on a phone", "title": "title", "purpose": "purpose", "pattern": "pattern", "column": "column",
+	"spacing": "steps of air", "shares": "shares", "order": "order on a phone", "title": "title", "purpose": "purpose", "pattern": "column plan", "column": "column",
 	"fixed": "width", "percent": "percent of the column", "width": "width", "height": "height", "inside": "whole picture inside", "buffer": "buffer",
 	"densities": "densities", "budget": "byte budget", "formats": "formats", "fixed_ratio": "ratio fixed", "do": "what is done", "to": "converted to", "say": "sentence",
 	"bytes": "bytes", "extension": "extension", "side": "longest side", "pixels": "most pixels", "bin_days": "days in the bin", "frames": "most frames", "frame_pixels": "most pixels of all frames", "cache_hours": "hours that browsers keep a picture", "air": "air", "line": "line",
@@ -185,7 +185,7 @@ var fieldWords = map[string]string{
 	"cut_mark": "how addresses change", "joiner": "joiner", "case": "letters", "longest": "longest name", "never": "words never wanted", "required": "required", "form": "form", "start": "first number",
 	"language": "language", "longest_alt": "longest alt text", "longest_caption": "longest caption", "credit_asked": "credit asked", "consent_asked": "consent asked",
 	"colour": "colour of veils", "leave_face": "faces are not looked for", "faces_stop": "uncovered faces stop", "watch": "words to watch for",
-	"sign": "sign", "folder": "folder", "phone": "on phones", "tablet": "on tablets", "desktop": "on desktops", "patterns": "patterns", "slots": "slots", "types": "types", "sections": "sections", "categories": "categories", "was": "joined to it", "shape": "proportions", "parts": "parts",
+	"sign": "sign", "folder": "folder", "phone": "on phones", "tablet": "on tablets", "desktop": "on desktops", "patterns": "column plans", "slots": "slots", "types": "types", "sections": "sections", "categories": "categories", "was": "joined to it", "shape": "proportions", "parts": "parts",
 	"spots": "spots", "time_zone": "time zone", "phone_width": "width on phones", "phone_height": "height on phones", "where": "place on pages", "on": "pages", "turn": "how banners share it", "empty": "what shows when nothing runs",
 }
 
@@ -197,7 +197,7 @@ func inWords(path string, versions ...Rules) string {
 	case len(steps) > 1 && steps[0] == "slots":
 		lead, rest = "Slot "+titleIn(versions, func(r Rules) (string, bool) { s, ok := r.Slot(steps[1]); return s.Title, ok }, steps[1]), steps[2:]
 	case len(steps) > 2 && steps[1] == "patterns":
-		lead, rest = "Pattern "+titleIn(versions, func(r Rules) (string, bool) { p, ok := r.Pattern(steps[2]); return p.Title, ok }, steps[2]), steps[3:]
+		lead, rest = "Column plan "+titleIn(versions, func(r Rules) (string, bool) { p, ok := r.Pattern(steps[2]); return p.Title, ok }, steps[2]), steps[3:]
 	case len(steps) > 1 && steps[0] == "sections":
 		lead, rest = "Section "+titleIn(versions, func(r Rules) (string, bool) { s, ok := r.Section(steps[1]); return s.Title, ok }, steps[1]), steps[2:]
 	case len(steps) > 1 && steps[0] == "spots":

@@ -88,7 +88,7 @@ func TestMistakesAreRefusedWithTheirPlace(t *testing.T) {
 		"an unknown field":     {`"cap": 990`, `"cap": 990, "depth": 3`, "/page", "depth"},
 		"a narrow page":        {`"cap": 990`, `"cap": 100`, "/page/cap", ""},
 		"breaks crossed":       {`"tablet": 600`, `"tablet": 1600`, "/page/breaks/tablet", "before desktops"},
-		"an unknown pattern":   {`"pattern": "two"`, `"pattern": "nine"`, "/slots/half/pattern", `no pattern "nine"`},
+		"an unknown pattern":   {`"pattern": "two"`, `"pattern": "nine"`, "/slots/half/pattern", `no column plan "nine"`},
 		"a slot twice":         {`"id": "half"`, `"id": "column"`, "/slots/column", "twice"},
 		"an ID with spaces":    {`"id": "half"`, `"id": "Half of it"`, "/slots/Half of it/id", ""},
 		"a slot without space": {`"height": 300`, `"height": 0`, "/slots/strip/width", "needs a width"},

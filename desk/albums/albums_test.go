@@ -58,9 +58,9 @@ func (g regatta) inIt() []uint {
 // onPage puts the album on the page, with at most some thumbnails.
 func (g regatta) onPage(look page.AlbumLook, most int) string {
 	g.T.Helper()
-	block, err := g.Pages.AddAlbum(g.PageID, page.Gap{}, g.album)
+	block, err := g.Albums.Place(g.PageID, page.Gap{}, g.album)
 	require.NoError(g.T, err)
-	require.NoError(g.T, g.Pages.SetAlbum(g.PageID, block, g.MarkOf(block), page.AlbumShow{Album: g.album, Look: look, Shape: "4:3", Most: most}))
+	require.NoError(g.T, g.Albums.SetShown(g.PageID, block, g.MarkOf(block), page.AlbumShow{Album: g.album, Look: look, Shape: "4:3", Most: most}))
 	return block
 }
 
@@ -141,7 +141,7 @@ func TestTakingOutIsNotDeleting(t *testing.T) {
 
 	require.NoError(t, g.Albums.Drop(g.album))
 	assert.Equal(t, store.Bench, g.PictureOf(g.pictures[1]).Station, "its pictures stay")
-	_, err := g.Pages.AddAlbum(g.PageID, page.Gap{}, g.album)
+	_, err := g.Albums.Place(g.PageID, page.Gap{}, g.album)
 	desktest.Refusal(t, err, access.Bad, "was deleted")
 	desktest.Refusal(t, g.Albums.Add(g.album, g.pictures[0]), access.Bad, "was deleted")
 	gone, err := g.Albums.All(true)

@@ -8,6 +8,7 @@ import (
 	"mivlet/desk/bench"
 	"mivlet/desk/cuts"
 	"mivlet/desk/jobs"
+	"mivlet/desk/pages"
 	"mivlet/desk/pictures"
 	"mivlet/desk/snapshot"
 )
@@ -20,6 +21,7 @@ type Desk struct {
 	pictures *pictures.Desk
 	bench    *bench.Desk
 	snapshot *snapshot.Desk
+	pages    *pages.Desk
 }
 
 // Rooms are those below that the desk works with.
@@ -29,14 +31,15 @@ type Rooms struct {
 	Pictures *pictures.Desk
 	Bench    *bench.Desk
 	Snapshot *snapshot.Desk
+	Pages    *pages.Desk
 }
 
 // New returns the desk of a seat.
 func New(s *access.Seat, r Rooms) *Desk {
-	return &Desk{s, r.Jobs, r.Cuts, r.Pictures, r.Bench, r.Snapshot}
+	return &Desk{s, r.Jobs, r.Cuts, r.Pictures, r.Bench, r.Snapshot, r.Pages}
 }
 
 // At returns the same desk for another seat.
 func (d *Desk) At(s *access.Seat) *Desk {
-	return &Desk{s, d.jobs.At(s), d.cuts.At(s), d.pictures.At(s), d.bench.At(s), d.snapshot.At(s)}
+	return &Desk{s, d.jobs.At(s), d.cuts.At(s), d.pictures.At(s), d.bench.At(s), d.snapshot.At(s), d.pages.At(s)}
 }

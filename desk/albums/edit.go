@@ -47,7 +47,7 @@ func (d *Desk) Begin(section, title string, chosen []uint) (uint, error) {
 		return 0, err
 	}
 	err = d.Store.Tx(func(s store.Records) error {
-		if err := d.placeable(s, chosen); err != nil {
+		if err := d.taken(s, chosen); err != nil {
 			return err
 		}
 		if err := s.AddAlbum(&a); err != nil {
@@ -72,8 +72,8 @@ func (d *Desk) checked(a album.Album) error {
 	return nil
 }
 
-// placeable refuses pictures that cannot be in an album.
-func (d *Desk) placeable(s store.Records, ids []uint) error {
+// taken refuses pictures that cannot be in an album.
+func (d *Desk) taken(s store.Records, ids []uint) error {
 	found, err := s.PicturesIn(ids)
 	if err != nil {
 		return err
@@ -137,7 +137,7 @@ func (d *Desk) on(id uint, do func(store.Records, *store.Album) error) error {
 // Add puts pictures at the end of an album; those that are in it already stay where they are.
 func (d *Desk) Add(id uint, chosen ...uint) error {
 	return d.edit(id, "Added "+access.Count(len(chosen), "picture"), func(s store.Records, a album.Album) (album.Album, error) {
-		return a.Add(chosen...), d.placeable(s, chosen)
+		return a.Add(chosen...), d.taken(s, chosen)
 	})
 }
 

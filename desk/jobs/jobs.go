@@ -91,6 +91,14 @@ func (j *Job) stop() {
 	j.mu.Unlock()
 }
 
+// Stopping reports whether somebody has stopped the job, or the house closes: a long task looks
+// now and then.
+func (j *Job) Stopping() bool {
+	j.mu.Lock()
+	defer j.mu.Unlock()
+	return j.stopped
+}
+
 // over tells whether the job has ended.
 func (j *Job) over() bool {
 	select {

@@ -98,14 +98,14 @@ func (d *Desk) SetList(id uint, block, mark string, to page.Listing) error {
 		b.List = &to
 		doc, err := doc.Replace(b)
 		if err == nil {
-			err = valid(doc)
+			err = Valid(doc)
 		}
 		return doc, err
 	})
 }
 
-// valid refuses a page that could not be read again.
-func valid(doc page.Doc) error {
+// Valid refuses a page that could not be read again.
+func Valid(doc page.Doc) error {
 	if err := doc.Check(); err != nil {
 		return access.Because(access.Bad, access.Sentence(err), "Nothing was changed.", err)
 	}

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"mivlet/core/naming"
@@ -31,7 +32,9 @@ func (d *Desk) Counts() (store.Counts, error) {
 // PageLine is a page in the list of the station.
 type PageLine struct {
 	store.Page
-	By string // who changed it last; "" where nobody has
+	By    string         // who changed it last; "" where nobody has
+	Here  []string       // who has it open now
+	First *store.Picture // that stands for it, or stands on it first; nil where there is none
 }
 
 // State is draft, live or changed.
@@ -61,11 +64,33 @@ func (d *Desk) PageLines() ([]PageLine, error) {
 	if err != nil {
 		return nil, err
 	}
+	first := make([]uint, len(pages))
+	for i, p := range pages {
+		for _, id := range slices.Concat(coverOf(p.Doc), p.Doc.Pictures()) {
+			first[i] = cmp.Or(first[i], id)
+		}
+	}
+	known, err := d.Store.PicturesIn(first)
+	if err != nil {
+		return nil, err
+	}
 	lines := make([]PageLine, len(pages))
 	for i, p := range pages {
-		lines[i] = PageLine{p, last[p.ID]}
+		lines[i] = PageLine{Page: p, By: last[p.ID], Here: d.Rooms.In(presence.Page(p.ID))}
+		if pic, ok := known[first[i]]; ok && d.Sees(pic) {
+			lines[i].First = &pic
+		}
 	}
 	return lines, nil
+}
+
+// coverOf is the picture that was chosen to stand for a page; none where that follows from a
+// rule.
+func coverOf(doc page.Doc) []uint {
+	if doc.Cover == nil {
+		return nil
+	}
+	return []uint{doc.Cover.Picture}
 }
 
 // NewPage begins a page for a section from one of the arrangements.

@@ -108,6 +108,18 @@ func (v *Visit) Others() []Other {
 	return others
 }
 
+// In are the people in a room, in the order they came, each once.
+func (r *Rooms) In(room string) (names []string) {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	for _, v := range r.all[room] {
+		if !slices.Contains(names, v.who.Name) {
+			names = append(names, v.who.Name)
+		}
+	}
+	return names
+}
+
 // Notify tells everybody in a room that what is in it has changed.
 func (r *Rooms) Notify(room string) {
 	r.mu.Lock()

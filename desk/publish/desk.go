@@ -29,6 +29,7 @@ type Desk struct {
 // shared is what the desks of all people share.
 type shared struct {
 	releases keyed // one at a time publishes a page
+	ahead    ahead
 }
 
 // Rooms are those below that the desk works with.

@@ -3,6 +3,7 @@ package visit
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
 	"time"
 
 	"mivlet/store"
@@ -30,6 +31,11 @@ func (r Report) OK() bool {
 		}
 	}
 	return len(r.Checks) > 0
+}
+
+// Wrong is what was not as it should be.
+func (r Report) Wrong() []Check {
+	return slices.DeleteFunc(slices.Clone(r.Checks), func(c Check) bool { return c.OK })
 }
 
 // Check notes one thing that was looked at, and whether it was as it should be.

@@ -1,17 +1,18 @@
-package pages
+package albums
 
 import (
 	"fmt"
 
 	"mivlet/core/page"
 	"mivlet/desk/access"
+	"mivlet/desk/pages"
 	"mivlet/store"
 )
 
-// AddAlbum puts an album into a gap of a page, as an even grid of square thumbnails. It
+// Place puts an album into a gap of a page, as an even grid of square thumbnails. It
 // returns the new block.
-func (d *Desk) AddAlbum(id uint, at page.Gap, album uint) (block string, err error) {
-	if err := d.MayWorkOn(id); err != nil {
+func (d *Desk) Place(id uint, at page.Gap, album uint) (block string, err error) {
+	if err := d.pages.MayWorkOn(id); err != nil {
 		return "", err
 	}
 	title, err := d.albumTitle(album)
@@ -19,7 +20,7 @@ func (d *Desk) AddAlbum(id uint, at page.Gap, album uint) (block string, err err
 		return "", err
 	}
 	b := page.Block{ID: access.NewBlock(), Kind: page.Album, Album: &page.AlbumShow{Album: album, Look: page.Grid, Most: usualThumbs}}
-	return b.ID, d.Edit(id, Newest, "Added the album "+title, func(doc page.Doc) (page.Doc, error) { return doc.InsertAt(at, b) })
+	return b.ID, d.pages.Edit(id, pages.Newest, "Added the album "+title, func(doc page.Doc) (page.Doc, error) { return doc.InsertAt(at, b) })
 }
 
 // usualThumbs is how many thumbnails a new album block shows.
@@ -40,17 +41,17 @@ func (d *Desk) albumTitle(id uint) (string, error) {
 	return a.Doc.Title, nil
 }
 
-// SetAlbum changes what a page shows of an album. mark is that of the block as whoever asks saw
+// SetShown changes what a page shows of an album. mark is that of the block as whoever asks saw
 // it.
-func (d *Desk) SetAlbum(id uint, block, mark string, show page.AlbumShow) error {
-	if err := d.MayWorkOn(id); err != nil {
+func (d *Desk) SetShown(id uint, block, mark string, show page.AlbumShow) error {
+	if err := d.pages.MayWorkOn(id); err != nil {
 		return err
 	}
 	if _, err := d.albumTitle(show.Album); err != nil {
 		return err
 	}
 	show.Title, show.Shuffled = "", false
-	return d.Edit(id, Newest, "Changed what is shown of an album", func(doc page.Doc) (page.Doc, error) {
+	return d.pages.Edit(id, pages.Newest, "Changed what is shown of an album", func(doc page.Doc) (page.Doc, error) {
 		b, ok := doc.Block(block)
 		switch {
 		case !ok || b.Kind != page.Album:
@@ -63,7 +64,7 @@ func (d *Desk) SetAlbum(id uint, block, mark string, show page.AlbumShow) error 
 		b.Album = &show
 		doc, err := doc.Replace(b)
 		if err == nil {
-			err = valid(doc)
+			err = pages.Valid(doc)
 		}
 		return doc, err
 	})
@@ -72,8 +73,8 @@ func (d *Desk) SetAlbum(id uint, block, mark string, show page.AlbumShow) error 
 // mostThumbs is the most thumbnails that a page shows of an album.
 const mostThumbs = 500
 
-// Albums are those that can be put on a page.
-func (d *Desk) Albums() ([]store.Album, error) {
+// Placeable are the albums that can be put on a page.
+func (d *Desk) Placeable() ([]store.Album, error) {
 	if err := d.MayLook(); err != nil {
 		return nil, err
 	}
