@@ -36,6 +36,7 @@ import (
 	"mivlet/desk/people"
 	"mivlet/desk/pictures"
 	"mivlet/desk/publish"
+	"mivlet/desk/shelves"
 	"mivlet/desk/snapshot"
 	"mivlet/desk/withdraw"
 	"mivlet/store"
@@ -160,7 +161,12 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"Pages.SetList": {work, func(d *desk.Desk) error {
 			return d.Pages.SetList(b.PageID, "a", "", page.Listing{Of: page.OfTag, Look: page.Bare})
 		}},
-		"Pages.Tags":         {look, func(d *desk.Desk) error { _, err := d.Pages.Tags(); return err }},
+		"Pages.Tags":   {look, func(d *desk.Desk) error { _, err := d.Pages.Tags(); return err }},
+		"Shelves.Take": {look, func(d *desk.Desk) error { _, err := d.Shelves.Take(picture, shelves.Take{Slot: "side"}); return err }},
+		"Shelves.OpenTaken": {look, func(d *desk.Desk) error {
+			_, _, err := d.Shelves.OpenTaken(picture, shelves.Take{Slot: "side"})
+			return err
+		}},
 		"Publish.Ahead":      {work, func(d *desk.Desk) error { return d.Publish.Ahead(b.PageID) }},
 		"Banners.Shown":      {look, func(d *desk.Desk) error { _, err := d.Banners.Shown(notice, false); return err }},
 		"Banners.Calendar":   {look, func(d *desk.Desk) error { _, err := d.Banners.Calendar(); return err }},

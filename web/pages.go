@@ -313,6 +313,9 @@ func (s *server) pageChangedTo(w http.ResponseWriter, r *http.Request, err error
 
 // makeAhead has the files of a page made while its editor goes on: publishing waits for none.
 func (s *server) makeAhead(r *http.Request) {
+	if !s.opts.Ahead {
+		return
+	}
 	if err := s.at(r).Publish.Ahead(id(r)); err != nil {
 		slog.Warn("files are not made ahead", "page", id(r), "error", err)
 	}

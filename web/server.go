@@ -23,6 +23,7 @@ type Options struct {
 	ContentCSS func() []byte  // styles a page's content, as on the site
 	Enlarge    []byte         // the site's script for enlarged pictures
 	Sessions   scs.Store      // where sessions are kept; in memory where nil
+	Ahead      bool           // files of pages are made while their editors work
 	TLS        bool           // whoever asks does so over TLS: cookies go over nothing else
 	// Ending is closed when the house closes: lines that stay open end then. One
 	// that is nil never closes.

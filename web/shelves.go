@@ -36,6 +36,8 @@ func (s *server) shelvesRoutes(r chi.Router) {
 	r.Post("/pictures/{id}/tags", s.setTags)
 	r.Post("/pictures/{id}/words", s.setCardWords)
 	r.Get("/pictures/{id}/cuts/{hash}", s.downloadCut)
+	r.Get("/pictures/{id}/take", s.take)
+	r.Get("/pictures/{id}/take/words", s.takeWords)
 }
 
 // filterWords are the questions that a shelf answers.

@@ -155,7 +155,7 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	}
 	ending := make(chan struct{})
 	both := newServers()
-	app := both.add(hosts.Check(o.hosts, web.Handler(d, web.Options{Layout: layout(site), ContentCSS: site.ContentCSS, Enlarge: practice.Enlarge, Sessions: kept.Sessions(), TLS: o.cert != "" || o.behindTLS, Ending: ending})))
+	app := both.add(hosts.Check(o.hosts, web.Handler(d, web.Options{Layout: layout(site), ContentCSS: site.ContentCSS, Enlarge: practice.Enlarge, Ahead: true, Sessions: kept.Sessions(), TLS: o.cert != "" || o.behindTLS, Ending: ending})))
 	app.RegisterOnShutdown(sync.OnceFunc(func() { close(ending) }))
 	visitors := both.add(hosts.Check(o.hosts, site.Handler(shopWindow{d})))
 	previews := both.add(hosts.Check(o.hosts, shared.Handler()))
