@@ -304,3 +304,23 @@ func TestDraggingTheEndOfABanner(t *testing.T) {
 	require.NoError(t, p.Keyboard.Type('u'))
 	waitFor(t, p, `document.getElementById('banner-until').value === '`+was+`'`)
 }
+
+// What is typed while an answer is on its way stays in its field, and is kept when it is left.
+func TestTypingWhileABannerIsSaved(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/banners/2", 1280, 800, 1)
+	p.MustEval(`() => {
+		const title = document.getElementById('banner-title'), leads = document.getElementById('banner-address'), whom = document.getElementById('banner-for');
+		title.value = 'The Tin Kettle, again'; title.dispatchEvent(new Event('change', { bubbles: true }));
+		whom.value = 'Pell'; whom.dispatchEvent(new Event('change', { bubbles: true }));
+		leads.focus(); leads.value = 'https://kettle.example/soup';
+	}`)
+	waitText(t, p, "h1", "The Tin Kettle, again")
+	calm(t, p)
+	waitFor(t, p, `document.activeElement.id === 'banner-address' && document.activeElement.value === 'https://kettle.example/soup'`)
+	p.MustEval(`() => document.activeElement.blur()`)
+	require.Eventually(t, func() bool {
+		kept := body(t, h.app+"/banners/2")
+		return strings.Contains(kept, `value="https://kettle.example/soup"`) && strings.Contains(kept, `value="Pell"`) && strings.Contains(kept, `value="The Tin Kettle, again"`)
+	}, patience, 100*time.Millisecond)
+}

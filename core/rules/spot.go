@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 	_ "time/tzdata" // the zones of the world, where a machine has none
 
@@ -159,12 +160,19 @@ func (s Spot) StandsOn(section string, front bool) bool {
 // Zone is the time zone that days of the house are days of; UTC where the rules name none.
 // Its names are those of the IANA time zone database.
 func (r Rules) Zone() *time.Location {
+	if known, ok := zones.Load(r.TimeZone); ok {
+		return known.(*time.Location)
+	}
 	zone, err := time.LoadLocation(r.TimeZone)
 	if err != nil {
 		return time.UTC
 	}
+	zones.Store(r.TimeZone, zone)
 	return zone
 }
+
+// zones are the time zones that were read, by their names: days are asked for all the time.
+var zones sync.Map
 
 // Day is the day of the house that a moment belongs to, such as 2026-05-14.
 func (r Rules) Day(at time.Time) string { return at.In(r.Zone()).Format(time.DateOnly) }

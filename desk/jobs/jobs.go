@@ -21,6 +21,7 @@ type Job struct {
 	done    int
 	failed  []string
 	stopped bool
+	halted  chan struct{} // closed when it is stopped
 	ended   chan struct{}
 }
 
@@ -44,7 +45,7 @@ const jobsKept = 20
 func (d *Desk) Start(title string, tasks []Task) *Job { return d.jobs.start(title, d.Person, tasks) }
 
 func (js *jobs) start(title string, by access.Person, tasks []Task) *Job {
-	j := &Job{Title: title, by: by, ended: make(chan struct{})}
+	j := &Job{Title: title, by: by, halted: make(chan struct{}), ended: make(chan struct{})}
 	for _, t := range tasks {
 		j.All += t.Steps
 	}
@@ -87,8 +88,11 @@ func (j *Job) run(tasks []Task) {
 
 func (j *Job) stop() {
 	j.mu.Lock()
-	j.stopped = true
-	j.mu.Unlock()
+	defer j.mu.Unlock()
+	if !j.stopped {
+		j.stopped = true
+		close(j.halted)
+	}
 }
 
 // Stopping reports whether somebody has stopped the job, or the house closes: a long task looks
@@ -98,6 +102,9 @@ func (j *Job) Stopping() bool {
 	defer j.mu.Unlock()
 	return j.stopped
 }
+
+// Halted is closed when somebody stops the job, or the house closes.
+func (j *Job) Halted() <-chan struct{} { return j.halted }
 
 // over tells whether the job has ended.
 func (j *Job) over() bool {

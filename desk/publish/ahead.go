@@ -4,6 +4,7 @@ import (
 	"io"
 	"slices"
 	"sync"
+	"time"
 
 	"mivlet/core/page"
 	"mivlet/desk/address"
@@ -17,8 +18,13 @@ import (
 type ahead struct {
 	mu      sync.Mutex
 	due     []uint
-	running *jobs.Job // nil while nothing is made
+	changed time.Time     // when a page was changed last
+	running *jobs.Job     // nil while nothing is made
+	hurry   chan struct{} // closed by who waits for it
 }
+
+// quiet is how long nothing may have changed before files are made: who is at work comes first.
+const quiet = 2 * time.Second
 
 // Ahead makes the files of a page's draft beside the screens, so that whoever publishes it waits
 // for nothing. What is made already is not made again; what changes meanwhile is made after it.
@@ -32,8 +38,10 @@ func (d *Desk) Ahead(id uint) error {
 	if !slices.Contains(a.due, id) {
 		a.due = append(a.due, id)
 	}
+	a.changed = time.Now()
 	if a.running == nil {
 		later := d.beside()
+		a.hurry = make(chan struct{})
 		a.running = d.jobs.Start("Making files ahead", []jobs.Task{{Steps: 1, Do: func() error { later.catchUp(); return nil }}})
 	}
 	return nil
@@ -49,6 +57,16 @@ func (d *Desk) catchUp() {
 			d.ahead.mu.Unlock()
 			return
 		}
+		if rest := time.Until(d.ahead.changed.Add(quiet)); rest > 0 && !d.ahead.hurried() {
+			hurry := d.ahead.hurry
+			d.ahead.mu.Unlock()
+			select {
+			case <-time.After(rest):
+			case <-hurry:
+			case <-job.Halted():
+			}
+			continue
+		}
 		id := d.ahead.due[0]
 		d.ahead.due = d.ahead.due[1:]
 		d.ahead.mu.Unlock()
@@ -56,10 +74,23 @@ func (d *Desk) catchUp() {
 	}
 }
 
-// AheadDone waits until nothing is made ahead any more.
+// hurried reports whether somebody waits. It wants the lock.
+func (a *ahead) hurried() bool {
+	select {
+	case <-a.hurry:
+		return true
+	default:
+		return false
+	}
+}
+
+// AheadDone makes what is due at once, and waits until nothing is.
 func (d *Desk) AheadDone() {
 	d.ahead.mu.Lock()
 	job := d.ahead.running
+	if job != nil && !d.ahead.hurried() {
+		close(d.ahead.hurry)
+	}
 	d.ahead.mu.Unlock()
 	if job != nil {
 		job.Wait()
