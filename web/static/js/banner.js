@@ -48,7 +48,7 @@ document.addEventListener('htmx:beforeSwap', (e) => {
   };
   sent = null;
 });
-document.addEventListener('htmx:afterSwap', () => {
+document.addEventListener('htmx:afterSettle', () => {
   if (!late || !form()) return;
   const { fields, here, at } = late;
   late = null;
