@@ -28,8 +28,8 @@ document.addEventListener('click', async (e) => {
 // attempt has the cut made within the budget that the slider says.
 const ask = newest(async (budget) => {
   const slot = part('pair').dataset.slot;
-  const res = await fetch(`/bench/${id}/trial?${new URLSearchParams({ slot, budget })}`);
-  if (!res.ok || !dialog.open) return;
+  const res = await fetch(`/bench/${id}/trial?${new URLSearchParams({ slot, budget })}`).catch(() => null);
+  if (!res?.ok || !dialog.open) return;
   const told = res.headers.get('X-Told'),
     old = url;
   url = URL.createObjectURL(await res.blob());

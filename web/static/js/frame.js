@@ -342,8 +342,8 @@ const ask = newest(async (mine) => {
   const { x, y, w, h } = frame;
   const res = await fetch(`/bench/${id}/measure?${new URLSearchParams({ x, y, w, h })}`, {
     headers: { 'HX-Request': 'true' },
-  });
-  if (res.ok && mine === turn) show(await res.text());
+  }).catch(() => null);
+  if (res?.ok && mine === turn) show(await res.text());
 });
 function measure() {
   due ||= setTimeout(

@@ -7,8 +7,8 @@ const image = document.getElementById('stage-image');
 let patch = null;
 
 const ask = newest(async (veil) => {
-  const res = await fetch(`/bench/${id}/veil/look?${new URLSearchParams(veil)}`);
-  if (!res.ok) return;
+  const res = await fetch(`/bench/${id}/veil/look?${new URLSearchParams(veil)}`).catch(() => null);
+  if (!res?.ok) return; // who has left the screen meanwhile needs no look
   const [x, y, w, h] = res.headers.get('X-Part').split(' ');
   const url = URL.createObjectURL(await res.blob());
   if (!patch) patch = part('image', { preserveAspectRatio: 'none' }, layer);
