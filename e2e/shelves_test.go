@@ -56,6 +56,9 @@ func TestFortyFilesInOneDrop(t *testing.T) {
 		write("junior.jpg", photo), write("junior again.jpg", photo), demoPicture(t, "paddle-stroke.gif"))
 	require.Len(t, files, 40)
 	drop(t, p, "#strip", files...)
+	for _, n := range []int{10, 20, 30} { // so many in their own time: others use the machine, too
+		waitFor(t, p, fmt.Sprintf(`/are in/.test(document.getElementById('total-figure').textContent) || parseInt(document.getElementById('total-figure').textContent) >= %d`, n))
+	}
 	total := waitText(t, p, "#total-figure", "37 of 40 are in, 3 refused")
 	assert.NotEmpty(t, total.MustText())
 	assert.Len(t, p.MustElements("#waiting .row"), 37)
