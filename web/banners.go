@@ -48,7 +48,6 @@ type bannersView struct {
 	Drawn    drawing.Calendar
 	Sections []rules.Section // that somebody works for
 	MayTime  bool            // may change occasions
-	Told     string
 }
 
 // Earlier is the first day of the calendar some weeks before.

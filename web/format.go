@@ -55,7 +55,6 @@ var functions = template.FuncMap{
 	"halved":    func(n any) float64 { return plus(n) / 2 },
 	"times":     func(a, b any) float64 { return plus(a) * plus(b) },
 	"nothing":   func() any { return nil },
-	"dayOf":     dayOfText,
 	"measure":   measureText,
 	"takeAlong": takeAlong,
 	"json":      jsonText,
@@ -235,13 +234,4 @@ func plus(all ...any) float64 {
 		}
 	}
 	return sum
-}
-
-// dayOfText is a day as people write it; what is no day stays.
-func dayOfText(day string) string {
-	at, err := time.Parse(time.DateOnly, day)
-	if err != nil {
-		return day
-	}
-	return at.Format("2 Jan 2006")
 }

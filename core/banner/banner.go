@@ -7,9 +7,10 @@ package banner
 import (
 	"encoding/json"
 	"fmt"
-	"net/url"
 	"strings"
 	"time"
+
+	"mivlet/core/audit"
 )
 
 // Version is the version of the JSON form that this package reads and writes.
@@ -61,9 +62,10 @@ type Banner struct {
 
 // Most of what a banner says, in characters and in number.
 const (
-	mostText  = 300
-	mostList  = 20
-	mostShare = 100
+	mostText    = 300
+	mostList    = 20
+	mostShare   = 100
+	mostAddress = 2000
 )
 
 // Parse reads the JSON form and refuses what it does not know.
@@ -103,23 +105,13 @@ func (d Doc) Check() error {
 }
 
 // checkAddress lets through what a browser opens as a page or a letter, and nothing that acts.
+// A banner leads on from an address of its own, so that a place on a page, or a telephone, is
+// none for it.
 func checkAddress(address string) error {
-	if address == "" || strings.HasPrefix(address, "/") && !strings.HasPrefix(address, "//") {
+	kind, _ := audit.Address(address, "")
+	leads := kind == audit.OnSite || kind == audit.Elsewhere && !strings.EqualFold(address[:min(4, len(address))], "tel:")
+	if address == "" || leads && address == strings.TrimSpace(address) && len(address) <= mostAddress {
 		return nil
-	}
-	u, err := url.Parse(address)
-	if err != nil || len(address) > 2000 {
-		return fmt.Errorf("%q cannot be read as an address", address)
-	}
-	switch u.Scheme {
-	case "http", "https":
-		if u.Host != "" {
-			return nil
-		}
-	case "mailto":
-		if u.Opaque != "" {
-			return nil
-		}
 	}
 	return fmt.Errorf("%q is no address: write it like https://www.example.org or /touring", address)
 }

@@ -1,8 +1,6 @@
 package banner
 
 import (
-	"strings"
-
 	"mivlet/core/audit"
 	"mivlet/core/rules"
 	"mivlet/core/words"
@@ -54,7 +52,7 @@ type Shown struct {
 
 // Findings returns what falls short in a banner, the worst first. stops are what keeps its
 // picture from going live; shown is it at each size, nothing where there is no picture; there
-// tells whether something is live at an address of the site itself.
+// tells whether something is live at a path of the site itself.
 func (b Banner) Findings(r rules.Rules, today string, stops []audit.Finding, shown []Shown, there func(string) bool) []Finding {
 	var all []Finding
 	note := func(level words.Level, code Fault, values ...any) {
@@ -78,10 +76,10 @@ func (b Banner) Findings(r rules.Rules, today string, stops []audit.Finding, sho
 	if b.Alt == "" {
 		note(words.Stop, NoAlt)
 	}
-	switch {
+	switch kind, path := audit.Address(b.Address, ""); {
 	case b.Address == "":
 		note(words.Stop, NoAddress)
-	case b.own() && !there(b.Address):
+	case kind == audit.OnSite && !there(path):
 		note(words.Warn, NotLive, b.Address)
 	}
 	for _, remark := range words.Check(words.Said{Alt: b.Alt, Links: true, Watch: r.Hiding.Watch, Language: r.Words.Language, Longest: r.Words.LongestAlt}) {
@@ -113,9 +111,6 @@ func (b Banner) Findings(r rules.Rules, today string, stops []audit.Finding, sho
 	}
 	return worstFirst(all)
 }
-
-// own reports whether the banner leads to a page of the site itself.
-func (d Doc) own() bool { return strings.HasPrefix(d.Address, "/") }
 
 // daysShort tells what keeps the banner from showing on any day to come.
 func (b Banner) daysShort(today string, note func(words.Level, Fault, ...any)) {

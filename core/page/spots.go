@@ -156,7 +156,6 @@ type BannerFile struct {
 	Address       string
 	Width, Height int // in pixels
 	Phone         bool
-	Still         bool // of a banner that moves: it stands still
 	Moves         bool
 }
 

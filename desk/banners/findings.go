@@ -4,13 +4,13 @@ import (
 	"cmp"
 	"image"
 	"slices"
-	"strings"
 
 	"mivlet/core/audit"
 	"mivlet/core/banner"
 	"mivlet/core/layout"
 	"mivlet/core/page"
 	"mivlet/core/rules"
+	"mivlet/desk/snapshot"
 	"mivlet/store"
 )
 
@@ -93,14 +93,11 @@ func (d *Desk) findings(at site, b store.Banner) ([]banner.Finding, error) {
 	return k.Findings(at.rules, at.today, d.stops(at.rules, k.Doc, pic), shown(at.rules, spot, pic, lines), live), err
 }
 
-// liveAt tells whether something is live at an address of the site itself. The start, and the
-// sections, always have a page.
-func (d *Desk) liveAt() (func(address string) bool, error) {
+// liveAt tells whether a path of the site itself leads to something that is live.
+func (d *Desk) liveAt() (func(path string) bool, error) {
 	site, err := d.Store.LiveSite()
-	return func(address string) bool {
-		at, _, _ := strings.Cut(address, "#")
-		at, _, _ = strings.Cut(at, "?")
-		_, section := d.Rules().Section(strings.Trim(at, "/"))
-		return at == "/" || section || site.Paths[at] || site.Moved[at] != ""
+	return func(path string) bool {
+		there, moved := snapshot.Leads(d.Rules(), site, path)
+		return there || moved != ""
 	}, err
 }

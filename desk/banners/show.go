@@ -50,13 +50,19 @@ func (d *Desk) siteOf(s store.Records) (site, error) {
 	return d.siteWith(s, all)
 }
 
-// siteFor reads no more than what decides which banner a visitor gets in some spots.
-func (d *Desk) siteFor(s store.Records, spots []string) (site, error) {
+// asked reads a page, and no more than what decides which banner a visitor gets in some of its
+// spots.
+func (d *Desk) asked(s store.Records, id uint, spots []string) (banner.Page, site, error) {
+	p, err := pageOf(s, id)
+	if err != nil {
+		return p, site{}, err
+	}
 	all, err := s.BannersFor(spots, d.Today())
 	if err != nil {
-		return site{}, err
+		return p, site{}, err
 	}
-	return d.siteWith(s, all)
+	at, err := d.siteWith(s, all)
+	return p, at, err
 }
 
 // siteWith reads what goes with some banners.
@@ -162,11 +168,7 @@ func pageOf(s store.Records, id uint) (banner.Page, error) {
 func (d *Desk) Frames(id uint, marked []string) (map[string]string, error) {
 	frames := map[string]string{}
 	err := d.Store.View(func(s store.Records) error {
-		p, err := pageOf(s, id)
-		if err != nil {
-			return err
-		}
-		at, err := d.siteFor(s, marked)
+		p, at, err := d.asked(s, id, marked)
 		if err != nil {
 			return err
 		}
@@ -188,11 +190,7 @@ func (d *Desk) Choose(spot string, id uint, counts bool) (page.BannerShow, bool,
 	var chosen banner.Banner
 	ok := false
 	err := d.Store.View(func(s store.Records) error {
-		p, err := pageOf(s, id)
-		if err != nil {
-			return err
-		}
-		at, err := d.siteFor(s, []string{spot})
+		p, at, err := d.asked(s, id, []string{spot})
 		if err != nil {
 			return err
 		}
@@ -221,9 +219,8 @@ func (d *Desk) Choose(spot string, id uint, counts bool) (page.BannerShow, bool,
 // showOf is a banner as its frame shows it.
 func showOf(r rules.Rules, spot rules.Spot, b banner.Banner, files []store.BannerFile) page.BannerShow {
 	show := page.BannerShow{Language: r.Words.Language, Spot: spot, Follow: followPath(b.ID), New: b.New, Alt: b.Alt}
-	moves := slices.ContainsFunc(files, func(f store.BannerFile) bool { return f.Moves })
 	for _, f := range files {
-		show.Files = append(show.Files, page.BannerFile{Address: f.Path, Width: f.Width, Height: f.Height, Phone: f.Phone, Moves: f.Moves, Still: moves && !f.Moves})
+		show.Files = append(show.Files, page.BannerFile{Address: f.Path, Width: f.Width, Height: f.Height, Phone: f.Phone, Moves: f.Moves})
 	}
 	return show
 }

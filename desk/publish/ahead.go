@@ -115,7 +115,8 @@ func (d *Desk) makeAhead(id uint, stopping func() bool) {
 	}
 	_ = d.standFor(n)
 	how := d.Writing(n, nowhere, func(page.Attachment) string { return "" })
-	_ = page.WriteHTML(io.Discard, n.Doc, how) // and what stands behind bands
+	how.Image = func(page.Stand) (page.Image, error) { return page.Image{}, nil } // made above
+	_ = page.WriteHTML(io.Discard, n.Doc, how)                                    // what stands behind bands
 }
 
 // standFor makes the files of what stands for a page elsewhere.

@@ -59,38 +59,30 @@ func UsesOf(s store.Records, id uint) ([]Use, error) {
 	return uses, nil
 }
 
-// outOfAlbums refuses to throw away a picture that is in an album.
-func outOfAlbums(s store.Records, id uint) error {
-	in, err := s.AlbumsWith(id)
-	if err != nil || len(in) == 0 {
-		return err
-	}
-	names := make([]string, len(in))
-	for i, a := range in {
-		names[i] = "“" + a.Doc.Title + "”"
-	}
-	return access.Refuse(access.Clash, fmt.Sprintf("It is in %s: %s.", access.Count(len(in), "album"), words.Listed(names)), "Take it out of there first. Taking out of an album is not throwing away.")
-}
-
 // OutOfUse refuses to throw away a picture that is in an album or on a banner.
 func OutOfUse(s store.Records, id uint) error {
-	if err := outOfAlbums(s, id); err != nil {
+	in, err := s.AlbumsWith(id)
+	if err != nil {
 		return err
 	}
-	return outOfBanners(s, id)
-}
-
-// outOfBanners refuses to throw away a picture that a banner shows.
-func outOfBanners(s store.Records, id uint) error {
 	on, err := s.BannersWith(id)
-	if err != nil || len(on) == 0 {
+	if err != nil {
 		return err
 	}
-	names := make([]string, len(on))
-	for i, b := range on {
-		names[i] = "“" + b.Doc.Title + "”"
+	var albums, banners []string
+	for _, a := range in {
+		albums = append(albums, "“"+a.Doc.Title+"”")
 	}
-	return access.Refuse(access.Clash, fmt.Sprintf("It is on %s: %s.", access.Count(len(on), "banner"), words.Listed(names)), "Choose another picture there first, and have it approved.")
+	for _, b := range on {
+		banners = append(banners, "“"+b.Doc.Title+"”")
+	}
+	switch {
+	case len(albums) > 0:
+		return access.Refuse(access.Clash, fmt.Sprintf("It is in %s: %s.", access.Count(len(albums), "album"), words.Listed(albums)), "Take it out of there first. Taking out of an album is not throwing away.")
+	case len(banners) > 0:
+		return access.Refuse(access.Clash, fmt.Sprintf("It is on %s: %s.", access.Count(len(banners), "banner"), words.Listed(banners)), "Choose another picture there first, and have it approved.")
+	}
+	return nil
 }
 
 // UseNames lists the titles of pages, and which of them visitors see.

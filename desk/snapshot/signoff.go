@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"mivlet/core/audit"
+	"mivlet/core/rules"
 	"mivlet/core/words"
 	"mivlet/desk/access"
 	"mivlet/desk/pictures"
@@ -61,17 +62,21 @@ func (n *Snapshot) weights() map[string]int64 {
 	return all
 }
 
-// leads tells of a path of the site whether something is live there, or where it has
-// moved to.
+// leads is [Leads] on the site as it was when the page was read.
 func (n *Snapshot) leads(path string) (there bool, moved string) {
+	return Leads(n.House.Rules, n.site, path)
+}
+
+// Leads tells of a path of the site whether something is live there, or where it has moved to.
+func Leads(r rules.Rules, site store.LiveSite, path string) (there bool, moved string) {
 	path = strings.TrimSuffix(path, "/")
 	if path == "" {
 		return true, "" // the way in
 	}
-	if _, ok := n.House.Section(strings.TrimPrefix(path, "/")); ok {
+	if _, ok := r.Section(strings.TrimPrefix(path, "/")); ok {
 		return true, "" // the list of a section's pages
 	}
-	return n.site.Paths[path], n.site.Moved[path]
+	return site.Paths[path], site.Moved[path]
 }
 
 // Followable tells why nobody could follow an address; "" where they could.

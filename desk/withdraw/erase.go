@@ -171,6 +171,15 @@ func (d *Desk) gather(s store.Records, id uint, e *erasing) error {
 	return nil
 }
 
+// numbers are those of the pictures.
+func (e *erasing) numbers() []uint {
+	all := make([]uint, len(e.pictures))
+	for i, p := range e.pictures {
+		all[i] = p.ID
+	}
+	return all
+}
+
 // shows reports whether a published file shows one of the pictures.
 func (e *erasing) shows(f store.Published) bool {
 	return slices.ContainsFunc(e.pictures, func(p store.Picture) bool { return p.ID == f.PictureID })
@@ -217,10 +226,7 @@ func worksOf(steps []store.Step) []store.Work {
 // forgetOnPages empties the places of the pictures on all drafts, in the history of the
 // pages, and takes away the earlier live versions that show them.
 func (d *Desk) forgetOnPages(s store.Records, e *erasing) error {
-	gone := make([]uint, len(e.pictures))
-	for i, p := range e.pictures {
-		gone[i] = p.ID
-	}
+	gone := e.numbers()
 	for _, page := range e.pages {
 		versions, files, err := s.ForgetLiveVersions(page, gone)
 		if err != nil {
@@ -256,24 +262,20 @@ func (d *Desk) forgetOnPages(s store.Records, e *erasing) error {
 
 // forgetInAlbums takes the pictures out of all albums and their histories.
 func (d *Desk) forgetInAlbums(s store.Records, e *erasing) error {
-	gone := make([]uint, len(e.pictures))
-	for i, p := range e.pictures {
-		gone[i] = p.ID
+	for _, p := range e.pictures {
 		in, err := s.AlbumsWith(p.ID)
 		if err != nil {
 			return err
 		}
 		e.reached["place in an album"] += len(in)
 	}
-	return s.ForgetInAlbums(gone, e.rewrite)
+	return s.ForgetInAlbums(e.numbers(), e.rewrite)
 }
 
 // forgetInBanners takes the pictures off all banners, live ones, too, and out of their
 // histories.
 func (d *Desk) forgetInBanners(s store.Records, e *erasing) error {
-	gone := make([]uint, len(e.pictures))
-	for i, p := range e.pictures {
-		gone[i] = p.ID
+	for _, p := range e.pictures {
 		on, err := s.BannersWith(p.ID)
 		if err != nil {
 			return err
@@ -283,7 +285,7 @@ func (d *Desk) forgetInBanners(s store.Records, e *erasing) error {
 			e.seen = d.Now()
 		}
 	}
-	return s.ForgetInBanners(gone, e.rewrite, d.Now())
+	return s.ForgetInBanners(e.numbers(), e.rewrite, d.Now())
 }
 
 // erasedText stands where words about an erased picture stood.
