@@ -4,9 +4,7 @@ import (
 	"bytes"
 	"fmt"
 	"image"
-	"image/jpeg"
 	"image/png"
-	"io"
 	"math"
 	"slices"
 	"strings"
@@ -14,6 +12,7 @@ import (
 	"github.com/gen2brain/webp"
 
 	"mivlet/core/facts"
+	"mivlet/core/jpegenc"
 )
 
 // Format names what a cut is written as.
@@ -141,35 +140,35 @@ func join(formats []Format) string {
 // writer writes a picture at a quality.
 type writer struct {
 	mediaType string
-	write     func(w io.Writer, m image.Image, quality int) error
-	read      func(r io.Reader) (image.Image, error)
+	write     func(m image.Image, quality int) ([]byte, error)
+	// trial returns what gives the luma of a picture as it is after writing and reading it.
+	trial func(m image.Image, before plane) func(quality int) (plane, error)
 }
 
-var jpegWriter = writer{"image/jpeg",
-	func(w io.Writer, m image.Image, q int) error { return jpeg.Encode(w, m, &jpeg.Options{Quality: q}) }, jpeg.Decode}
+var jpegWriter = writer{"image/jpeg", jpegenc.Encode, func(_ image.Image, before plane) func(int) (plane, error) {
+	// Its luma is written the same with colour beside it.
+	trial := jpegenc.NewTrial(before.grey())
+	return func(q int) (plane, error) { return plane{before.w, before.h, trial.At(q)}, nil }
+}}
 
-var webpWriter = writer{"image/webp",
-	func(w io.Writer, m image.Image, q int) error {
-		return webp.Encode(w, m, webp.Options{Quality: q, Method: webp.DefaultMethod})
-	}, webp.Decode}
+var webpWriter = writer{"image/webp", writeWebP, func(m image.Image, _ plane) func(int) (plane, error) {
+	return func(q int) (plane, error) {
+		data, err := writeWebP(m, q)
+		if err != nil {
+			return plane{}, err
+		}
+		back, err := webp.Decode(bytes.NewReader(data))
+		if err != nil {
+			return plane{}, err
+		}
+		return luma(back), nil
+	}
+}}
 
-func (w writer) at(m image.Image, quality int) ([]byte, error) {
+func writeWebP(m image.Image, quality int) ([]byte, error) {
 	var b bytes.Buffer
-	err := w.write(&b, m, quality)
+	err := webp.Encode(&b, m, webp.Options{Quality: quality, Method: webp.DefaultMethod})
 	return b.Bytes(), err
-}
-
-// likeness returns how much like m it still is after writing and reading.
-func (w writer) likeness(m image.Image, before plane, quality int) (float64, error) {
-	data, err := w.at(m, quality)
-	if err != nil {
-		return 0, err
-	}
-	back, err := w.read(bytes.NewReader(data))
-	if err != nil {
-		return 0, err
-	}
-	return ssim(before, luma(back), sparse), nil
 }
 
 // sparse is how far apart the windows lie that a quality is judged by.
@@ -181,15 +180,19 @@ const sparse = 5
 func search(m image.Image, o Options, w writer, why string) (Encoded, error) {
 	part := sample(m)
 	before := luma(part)
-	if w.mediaType == "image/jpeg" {
-		part = before.grey() // its luma is written the same with colour beside it
-	}
+	after := w.trial(part, before)
 	target := o.Target
 	if target == 0 {
 		target = SameToTheEye
 	}
-	whole := remembered(func(q int) ([]byte, error) { return w.at(m, q) })
-	like := remembered(func(q int) (float64, error) { return w.likeness(part, before, q) })
+	whole := remembered(func(q int) ([]byte, error) { return w.write(m, q) })
+	like := remembered(func(q int) (float64, error) {
+		then, err := after(q)
+		if err != nil {
+			return 0, err
+		}
+		return ssim(before, then, sparse), nil
+	})
 	e := Encoded{MediaType: w.mediaType, Quality: min(o.Quality, 100), Why: why}
 	var err error
 	if e.Quality == 0 {
@@ -244,13 +247,12 @@ func EncodeCopy(m image.Image, original facts.Facts) ([]byte, error) {
 }
 
 func encodeScreen(m image.Image, asPNG bool) ([]byte, error) {
-	var b bytes.Buffer
 	if asPNG {
+		var b bytes.Buffer
 		err := (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&b, m)
 		return b.Bytes(), err
 	}
-	err := jpeg.Encode(&b, m, &jpeg.Options{Quality: 82})
-	return b.Bytes(), err
+	return jpegenc.Encode(m, 82)
 }
 
 func encodePNG(m image.Image, why string) (Encoded, error) {

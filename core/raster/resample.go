@@ -120,8 +120,8 @@ func (p *shrink) band(y0, y1 int) {
 	for i := range ring {
 		ring[i] = make([]float32, p.size.W*p.ch)
 	}
-	acc := make([]float32, p.rw*p.ch)
-	var whole []float32 // one row at full width, where a veil has to be drawn
+	acc := make([]float32, p.rw*p.ch+1)[:p.rw*p.ch] // with room, as narrow asks for
+	var whole []float32                             // one row at full width, where a veil has to be drawn
 	if len(p.veils) > 0 {
 		whole = make([]float32, p.from.Dx()*p.ch)
 	}
@@ -131,7 +131,7 @@ func (p *shrink) band(y0, y1 int) {
 		t := p.rowsTaps[y]
 		for end := t.first + len(t.weights); next < end; next++ {
 			p.block(acc, whole, next)
-			p.narrow(ring[next%depth], acc)
+			narrow(ring[next%depth], acc, p.cols, p.ch)
 		}
 		clear(line)
 		p.stack(line, ring, t)
@@ -142,20 +142,13 @@ func (p *shrink) band(y0, y1 int) {
 
 // stack runs the kernel down the rows, two at a time.
 func (p *shrink) stack(line []float32, ring [][]float32, t taps) {
-	row := func(j int) []float32 { return ring[(t.first+j)%len(ring)][:len(line)] }
+	row := func(j int) []float32 { return ring[(t.first+j)%len(ring)] }
 	j := 0
 	for ; j+1 < len(t.weights); j += 2 {
-		a, b := row(j), row(j+1)
-		u, v := t.weights[j], t.weights[j+1]
-		for i := range line {
-			line[i] += u*a[i] + v*b[i]
-		}
+		addTwo(line, row(j), row(j+1), t.weights[j], t.weights[j+1])
 	}
 	if j < len(t.weights) {
-		a, u := row(j), t.weights[j]
-		for i := range line {
-			line[i] += u * a[i]
-		}
+		addTwo(line, row(j), row(j), t.weights[j], 0)
 	}
 }
 
@@ -215,47 +208,6 @@ func (p *shrink) row(acc, whole []float32, y int) {
 		for c := range block {
 			block[c] += whole[x*p.ch+c]
 		}
-	}
-}
-
-// narrow runs the kernel along a row.
-func (p *shrink) narrow(dst, src []float32) {
-	if p.ch == 3 {
-		for x, t := range p.cols {
-			// Two taps at a time, in sums that do not wait for each other.
-			var r, g, b, r2, g2, b2 float32
-			px := src[t.first*3:]
-			weights := t.weights
-			for len(weights) >= 2 && len(px) >= 6 {
-				u, w := weights[0], weights[1]
-				r += u * px[0]
-				g += u * px[1]
-				b += u * px[2]
-				r2 += w * px[3]
-				g2 += w * px[4]
-				b2 += w * px[5]
-				weights, px = weights[2:], px[6:]
-			}
-			if len(weights) == 1 {
-				u := weights[0]
-				r += u * px[0]
-				g += u * px[1]
-				b += u * px[2]
-			}
-			dst[3*x], dst[3*x+1], dst[3*x+2] = r+r2, g+g2, b+b2
-		}
-		return
-	}
-	for x, t := range p.cols {
-		var r, g, b, a float32
-		px := src[t.first*4:]
-		for j, w := range t.weights {
-			r += w * px[4*j]
-			g += w * px[4*j+1]
-			b += w * px[4*j+2]
-			a += w * px[4*j+3]
-		}
-		dst[4*x], dst[4*x+1], dst[4*x+2], dst[4*x+3] = r, g, b, a
 	}
 }
 

@@ -1,0 +1,78 @@
+package raster
+
+// The two loops that every reduction spends most of its time in. Each has a plain form, which
+// says what is meant, and one for processors that work out several values at once. Both give
+// the same result to the last bit, so that a cut does not depend on the machine.
+
+// narrow runs the kernel along a row of ch channels, each pixel's even and odd taps in sums of
+// their own, which do not wait for each other. src has room for one value more than it holds,
+// as a pixel of three channels is read as four.
+func narrow(dst, src []float32, cols []taps, ch int) {
+	if wide && len(cols) > 0 {
+		narrowWide(&dst[0], &src[0], &cols[0], len(cols), ch)
+		return
+	}
+	if ch == 3 {
+		narrowOpaque(dst, src, cols)
+	} else {
+		narrowAlpha(dst, src, cols)
+	}
+}
+
+func narrowOpaque(dst, src []float32, cols []taps) {
+	for x, t := range cols {
+		var r, g, b, r2, g2, b2 float32
+		px := src[t.first*3:]
+		weights := t.weights
+		for len(weights) >= 2 && len(px) >= 6 {
+			u, w := weights[0], weights[1]
+			r += u * px[0]
+			g += u * px[1]
+			b += u * px[2]
+			r2 += w * px[3]
+			g2 += w * px[4]
+			b2 += w * px[5]
+			weights, px = weights[2:], px[6:]
+		}
+		if len(weights) == 1 {
+			u := weights[0]
+			r += u * px[0]
+			g += u * px[1]
+			b += u * px[2]
+		}
+		dst[3*x], dst[3*x+1], dst[3*x+2] = r+r2, g+g2, b+b2
+	}
+}
+
+func narrowAlpha(dst, src []float32, cols []taps) {
+	for x, t := range cols {
+		var even, odd [4]float32
+		px := src[t.first*4:]
+		for j, w := range t.weights {
+			sum := &even
+			if j%2 == 1 {
+				sum = &odd
+			}
+			for c := range sum {
+				sum[c] += w * px[4*j+c]
+			}
+		}
+		for c := range even {
+			dst[4*x+c] = even[c] + odd[c]
+		}
+	}
+}
+
+// addTwo adds u·a + v·b to line.
+func addTwo(line, a, b []float32, u, v float32) {
+	a, b = a[:len(line)], b[:len(line)]
+	i := 0
+	if wide {
+		if i = len(line) &^ 7; i > 0 {
+			addTwoWide(&line[0], &a[0], &b[0], u, v, i)
+		}
+	}
+	for ; i < len(line); i++ {
+		line[i] += u*a[i] + v*b[i]
+	}
+}

@@ -1,0 +1,13 @@
+package raster
+
+import "golang.org/x/sys/cpu"
+
+// wide reports whether the processor works on eight values at once. The Go assembler makes
+// what it needs: there is no C in it.
+var wide = cpu.X86.HasAVX2
+
+//go:noescape
+func narrowWide(dst, src *float32, cols *taps, n, ch int)
+
+//go:noescape
+func addTwoWide(line, a, b *float32, u, v float32, n int)
