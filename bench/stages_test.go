@@ -3,6 +3,7 @@ package bench
 
 import (
 	"bytes"
+	"strconv"
 	"testing"
 
 	"mivlet/core/facts"
@@ -42,28 +43,43 @@ func BenchmarkDecode(b *testing.B) {
 	}
 }
 
-func BenchmarkResample640(b *testing.B) {
+// Widths of cuts: of a column, and twice as many pixels for sharp screens.
+var widths = []int{640, 1280}
+
+func BenchmarkResample(b *testing.B) {
 	data, known := photo(b)
 	s, err := raster.Decode(bytes.NewReader(data), known, raster.Limits{})
 	if err != nil {
 		b.Fatal(err)
 	}
-	size := fit.ByWidth(s.Upright(), 640)
-	for b.Loop() {
-		s.Cut(s.Upright().Rect(), size)
+	for _, w := range widths {
+		b.Run(strconv.Itoa(w), func(b *testing.B) {
+			size := fit.ByWidth(s.Upright(), w)
+			for b.Loop() {
+				s.Cut(s.Upright().Rect(), size)
+			}
+		})
 	}
 }
 
-func BenchmarkEncode640(b *testing.B) {
+// Looking for the quality, and writing.
+func BenchmarkEncode(b *testing.B) {
 	data, known := photo(b)
 	s, err := raster.Decode(bytes.NewReader(data), known, raster.Limits{})
 	if err != nil {
 		b.Fatal(err)
 	}
-	cut := s.Cut(s.Upright().Rect(), fit.ByWidth(s.Upright(), 640))
-	for b.Loop() {
-		if _, err := raster.Encode(cut, raster.Options{}); err != nil {
-			b.Fatal(err)
-		}
+	for _, w := range widths {
+		b.Run(strconv.Itoa(w), func(b *testing.B) {
+			cut := s.Cut(s.Upright().Rect(), fit.ByWidth(s.Upright(), w))
+			var made raster.Encoded
+			for b.Loop() {
+				if made, err = raster.Encode(cut, raster.Options{}); err != nil {
+					b.Fatal(err)
+				}
+			}
+			b.ReportMetric(float64(len(made.Data)), "bytes")
+			b.ReportMetric(float64(made.Quality), "quality")
+		})
 	}
 }

@@ -82,10 +82,12 @@ func (s *Source) resample(from image.Rectangle, size fit.Size, least float64, ve
 	add := adder(s.pixels, solid, s.space)
 	p := &shrink{add: add, in: s.space, from: from, size: size, ch: ch, veils: s.layers(veils, ch, add), setPixels: set,
 		kx: max(1, int(float64(from.Dx())/float64(size.W)/least)), ky: max(1, int(float64(from.Dy())/float64(size.H)/least))}
-	p.rw, p.rh = (from.Dx()+p.kx-1)/p.kx, (from.Dy()+p.ky-1)/p.ky
-	if p.kx%2 == 0 && p.ky%2 == 0 && p.kx*2 <= mostPixels && from.Min.X%2 == 0 && from.Min.Y%2 == 0 && from.Dx()%2 == 0 {
-		p.pair = quads(s.pixels, s.space)
+	if p.kx > 1 && p.ky > 1 && from.Min.X%2 == 0 && from.Min.Y%2 == 0 && from.Dx()%2 == 0 {
+		if p.pair = quads(s.pixels, s.space); p.pair != nil { // it wants even blocks: more is left to the kernel
+			p.kx, p.ky = min(p.kx&^1, mostPixels/2), p.ky&^1
+		}
 	}
+	p.rw, p.rh = (from.Dx()+p.kx-1)/p.kx, (from.Dy()+p.ky-1)/p.ky
 	p.cols = tapsFor(float64(from.Dx())/float64(p.kx), p.rw, size.W)
 	p.rowsTaps = tapsFor(float64(from.Dy())/float64(p.ky), p.rh, size.H)
 

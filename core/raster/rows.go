@@ -50,17 +50,42 @@ func ycbcrAdder(m *image.YCbCr, in *space) rowAdder {
 		luma := m.Y[m.YOffset(m.Rect.Min.X+x0, y):][:x1-x0]
 		c := m.COffset(m.Rect.Min.X, y)
 		cb, cr := m.Cb[c:], m.Cr[c:]
+		if k == 1 && shift == 1 && x0%2 == 0 {
+			even := len(luma) &^ 1
+			pairs(acc[:3*even], luma[:even], cb[x0/2:], cr[x0/2:], lr, lg, lb)
+			acc, luma, x0 = acc[3*even:], luma[even:], x0+even
+		}
 		i, n := 0, 0
 		for x, v := range luma {
 			at := (x0 + x) >> shift
 			rr, gg, bb := chroma(cb[at], cr[at])
-			acc[i] += toFloat * float32(lr[(int32(v)+rr)&mask])
-			acc[i+1] += toFloat * float32(lg[(int32(v)+gg)&mask])
-			acc[i+2] += toFloat * float32(lb[(int32(v)+bb)&mask])
+			acc[i] += toFloat * float32(int32(lr[(int32(v)+rr)&mask]))
+			acc[i+1] += toFloat * float32(int32(lg[(int32(v)+gg)&mask]))
+			acc[i+2] += toFloat * float32(int32(lb[(int32(v)+bb)&mask]))
 			if n++; n == k {
 				i, n = i+3, 0
 			}
 		}
+	}
+}
+
+// pairs adds pixels of which each two beside each other share their chroma.
+func pairs(acc []float32, luma, cb, cr []uint8, lr, lg, lb *[mask + 1]uint32) {
+	cb, cr = cb[:len(luma)/2], cr[:len(luma)/2]
+	for i := range cb {
+		rr, gg, bb := chroma(cb[i], cr[i])
+		y0, y1 := luma[2*i], luma[2*i+1]
+		a := (*[6]float32)(acc[6*i:])
+		// A table moved by the chroma is indexed by the luma alone.
+		t := (*[256]uint32)(lr[rr&half:])
+		a[0] += toFloat * float32(int32(t[y0]))
+		a[3] += toFloat * float32(int32(t[y1]))
+		t = (*[256]uint32)(lg[gg&half:])
+		a[1] += toFloat * float32(int32(t[y0]))
+		a[4] += toFloat * float32(int32(t[y1]))
+		t = (*[256]uint32)(lb[bb&half:])
+		a[2] += toFloat * float32(int32(t[y0]))
+		a[5] += toFloat * float32(int32(t[y1]))
 	}
 }
 
