@@ -78,7 +78,7 @@ func (s setting) original(t testing.TB, m image.Image) *raster.Source {
 	if s.lossy {
 		require.NoError(t, jpeg.Encode(&b, m, &jpeg.Options{Quality: 90}))
 	} else {
-		require.NoError(t, png.Encode(&b, m))
+		require.NoError(t, (&png.Encoder{CompressionLevel: png.NoCompression}).Encode(&b, m))
 	}
 	return decoded(t, b.Bytes())
 }
