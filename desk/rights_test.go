@@ -115,11 +115,12 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"Bench.FollowVeil": {work, func(d *desk.Desk) error {
 			return d.Bench.FollowVeil(picture, pictures.Newest, "a", 0, image.Rect(0, 0, 9, 9))
 		}},
-		"Bench.StandVeil":  {work, func(d *desk.Desk) error { return d.Bench.StandVeil(picture, pictures.Newest, "a") }},
-		"Pages.PageTitles": {look, func(d *desk.Desk) error { _, err := d.Pages.PageTitles(picture); return err }},
-		"Pages.Pages":      {look, func(d *desk.Desk) error { _, err := d.Pages.Pages(); return err }},
-		"Pages.Page":       {look, func(d *desk.Desk) error { _, err := d.Pages.Page(b.PageID); return err }},
-		"Pages.Counts":     {look, func(d *desk.Desk) error { _, err := d.Pages.Counts(); return err }},
+		"Bench.StandVeil":   {work, func(d *desk.Desk) error { return d.Bench.StandVeil(picture, pictures.Newest, "a") }},
+		"Pages.LinkTargets": {work, func(d *desk.Desk) error { _, err := d.Pages.LinkTargets(b.PageID, ""); return err }},
+		"Pages.PageTitles":  {look, func(d *desk.Desk) error { _, err := d.Pages.PageTitles(picture); return err }},
+		"Pages.Pages":       {look, func(d *desk.Desk) error { _, err := d.Pages.Pages(); return err }},
+		"Pages.Page":        {look, func(d *desk.Desk) error { _, err := d.Pages.Page(b.PageID); return err }},
+		"Pages.Counts":      {look, func(d *desk.Desk) error { _, err := d.Pages.Counts(); return err }},
 		"Pages.Insert": {work, func(d *desk.Desk) error {
 			_, err := d.Pages.Insert(b.PageID, page.Gap{}, page.Placement{Picture: picture, Slot: "column"})
 			return err

@@ -12,13 +12,16 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
+// writing holds while the hand is in the words of a block, or in the field of a heading.
+const writing = `document.activeElement?.matches('.ProseMirror, .write [name=text]:not([data-words])')`
+
 // writeBlock opens the words of a block, the nth on the page, and types others.
 func writeBlock(t *testing.T, p *rod.Page, nth int, text string) {
 	t.Helper()
 	calm(t, p)
 	waitFor(t, p, fmt.Sprintf(`(() => { const el = document.querySelectorAll('[data-write]')[%d]; el?.focus(); return Boolean(el) && document.activeElement === el; })()`, nth))
 	require.NoError(t, p.Keyboard.Type(input.Enter))
-	waitFor(t, p, `document.activeElement?.name === 'text'`)
+	waitFor(t, p, writing)
 	calm(t, p)
 	require.NoError(t, p.KeyActions().Press(input.ControlLeft).Type('a').Release(input.ControlLeft).Do())
 	require.NoError(t, p.InsertText(text))
@@ -52,6 +55,7 @@ func TestTwoBrowsersWriteOnOnePage(t *testing.T) {
 	writeBlock(t, marta, 0, "Marta would rather say so.")
 	writeBlock(t, ines, 0, "Ines says it better.")
 	keepBlock(t, ines)
+	waitFor(t, ines, `!document.querySelector('.write')`)
 	waitText(t, ines, ".words", "Ines says it better")
 	keepBlock(t, marta)
 	clash := waitText(t, marta, ".clash", "Ines says it better")
@@ -88,7 +92,7 @@ func TestTheLifeOfAPage(t *testing.T) {
 	for _, words := range [][3]string{{"^Heading$", "h2", "Thin still"}, {"^Text$", "p", "Nobody goes out."}} {
 		hit(t, p, `.gap[data-gap="0"]`)
 		hit(t, p, ".panel button", words[0])
-		waitFor(t, p, `document.activeElement?.name === 'text'`)
+		waitFor(t, p, writing)
 		require.NoError(t, p.InsertText(words[2]))
 		keepBlock(t, p)
 		waitText(t, p, ".words "+words[1], words[2])

@@ -17,6 +17,7 @@ func (s *server) blockRoutes(r chi.Router) {
 	r.Post("/at", s.beAt)
 	r.Post("/block", s.addBlock)
 	r.Post("/words", s.setText)
+	r.Get("/links", s.linkTargets)
 	r.Post("/level", s.setLevel)
 	r.Post("/move", s.moveBlock)
 	r.Post("/drop", s.dropBlock)

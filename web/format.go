@@ -15,6 +15,7 @@ import (
 	"mivlet/core/words"
 	"mivlet/desk/access"
 	"mivlet/desk/derive"
+	"mivlet/desk/pages"
 	"mivlet/desk/snapshot"
 	"mivlet/sentences"
 	"mivlet/store"
@@ -56,6 +57,7 @@ var functions = template.FuncMap{
 	"times":     func(a, b any) float64 { return plus(a) * plus(b) },
 	"nothing":   func() any { return nil },
 	"measure":   measureText,
+	"needs":     func(s pages.StandView) string { return needs(s.Offer()) },
 	"takeAlong": takeAlong,
 	"json":      jsonText,
 	"list":      listText,

@@ -86,7 +86,7 @@ var keysOf = map[string][]keyLine{
 	"page": {
 		keys("i", "to the next gap; Enter opens it"),
 		keys("u r", "undo, redo (also Ctrl+Z, Ctrl+Shift+Z)"),
-		keys("w", "to the next text; Enter edits it, leaving the field saves it"),
+		keys("w", "to the next text; Enter writes there: Ctrl+B strong, Ctrl+I slanted, Ctrl+K a link; Esc saves it"),
 		keys("t h", "in an open gap: a text, a heading"),
 		keys("Alt+ArrowUp Alt+ArrowDown", "move the current block"),
 		keys("f", "to the next finding of the sign-off"),

@@ -284,3 +284,42 @@ func (s *server) landAs(r *http.Request, as, name string, body io.Reader) error 
 	}
 	return d.Covers.Set(id(r), "", picture)
 }
+
+// insertable is a kind of block that the panel of a gap offers, as a drawing.
+type insertable struct {
+	Kind  page.Kind
+	Title string
+	Key   string // that adds it
+	Size  string // what a picture needs there; empty for words
+}
+
+// Insertables lists what can be added where the panel is open.
+func (v pageView) Insertables() []insertable {
+	sizes := map[page.Kind]string{}
+	for _, o := range v.Doc.Offers(v.Rules, v.Open.Gap) {
+		sizes[o.Kind] = needs(o)
+	}
+	all := []insertable{{page.Text, "Text", "t", ""}, {page.Heading, "Heading", "h", ""}, {page.Divider, "Divider", "", ""},
+		{page.Picture, "Picture", "", ""}, {page.Beside, "Beside words", "", ""}, {page.Pair, "Pair", "", ""}, {page.Strip, "Strip", "", ""},
+		{page.List, "List of pages", "", ""}, {page.Facts, "Facts", "", ""}, {page.HTML, "HTML to keep", "", ""}}
+	for i := range all {
+		all[i].Size = sizes[all[i].Kind]
+	}
+	return all
+}
+
+// inView is how high a picture above text may be, in CSS px, so that the text is seen beside
+// it in the window of a small laptop: half of about 600 (common practice).
+const inView = 300
+
+// needs says what a picture has to have for a place.
+func needs(o page.Offer) string {
+	if o.High > 0 {
+		return fmt.Sprintf("%d high, %d for sharp screens", o.High, o.Sharp)
+	}
+	text := fmt.Sprintf("%d wide, %d for sharp screens", o.Wide, o.Sharp)
+	if o.Kind == page.Picture && o.Wide > inView {
+		text += fmt.Sprintf("; about %d high keeps text in view", inView)
+	}
+	return text
+}

@@ -75,6 +75,24 @@ type sum struct {
 // Parts lists the leaves of the station.
 func (v rulesView) Parts() any { return rulesParts }
 
+// textStyle is a style of paragraphs on the screen of the rules, on one device.
+type textStyle struct {
+	Style, Title, Device string
+	Size                 int // of its letters, in CSS px
+}
+
+// TextStyles lists how large each style is on each device, the largest screen first.
+func (v rulesView) TextStyles() []textStyle {
+	titles := map[string]string{rules.Lead: "Lead", rules.Small: "Small", rules.Note: "Note"}
+	var all []textStyle
+	for _, style := range rules.TextStyles {
+		for _, d := range []layout.Device{layout.Desktop, layout.Tablet, layout.Phone} {
+			all = append(all, textStyle{style, titles[style], d.String(), v.Rules.TextSizes.Of(style).On(d)})
+		}
+	}
+	return all
+}
+
 // Devices lists the devices that the drawing can show.
 func (v rulesView) Devices() [3]layout.Device { return layout.Devices }
 

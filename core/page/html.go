@@ -177,7 +177,7 @@ func (h *writer) block(b Block) error {
 	case Heading:
 		h.line("<h%d>%s</h%[1]d>", b.HeadingLevel(), html.EscapeString(b.Text))
 	case Text:
-		h.html(TextHTML(b.Text))
+		h.html(h.textHTML(b.Text))
 	case HTML:
 		h.open("div", "kept", "")
 		h.html(CleanHTML(b.Text))
@@ -203,7 +203,7 @@ func (h *writer) block(b Block) error {
 			return err
 		}
 		h.open("div", "beside-words", "flex:1 1 150px")
-		h.html(TextHTML(b.Text))
+		h.html(h.textHTML(b.Text))
 		h.close("div")
 		h.close("div")
 	case Pair, Strip:

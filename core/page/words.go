@@ -11,14 +11,22 @@ import (
 	"github.com/microcosm-cc/bluemonday"
 	"github.com/yuin/goldmark"
 	"github.com/yuin/goldmark/extension"
+	"github.com/yuin/goldmark/parser"
+	"github.com/yuin/goldmark/util"
 
 	"mivlet/core/facts"
 	"mivlet/core/fit"
+	"mivlet/core/rules"
 )
 
 // clean lets through what CommonMark makes and nothing that acts. Pictures come
 // in by placements, where they are fitted and described.
-var clean = func() *bluemonday.Policy {
+var clean = policy()
+
+// cleanStyled also lets through the text styles of paragraphs.
+var cleanStyled = policy().AllowAttrs("class").Matching(regexp.MustCompile("^(" + strings.Join(rules.TextStyles, "|") + ")$")).OnElements("p")
+
+func policy() *bluemonday.Policy {
 	p := bluemonday.NewPolicy()
 	p.AllowStandardURLs()
 	p.AllowAttrs("href").OnElements("a")
@@ -26,28 +34,31 @@ var clean = func() *bluemonday.Policy {
 	p.AllowElements("p", "br", "hr", "div", "span", "h2", "h3", "h4", "h5", "h6", "b", "strong", "i", "em", "u", "s", "del", "ins", "small", "sub", "sup", "mark",
 		"code", "pre", "kbd", "samp", "var", "blockquote", "q", "cite", "abbr", "address", "time", "dl", "dt", "dd", "figure", "figcaption", "details", "summary", "section", "article", "aside")
 	p.AllowLists()
+	p.AllowAttrs("start").Matching(bluemonday.Integer).OnElements("ol")
 	p.AllowTables()
 	p.AllowAttrs("title").OnElements("abbr")
 	return p
-}()
+}
 
 // words reads CommonMark, and tables as many programs write them.
-var words = goldmark.New(goldmark.WithExtensions(extension.Table))
+var words = goldmark.New(goldmark.WithExtensions(extension.Table), goldmark.WithParserOptions(parser.WithASTTransformers(util.Prioritized(styler{}, 0))))
 
-// TextHTML turns CommonMark, with tables, into sanitised HTML.
+// TextHTML turns CommonMark, with tables and text styles, into sanitised HTML.
 func TextHTML(source string) string {
 	var b bytes.Buffer
 	if err := words.Convert([]byte(source), &b); err != nil {
 		return "<p>" + html.EscapeString(source) + "</p>\n"
 	}
-	return CleanHTML(b.String())
+	return cleaned(cleanStyled, b.String())
 }
 
 // CleanHTML takes out of HTML what acts, what styles and what frames, and keeps
 // the rest, well-formed: see [Rewrite]. A page has its title as its only first heading, so others become
 // second ones.
-func CleanHTML(source string) string {
-	return headed.ReplaceAllStringFunc(Rewrite(clean.Sanitize(second.Replace(source))), func(th string) string {
+func CleanHTML(source string) string { return cleaned(clean, source) }
+
+func cleaned(policy *bluemonday.Policy, source string) string {
+	return headed.ReplaceAllStringFunc(Rewrite(policy.Sanitize(second.Replace(source))), func(th string) string {
 		if strings.Contains(th, "scope=") {
 			return th
 		}

@@ -63,6 +63,7 @@ func (r Rules) Check() Faults {
 	c.categories(r)
 	c.hiding(r.Hiding)
 	c.spots(r)
+	c.textSizes(r.TextSizes)
 	return c.faults
 }
 

@@ -186,7 +186,7 @@ var fieldWords = map[string]string{
 	"language": "language", "longest_alt": "longest alt text", "longest_caption": "longest caption", "credit_asked": "credit asked", "consent_asked": "consent asked",
 	"colour": "colour of veils", "leave_face": "faces are not looked for", "faces_stop": "uncovered faces stop", "watch": "words to watch for",
 	"sign": "sign", "folder": "folder", "phone": "on phones", "tablet": "on tablets", "desktop": "on desktops", "patterns": "column plans", "slots": "slots", "types": "types", "sections": "sections", "categories": "categories", "was": "joined to it", "shape": "proportions", "parts": "parts",
-	"spots": "spots", "time_zone": "time zone", "phone_width": "width on phones", "phone_height": "height on phones", "where": "place on pages", "on": "pages", "turn": "how banners share it", "empty": "what shows when nothing runs",
+	"spots": "spots", "text_sizes": "text sizes", "lead": "lead", "small": "small text", "note": "note", "time_zone": "time zone", "phone_width": "width on phones", "phone_height": "height on phones", "where": "place on pages", "on": "pages", "turn": "how banners share it", "empty": "what shows when nothing runs",
 }
 
 // inWords says what a path is about.
@@ -212,7 +212,7 @@ func inWords(path string, versions ...Rules) string {
 	case len(steps) > 2 && steps[1] == "parts":
 		lead, rest = "Part "+steps[2]+" of names", steps[3:]
 	case len(steps) > 1:
-		lead, rest = map[string]string{"limits": "Limits", "placing": "Placing", "naming": "Names", "words": "Words", "hiding": "Hiding"}[steps[0]], steps[1:]
+		lead, rest = map[string]string{"limits": "Limits", "placing": "Placing", "naming": "Names", "words": "Words", "hiding": "Hiding", "text_sizes": "Text sizes"}[steps[0]], steps[1:]
 	}
 	var words []string
 	for _, s := range rest {

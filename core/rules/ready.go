@@ -53,12 +53,13 @@ func Default() Rules {
 			{ID: "thumb", Title: "Thumbnail", Purpose: "in albums and lists", Width: 150, Height: 150, Densities: twice, Budget: 40_000},
 			{ID: "link", Title: "Link picture", Purpose: "shown where a page is shared", Width: 1200, Height: 675, Densities: []float64{1}, Budget: 300_000, Formats: []string{"jpeg", "png"}},
 		},
-		Types:    usualTypes(),
-		Limits:   Limits{Bytes: 60_000_000, Side: 30_000, Pixels: 120_000_000, BinDays: 30, Frames: 600, FramePixels: 120_000_000},
-		Placing:  Placing{Air: 10, Line: 1, LineColour: "#8a8172", Link: NoLink, Enlarged: 1600, Keep: []string{}, CutMark: "query", CacheHours: 24},
-		Naming:   naming.Usual(),
-		Words:    Wording{Language: "en", LongestAlt: 150, LongestCaption: 300},
-		Sections: []Section{{Code: "house", Title: "The house", Sign: "wave", Folder: "house"}},
+		Types:     usualTypes(),
+		Limits:    Limits{Bytes: 60_000_000, Side: 30_000, Pixels: 120_000_000, BinDays: 30, Frames: 600, FramePixels: 120_000_000},
+		TextSizes: UsualTextSizes,
+		Placing:   Placing{Air: 10, Line: 1, LineColour: "#8a8172", Link: NoLink, Enlarged: 1600, Keep: []string{}, CutMark: "query", CacheHours: 24},
+		Naming:    naming.Usual(),
+		Words:     Wording{Language: "en", LongestAlt: 150, LongestCaption: 300},
+		Sections:  []Section{{Code: "house", Title: "The house", Sign: "wave", Folder: "house"}},
 	}.Resolved()
 }
 

@@ -30,6 +30,8 @@ type Rules struct {
 	Sections []Section         `json:"sections"`
 	// Categories are what pages are about, across all sections.
 	Categories []Category `json:"categories,omitempty"`
+	// TextSizes are how large paragraphs of other styles are; what is 0 is as in [UsualTextSizes].
+	TextSizes TextSizes `json:"text_sizes,omitzero"`
 	// Spots are the places for banners.
 	Spots []Spot `json:"spots,omitempty"`
 	// TimeZone is where days of the house begin, such as Europe/London; empty is UTC.

@@ -7,7 +7,6 @@ import (
 
 	"mivlet/core/layout"
 	"mivlet/core/page"
-	"mivlet/core/rules"
 	"mivlet/desk/access"
 )
 
@@ -46,7 +45,8 @@ func (d *Desk) AddBlock(id uint, at page.Gap, kind page.Kind, pattern, text stri
 		}
 		b.Band = &page.BandLayout{Pattern: pattern}
 	case page.Picture, page.Beside, page.Pair, page.Strip:
-		b = d.waiting(b)
+		places := page.Waiting(kind, d.Rules())
+		b.Placement, b.Pictures = places.Placement, places.Pictures
 	default:
 		return "", access.Refuse(access.Bad, "There is no such kind of block.", "Choose one from the list.")
 	}
@@ -61,27 +61,6 @@ func (d *Desk) sectionOf(id uint) (string, error) {
 		return p.Section, err
 	}
 	return d.Rules().Sections[0].Code, nil
-}
-
-// waiting fills a block with places that wait, for the slots of the house that suit
-// it best.
-func (d *Desk) waiting(b page.Block) page.Block {
-	first := d.Rules().FirstSlot
-	place := page.Placement{Side: page.None, Slot: first(rules.Slot.Stands)}
-	switch b.Kind {
-	case page.Beside:
-		room := d.Rules().TextWidth() - layout.MinimumBeside
-		place.Side, place.Slot = page.Left, first(func(s rules.Slot) bool { return s.Stands() && s.Width <= room })
-	case page.Pair:
-		b.Pictures = []page.Placement{place, place}
-		return b
-	case page.Strip:
-		place.Slot = first(func(s rules.Slot) bool { return s.Kind() == rules.ByHeight })
-		b.Pictures = []page.Placement{place, place, place}
-		return b
-	}
-	b.Placement = &place
-	return b
 }
 
 // kindText names a kind of block for the history.

@@ -9,6 +9,7 @@ import (
 	"mivlet/core/rules"
 	"mivlet/core/words"
 	"mivlet/desk/access"
+	"mivlet/desk/address"
 	"mivlet/desk/pictures"
 	"mivlet/sentences"
 	"mivlet/store"
@@ -62,8 +63,14 @@ func (n *Snapshot) weights() map[string]int64 {
 	return all
 }
 
-// leads is [Leads] on the site as it was when the page was read.
+// leads is [Leads] on the site as it was when the page was read, with the files that the page
+// itself offers.
 func (n *Snapshot) leads(path string) (there bool, moved string) {
+	for _, b := range n.Doc.Blocks {
+		if b.File != nil && address.FilePath(n.Page, *b.File) == path {
+			return true, ""
+		}
+	}
 	return Leads(n.House.Rules, n.site, path)
 }
 

@@ -163,6 +163,22 @@ addEventListener('paste', (e) => {
   e.preventDefault();
   land(file, {}, standsFor());
 });
+// Pictures that are pasted among words come into the gap behind their block, once the words
+// are kept.
+document.addEventListener('pictures', (e) => {
+  const { block, text } = e.target.elements,
+    after = block.value,
+    files = e.detail.reverse();
+  const send = async () => {
+    for (const file of files) await land(file, { after }, '');
+  };
+  if (text.value === text.defaultValue) {
+    send();
+    return;
+  }
+  document.addEventListener('htmx:afterSettle', send, { once: true });
+  text.dispatchEvent(new Event('change', { bubbles: true }));
+});
 document.addEventListener('change', (e) => {
   if (e.target.id !== 'file-here' || !e.target.files.length) return;
   const form = e.target.form.elements;

@@ -43,10 +43,6 @@ document.addEventListener('htmx:afterSwap', () => {
     )?.focus();
 });
 
-document.addEventListener('dblclick', (e) => {
-  e.target.closest?.('.words')?.querySelector('[data-write]')?.click();
-});
-
 // What is being written is kept in the browser, too, until the server has it: a
 // lost connection or a closed lid loses nothing.
 const screen = () => document.getElementById('page-screen').dataset;
