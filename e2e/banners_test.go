@@ -276,7 +276,8 @@ func TestAddingSpots(t *testing.T) {
 	// As a block: it is drawn on the draft with its size.
 	p.MustElement(`.gap[data-gap="1"]`)
 	hit(t, p, `.gap[data-gap="1"]`)
-	hit(t, p, `.to-add [hx-post$="/spot"]`, "Put it here")
+	hit(t, p, "#more-to-add summary")
+	hit(t, p, `.more-pieces [hx-post$="/spot"]`, "Put it here")
 	waitFor(t, p, `document.querySelector('.spot-drawn')?.getAttribute('width') === '300'`)
 }
 

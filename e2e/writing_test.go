@@ -282,3 +282,41 @@ func TestLeavingUnchanged(t *testing.T) {
 	require.NoError(t, p.Keyboard.Type(input.Escape))
 	waitFor(t, p, `!document.querySelector('.write') && document.activeElement.matches('.words-text [data-write]')`)
 }
+
+// The tools of a block are hit where they are seen, on every screen: nothing lies over them.
+func TestBlockToolsAreHit(t *testing.T) {
+	h := start(t, "demo")
+	b := browser(t)
+	for _, width := range []int{390, 768, 960, 1100, 1280} {
+		p := open(t, b, h.app+"/pages/7", width, 800, 1)
+		calm(t, p)
+		for _, words := range p.MustElements(".words:has([data-write])") {
+			words.MustScrollIntoView().MustHover()
+			missed := words.MustEval(`() => {
+				this.scrollIntoView({ block: 'center' });
+				return [...this.querySelectorAll('.block-acts :is(button, a)')].filter((b) => {
+					const { left, top, width, height } = b.getBoundingClientRect();
+					return ![0.15, 0.5, 0.85].every((part) => b.contains(document.elementFromPoint(left + width / 2, top + height * part)));
+				}).map((b) => b.textContent).join(', ');
+			}`).Str()
+			assert.Empty(t, missed, "at %d px", width)
+		}
+		p.MustClose()
+	}
+}
+
+// What a gap can take is drawn with what a picture needs there; a place that waits says the same.
+func TestWhatAGapCanTake(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/pages/7", 1280, 800, 1)
+	hit(t, p, `.gap[data-gap="0"]`)
+	waitText(t, p, ".drawn-piece.for-pictures", `^\s*Picture\s*640 wide, 1280 for sharp screens; about 300 high keeps text in view`)
+	hit(t, p, ".drawn-piece", `^\s*Picture`)
+	waitText(t, p, ".hole-text", "640 wide, 1280 for sharp screens")
+	calm(t, p)
+	// In a column of a band it is as wide as the column, which the dimension line of a picture beside it says, too.
+	gap := p.MustElement(`.column .gap`)
+	wide := gap.MustEval(`() => Math.round(this.closest('.column').getBoundingClientRect().width)`).Int()
+	require.NoError(t, strike(gap))
+	waitText(t, p, ".drawn-piece.for-pictures", fmt.Sprintf(`Picture\s*%d wide`, wide))
+}

@@ -300,8 +300,8 @@ func (v pageView) Insertables() []insertable {
 		sizes[o.Kind] = needs(o)
 	}
 	all := []insertable{{page.Text, "Text", "t", ""}, {page.Heading, "Heading", "h", ""}, {page.Divider, "Divider", "", ""},
-		{page.Picture, "Picture", "", ""}, {page.Beside, "Beside words", "", ""}, {page.Pair, "Pair", "", ""}, {page.Strip, "Strip", "", ""},
-		{page.List, "List of pages", "", ""}, {page.Facts, "Facts", "", ""}, {page.HTML, "HTML to keep", "", ""}}
+		{page.List, "List of pages", "", ""}, {page.Facts, "Facts", "", ""}, {page.HTML, "HTML to keep", "", ""},
+		{page.Picture, "Picture", "", ""}, {page.Beside, "Beside words", "", ""}, {page.Pair, "Pair", "", ""}, {page.Strip, "Strip", "", ""}}
 	for i := range all {
 		all[i].Size = sizes[all[i].Kind]
 	}
