@@ -24,7 +24,7 @@ func TestScreenshots(t *testing.T) {
 		t.Helper()
 		calm(t, p)
 		waitFor(t, p, `document.fonts.status === 'loaded' && [...document.images].every((i) => i.complete)`)
-		p.MustEval(`() => document.activeElement?.blur()`)
+		p.MustEval(`() => document.activeElement?.matches('.ProseMirror') || document.activeElement?.blur()`) // no caret, but in what is being written
 		data, err := p.Screenshot(false, nil)
 		require.NoError(t, err)
 		require.NoError(t, os.WriteFile(filepath.Join("../docs/screenshots", name+".png"), data, 0o644))
@@ -63,7 +63,7 @@ func TestScreenshots(t *testing.T) {
 	waitText(t, p, ".report", "all is well")
 	p.MustEval(`() => document.querySelector('figure.placed').scrollIntoView({ block: 'center' })`)
 	shoot(open(t, b, h.site+"/juniors/autumn-on-the-water", 1280, 800, 1), "live-page")
-	shoot(open(t, b, h.site+"/", 1280, 800, 1), "front-page")
+	shootWriting(t, h, b, shoot)
 
 	visitStation := func(at string) {
 		p.MustNavigate(h.app + at).MustWaitLoad()
@@ -165,4 +165,14 @@ func goOld(t *testing.T, h house, p *rod.Page) {
 	publish()
 	p.MustNavigate(h.app + "/pages/4/shared").MustWaitLoad()
 	waitText(t, p, ".preview-steps [aria-current]", "another picture")
+}
+
+// shootWriting shows a text that is being written, with a table in it.
+func shootWriting(t *testing.T, h house, b *rod.Browser, shoot func(*rod.Page, string)) {
+	t.Helper()
+	p := open(t, b, h.app+"/pages/7", 1280, 800, 1)
+	hit(t, p, ".words-text table")
+	waitFor(t, p, writing)
+	waitFor(t, p, `document.querySelector('.of-table')?.hidden === false`)
+	shoot(p, "writing")
 }
