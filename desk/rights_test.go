@@ -32,6 +32,7 @@ import (
 	"mivlet/desk/banners"
 	"mivlet/desk/bench"
 	"mivlet/desk/desktest"
+	"mivlet/desk/landing"
 	"mivlet/desk/pages"
 	"mivlet/desk/people"
 	"mivlet/desk/pictures"
@@ -115,7 +116,11 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"Bench.FollowVeil": {work, func(d *desk.Desk) error {
 			return d.Bench.FollowVeil(picture, pictures.Newest, "a", 0, image.Rect(0, 0, 9, 9))
 		}},
-		"Bench.StandVeil":   {work, func(d *desk.Desk) error { return d.Bench.StandVeil(picture, pictures.Newest, "a") }},
+		"Bench.StandVeil": {work, func(d *desk.Desk) error { return d.Bench.StandVeil(picture, pictures.Newest, "a") }},
+		"Landing.Finish": {work, func(d *desk.Desk) error {
+			_, err := d.Landing.Finish(b.PageID, landing.Place{Block: "nowhere"}, "", "")
+			return err
+		}},
 		"Pages.LinkTargets": {work, func(d *desk.Desk) error { _, err := d.Pages.LinkTargets(b.PageID, ""); return err }},
 		"Pages.PageTitles":  {look, func(d *desk.Desk) error { _, err := d.Pages.PageTitles(picture); return err }},
 		"Pages.Pages":       {look, func(d *desk.Desk) error { _, err := d.Pages.Pages(); return err }},

@@ -18,6 +18,7 @@ func (s *server) blockRoutes(r chi.Router) {
 	r.Post("/block", s.addBlock)
 	r.Post("/words", s.setText)
 	r.Get("/links", s.linkTargets)
+	r.Post("/finish", s.finish)
 	r.Post("/level", s.setLevel)
 	r.Post("/move", s.moveBlock)
 	r.Post("/drop", s.dropBlock)

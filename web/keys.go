@@ -90,6 +90,7 @@ var keysOf = map[string][]keyLine{
 		keys("t h", "in an open gap: a text, a heading"),
 		keys("Alt+ArrowUp Alt+ArrowDown", "move the current block"),
 		keys("f", "to the next finding of the sign-off"),
+		keys("p", "publish"),
 		keys("3", "the page at three widths"),
 		keys("Escape", "close the tray"),
 	},

@@ -170,13 +170,14 @@ func (s *server) page(w http.ResponseWriter, r *http.Request) { s.showPage(w, r,
 
 // showing tells what the screen of a page shows besides the page.
 type showing struct {
-	open   func(pages.PageView) *placing
-	band   string           // the band that the panel is for
-	list   string           // the list that the panel is for
-	album  string           // the album that the panel is for
-	behind string           // the band whose background the panel is for
-	cover  string           // the panel is for the cover, or the link picture: cover or link
-	clash  *pages.TextClash // what somebody else wrote over the same words meanwhile
+	open    func(pages.PageView) *placing
+	band    string                // the band that the panel is for
+	list    string                // the list that the panel is for
+	album   string                // the album that the panel is for
+	behind  string                // the band whose background the panel is for
+	cover   string                // the panel is for the cover, or the link picture: cover or link
+	refused *pictures.NameRefusal // the name that the open picture cannot have
+	clash   *pages.TextClash      // what somebody else wrote over the same words meanwhile
 }
 
 // showPage draws a page as it is now.
@@ -212,7 +213,7 @@ func (s *server) showPage(w http.ResponseWriter, r *http.Request, show showing) 
 		s.fail(w, r, err)
 		return
 	}
-	if err := s.fillPage(r, &v); err != nil {
+	if err := s.fillPage(r, &v, show.refused); err != nil {
 		s.fail(w, r, err)
 		return
 	}
@@ -222,10 +223,10 @@ func (s *server) showPage(w http.ResponseWriter, r *http.Request, show showing) 
 }
 
 // fillPage adds what the panel shows.
-func (s *server) fillPage(r *http.Request, v *pageView) (err error) {
+func (s *server) fillPage(r *http.Request, v *pageView, refused *pictures.NameRefusal) (err error) {
 	d := s.at(r)
 	if v.Open != nil {
-		if err := s.fillPlacing(r, v.Doc, v.Open); err != nil {
+		if err := s.fillPlacing(r, v.Doc, v.Open, refused); err != nil {
 			return err
 		}
 		if v.Open.Block == "" {

@@ -46,6 +46,8 @@ type placing struct {
 	Told  []string     // what that is on wide and narrow screens
 	Tray  []pictures.Item
 	Text  string // what the tray is searched for
+
+	Finish *finishing // what the picture lacks where it stands; nil where nothing
 }
 
 // New reports whether the picture is not on the page yet.
@@ -107,7 +109,7 @@ func (s *server) takeOff(w http.ResponseWriter, r *http.Request) {
 }
 
 // fillPlacing adds the tray, and what goes with the picture and the slot.
-func (s *server) fillPlacing(r *http.Request, doc page.Doc, p *placing) (err error) {
+func (s *server) fillPlacing(r *http.Request, doc page.Doc, p *placing, refused *pictures.NameRefusal) (err error) {
 	d := s.at(r)
 	if p.Tray, err = d.Pages.Tray(p.Text); err != nil {
 		return err
@@ -125,6 +127,11 @@ func (s *server) fillPlacing(r *http.Request, doc page.Doc, p *placing) (err err
 		return err
 	}
 	p.Usual, p.Name = item.Work.Alt, item.Name
+	if !p.New() && len(item.Lacks) > 0 {
+		if p.Finish, err = s.finishing(r, *item, refused); err != nil {
+			return err
+		}
+	}
 	if p.New() {
 		if p.Slot == "" || r.FormValue("chosen") != r.FormValue("picture") { // another picture brings its own slot
 			p.Slot = p.Kind.SlotFor(d.Rules(), item.Work.Slot)

@@ -179,10 +179,12 @@ document.addEventListener('pictures', (e) => {
   document.addEventListener('htmx:afterSettle', send, { once: true });
   text.dispatchEvent(new Event('change', { bubbles: true }));
 });
-document.addEventListener('change', (e) => {
-  if (e.target.id !== 'file-here' || !e.target.files.length) return;
-  const form = e.target.form.elements;
-  land(e.target.files[0], { after: form.after.value, column: form.column.value }, 'file');
+// A picker does what dropping into the open gap does.
+document.addEventListener('change', async (e) => {
+  const { id, files, form } = e.target;
+  if ((id !== 'file-here' && id !== 'photos-here') || !files.length) return;
+  const gap = { after: form.elements.after.value, column: form.elements.column.value };
+  for (const file of [...files].reverse()) await land(file, gap, id === 'file-here' ? 'file' : '');
 });
 
 // land sends one file to where it was dropped.

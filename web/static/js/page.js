@@ -37,6 +37,7 @@ document.addEventListener('htmx:afterSwap', () => {
   const focus = document.activeElement;
   if (!focus || focus === document.body)
     (
+      document.querySelector('#finish-alt') ??
       open.querySelector('.tray :checked') ??
       open.querySelector('.in-tray input, .in-tray button, .tray a') ??
       open.querySelector('input:not([type=hidden])')
@@ -72,6 +73,17 @@ document.addEventListener('keydown', (e) => {
     e.preventDefault();
     e.target.blur();
   }
+});
+
+// Enter in the description of a new picture places it; Shift+Enter begins a line.
+document.addEventListener('keydown', (e) => {
+  if (e.key !== 'Enter' || e.shiftKey || e.isComposing || !e.target.matches('#finish-alt')) return;
+  e.preventDefault();
+  e.target.form.requestSubmit();
+});
+document.addEventListener('click', (e) => {
+  const fill = e.target.closest?.('[data-fill]')?.dataset;
+  if (fill) document.getElementById(fill.fill).value = fill.with;
 });
 
 // A choice that needs a field leads to it, and waits until it is filled.

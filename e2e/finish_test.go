@@ -1,0 +1,127 @@
+package e2e
+
+import (
+	"bytes"
+	"fmt"
+	"os"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/input"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// freshPhoto is a demo photo that the house does not know: with a comment of its own behind its
+// beginning (ITU-T T.81, B.2.4.5).
+func freshPhoto(t *testing.T, name, comment string) string {
+	t.Helper()
+	data, err := os.ReadFile(demoPicture(t, name))
+	require.NoError(t, err)
+	require.True(t, bytes.HasPrefix(data, []byte{0xFF, 0xD8}))
+	segment := append([]byte{0xFF, 0xFE, 0, byte(len(comment) + 2)}, comment...)
+	at := filepath.Join(t.TempDir(), comment+".jpg")
+	require.NoError(t, os.WriteFile(at, bytes.Join([][]byte{data[:2], segment, data[2:]}, nil), 0o600))
+	return at
+}
+
+// From a photo of 12 megapixels on its side to a live page: one drop, one text, and two keys,
+// without leaving the page.
+func TestAPhotoIsFinishedWhereItIsDropped(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/pages/1", 1280, 900, 1)
+	calm(t, p)
+	photo := freshPhoto(t, "IMG_2140.JPG", "IMG_9001")
+	began := time.Now()
+	drop(t, p, `.gap[data-gap="1"]`, photo)
+	waitFor(t, p, `document.activeElement?.id === 'finish-alt'`)
+	asked := time.Now()
+	calm(t, p)
+	require.NoError(t, p.InsertText("Marshmallows over the fire on the beach"))
+	require.NoError(t, p.Keyboard.Type(input.Enter))
+	placed := time.Now()
+	waitFor(t, p, `!document.querySelector('#finish') && !!document.querySelector('[data-key="p"]:not([disabled])')`)
+	calm(t, p)
+	assert.Contains(t, p.MustElement(".sheet .placed img").MustProperty("alt").Str(), "Marshmallows over the fire")
+	signing := time.Now()
+	require.NoError(t, p.Keyboard.Type('p'))
+	waitText(t, p, ".report", "all is well")
+	t.Logf("one drop, one text, two keys; waited %.1f s for the panel, %.1f s for its answer, %.1f s for the page to go live and be checked",
+		asked.Sub(began).Seconds(), signing.Sub(placed).Seconds(), time.Since(signing).Seconds())
+	live := body(t, h.site+"/juniors/autumn-on-the-water")
+	assert.Contains(t, live, `alt="Marshmallows over the fire on the beach"`)
+	assert.Regexp(t, `juniors-[a-z-]*marshmallows[a-z-]*-`, live, "named by the house's convention")
+}
+
+// A name of one's own that breaks the convention is refused with one that does not, and the
+// description is kept.
+func TestANameIsRefusedWhereAPhotoIsFinished(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/pages/1", 1280, 900, 1)
+	calm(t, p)
+	drop(t, p, `.gap[data-gap="1"]`, freshPhoto(t, "IMG_2088.JPG", "IMG_9002"))
+	waitFor(t, p, `document.activeElement?.id === 'finish-alt'`)
+	calm(t, p)
+	require.NoError(t, p.InsertText("A heron on the jetty"))
+	p.MustElement("#finish-name").MustInput("My Photo!!")
+	hit(t, p, "#finish .primary")
+	waitText(t, p, "#finish .finding.stop", "is no name by the house convention")
+	assert.Equal(t, "A heron on the jetty", p.MustElement("#finish-alt").MustProperty("value").Str())
+	hit(t, p, "#finish [data-fill]")
+	hit(t, p, "#finish .primary")
+	waitFor(t, p, `!document.querySelector('#finish')`)
+}
+
+// Ten photos for one page: one drop, and then keys alone; each description leads to the next.
+func TestTenPhotosAreFinishedByKeys(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/pages/1", 1280, 900, 1)
+	calm(t, p)
+	sources := []string{"IMG_2140.JPG", "IMG_2088.JPG", "P1040860.JPG", "P1040877.JPG", "DSC_0466.JPG"}
+	var files []string
+	for n := range 10 {
+		files = append(files, freshPhoto(t, sources[n%len(sources)], fmt.Sprintf("IMG_91%02d", n)))
+	}
+	began := time.Now()
+	drop(t, p, `.gap[data-gap="1"]`, files...)
+	waitFor(t, p, `document.querySelectorAll('.sheet .placed').length === 10 && document.activeElement?.id === 'finish-alt'`)
+	came := time.Since(began)
+	for n := range 10 {
+		calm(t, p)
+		waitFor(t, p, `document.activeElement?.id === 'finish-alt'`)
+		require.NoError(t, p.InsertText(fmt.Sprintf("Boats on the lake, seen for the %s time", []string{"first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth", "tenth"}[n])))
+		require.NoError(t, p.Keyboard.Type(input.Enter))
+		waitFor(t, p, fmt.Sprintf(`document.querySelectorAll('.sheet .placed img[alt^="Boats on the lake"]').length === %d`, n+1))
+	}
+	calm(t, p)
+	described := time.Since(began)
+	waitFor(t, p, `!document.querySelector('#finish') && !!document.querySelector('[data-key="p"]:not([disabled])')`)
+	require.NoError(t, p.Keyboard.Type('p'))
+	waitText(t, p, ".report", "all is well")
+	t.Logf("one drop, ten texts, eleven keys; %.1f s until all ten had come, %.1f s more for describing without typing, %.1f s more for going live",
+		came.Seconds(), (described - came).Seconds(), (time.Since(began) - described).Seconds())
+	assert.Equal(t, []string{"first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth", "tenth"}, orderOf(p), "in the order of the files")
+}
+
+// Who cannot drop picks the files of the device, as on a phone.
+func TestPhotosArePickedInThePanel(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/pages/1", 390, 800, 2)
+	calm(t, p)
+	hit(t, p, `.gap[data-gap="1"]`)
+	waitText(t, p, ".panel h2", "Place a picture")
+	calm(t, p)
+	p.MustElement("#photos-here").MustSetFiles(freshPhoto(t, "IMG_2088.JPG", "IMG_9201"), freshPhoto(t, "P1040860.JPG", "IMG_9202"))
+	waitFor(t, p, `document.querySelectorAll('.sheet .placed').length === 2 && document.activeElement?.id === 'finish-alt'`)
+	labels := p.MustEval(`() => [...document.querySelectorAll('.sheet .placed .hold')].map((b) => b.ariaLabel).join()`).Str()
+	assert.Regexp(t, `IMG_9201.*IMG_9202`, labels)
+}
+
+func orderOf(p *rod.Page) (order []string) {
+	for _, v := range p.MustEval(`() => [...document.querySelectorAll('.sheet .placed img')].map((i) => i.alt.split(' ').at(-2))`).Arr() {
+		order = append(order, v.Str())
+	}
+	return order
+}
