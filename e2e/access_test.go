@@ -42,12 +42,25 @@ func accessible(t *testing.T, p *rod.Page, name string) {
 func TestStationsAreAccessible(t *testing.T) {
 	h := start(t, "demo")
 	b := browser(t)
-	for _, at := range []string{"/arrivals", "/shelves", "/pictures/1", "/pages", "/covers", "/pages/2/cover", "/pages/2/link", "/pages/17/list?block=fh4", "/pages/17/background?block=fh1", "/pages/4/shared", "/albums", "/albums/1", "/albums/1?describe=3", "/pages/6/album?block=w8", "/rules?part=categories", "/rules?part=spots", "/banners", "/banners/4", "/banners/2?choose=yes", "/pages/1", "/live", "/rules", "/rules?part=page", "/rules?part=names", "/rules?part=slots", "/ruler", "/people", "/trail", "/account"} {
+	for _, at := range []string{"/arrivals", "/shelves", "/pictures/1", "/pages", "/covers", "/pages/2/cover", "/pages/2/link", "/pages/17/list?block=fh4", "/pages/17/background?block=fh1", "/pages/4/shared", "/albums", "/albums/1", "/albums/1?describe=3", "/pages/6/album?block=w8", "/rules?part=categories", "/rules?part=spots", "/rules?part=words", "/banners", "/banners/4", "/banners/2?choose=yes", "/pages/1", "/pages/7/insert?after=v1", "/live", "/rules", "/rules?part=page", "/rules?part=names", "/rules?part=slots", "/ruler", "/people", "/trail", "/account"} {
 		p := open(t, b, h.app+at, 1280, 800, 1)
 		accessible(t, p, at)
 		p.MustClose()
 	}
-	p := open(t, b, h.app+"/bench/8", 1280, 800, 1)
+	p := open(t, b, h.app+"/pages/7", 1280, 800, 1)
+	hit(t, p, ".words-text table")
+	waitFor(t, p, writing)
+	hit(t, p, ".words-bar button", "^Link$")
+	waitFor(t, p, `document.querySelectorAll('.words-link .found button').length > 0`)
+	accessible(t, p, "writing in a table, with the panel of links")
+	p.MustClose()
+	p = open(t, b, h.app+"/pages/1", 1280, 800, 1)
+	calm(t, p)
+	drop(t, p, `.gap[data-gap="1"]`, freshPhoto(t, "IMG_2088.JPG", "IMG_9301"))
+	waitFor(t, p, `document.activeElement?.id === 'finish-alt'`)
+	accessible(t, p, "finishing a photo")
+	p.MustClose()
+	p = open(t, b, h.app+"/bench/8", 1280, 800, 1)
 	accessible(t, p, "the bench")
 	drawVeil(t, p, "Box", 500, 750, 1450, 900)
 	calm(t, p)
