@@ -151,7 +151,9 @@ func TestThreeWidthsOfAPage(t *testing.T) {
 		seen := p.MustEval(`(device) => { const d = document.querySelector('.at-' + device + ' iframe').contentDocument; return [d.defaultView.innerWidth, d.querySelector('figure img').getBoundingClientRect().width] }`, device)
 		assert.Equal(t, inner[0], seen.Get("0").Num(), device)
 		assert.InDelta(t, inner[1], seen.Get("1").Num(), 1, device)
-		assert.Contains(t, p.MustElement(".at-"+device+" .shares").MustText(), "pixels for")
 	}
+	row := p.MustElement(".weights tbody tr").MustText()
+	assert.Equal(t, 3, strings.Count(row, "pixels for"), "%s", row)
+	assert.Contains(t, p.MustElement(".weights tfoot").MustText(), "on a slow line")
 	accessible(t, p, "three widths")
 }

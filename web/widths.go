@@ -19,6 +19,38 @@ type widthsView struct {
 	Weights []house.Weight
 }
 
+// weightRow is one picture of the page, with what it weighs on each screen.
+type weightRow struct {
+	Name   string
+	Shares []*house.Share // nil where it is not on that screen
+}
+
+// Table holds the weights beside each other: a row for each picture in reading order, a column
+// for each screen.
+func (v widthsView) Table() []weightRow {
+	type key struct {
+		name string
+		nth  int // where a picture stands several times
+	}
+	var rows []weightRow
+	at := map[key]int{}
+	for column, w := range v.Weights {
+		seen := map[string]int{}
+		for _, share := range w.Shares {
+			k := key{share.Name, seen[share.Name]}
+			seen[share.Name]++
+			row, ok := at[k]
+			if !ok {
+				row = len(rows)
+				at[k] = row
+				rows = append(rows, weightRow{share.Name, make([]*house.Share, len(v.Weights))})
+			}
+			rows[row].Shares[column] = &share
+		}
+	}
+	return rows
+}
+
 // Span is the dimension line over a frame of a viewport, as long as the frame is drawn
 // (widths.css).
 func (widthsView) Span(viewport int) drawing.Dimension {
