@@ -30,7 +30,7 @@ import (
 )
 
 // patience is how long the browser waits for what it is told to wait for.
-const patience = 40 * time.Second
+const patience = 90 * time.Second
 
 // program is the built program; seed is a folder with the demo laid out, all of its
 // previews made and its live pages published, that every test begins with a copy of.
@@ -395,6 +395,7 @@ func calm(t *testing.T, p *rod.Page) {
 func hit(t *testing.T, p *rod.Page, selector string, pattern ...string) {
 	t.Helper()
 	var err error
+	at := p.MustInfo().URL
 	for range 8 {
 		find := p.Timeout(patience)
 		var el *rod.Element
@@ -405,11 +406,18 @@ func hit(t *testing.T, p *rod.Page, selector string, pattern ...string) {
 		} else {
 			el = el.CancelTimeout()
 		}
-		if err = strike(el); err == nil {
+		if err = strike(el); err == nil || led(p, at) {
 			return
 		}
 	}
 	t.Fatalf("%s %v cannot be clicked: %v", selector, pattern, err)
+}
+
+// led reports whether a click led away from an address all the same: what was redrawn under the
+// pointer took it, and is another element than the one that was asked.
+func led(p *rod.Page, from string) bool {
+	err := p.Timeout(patience / 40).Wait(rod.Eval(`(from) => location.href !== from`, from))
+	return err == nil || leaving(err)
 }
 
 // strike clicks an element, and tells where the click did not reach it.
@@ -417,13 +425,13 @@ func strike(el *rod.Element) error {
 	if _, err := el.Eval(`() => { this.dataset.struck = ''; this.addEventListener('click', () => { this.dataset.struck = 'yes' }, { once: true, capture: true }); }`); err != nil {
 		return err
 	}
-	if err := el.Timeout(patience / 4).WaitStableRAF(); err != nil { // it may have been redrawn, and is gone
+	if err := el.Timeout(patience / 9).WaitStableRAF(); err != nil { // it may have been redrawn, and is gone
 		return err
 	}
 	if err := el.Timeout(patience/4).Click(proto.InputMouseButtonLeft, 1); err != nil {
 		return err
 	}
-	struck, err := el.Timeout(patience / 8).Eval(`() => this.dataset.struck`) // a page that is leaving does not answer
+	struck, err := el.Timeout(patience / 18).Eval(`() => this.dataset.struck`) // a page that is leaving does not answer
 	if err != nil || struck.Value.Str() == "yes" {
 		return nil // where it led away, nothing is left to ask
 	}

@@ -264,6 +264,36 @@ func TestWritingOnThePage(t *testing.T) {
 	assert.Contains(t, live, ">"+*title+"</a>.")
 }
 
+// What is typed and says nothing, as a space at the end of a line, is no draft; one that was
+// begun is picked up, and is the same when it is sent.
+func TestADraftIsWhatWasWritten(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/pages/1", 1280, 800, 1)
+	hit(t, p, ".words-text p")
+	waitFor(t, p, writing)
+	calm(t, p)
+	before := p.MustElement(".write textarea").MustProperty("value").Str()
+	p.MustEval(`() => new Promise((done) => {
+		document.addEventListener('selectionchange', () => requestAnimationFrame(done), { once: true });
+		const { lastChild } = document.querySelector('.ProseMirror p');
+		getSelection().collapse(lastChild, lastChild.length);
+	})`)
+	require.NoError(t, p.InsertText(" "))
+	p.MustEval(`() => document.dispatchEvent(new CustomEvent('htmx:afterSettle'))`)
+	assert.Equal(t, before, p.MustElement(".write textarea").MustProperty("value").Str())
+	assert.False(t, p.MustEval(`() => Object.keys(localStorage).some((k) => k.startsWith('mivlet-words-'))`).Bool(), "nothing is kept of it")
+	require.NoError(t, p.InsertText("Bring socks."))
+	waitFor(t, p, `document.querySelector('.write textarea').value.endsWith('Bring socks.')`)
+	p.MustEval(`() => document.dispatchEvent(new CustomEvent('htmx:afterSettle'))`)
+	p.MustEval(`() => { for (const form of document.querySelectorAll('.write')) form.remove(); }`)
+	p.MustReload().MustWaitLoad()
+	calm(t, p)
+	hit(t, p, ".words-text p")
+	waitFor(t, p, `document.querySelector('.ProseMirror')?.innerText.includes('Bring socks.')`)
+	keepBlock(t, p)
+	waitFor(t, p, `!document.querySelector('.write') && document.querySelector('.words-text').innerText.includes('so. Bring socks.')`)
+}
+
 // Whoever clicks elsewhere without having written leaves the words as they were.
 func TestLeavingUnchanged(t *testing.T) {
 	h := start(t, "demo")

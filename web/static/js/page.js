@@ -49,7 +49,7 @@ document.addEventListener('htmx:afterSwap', () => {
 const screen = () => document.getElementById('page-screen').dataset;
 const draftOf = (form) => `mivlet-words-${screen().id}-${form.elements.block.value}`;
 document.addEventListener('input', (e) => {
-  const form = e.target.closest?.('.write');
+  const form = e.target.name === 'text' && e.target.closest('.write'); // the editor writes into it
   if (form)
     localStorage.setItem(draftOf(form), JSON.stringify({ text: e.target.value, mark: form.elements.mark.value }));
 });

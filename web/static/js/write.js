@@ -11,7 +11,7 @@ const open = (block) =>
 
 // A click on words writes there, unless something was chosen to be copied, or it was on a link.
 document.addEventListener('click', (e) => {
-  const words = e.target.closest?.('.words');
+  const words = e.target.closest?.('.words-text, .words-beside, .words-heading');
   if (!words || !words.querySelector('[data-write]') || e.target.closest('a, button, input, textarea, select, form'))
     return;
   if (String(getSelection()) !== '') return;
