@@ -176,8 +176,7 @@ func TestWhatVisitorsSeeOfBanners(t *testing.T) {
 			assert.Equal(t, screen.w, w, "at %d px", screen.viewport)
 		}
 		p.MustEval(`() => document.querySelector('.spot-partners iframe').scrollIntoView()`)
-		frame := p.Timeout(patience).MustElement(".spot-partners iframe").MustFrame()
-		frame.Timeout(patience).MustWait(`() => document.images.length > 0 && document.images[0].complete && document.images[0].naturalWidth > 0`)
+		frame := frameWhere(t, p, ".spot-partners iframe", `document.images.length > 0 && document.images[0].complete && document.images[0].naturalWidth > 0`)
 		file := frame.MustEval(`() => document.images[0].currentSrc.match(/-(\d+)-[0-9a-f]{16}\./)[1]`).Str()
 		want := map[int]string{728: "1456", 320: "640"}[screen.w]
 		if want != "" {
@@ -229,10 +228,9 @@ func TestWhatVisitorsSeeOfBanners(t *testing.T) {
 	// Followed with the keyboard, in the same window; counted, and nothing kept in the browser.
 	p = open(t, b, h.site+tour, 1280, 800, 1)
 	p.MustEval(`() => document.querySelector('.spot-partners iframe').scrollIntoView()`)
-	p.Timeout(patience).MustElement(".spot-partners iframe").MustFrame().MustWait(`() => document.images.length > 0`)
+	frameWhere(t, p, ".spot-partners iframe", `document.images.length > 0`)
 	accessible(t, p, "a live page with banners")
-	frame := p.Timeout(patience).MustElement(".spot-notices iframe").MustFrame()
-	frame.Timeout(patience).MustElement("a").MustFocus()
+	frameWhere(t, p, ".spot-notices iframe", `!!document.querySelector('a')`).MustElement("a").MustFocus()
 	require.NoError(t, p.Keyboard.Type(input.Enter))
 	waitFor(t, p, `location.pathname === '/juniors'`)
 	cookies, err := proto.NetworkGetCookies{Urls: []string{h.site}}.Call(p)

@@ -382,6 +382,28 @@ func waitFor(t *testing.T, p *rod.Page, condition string) {
 	t.Fatalf("waited in vain for %s: %v", condition, err)
 }
 
+// frameWhere returns the document in a frame once a condition holds in it. A frame that is still
+// being loaded is looked at anew.
+func frameWhere(t *testing.T, p *rod.Page, selector, condition string) *rod.Page {
+	t.Helper()
+	var err error
+	for end := time.Now().Add(patience); time.Now().Before(end); {
+		var el *rod.Element
+		if el, err = p.Timeout(patience).Element(selector); err != nil {
+			break
+		}
+		var frame *rod.Page
+		if frame, err = el.CancelTimeout().Frame(); err != nil {
+			continue
+		}
+		if err = frame.Timeout(patience / 9).Wait(rod.Eval(`() => ` + condition)); err == nil {
+			return frame
+		}
+	}
+	t.Fatalf("waited in vain for %s in the frame %s: %v", condition, selector, err)
+	return nil
+}
+
 // calm waits until nothing is under way: what was answered is in its place and
 // can be used.
 func calm(t *testing.T, p *rod.Page) {
