@@ -393,9 +393,10 @@ func frameWhere(t *testing.T, p *rod.Page, selector, condition string) *rod.Page
 			break
 		}
 		var frame *rod.Page
-		if frame, err = el.CancelTimeout().Frame(); err != nil {
+		if frame, err = el.Frame(); err != nil {
 			continue
 		}
+		frame = frame.Context(p.GetContext()) // no longer bound to the time that looking for it had
 		if err = frame.Timeout(patience / 9).Wait(rod.Eval(`() => ` + condition)); err == nil {
 			return frame
 		}
