@@ -13,7 +13,9 @@ document.addEventListener('click', async (e) => {
     headers: { 'HX-Request': 'true' },
   }).catch(() => null);
   if (!res?.ok) return;
-  dialog.innerHTML = await res.text();
+  const text = await res.text().catch(() => '');
+  if (!text) return;
+  dialog.innerHTML = text;
   dialog.showModal();
   const pair = part('pair');
   for (const img of pair.querySelectorAll('img')) {

@@ -130,7 +130,9 @@ async function ask() {
     panel.firstChild.textContent = said;
     return;
   }
-  ({ faces, closer } = await res.json());
+  const told = await res.json().catch(() => null); // whoever leaves in the middle of it needs no answer
+  if (!told) return;
+  ({ faces, closer } = told);
   draw();
 }
 

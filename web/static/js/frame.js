@@ -343,7 +343,8 @@ const ask = newest(async (mine) => {
   const res = await fetch(`/bench/${id}/measure?${new URLSearchParams({ x, y, w, h })}`, {
     headers: { 'HX-Request': 'true' },
   }).catch(() => null);
-  if (res?.ok && mine === turn) show(await res.text());
+  const text = res?.ok && (await res.text().catch(() => ''));
+  if (text && mine === turn) show(text);
 });
 function measure() {
   due ||= setTimeout(

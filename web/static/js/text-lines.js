@@ -107,7 +107,7 @@ document.addEventListener('click', async (e) => {
   const box = panel();
   box.innerHTML = '<p class="aside" role="status">Looking for lines of text…</p>';
   const res = await fetch(`/bench/${id}/lines`).catch(() => null);
-  lines = res?.ok ? await res.json() : [];
+  lines = (res?.ok && (await res.json().catch(() => null))) || [];
   if (!res?.ok) box.innerHTML = '<p class="aside">Mivlet does not answer. Try again in a moment.</p>';
   else if (!lines.length)
     box.innerHTML =

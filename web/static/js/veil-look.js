@@ -10,7 +10,9 @@ const ask = newest(async (veil) => {
   const res = await fetch(`/bench/${id}/veil/look?${new URLSearchParams(veil)}`).catch(() => null);
   if (!res?.ok) return; // who has left the screen meanwhile needs no look
   const [x, y, w, h] = res.headers.get('X-Part').split(' ');
-  const url = URL.createObjectURL(await res.blob());
+  const blob = await res.blob().catch(() => null);
+  if (!blob) return;
+  const url = URL.createObjectURL(blob);
   if (!patch) patch = part('image', { preserveAspectRatio: 'none' }, layer);
   const old = patch.getAttribute('href');
   set(patch, { href: url, x, y, width: w, height: h });

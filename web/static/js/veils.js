@@ -307,7 +307,8 @@ async function boxes(f) {
   }).catch(() => null);
   boxesAsked = false;
   const box = document.getElementById('boxes');
-  if (res?.ok && box && grab?.focus) box.outerHTML = await res.text();
+  const text = res?.ok && (await res.text().catch(() => ''));
+  if (text && box && grab?.focus) box.outerHTML = text;
 }
 
 // ---- the keyboard ----

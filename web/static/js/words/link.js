@@ -38,9 +38,9 @@ export function link(form) {
     asked = q;
     const res = await fetch(
       `/pages/${document.getElementById('page-screen').dataset.id}/links?q=${encodeURIComponent(q)}`,
-    );
-    if (!res.ok || asked !== q) return;
-    const list = await res.text();
+    ).catch(() => null);
+    if (!res?.ok || asked !== q) return;
+    const list = await res.text().catch(() => '');
     // The hand stays where it was in the list.
     const at = [...found.querySelectorAll('button')].indexOf(document.activeElement);
     if (at >= 0) field.focus();
