@@ -59,12 +59,12 @@ func layOut(m image.Image) *picture {
 		p.grey, p.each, p.side = true, 1, 8
 	}
 	p.across, p.down = (p.width+p.side-1)/p.side, (p.height+p.side-1)/p.side
-	p.blocks = make([]block, p.across*p.down*p.each)
 	return p
 }
 
-// transform fills the blocks, rows of units beside each other on all cores.
+// transform makes the blocks, rows of units beside each other on all cores.
 func (p *picture) transform(m image.Image, luma, chroma *[64]float32) {
+	p.blocks = make([]block, p.across*p.down*p.each)
 	rows := reader(m)
 	bands := min(runtime.GOMAXPROCS(0), p.down)
 	var wg sync.WaitGroup

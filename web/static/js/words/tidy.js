@@ -86,7 +86,6 @@ function line(node, breaks) {
   let parts = [];
   node.forEach((part) => {
     if (part.isText) {
-      // eslint-disable-next-line no-control-regex
       const text = part.text.replace(/[\t\n\r]/g, ' ').replace(/[\u0000-\u001f\u007f-\u009f\u2028\u2029\ufeff]/g, '');
       if (text) parts.push({ text, marks: part.marks });
     } else {
