@@ -213,11 +213,7 @@ func TestWritingOnThePage(t *testing.T) {
 	with := func(key input.Key) {
 		require.NoError(t, p.KeyActions().Press(input.ControlLeft).Type(key).Release(input.ControlLeft).Do())
 	}
-	p.MustEval(`() => new Promise((done) => {
-		document.addEventListener('selectionchange', () => requestAnimationFrame(done), { once: true });
-		const { lastChild } = document.querySelector('.ProseMirror p');
-		getSelection().collapse(lastChild, lastChild.length);
-	})`)
+	toEnd(p)
 	keys(input.Enter)
 	require.NoError(t, p.InsertText("Bring "))
 	with(input.KeyB)
@@ -273,11 +269,7 @@ func TestADraftIsWhatWasWritten(t *testing.T) {
 	waitFor(t, p, writing)
 	calm(t, p)
 	before := p.MustElement(".write textarea").MustProperty("value").Str()
-	p.MustEval(`() => new Promise((done) => {
-		document.addEventListener('selectionchange', () => requestAnimationFrame(done), { once: true });
-		const { lastChild } = document.querySelector('.ProseMirror p');
-		getSelection().collapse(lastChild, lastChild.length);
-	})`)
+	toEnd(p)
 	require.NoError(t, p.InsertText(" "))
 	p.MustEval(`() => document.dispatchEvent(new CustomEvent('htmx:afterSettle'))`)
 	assert.Equal(t, before, p.MustElement(".write textarea").MustProperty("value").Str())
@@ -292,6 +284,15 @@ func TestADraftIsWhatWasWritten(t *testing.T) {
 	waitFor(t, p, `document.querySelector('.ProseMirror')?.innerText.includes('Bring socks.')`)
 	keepBlock(t, p)
 	waitFor(t, p, `!document.querySelector('.write') && document.querySelector('.words-text').innerText.includes('so. Bring socks.')`)
+}
+
+// toEnd puts the hand to the end of the first paragraph that is written.
+func toEnd(p *rod.Page) {
+	p.MustEval(`() => new Promise((done) => {
+		document.addEventListener('selectionchange', () => requestAnimationFrame(done), { once: true });
+		const { lastChild } = document.querySelector('.ProseMirror p');
+		getSelection().collapse(lastChild, lastChild.length);
+	})`)
 }
 
 // Whoever clicks elsewhere without having written leaves the words as they were.
