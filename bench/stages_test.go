@@ -62,6 +62,20 @@ func BenchmarkResample(b *testing.B) {
 	}
 }
 
+// A frame that begins on odd pixels, as frames drawn by hand do.
+func BenchmarkResampleOdd(b *testing.B) {
+	data, known := photo(b)
+	s, err := raster.Decode(bytes.NewReader(data), known, raster.Limits{})
+	if err != nil {
+		b.Fatal(err)
+	}
+	frame := s.Upright().Rect()
+	frame.Min.X, frame.Min.Y = 301, 201
+	for b.Loop() {
+		s.Cut(frame, fit.ByWidth(fit.SizeOf(frame), 640))
+	}
+}
+
 // Looking for the quality, and writing.
 func BenchmarkEncode(b *testing.B) {
 	data, known := photo(b)

@@ -33,3 +33,36 @@ func TestPixelsAreReadAsTheColourModelHasThem(t *testing.T) {
 		assert.Zero(t, testing.AllocsPerRun(10, func() { at(5, 5) }), "%T", m)
 	}
 }
+
+// A block averaged at once has the light of its pixels added one by one, wherever it begins:
+// on the first or on the second of two pixels that share their chroma.
+func TestBlocksAddUpTheirPixels(t *testing.T) {
+	noise := rand.New(rand.NewPCG(5, 5))
+	for _, ratio := range []image.YCbCrSubsampleRatio{image.YCbCrSubsampleRatio420, image.YCbCrSubsampleRatio422, image.YCbCrSubsampleRatio444} {
+		m := image.NewYCbCr(image.Rect(0, 0, 40, 8), ratio)
+		for _, plane := range [][]uint8{m.Y, m.Cb, m.Cr} {
+			for i := range plane {
+				plane[i] = uint8(noise.Uint32())
+			}
+		}
+		add := adder(m, true, srgb)
+		for k := 2; k < 10; k++ {
+			for x0 := range 4 {
+				for x1 := x0 + 1; x1 <= 40; x1 += 5 {
+					single, blocks := make([]float32, 3*(x1-x0)), make([]float32, 3*((x1-x0+k-1)/k))
+					add(single, 3, x0, x1, 1)
+					add(blocks, 3, x0, x1, k)
+					for i := range blocks {
+						var sum float32
+						for j := range k {
+							if at := (i/3*k+j)*3 + i%3; at < len(single) {
+								sum += single[at]
+							}
+						}
+						assert.InDelta(t, sum, blocks[i], 1e-5, "%v: blocks of %d from %d to %d", ratio, k, x0, x1)
+					}
+				}
+			}
+		}
+	}
+}

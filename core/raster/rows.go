@@ -55,6 +55,10 @@ func ycbcrAdder(m *image.YCbCr, in *space) rowAdder {
 			pairs(acc[:3*even], luma[:even], cb[x0/2:], cr[x0/2:], lr, lg, lb)
 			acc, luma, x0 = acc[3*even:], luma[even:], x0+even
 		}
+		if k > 1 && k <= mostPixels && shift == 1 {
+			runs(acc, luma, cb[x0/2:], cr[x0/2:], x0%2 == 1, k, lr, lg, lb)
+			return
+		}
 		i, n := 0, 0
 		for x, v := range luma {
 			at := (x0 + x) >> shift
@@ -86,6 +90,37 @@ func pairs(acc []float32, luma, cb, cr []uint8, lr, lg, lb *[mask + 1]uint32) {
 		t = (*[256]uint32)(lb[bb&half:])
 		a[2] += toFloat * float32(int32(t[y0]))
 		a[5] += toFloat * float32(int32(t[y1]))
+	}
+}
+
+// runs adds runs of k pixels, each run to one pixel of acc, where each two pixels beside each
+// other share their chroma. odd tells that the first pixel is the second of such two.
+func runs(acc []float32, luma, cb, cr []uint8, odd bool, k int, lr, lg, lb *[mask + 1]uint32) {
+	for at := 0; len(luma) > 0; acc = acc[3:] {
+		run := luma[:min(k, len(luma))]
+		luma = luma[len(run):]
+		var r, g, b uint32
+		for len(run) > 0 {
+			rr, gg, bb := chroma(cb[at], cr[at])
+			tr, tg, tb := (*[256]uint32)(lr[rr&half:]), (*[256]uint32)(lg[gg&half:]), (*[256]uint32)(lb[bb&half:])
+			y0 := run[0]
+			r, g, b = r+tr[y0], g+tg[y0], b+tb[y0]
+			if odd || len(run) == 1 {
+				if run = run[1:]; odd {
+					at++
+				}
+				odd = !odd
+				continue
+			}
+			y1 := run[1]
+			r, g, b = r+tr[y1], g+tg[y1], b+tb[y1]
+			run = run[2:]
+			at++
+		}
+		a := acc[:3]
+		a[0] += toFloat * float32(int32(r))
+		a[1] += toFloat * float32(int32(g))
+		a[2] += toFloat * float32(int32(b))
 	}
 }
 
