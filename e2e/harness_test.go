@@ -49,7 +49,7 @@ func runAll(m *testing.M) int {
 		fmt.Fprintf(os.Stderr, "the program does not build: %v\n%s", err, out)
 		return 1
 	}
-	if err := sow(filepath.Join(dir, "seed")); err != nil {
+	if err := laidOut(filepath.Join(dir, "seed")); err != nil {
 		fmt.Fprintf(os.Stderr, "the demo could not be laid out: %v\n", err)
 		return 1
 	}
@@ -64,7 +64,25 @@ func runAll(m *testing.M) int {
 // inHand finds the pictures on the screens of Arrivals and the bench.
 var inHand = regexp.MustCompile(`(?:name="picture" value="|href="/bench/)(\d+)"`)
 
-// sow lays the demo out once, so that no test waits for it.
+// laidOut lays the demo out, once for all tests. Whoever runs one test again and again can have
+// it kept between the runs, in the folder that MIVLET_SEED names.
+func laidOut(dir string) error {
+	kept := os.Getenv("MIVLET_SEED")
+	if kept == "" {
+		return sow(dir)
+	}
+	if _, err := os.Stat(kept); err == nil {
+		seed = kept
+		return nil
+	}
+	if err := sow(dir); err != nil {
+		return err
+	}
+	seed = kept
+	return os.CopyFS(kept, os.DirFS(dir))
+}
+
+// sow lays the demo out.
 func sow(dir string) error {
 	cmd, h, err := run("demo", dir)
 	if err != nil {

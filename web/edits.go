@@ -29,7 +29,7 @@ func (s *server) editRoutes(r chi.Router) {
 	r.Post("/veils", s.addVeils)
 }
 
-// turn turns, mirrors or straightens. The stage is laid out anew after it.
+// turn turns, mirrors or straightens.
 func (s *server) turn(w http.ResponseWriter, r *http.Request) {
 	var e recipe.Edit
 	switch r.FormValue("how") {
@@ -44,20 +44,7 @@ func (s *server) turn(w http.ResponseWriter, r *http.Request) {
 	default:
 		e = recipe.Edit{Op: recipe.OpStraighten, Degrees: decimal(r, "degrees")}
 	}
-	if err := s.at(r).Bench.Edit(id(r), e); err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	s.anew(w, r)
-}
-
-// anew lets the browser load the bench again: its stage has another shape.
-func (s *server) anew(w http.ResponseWriter, r *http.Request) {
-	if fromHTMX(r) {
-		w.Header().Set("HX-Refresh", "true")
-		return
-	}
-	http.Redirect(w, r, fmt.Sprintf("/bench/%d", id(r)), http.StatusSeeOther)
+	s.changed(w, r, s.at(r).Bench.Edit(id(r), e))
 }
 
 func (s *server) focus(w http.ResponseWriter, r *http.Request) {

@@ -10,8 +10,11 @@ export const id = bench.dataset.id;
 
 // seen carries a point of the upright original to the picture as it is turned;
 // SW and SH are how large that is.
-const turned = plane.transform.baseVal.consolidate()?.matrix ?? new DOMMatrix();
-export const [SW, SH] = stage.dataset.seen.split(' ').map(Number);
+let turned = matrixOf(plane);
+export let [SW, SH] = stage.dataset.seen.split(' ').map(Number);
+function matrixOf(layer) {
+  return layer.transform.baseVal.consolidate()?.matrix ?? new DOMMatrix();
+}
 export function seen(x, y) {
   const p = new DOMPoint(x, y).matrixTransform(turned);
   return [p.x, p.y];
@@ -84,6 +87,37 @@ export function afterAnswer(act) {
   };
   for (const kind of ['htmx:afterSettle', 'htmx:oobAfterSwap']) document.addEventListener(kind, soon);
 }
+
+// slant has the original lie at an angle within the picture, in degrees clockwise.
+export function slant(degrees) {
+  for (const layer of document.querySelectorAll('#slant, #veils, #focus, #veil-look, #lines, #faces'))
+    layer.setAttribute('transform', `rotate(${degrees} ${W / 2} ${H / 2})`);
+}
+
+// onTurn is told when the picture stands another way than before.
+let turns = () => {};
+export function onTurn(act) {
+  turns = act;
+}
+
+// After an answer the picture stands as the server has it: turned, mirrored, straightened,
+// or back to what it was, whoever did it.
+const tools = () => ({ ...document.getElementById('tools').dataset });
+let stands = tools();
+afterAnswer(() => {
+  const before = stands;
+  stands = tools();
+  if (stands.slant !== before.slant) {
+    stage.dataset.slant = stands.slant;
+    slant(stands.slant);
+  }
+  if (stands.turn === before.turn) return;
+  stage.dataset.seen = stands.seen;
+  plane.setAttribute('transform', stands.turn);
+  turned = matrixOf(plane);
+  [SW, SH] = stands.seen.split(' ').map(Number);
+  turns();
+});
 
 // newest asks a question that changes faster than its answers come: one at a
 // time, always ending with the newest. busy tells whether one is under way.

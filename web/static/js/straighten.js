@@ -1,16 +1,16 @@
 // Straightening: with the slider, live, or with a line drawn along the horizon.
 import { on as onKey } from './keys.js';
-import { bench, stage, W, H, plane, onLetGo, part, set, under } from './stage.js';
+import { bench, stage, plane, onLetGo, part, set, slant, under } from './stage.js';
 
 const slider = () => document.getElementById('straighten');
 
-function slant(degrees) {
+// show lays the picture at an angle while the slider moves.
+function show(degrees) {
   document.getElementById('degrees').textContent = `${Number(degrees).toFixed(1)}°`;
-  for (const el of document.querySelectorAll('#slant, #veils, #focus, #veil-look, #lines'))
-    el.setAttribute('transform', `rotate(${degrees} ${W / 2} ${H / 2})`);
+  slant(degrees);
 }
 document.addEventListener('input', (e) => {
-  if (e.target.id === 'straighten') slant(e.target.value);
+  if (e.target.id === 'straighten') show(e.target.value);
 });
 
 let on = false,
@@ -77,7 +77,7 @@ stage.addEventListener(
       off = angle - 90 * Math.round(angle / 90);
     const input = slider();
     input.value = Number(input.value) - off; // the slider keeps it within its ends
-    slant(input.value);
+    show(input.value);
     input.dispatchEvent(new Event('change', { bubbles: true }));
   },
   true,

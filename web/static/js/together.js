@@ -30,9 +30,3 @@ function follow(step) {
     htmx.ajax('GET', `/bench/${id}`, { swap: 'none', source: '#tools' });
   }, 700);
 }
-
-// A picture that somebody else turned stands another way: the stage is laid anew.
-const turn = document.getElementById('tools').dataset.turn;
-document.addEventListener('htmx:oobAfterSwap', () => {
-  if (document.getElementById('tools').dataset.turn !== turn) location.reload();
-});
