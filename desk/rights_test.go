@@ -121,6 +121,8 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 			_, err := d.Landing.Finish(b.PageID, landing.Place{Block: "nowhere"}, "", "")
 			return err
 		}},
+		"Landing.Together":  {work, func(d *desk.Desk) error { _, err := d.Landing.Together(b.PageID, "nowhere", page.Pair); return err }},
+		"Albums.Gather":     {work, func(d *desk.Desk) error { _, err := d.Albums.Gather(b.PageID, "nowhere"); return err }},
 		"Pages.LinkTargets": {work, func(d *desk.Desk) error { _, err := d.Pages.LinkTargets(b.PageID, ""); return err }},
 		"Pages.PageTitles":  {look, func(d *desk.Desk) error { _, err := d.Pages.PageTitles(picture); return err }},
 		"Pages.Pages":       {look, func(d *desk.Desk) error { _, err := d.Pages.Pages(); return err }},

@@ -142,6 +142,114 @@ func TestPhotosArePickedInThePanel(t *testing.T) {
 	assert.Regexp(t, `IMG_9201.*IMG_9202`, labels)
 }
 
+// A photo is framed where it is finished: drawn, held to a ratio, moved by keys; what is typed
+// meanwhile stays, and the bench has the same frame.
+func TestAPhotoIsFramedWhereItIsFinished(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/pages/1", 1280, 900, 1)
+	calm(t, p)
+	drop(t, p, `.gap[data-gap="1"]`, freshPhoto(t, "P1040860.JPG", "IMG_9301")) // 2400 × 1600
+	waitFor(t, p, `document.activeElement?.id === 'finish-alt' && !!document.querySelector('div#finish-faces')`)
+	require.NoError(t, p.InsertText("Vests on their hooks"))
+	frame := func() string { return p.MustEval(`() => document.getElementById('finish-photo').dataset.frame`).Str() }
+	assert.Equal(t, "0 0 2400 1600", frame())
+	box := p.MustElement("#finish-photo").MustShape().Box()
+	at := func(x, y float64) (float64, float64) { return box.X + x*box.Width, box.Y + y*box.Height }
+	x0, y0 := at(0.25, 0.25)
+	x1, y1 := at(0.75, 0.75)
+	drag(p, x0, y0, x1, y1)
+	waitFor(t, p, `(() => { const [x, y, w, h] = document.getElementById('finish-photo').dataset.frame.split(' ').map(Number); return Math.abs(x - 600) < 20 && Math.abs(y - 400) < 20 && Math.abs(w - 1200) < 30 && Math.abs(h - 800) < 30; })()`)
+	calm(t, p)
+	assert.Equal(t, "Vests on their hooks", p.MustElement("#finish-alt").MustProperty("value").Str())
+	p.MustElement("#finish-ratio").MustSelect("1:1")
+	waitFor(t, p, `(() => { const [, , w, h] = document.getElementById('finish-photo').dataset.frame.split(' ').map(Number); return w === h && w < 900; })()`)
+	calm(t, p)
+	assert.Equal(t, "1:1", p.MustElement("#finish-ratio").MustProperty("value").Str(), "the ratio is kept")
+	before := frame()
+	p.MustElement("#finish-frame").MustFocus()
+	require.NoError(t, p.Keyboard.Type(input.ArrowRight))
+	waitFor(t, p, `document.getElementById('finish-photo').dataset.frame !== '`+before+`' && document.activeElement.id === 'finish-frame'`)
+	calm(t, p)
+	// A corner keeps the ratio, and the corner across from it stays.
+	box = p.MustElement("#finish-photo").MustShape().Box()
+	var x, y, w, hi float64
+	_, err := fmt.Sscan(frame(), &x, &y, &w, &hi)
+	require.NoError(t, err)
+	k := box.Width / 2400
+	drag(p, box.X+x*k+4, box.Y+y*k+4, box.X+x*k-20, box.Y+y*k-20)
+	waitFor(t, p, fmt.Sprintf(`(() => { const [x, y, w, h] = document.getElementById('finish-photo').dataset.frame.split(' ').map(Number); return w === h && w > %v && Math.abs(x + w - %v) < 2 && Math.abs(y + h - %v) < 2; })()`, w+50, x+w, y+hi))
+	calm(t, p)
+	last := frame()
+	assert.Equal(t, "Vests on their hooks", p.MustElement("#finish-alt").MustProperty("value").Str())
+	picture := p.MustEval(`() => document.getElementById('finish').dataset.picture`).Str()
+	assert.Contains(t, body(t, h.app+"/bench/"+picture), `data-frame="`+last+`"`)
+	hit(t, p, "#finish .primary")
+	waitFor(t, p, `!document.querySelector('#finish')`)
+	assert.Equal(t, "Vests on their hooks", p.MustElement(".sheet .placed img").MustProperty("alt").Str())
+}
+
+// Faces are found without waiting for them, and covered where the photo is finished.
+func TestFacesAreCoveredWhereAPhotoIsFinished(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/pages/1", 1280, 900, 1)
+	calm(t, p)
+	drop(t, p, `.gap[data-gap="1"]`, freshPhoto(t, "IMG_2140.JPG", "IMG_9302"))
+	waitFor(t, p, `document.activeElement?.id === 'finish-alt'`)
+	require.NoError(t, p.InsertText("Three paddlers at the fire"))
+	waitText(t, p, "#finish-faces", `\d faces? can be seen`)
+	waitFor(t, p, `document.querySelectorAll('#finish-outlines .open').length > 0`)
+	hit(t, p, "#finish-faces button", "Cover")
+	waitText(t, p, "#finish-faces", "all covered or allowed")
+	waitFor(t, p, `document.querySelectorAll('#finish-outlines .open').length === 0 && document.querySelectorAll('#finish-outlines .covered').length > 0`)
+	assert.Equal(t, "Three paddlers at the fire", p.MustElement("#finish-alt").MustProperty("value").Str())
+	picture := p.MustEval(`() => document.getElementById('finish').dataset.picture`).Str()
+	assert.Contains(t, body(t, h.app+"/bench/"+picture), "Hidden: ")
+}
+
+// Several photos of one drop come to stand together, before or after they are described.
+func TestPhotosOfOneDropStandTogether(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/pages/1", 1280, 900, 1)
+	calm(t, p)
+	var files []string
+	for n, name := range []string{"P1040860.JPG", "IMG_2088.JPG", "P1040877.JPG"} {
+		files = append(files, freshPhoto(t, name, fmt.Sprintf("IMG_940%d", n)))
+	}
+	drop(t, p, `.gap[data-gap="1"]`, files...)
+	waitFor(t, p, `document.querySelectorAll('.sheet .placed').length === 3 && document.activeElement?.id === 'finish-alt'`)
+	calm(t, p)
+	waitText(t, p, ".together", "3 pictures stand one below the other")
+	hit(t, p, ".together button", "In a strip")
+	waitFor(t, p, `document.querySelectorAll('.sheet .strip .placed').length === 3 && document.activeElement?.id === 'finish-alt'`)
+	for n, words := range []string{"first", "second", "third"} {
+		calm(t, p)
+		waitFor(t, p, `document.activeElement?.id === 'finish-alt'`)
+		require.NoError(t, p.InsertText("Boats on the lake, seen for the "+words+" time"))
+		require.NoError(t, p.Keyboard.Type(input.Enter))
+		waitFor(t, p, fmt.Sprintf(`document.querySelectorAll('.sheet .strip img[alt^="Boats on the lake"]').length === %d`, n+1))
+	}
+	assert.Equal(t, []string{"first", "second", "third"}, orderOf(p))
+	calm(t, p)
+	for range 3 { // the words are steps of the pictures; the page takes back how they stand
+		if p.MustEval(`() => !document.querySelector('.sheet .strip')`).Bool() {
+			break
+		}
+		press(t, p, 'u')
+		calm(t, p)
+	}
+	waitFor(t, p, `!document.querySelector('.sheet .strip') && document.querySelectorAll('.sheet .placed').length === 3`)
+	hit(t, p, ".sheet .placed .hold")
+	waitText(t, p, ".together", "3 pictures stand")
+	hit(t, p, ".together button", "As an album")
+	waitText(t, p, ".panel h2", "This album")
+	waitFor(t, p, `document.querySelectorAll('.sheet .album-drawn img').length === 3`)
+	calm(t, p)
+	require.NoError(t, p.Keyboard.Type(input.Escape))
+	waitFor(t, p, `!!document.querySelector('[data-key="p"]:not([disabled])')`)
+	require.NoError(t, p.Keyboard.Type('p'))
+	waitText(t, p, ".report", "all is well")
+}
+
 func orderOf(p *rod.Page) (order []string) {
 	for _, v := range p.MustEval(`() => [...document.querySelectorAll('.sheet .placed img')].map((i) => i.alt.split(' ').at(-2))`).Arr() {
 		order = append(order, v.Str())

@@ -7,6 +7,7 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"mivlet/core/page"
+	"mivlet/desk/landing"
 	"mivlet/desk/pages"
 )
 
@@ -19,10 +20,14 @@ func (s *server) blockRoutes(r chi.Router) {
 	r.Post("/words", s.setText)
 	r.Get("/links", s.linkTargets)
 	r.Post("/finish", s.finish)
+	r.Post("/frame", s.frameHere)
+	r.Get("/faces", s.finishFaces)
+	r.Post("/faces", s.facesHere)
 	r.Post("/level", s.setLevel)
 	r.Post("/move", s.moveBlock)
 	r.Post("/drop", s.dropBlock)
 	r.Post("/strip", s.addToStrip)
+	r.Post("/together", s.together)
 	r.Get("/album", func(w http.ResponseWriter, r *http.Request) { s.showPage(w, r, showing{album: r.FormValue("block")}) })
 	r.Post("/album", s.setAlbumHere)
 	r.Post("/album/add", s.addAlbumHere)
@@ -102,6 +107,20 @@ func (s *server) addToStrip(w http.ResponseWriter, r *http.Request) {
 		b, _ := p.Doc.Block(block)
 		return opened(block, len(b.Pictures)-1)(p)
 	}})
+}
+
+// together has the pictures around one stand together: in pairs, in a strip, or as an album.
+func (s *server) together(w http.ResponseWriter, r *http.Request) {
+	block, show := r.FormValue("block"), showing{}
+	var err error
+	if kind := page.Kind(r.FormValue("kind")); kind == page.Album {
+		show.album, err = s.at(r).Albums.Gather(id(r), block)
+	} else {
+		var at landing.Place
+		at, err = s.at(r).Landing.Together(id(r), block, kind)
+		show.open = opened(at.Block, at.Nth)
+	}
+	s.pageChangedTo(w, r, err, show)
 }
 
 // pageFile gives a file that a draft offers.

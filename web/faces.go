@@ -47,19 +47,21 @@ func (s *server) doFaces(w http.ResponseWriter, r *http.Request) {
 		s.fail(w, r, &access.Refusal{Kind: access.Bad, What: "Part of the form was lost on the way.", Next: "Send it again.", Err: err})
 		return
 	}
-	d, which := s.at(r), r.Form["face"]
-	var err error
-	switch how := r.FormValue("how"); how {
+	s.changed(w, r, s.aboutFaces(r, id(r), r.Form["face"], r.FormValue("how")))
+}
+
+// aboutFaces covers, softens or allows some faces of a picture, or takes the leave back.
+func (s *server) aboutFaces(r *http.Request, picture uint, which []string, how string) error {
+	d := s.at(r)
+	switch how {
 	case "cover":
-		err = d.Bench.HideFaces(id(r), which, veil.Cover)
+		return d.Bench.HideFaces(picture, which, veil.Cover)
 	case "soften":
-		err = d.Bench.HideFaces(id(r), which, veil.Figure)
+		return d.Bench.HideFaces(picture, which, veil.Figure)
 	case "allow", "forbid":
-		err = d.Bench.AllowFaces(id(r), which, how == "allow")
-	default:
-		err = &access.Refusal{Kind: access.Bad, What: "Choose whether to cover, soften or allow the face.", Next: "Nothing was changed."}
+		return d.Bench.AllowFaces(picture, which, how == "allow")
 	}
-	s.changed(w, r, err)
+	return &access.Refusal{Kind: access.Bad, What: "Choose whether to cover, soften or allow the face.", Next: "Nothing was changed."}
 }
 
 // coverPerson covers the face of somebody who is noted.

@@ -15,6 +15,7 @@ import (
 	"mivlet/core/page"
 	"mivlet/core/rules"
 	"mivlet/desk/access"
+	"mivlet/desk/landing"
 	"mivlet/desk/pages"
 	"mivlet/desk/pictures"
 )
@@ -47,6 +48,7 @@ type placing struct {
 	Tray  []pictures.Item
 	Text  string // what the tray is searched for
 
+	Run    int        // pictures that stand one below the other with it, itself among them; 0 where alone
 	Finish *finishing // what the picture lacks where it stands; nil where nothing
 }
 
@@ -126,9 +128,9 @@ func (s *server) fillPlacing(r *http.Request, doc page.Doc, p *placing, refused 
 	if err != nil {
 		return err
 	}
-	p.Usual, p.Name = item.Work.Alt, item.Name
+	p.Usual, p.Name, p.Run = item.Work.Alt, item.Name, len(doc.Run(p.Block))
 	if !p.New() && len(item.Lacks) > 0 {
-		if p.Finish, err = s.finishing(r, *item, refused); err != nil {
+		if p.Finish, err = s.finishing(r, *item, landing.Place{Block: p.Block, Nth: p.Nth}, refused); err != nil {
 			return err
 		}
 	}

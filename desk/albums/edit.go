@@ -42,23 +42,30 @@ func (d *Desk) Begin(section, title string, chosen []uint) (uint, error) {
 	if err != nil {
 		return 0, err
 	}
-	a := store.Album{Section: section, Doc: album.Album{Version: album.Version, Title: title}.Add(chosen...), UpdatedAt: d.Now()}
-	if err := d.checked(a.Doc); err != nil {
+	var id uint
+	err = d.Store.Tx(func(s store.Records) error {
+		id, err = d.begin(s, section, album.Album{Version: album.Version, Title: title}.Add(chosen...), chosen)
+		return err
+	})
+	return id, err
+}
+
+// begin keeps a new album of a section.
+func (d *Desk) begin(s store.Records, section string, doc album.Album, chosen []uint) (uint, error) {
+	if err := d.checked(doc); err != nil {
 		return 0, err
 	}
-	err = d.Store.Tx(func(s store.Records) error {
-		if err := d.taken(s, chosen); err != nil {
-			return err
-		}
-		if err := s.AddAlbum(&a); err != nil {
-			return err
-		}
-		if err := pages.Restation(s, a.Doc.Pictures()); err != nil {
-			return err
-		}
-		return d.Trace(s, section, "Began the album %s with %s", title, access.Count(len(a.Doc.Entries), "picture"))
-	})
-	return a.ID, err
+	if err := d.taken(s, chosen); err != nil {
+		return 0, err
+	}
+	a := store.Album{Section: section, Doc: doc, UpdatedAt: d.Now()}
+	if err := s.AddAlbum(&a); err != nil {
+		return 0, err
+	}
+	if err := pages.Restation(s, doc.Pictures()); err != nil {
+		return 0, err
+	}
+	return a.ID, d.Trace(s, section, "Began the album %s with %s", doc.Title, access.Count(len(doc.Entries), "picture"))
 }
 
 // checked refuses what is no album in words for editors.

@@ -3,6 +3,7 @@ package albums
 import (
 	"fmt"
 
+	"mivlet/core/album"
 	"mivlet/core/page"
 	"mivlet/desk/access"
 	"mivlet/desk/pages"
@@ -11,15 +12,15 @@ import (
 
 // Place puts an album into a gap of a page, as an even grid of square thumbnails. It
 // returns the new block.
-func (d *Desk) Place(id uint, at page.Gap, album uint) (block string, err error) {
+func (d *Desk) Place(id uint, at page.Gap, number uint) (block string, err error) {
 	if err := d.pages.MayWorkOn(id); err != nil {
 		return "", err
 	}
-	title, err := d.albumTitle(album)
+	title, err := d.albumTitle(number)
 	if err != nil {
 		return "", err
 	}
-	b := page.Block{ID: access.NewBlock(), Kind: page.Album, Album: &page.AlbumShow{Album: album, Look: page.Grid, Most: usualThumbs}}
+	b := page.Block{ID: access.NewBlock(), Kind: page.Album, Album: &page.AlbumShow{Album: number, Look: page.Grid, Most: usualThumbs}}
 	return b.ID, d.pages.Edit(id, pages.Newest, "Added the album "+title, func(doc page.Doc) (page.Doc, error) { return doc.InsertAt(at, b) })
 }
 
@@ -79,4 +80,38 @@ func (d *Desk) Placeable() ([]store.Album, error) {
 		return nil, err
 	}
 	return d.Store.Albums(false)
+}
+
+// Gather makes an album of the pictures that stand one below the other around a block of a page,
+// with their captions, and puts it in their place. Both happen, or neither. It returns the block.
+func (d *Desk) Gather(pageID uint, block string) (made string, err error) {
+	if err := d.pages.MayWorkOn(pageID); err != nil {
+		return "", err
+	}
+	made = access.NewBlock()
+	return made, d.pages.OnDraft(pageID, pages.Newest, func(s store.Records, p *store.Page) error {
+		run := p.Doc.Run(block)
+		if len(run) < 2 {
+			return access.Refuse(access.Missing, "Fewer than two pictures stand one below the other here now.", "Look again: somebody has moved them.")
+		}
+		var chosen []uint
+		a := album.Album{Version: album.Version, Title: p.Doc.Title}
+		for _, one := range run {
+			chosen = append(chosen, one.Placement.Picture)
+			a = a.Add(one.Placement.Picture).Captioned(one.Placement.Picture, one.Placement.Caption)
+		}
+		section := p.Section
+		if section == "" { // a page of the house itself
+			section = d.Rules().Sections[0].Code
+		}
+		number, err := d.begin(s, section, a, chosen)
+		if err != nil {
+			return err
+		}
+		b := page.Block{ID: made, Kind: page.Album, Album: &page.AlbumShow{Album: number, Look: page.Grid, Most: usualThumbs}}
+		if p.Doc, err = p.Doc.InsteadOf(run, b); err != nil {
+			return err
+		}
+		return s.AddPageStep(p, "Made an album of "+access.Count(len(run), "picture"), d.Person.Name, d.Now())
+	})
 }

@@ -19,6 +19,7 @@ import {
   under,
   newest,
 } from './stage.js';
+import * as rectangle from './rectangle.js';
 import { onView, settle as settleView, slide } from './view.js';
 
 const group = document.getElementById('frame');
@@ -130,26 +131,9 @@ function drawDims(u) {
   stretch(down, right + 10 * u, dt, right + 10 * u, db, `${Math.round(low - t)}`, u);
 }
 
-// keep holds a frame inside the picture, on whole pixels.
-function keep({ x, y, w, h }, moving) {
-  let l = Math.round(x),
-    t = Math.round(y),
-    r = Math.round(x + w),
-    b = Math.round(y + h);
-  if (moving) {
-    const dx = Math.max(0, -l) - Math.max(0, r - W),
-      dy = Math.max(0, -t) - Math.max(0, b - H);
-    l += dx;
-    r += dx;
-    t += dy;
-    b += dy;
-  }
-  l = Math.max(0, Math.min(l, W - 1));
-  t = Math.max(0, Math.min(t, H - 1));
-  r = Math.max(l + 1, Math.min(r, W));
-  b = Math.max(t + 1, Math.min(b, H));
-  return { x: l, y: t, w: r - l, h: b - t };
-}
+// The frame stays inside the picture, and in the ratio that is chosen.
+const keep = (f, moving) => rectangle.keep(f, moving, W, H);
+const shaped = (f, edge) => rectangle.shaped(f, edge, ratio(), W, H);
 
 // ---- the pointer ----
 const at = (e) => under(e, plane);
@@ -186,12 +170,9 @@ stage.addEventListener('pointermove', (e) => {
   grab.moved = true;
   const { was } = grab;
   if (grab.mode === 'move') frame = keep({ ...was, x: was.x + dx, y: was.y + dy }, true);
-  else if (grab.mode === 'new')
-    frame = keep(
-      square(e, { x: Math.min(grab.from.x, p.x), y: Math.min(grab.from.y, p.y), w: Math.abs(dx), h: Math.abs(dy) }),
-    );
-  else frame = keep(sized(was, grab.edge, dx, dy));
-  if (grab.mode !== 'move') frame = shaped(frame, grab.edge);
+  else if (grab.mode === 'new') frame = keep(rectangle.between(grab.from, p, e.shiftKey));
+  else frame = keep(rectangle.sized(was, grab.edge, dx, dy));
+  if (grab.mode !== 'move') frame = shaped(frame, grab.edge || rectangle.corner(grab.from, p));
   draw();
   measure();
 });
@@ -233,54 +214,11 @@ function release() {
   return held;
 }
 
-// square keeps a new frame square while Shift is held.
-function square(e, f) {
-  if (!e.shiftKey) return f;
-  const side = Math.min(f.w, f.h);
-  return { ...f, w: side, h: side };
-}
-
 // ratio is the ratio that the frame is held to; 0 where it is free.
 function ratio() {
   const value = document.getElementById('ratio')?.value ?? '';
   if (value === 'keep') return (grab?.was ?? last).w / (grab?.was ?? last).h;
-  const [a, b] = value.split(':').map(Number);
-  return a && b ? a / b : 0;
-}
-
-// shaped holds a frame to the ratio that is chosen; the side that moved rules.
-function shaped(f, edge, k = ratio()) {
-  if (!k) return f;
-  let { x, y, w, h } = f;
-  if (edge === 'n' || edge === 's') w = h * k;
-  else h = w / k;
-  if (x + w > W) {
-    w = W - x;
-    h = w / k;
-  }
-  if (y + h > H) {
-    h = H - y;
-    w = h * k;
-  }
-  return keep({ x, y, w, h });
-}
-
-function sized(was, edge, dx, dy) {
-  let { x, y, w, h } = was;
-  const least = 8;
-  if (edge.includes('w')) {
-    const d = Math.min(dx, w - least);
-    x += d;
-    w -= d;
-  }
-  if (edge.includes('e')) w = Math.max(least, w + dx);
-  if (edge.includes('n')) {
-    const d = Math.min(dy, h - least);
-    y += d;
-    h -= d;
-  }
-  if (edge.includes('s')) h = Math.max(least, h + dy);
-  return { x, y, w, h };
+  return rectangle.valueOf(value);
 }
 
 // ---- the keyboard, and figures that are typed ----
@@ -317,9 +255,7 @@ document.addEventListener('change', (e) => {
   const k = e.target.id === 'ratio' ? ratio() : 0;
   if (e.target.id === 'ratio') sessionStorage.setItem('mivlet-ratio', e.target.value);
   if (!k || e.target.value === 'keep') return;
-  const w = Math.min(frame.w, frame.h * k),
-    h = w / k;
-  frame = keep({ x: frame.x + (frame.w - w) / 2, y: frame.y + (frame.h - h) / 2, w, h });
+  frame = keep(rectangle.most(frame, k));
   draw();
   send();
 });

@@ -1,5 +1,6 @@
 // A page: keys that lead from gap to gap, from words to words and from finding to
 // finding, and that move blocks.
+import './finish.js';
 import './page-drag.js';
 import './page-panel.js';
 import './page-together.js';
@@ -73,17 +74,6 @@ document.addEventListener('keydown', (e) => {
     e.preventDefault();
     e.target.blur();
   }
-});
-
-// Enter in the description of a new picture places it; Shift+Enter begins a line.
-document.addEventListener('keydown', (e) => {
-  if (e.key !== 'Enter' || e.shiftKey || e.isComposing || !e.target.matches('#finish-alt')) return;
-  e.preventDefault();
-  e.target.form.requestSubmit();
-});
-document.addEventListener('click', (e) => {
-  const fill = e.target.closest?.('[data-fill]')?.dataset;
-  if (fill) document.getElementById(fill.fill).value = fill.with;
 });
 
 // A choice that needs a field leads to it, and waits until it is filled.

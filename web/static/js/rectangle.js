@@ -1,0 +1,87 @@
+// What a frame may be while it is drawn, moved and sized: whole pixels of a picture of W by H.
+
+// keep holds a frame inside the picture; one that is moved keeps its size.
+export function keep({ x, y, w, h }, moving, W, H) {
+  let l = Math.round(x),
+    t = Math.round(y),
+    r = Math.round(x + w),
+    b = Math.round(y + h);
+  if (moving) {
+    const dx = Math.max(0, -l) - Math.max(0, r - W),
+      dy = Math.max(0, -t) - Math.max(0, b - H);
+    l += dx;
+    r += dx;
+    t += dy;
+    b += dy;
+  }
+  l = Math.max(0, Math.min(l, W - 1));
+  t = Math.max(0, Math.min(t, H - 1));
+  r = Math.max(l + 1, Math.min(r, W));
+  b = Math.max(t + 1, Math.min(b, H));
+  return { x: l, y: t, w: r - l, h: b - t };
+}
+
+// shaped holds a frame to a ratio; the side that moved rules, and the side across stands. 0 is
+// any ratio.
+export function shaped(f, edge, ratio, W, H) {
+  if (!ratio) return f;
+  const right = f.x + f.w,
+    bottom = f.y + f.h;
+  const fromRight = edge.includes('w'),
+    fromBottom = edge.includes('n');
+  let { w, h } = f;
+  if (edge === 'n' || edge === 's') w = h * ratio;
+  else h = w / ratio;
+  const most = Math.min(
+    fromRight ? right : W - f.x,
+    (fromBottom ? bottom : H - f.y) * ratio, // as wide as its height has room for
+  );
+  if (w > most) {
+    w = most;
+    h = w / ratio;
+  }
+  return keep({ x: fromRight ? right - w : f.x, y: fromBottom ? bottom - h : f.y, w, h }, false, W, H);
+}
+
+const least = 8; // px of a side
+
+// sized moves the edges that are named, such as nw, by some pixels.
+export function sized({ x, y, w, h }, edge, dx, dy) {
+  if (edge.includes('w')) {
+    const d = Math.min(dx, w - least);
+    x += d;
+    w -= d;
+  }
+  if (edge.includes('e')) w = Math.max(least, w + dx);
+  if (edge.includes('n')) {
+    const d = Math.min(dy, h - least);
+    y += d;
+    h -= d;
+  }
+  if (edge.includes('s')) h = Math.max(least, h + dy);
+  return { x, y, w, h };
+}
+
+// between is the frame from one point to another; square with sides alike.
+export function between(a, b, square) {
+  const w = Math.abs(b.x - a.x),
+    h = Math.abs(b.y - a.y);
+  const f = { x: Math.min(a.x, b.x), y: Math.min(a.y, b.y), w, h };
+  return square ? { ...f, w: Math.min(w, h), h: Math.min(w, h) } : f;
+}
+
+// corner is the one that the hand has when it draws from one point to another, such as se.
+export const corner = (a, b) => (b.y < a.y ? 'n' : 's') + (b.x < a.x ? 'w' : 'e');
+
+// most is the largest frame of a ratio inside another, about its middle.
+export function most({ x, y, w, h }, ratio) {
+  const wide = Math.min(w, h * ratio),
+    high = wide / ratio;
+  return { x: x + (w - wide) / 2, y: y + (h - high) / 2, w: wide, h: high };
+}
+
+// valueOf is a ratio such as 3:2 as a number; 0 where it is free.
+export function valueOf(text) {
+  const [a, b] = text.split(':').map(Number);
+  return a && b ? a / b : 0;
+}
