@@ -121,6 +121,9 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 			_, err := d.Landing.Finish(b.PageID, landing.Place{Block: "nowhere"}, "", "")
 			return err
 		}},
+		"Landing.Retitle":   {work, func(d *desk.Desk) error { return d.Landing.Retitle(b.PageID, "", "Autumn") }},
+		"Landing.Caption":   {work, func(d *desk.Desk) error { return d.Landing.Caption(b.PageID, landing.Place{Block: "nowhere"}, "", "") }},
+		"Landing.Describe":  {work, func(d *desk.Desk) error { return d.Landing.Describe(b.PageID, landing.Place{Block: "nowhere"}, "", "") }},
 		"Landing.Together":  {work, func(d *desk.Desk) error { _, err := d.Landing.Together(b.PageID, "nowhere", page.Pair); return err }},
 		"Albums.Gather":     {work, func(d *desk.Desk) error { _, err := d.Albums.Gather(b.PageID, "nowhere"); return err }},
 		"Pages.LinkTargets": {work, func(d *desk.Desk) error { _, err := d.Pages.LinkTargets(b.PageID, ""); return err }},

@@ -22,7 +22,7 @@ import (
 // bridge runs a function over the editor's own modules, in the browser.
 const bridge = `async (...args) => {
 	const at = new URL('.', document.querySelector('script[src*="js/write.js"]').src);
-	const [{ schema }, { read, write }, { tidy }, { clean }] = await Promise.all(['schema', 'commonmark', 'tidy', 'paste'].map((m) => import(at + 'words/' + m + '.js')));
+	const [{ schema }, { read, write, readCaption, writeCaption }, { tidy, tidyCaption }, { clean }] = await Promise.all(['schema', 'commonmark', 'tidy', 'paste'].map((m) => import(at + 'words/' + m + '.js')));
 	const { DOMParser, DOMSerializer } = await import(at + '../vendor/prosemirror.min.js');
 	const html = (doc) => {
 		const box = document.createElement('div');

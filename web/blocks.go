@@ -19,6 +19,9 @@ func (s *server) blockRoutes(r chi.Router) {
 	r.Post("/block", s.addBlock)
 	r.Post("/words", s.setText)
 	r.Get("/links", s.linkTargets)
+	r.Post("/title", s.setTitle)
+	r.Post("/caption", s.setCaption)
+	r.Post("/describe", s.describeHere)
 	r.Post("/finish", s.finish)
 	r.Post("/frame", s.frameHere)
 	r.Get("/faces", s.finishFaces)
@@ -80,6 +83,22 @@ func (s *server) addBlock(w http.ResponseWriter, r *http.Request) {
 
 func (s *server) setText(w http.ResponseWriter, r *http.Request) {
 	s.pageChanged(w, r, s.at(r).Pages.SetText(id(r), r.FormValue("block"), r.FormValue("mark"), r.FormValue("text")))
+}
+
+func (s *server) setTitle(w http.ResponseWriter, r *http.Request) {
+	s.pageChanged(w, r, s.at(r).Landing.Retitle(id(r), r.FormValue("mark"), r.FormValue("text")))
+}
+
+func (s *server) setCaption(w http.ResponseWriter, r *http.Request) {
+	at := landing.Place{Block: r.FormValue("at"), Nth: whole(r, "nth", 0)}
+	err := s.at(r).Landing.Caption(id(r), at, r.FormValue("mark"), r.FormValue("text"))
+	s.pageChangedTo(w, r, err, showing{open: opened(at.Block, at.Nth)})
+}
+
+func (s *server) describeHere(w http.ResponseWriter, r *http.Request) {
+	at := landing.Place{Block: r.FormValue("at"), Nth: whole(r, "nth", 0)}
+	err := s.at(r).Landing.Describe(id(r), at, r.FormValue("mark"), r.FormValue("text"))
+	s.pageChangedTo(w, r, err, showing{open: opened(at.Block, at.Nth)})
 }
 
 func (s *server) setLevel(w http.ResponseWriter, r *http.Request) {

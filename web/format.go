@@ -11,10 +11,12 @@ import (
 	"mivlet/core/facts"
 	"mivlet/core/fit"
 	"mivlet/core/naming"
+	"mivlet/core/page"
 	"mivlet/core/rules"
 	"mivlet/core/words"
 	"mivlet/desk/access"
 	"mivlet/desk/derive"
+	"mivlet/desk/landing"
 	"mivlet/desk/pages"
 	"mivlet/desk/snapshot"
 	"mivlet/sentences"
@@ -25,6 +27,8 @@ import (
 // functions are the words the templates have for figures.
 var functions = template.FuncMap{
 	"bytes":   fit.Weight,
+	"caption": func(source string) template.HTML { return template.HTML(page.CaptionHTML(source)) }, //nolint:gosec // sanitised by core/page
+	"writing": func(what, block string, nth int) string { return landing.Place{Block: block, Nth: nth}.Writing(what) },
 	"seconds": secondsText,
 	"day":     dayText,
 	"dated":   datedText,

@@ -299,7 +299,8 @@ func (s *server) pageChangedTo(w http.ResponseWriter, r *http.Request, err error
 	switch {
 	case errors.As(err, &clash):
 		r.Form.Set("write", clash.Block)
-		s.showPage(w, r, showing{clash: clash})
+		show.clash = clash
+		s.showPage(w, r, show)
 	case err != nil:
 		s.fail(w, r, err)
 	case fromHTMX(r):

@@ -139,7 +139,7 @@ func (s *server) fillPlacing(r *http.Request, doc page.Doc, p *placing, refused 
 			p.Slot = p.Kind.SlotFor(d.Rules(), item.Work.Slot)
 		}
 		if p.Caption == "" {
-			p.Caption = item.Work.Caption
+			p.Caption = page.PlainCaption(item.Work.Caption)
 		}
 	}
 	return s.standing(r, doc, p)

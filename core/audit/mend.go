@@ -104,20 +104,29 @@ func relinked(b page.Block, from, to string) page.Block {
 		}
 		b, _ = b.WithPlacement(n, p)
 	}
+	for n, p := range b.Holds() {
+		if p.Caption = relinkedWords(p.Caption, from, to); p.Caption != b.Holds()[n].Caption {
+			b, _ = b.WithPlacement(n, p)
+		}
+	}
 	if b.Kind == page.HTML {
 		b.Text = relinkedHTML(b.Text, from, to)
 		return b
 	}
+	b.Text = relinkedWords(b.Text, from, to)
+	return b
+}
+
+// relinkedWords is relinked for CommonMark.
+func relinkedWords(text, from, to string) string {
 	quoted := regexp.QuoteMeta(from)
 	words := regexp.MustCompile(`\[([^\]]*)\]\(<?` + quoted + `>?(?:\s+"[^"]*")?\)`)
 	bare := regexp.MustCompile(`<` + quoted + `>`)
 	if to == "" {
-		b.Text = bare.ReplaceAllString(words.ReplaceAllString(b.Text, "$1"), strings.ReplaceAll(from, "$", "$$"))
-	} else {
-		to = strings.ReplaceAll(to, "$", "$$")
-		b.Text = bare.ReplaceAllString(words.ReplaceAllString(b.Text, "[$1]("+to+")"), "<"+to+">")
+		return bare.ReplaceAllString(words.ReplaceAllString(text, "$1"), strings.ReplaceAll(from, "$", "$$"))
 	}
-	return b
+	to = strings.ReplaceAll(to, "$", "$$")
+	return bare.ReplaceAllString(words.ReplaceAllString(text, "[$1]("+to+")"), "<"+to+">")
 }
 
 func relinkedHTML(text, from, to string) string {

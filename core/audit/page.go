@@ -368,7 +368,7 @@ func (p Page) checkStand(i, n int) []OnPage {
 func (p Page) workAt(i, n int, s page.Stand) Picture {
 	w := p.Works[s.Picture]
 	w.Slot = &s.Slot
-	w.Said.Caption = s.Caption
+	w.Said.Caption = page.CaptionText(s.Caption)
 	if page.IsPrompt(s.Caption) {
 		w.Said.Caption = ""
 	}

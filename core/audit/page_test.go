@@ -176,6 +176,11 @@ func TestALinkIsTakenOffAndItsWordsStay(t *testing.T) {
 		d, err := f.Apply(p.Doc)
 		require.NoError(t, err)
 		assert.Equal(t, want, d.Blocks[0].Text)
+		p.Doc.Blocks = []page.Block{{ID: "t", Kind: page.Picture, Placement: &page.Placement{Picture: 1, Caption: source}}}
+		d, err = f.Apply(p.Doc)
+		require.NoError(t, err)
+		assert.Equal(t, want, d.Blocks[0].Placement.Caption)
+		assert.Equal(t, source, p.Doc.Blocks[0].Placement.Caption, "what it was made from stays")
 	}
 	_, err := audit.OnPage{Block: "zz"}.Apply(page.Doc{})
 	assert.Error(t, err)

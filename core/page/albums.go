@@ -71,7 +71,7 @@ func (d Doc) Filled(albums map[uint]album.Album) Doc {
 		show.Title, show.Shuffled = a.Title, a.Order == album.Shuffled
 		b.Album, b.Pictures = &show, nil
 		for _, e := range a.Entries {
-			b.Pictures = append(b.Pictures, Placement{Picture: e.Picture, Slot: albumSlot, Side: None, Caption: e.Caption})
+			b.Pictures = append(b.Pictures, Placement{Picture: e.Picture, Slot: albumSlot, Side: None, Caption: PlainCaption(e.Caption)})
 		}
 		return b
 	})

@@ -37,7 +37,7 @@ func TestAPageRefersToAnAlbumByItsNumber(t *testing.T) {
 	shown := kept.Filled(regatta(1, 2, 3))
 	require.NoError(t, shown.Check())
 	assert.Equal(t, []uint{1, 2, 3}, shown.Pictures())
-	assert.Equal(t, "Round the <buoy>", shown.Blocks[1].Pictures[1].Caption)
+	assert.Equal(t, "Round the <buoy>", page.CaptionText(shown.Blocks[1].Pictures[1].Caption))
 	assert.Equal(t, kept, shown.Unfilled(), "what the album holds is not kept with the page")
 	assert.Equal(t, kept.Blocks[1].Mark(), shown.Blocks[1].Mark(), "it is the same block, filled or not")
 	assert.Empty(t, kept.Blocks[1].Pictures, "the page that was filled is as it was")

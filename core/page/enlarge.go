@@ -25,8 +25,8 @@ func (h *writer) enlargements() {
 		h.line("<div%s id=\"large-%s\" role=\"dialog\" aria-modal=\"true\" aria-label=\"%s\">", h.look("large", "display:none"), l.id, html.EscapeString(label))
 		h.depth++
 		h.line("<img%s loading=\"lazy\">", l.image.attributes(strings.Repeat("  ", h.depth+1)))
-		if caption := strings.TrimSpace(l.caption); caption != "" {
-			h.line("<p>%s</p>", html.EscapeString(caption))
+		if caption := CaptionHTML(l.caption); caption != "" {
+			h.line("<p>%s</p>", caption)
 		}
 		h.line("<div%s>", h.look("large-links", ""))
 		h.depth++

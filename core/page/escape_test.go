@@ -38,8 +38,8 @@ func TestWhatIsTypedIsNeverMarkup(t *testing.T) {
 	house.Placing.Link = rules.NoLink
 	d := page.Doc{Version: page.Version, Title: hostile, Blocks: []page.Block{
 		{ID: "h", Kind: page.Heading, Text: hostile},
-		{ID: "a", Kind: page.Picture, Placement: &page.Placement{Picture: 1, Slot: "column", Side: page.None, Caption: hostile, Link: page.Link{Kind: rules.AddressLink, Address: "/x?" + hostile, New: true}}},
-		{ID: "b", Kind: page.Picture, Placement: &page.Placement{Picture: 1, Slot: "column", Side: page.None, Caption: hostile, Link: page.Link{Kind: rules.EnlargeLink}}},
+		{ID: "a", Kind: page.Picture, Placement: &page.Placement{Picture: 1, Slot: "column", Side: page.None, Caption: page.PlainCaption(hostile), Link: page.Link{Kind: rules.AddressLink, Address: "/x?" + hostile, New: true}}},
+		{ID: "b", Kind: page.Picture, Placement: &page.Placement{Picture: 1, Slot: "column", Side: page.None, Caption: page.PlainCaption(hostile), Link: page.Link{Kind: rules.EnlargeLink}}},
 		{ID: "f", Kind: page.File, Text: hostile, File: &page.Attachment{Hash: "h", Name: "list.pdf", MediaType: "application/pdf", Bytes: 1}},
 		{ID: "g", Kind: page.File, File: &page.Attachment{Hash: "h", Name: hostile + ".pdf", MediaType: `text/"<evil x=1>`, Bytes: 1}},
 	}}

@@ -254,8 +254,8 @@ func (h *writer) figure(b Block, n int) error {
 	}
 	h.open("figure", s.Classes(), s.style(h.Rules))
 	h.link(s, m)
-	if caption := strings.TrimSpace(s.Caption); caption != "" {
-		h.line("<figcaption>%s</figcaption>", html.EscapeString(caption))
+	if caption := CaptionHTML(s.Caption); caption != "" {
+		h.line("<figcaption>%s</figcaption>", caption)
 	}
 	h.close("figure")
 	return nil

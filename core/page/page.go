@@ -11,9 +11,9 @@ import (
 )
 
 // Version is the version of the JSON form that this package writes. Versions 1, which had
-// no bands, 2, which had no details, covers and lists, and 3, whose bands had no pictures
-// behind them, are read, too.
-const Version = 4
+// no bands, 2, which had no details, covers and lists, 3, whose bands had no pictures behind
+// them, and 4, whose captions were plain text, are read, too.
+const Version = 5
 
 // Kind names what a block is.
 type Kind string

@@ -101,7 +101,7 @@ func TestParse(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, doc, back)
 	for _, bad := range []string{
-		`{"version":5}`, `{"version":1,"blocks":[{"id":"","kind":"text"}]}`, `{"version":1,"blocks":[{"id":"a","kind":"poem"}]}`,
+		`{"version":6}`, `{"version":1,"blocks":[{"id":"","kind":"text"}]}`, `{"version":1,"blocks":[{"id":"a","kind":"poem"}]}`,
 		`{"version":1,"blocks":[{"id":"a","kind":"picture"}]}`, `{"version":1,"blocks":[{"id":"a","kind":"text"},{"id":"a","kind":"text"}]}`,
 		`{"version":1,"blocks":[{"id":"a","kind":"picture","placement":{"side":"up"}}]}`, `[`,
 	} {

@@ -73,10 +73,11 @@ var second = strings.NewReplacer("<h1>", "<h2>", "</h1>", "</h2>", "<H1>", "<h2>
 // nothing else is said (WCAG 2.2, technique H63, memory).
 var headed = regexp.MustCompile(`<th(\s[^>]*)?>`)
 
-// Outline returns the addresses that the words of a block lead to, and the levels of
+// Outline returns the addresses that the words of a block, and the captions in it, lead to, and the levels of
 // its headings, both in reading order.
 func (b Block) Outline() (links []string, headings []int) {
 	var text string
+	links = b.captionLinks()
 	switch b.Kind {
 	case Heading:
 		return nil, []int{b.HeadingLevel()}
@@ -86,15 +87,29 @@ func (b Block) Outline() (links []string, headings []int) {
 		text = CleanHTML(b.Text)
 	}
 	if !strings.Contains(text, "<a ") && !strings.Contains(text, "<h") {
-		return nil, nil
+		return links, nil
 	}
 	doc, err := goquery.NewDocumentFromReader(strings.NewReader(text))
 	if err != nil {
-		return nil, nil
+		return links, nil
 	}
-	doc.Find("a[href]").Each(func(_ int, a *goquery.Selection) { links = append(links, a.AttrOr("href", "")) })
+	links = append(links, hrefs(doc)...)
 	doc.Find("h2, h3, h4, h5, h6").Each(func(_ int, h *goquery.Selection) { headings = append(headings, int(goquery.NodeName(h)[1]-'0')) })
 	return links, headings
+}
+
+// hrefs are the addresses that links lead to, in reading order.
+func hrefs(doc *goquery.Document) (all []string) {
+	doc.Find("a[href]").Each(func(_ int, a *goquery.Selection) { all = append(all, a.AttrOr("href", "")) })
+	return all
+}
+
+func hrefsOf(text string) []string {
+	doc, err := goquery.NewDocumentFromReader(strings.NewReader(text))
+	if err != nil {
+		return nil
+	}
+	return hrefs(doc)
 }
 
 // Describe tells what a file is: “PDF, 120 kB”.

@@ -98,7 +98,7 @@ func (d *Desk) Gather(pageID uint, block string) (made string, err error) {
 		a := album.Album{Version: album.Version, Title: p.Doc.Title}
 		for _, one := range run {
 			chosen = append(chosen, one.Placement.Picture)
-			a = a.Add(one.Placement.Picture).Captioned(one.Placement.Picture, one.Placement.Caption)
+			a = a.Add(one.Placement.Picture).Captioned(one.Placement.Picture, page.CaptionText(one.Placement.Caption))
 		}
 		section := p.Section
 		if section == "" { // a page of the house itself

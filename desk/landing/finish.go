@@ -1,8 +1,11 @@
-// Package landing is the room where a photo is finished on the page that it was dropped on:
-// described and named, one after the other, without a way over the bench.
+// Package landing is the room where things are finished where they stand on a page: photos are
+// described and named one after the other, come to stand together, and their captions, their
+// descriptions and the title of the page are written, without a way over the bench.
 package landing
 
 import (
+	"fmt"
+
 	"mivlet/core/page"
 	"mivlet/desk/access"
 	"mivlet/desk/pages"
@@ -28,6 +31,9 @@ type Place struct {
 	Nth   int
 }
 
+// Writing names what is being written at the place, such as caption:7f3a:0.
+func (p Place) Writing(what string) string { return fmt.Sprintf("%s:%s:%d", what, p.Block, p.Nth) }
+
 // Finish describes and names the picture at a place, as whoever dropped it there does. Where name
 // is empty, it is the one that the house proposes for the description. A name that breaks the
 // convention is refused with a [*pictures.NameRefusal] after the description was kept. It
@@ -45,11 +51,11 @@ func (d *Desk) Finish(pageID uint, at Place, alt, name string) (next *Place, err
 }
 
 func (d *Desk) finish(p page.Doc, at Place, alt, name string) error {
-	b, ok := p.Block(at.Block)
-	if !ok || at.Nth < 0 || at.Nth >= len(b.Holds()) || b.Holds()[at.Nth].Waits() {
-		return access.Refuse(access.Missing, "Somebody has taken this picture off in the meantime.", "It is still on the bench.")
+	stands, err := placementAt(p, at)
+	if err != nil {
+		return err
 	}
-	id := b.Holds()[at.Nth].Picture
+	id := stands.Picture
 	item, err := d.pages.InTray(id)
 	if err != nil {
 		return err

@@ -24,7 +24,7 @@ func (d *Desk) Insert(pageID uint, at page.Gap, p page.Placement) (block string,
 		return "", err
 	}
 	if p.Slot == "" { // it was dropped: it brings its own
-		p.Slot, p.Caption = page.Picture.SlotFor(d.Rules(), pic.Work.Slot), pic.Work.Caption
+		p.Slot, p.Caption = page.Picture.SlotFor(d.Rules(), pic.Work.Slot), page.PlainCaption(pic.Work.Caption)
 	}
 	if err := d.checkPlacement(page.Picture, &p); err != nil {
 		return "", err
@@ -78,7 +78,7 @@ func (d *Desk) Replace(pageID uint, block string, n int, mark string, picture ui
 		}
 		p := b.Holds()[n]
 		if p.Picture = picture; pic.Work.Caption != "" && (p.Caption == "" || page.IsPrompt(p.Caption)) {
-			p.Caption = pic.Work.Caption
+			p.Caption = page.PlainCaption(pic.Work.Caption)
 		}
 		p.Alt, p.Decorative = "", false // these were said of the other
 		return doc.WithPlacement(block, n, p)
@@ -143,7 +143,7 @@ func (d *Desk) AddToStrip(pageID uint, block, mark string, picture uint) error {
 		if err != nil {
 			return err
 		}
-		p.Caption, text = pic.Work.Caption, "Put "+access.NameOr(pic)+" into a strip"
+		p.Caption, text = page.PlainCaption(pic.Work.Caption), "Put "+access.NameOr(pic)+" into a strip"
 	}
 	return d.Edit(pageID, Newest, text, func(doc page.Doc) (page.Doc, error) {
 		b, err := placed(doc, block, 0, mark)

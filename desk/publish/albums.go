@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"io"
 	"path"
-	"strings"
 
 	"mivlet/core/page"
 	"mivlet/desk/cuts"
@@ -79,7 +78,7 @@ func (m *making) albumPicture(b page.Block, n int, site SitePage, layout Layout)
 	if err != nil {
 		return err
 	}
-	p := page.AlbumPicture{Album: b.Album.Title, Nth: n + 1, Of: len(b.Pictures), Image: *img.Large, Caption: s.Caption, Back: m.page.Path() + "#album-" + b.ID}
+	p := page.AlbumPicture{Album: b.Album.Title, Nth: n + 1, Of: len(b.Pictures), Image: *img.Large, Caption: page.CaptionText(s.Caption), Back: m.page.Path() + "#album-" + b.ID}
 	if n > 0 {
 		p.Previous = m.albumAt(b, n-1)
 	}
@@ -88,7 +87,7 @@ func (m *making) albumPicture(b page.Block, n int, site SitePage, layout Layout)
 	}
 	at := m.albumAt(b, n)
 	head := m.around(m.page)
-	head.Title, head.Description, head.Address, head.Article = p.Title(), cmp.Or(strings.TrimSpace(s.Caption), img.Alt), m.Site+at, false
+	head.Title, head.Description, head.Address, head.Article = p.Title(), cmp.Or(page.CaptionText(s.Caption), img.Alt), m.Site+at, false
 	head.Image = &page.HeadImage{Address: m.Site + p.Image.Src, Width: p.Image.Width, Height: p.Image.Height, Alt: img.Alt}
 	head.Crumbs = append(head.Crumbs, page.Crumb{Title: m.page.Doc.Title, Address: m.Site + m.page.Path()})
 	one := SitePage{Title: p.Title(), Section: site.Section, Main: p.HTML(), Top: site.Top}

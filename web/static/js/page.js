@@ -63,6 +63,8 @@ function pickUp() {
   if (!form) return;
   const field = form.elements.text;
   if (document.activeElement !== field) field.focus();
+  if (!form.dataset.begun) field.setSelectionRange(field.value.length, field.value.length);
+  form.dataset.begun = 'yes';
   const kept = JSON.parse(localStorage.getItem(draftOf(form)) ?? 'null');
   if (kept && !form.querySelector('.clash')) Object.assign(field, { value: kept.text });
   if (kept) form.elements.mark.value = form.querySelector('.clash') ? form.elements.mark.value : kept.mark;

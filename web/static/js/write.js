@@ -3,27 +3,36 @@
 let point = null; // where the hand clicked
 
 const screen = () => document.getElementById('page-screen').dataset;
-const open = (block) =>
-  htmx.ajax('GET', `/pages/${screen().id}${block ? `?write=${block}` : ''}`, {
-    target: '#page-screen',
-    swap: 'outerHTML',
-  });
+const get = (at) => htmx.ajax('GET', `/pages/${screen().id}${at}`, { target: '#page-screen', swap: 'outerHTML' });
+
+// open has something written: a block, the title, or what stands at a picture, such as
+// caption:7f3a:0, whose panel opens, too.
+function open(what) {
+  const [kind, block, nth] = what.split(':');
+  return get(block ? `/placement?${new URLSearchParams({ block, nth, write: what })}` : `?write=${kind}`);
+}
+
+// close ends the writing; the panel of a picture stays.
+function close(what) {
+  const [, block, nth] = what.split(':');
+  return get(block ? `/placement?${new URLSearchParams({ block, nth })}` : '');
+}
 
 // A click on words writes there, unless something was chosen to be copied, or it was on a link.
 document.addEventListener('click', (e) => {
-  const words = e.target.closest?.('.words-text, .words-beside, .words-heading');
-  if (!words || !words.querySelector('[data-write]') || e.target.closest('a, button, input, textarea, select, form'))
-    return;
+  const words = e.target.closest?.('.words-text, .words-beside, .words-heading, [data-writes]');
+  if (!words || e.target.closest('a, button, input, textarea, select, form')) return;
+  if (!words.dataset.writes && !words.querySelector('[data-write]')) return;
   if (String(getSelection()) !== '') return;
   point = { x: e.clientX, y: e.clientY };
-  begin(words.dataset.block);
+  begin(words.dataset.writes ?? words.dataset.block);
 });
 
-// begin opens a block to be written, once what is on its way has come.
-function begin(block) {
+// begin opens what is to be written, once what is on its way has come.
+function begin(what) {
   if (document.querySelector('.htmx-request'))
-    document.addEventListener('htmx:afterSettle', () => open(block), { once: true });
-  else open(block);
+    document.addEventListener('htmx:afterSettle', () => open(what), { once: true });
+  else open(what);
 }
 
 async function settle() {
@@ -54,13 +63,30 @@ document.addEventListener('click', (e) => {
   localStorage.removeItem('mivlet-write-as-text');
   begin(e.target.closest('form').elements.block.value);
 });
-document.addEventListener('unchanged', () => open(''));
+document.addEventListener('unchanged', (e) => close(e.target.elements.block.value));
+// A line that nobody changed is left as it was; Escape leaves one, too, as it was.
+document.addEventListener('focusout', (e) => {
+  const { form } = e.target;
+  if (!e.target.matches('.write > input[name=text], .write-line label textarea')) return;
+  if (e.target.value !== e.target.defaultValue || form.querySelector('.clash')) return;
+  if (e.relatedTarget?.matches('a, button, input, select, textarea, summary')) return;
+  setTimeout(() => {
+    if (form.isConnected && !form.contains(document.activeElement)) close(form.elements.block.value);
+  });
+});
+document.addEventListener('keydown', (e) => {
+  if (e.key !== 'Escape' || !e.target.matches('.write > input[name=text], .write-line label textarea')) return;
+  e.stopPropagation();
+  e.target.value = e.target.defaultValue;
+  e.target.dispatchEvent(new Event('input', { bubbles: true })); // what is kept in the browser goes, too
+  close(e.target.form.elements.block.value);
+});
 // Escape gives the hand back to the block.
 document.addEventListener('left', (e) => {
   const block = e.target.elements.block.value;
   document.addEventListener(
     'htmx:afterSettle',
-    () => document.querySelector(`.words[data-block="${block}"] [data-write]`)?.focus(),
+    () => document.querySelector(`:is([data-block="${block}"], [data-writes="${block}"]) [data-write]`)?.focus(),
     { once: true },
   );
 });

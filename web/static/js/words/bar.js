@@ -34,17 +34,18 @@ const kinds = [
   ['blockquote', 'Quotation'],
 ];
 
-export const bar = (form, links) =>
+// line has it without what is for paragraphs.
+export const bar = (form, links, line) =>
   new Plugin({
     view(view) {
-      const made = build(view, form, links);
+      const made = build(view, form, links, line);
       form.prepend(made.dom);
       made.update(view);
       return { update: made.update, destroy: () => made.dom.remove() };
     },
   });
 
-function build(view, form, links) {
+function build(view, form, links, line) {
   const dom = element('div', { className: 'words-bar' });
   dom.setAttribute('role', 'toolbar');
   dom.setAttribute('aria-label', 'How it is written');
@@ -81,15 +82,8 @@ function build(view, form, links) {
     button('Remove column', '', deleteColumn),
     button('Remove table', '', deleteTable),
   );
-  dom.append(
-    kind,
-    strong,
-    em,
-    address,
-    table,
-    cells,
-    button('As text', '', () => asText(form)),
-  );
+  const text = button('As text', '', () => asText(form));
+  dom.append(...(line ? [strong, em, address, text] : [kind, strong, em, address, table, cells, text]));
   const update = (v) => {
     const { state } = v;
     strong.setAttribute('aria-pressed', has(state, marks.strong));

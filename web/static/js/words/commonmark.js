@@ -4,9 +4,13 @@
 import { MarkdownIt, MarkdownParser } from '../../vendor/prosemirror.min.js';
 import { schema, styles } from './schema.js';
 import { inline } from './inline.js';
-import { tidy } from './tidy.js';
+import { tidy, tidyCaption } from './tidy.js';
 
 const reader = new MarkdownIt('commonmark', { html: true }).enable('table');
+// In a caption nothing begins a list or a heading, and HTML is just words.
+const lineReader = new MarkdownIt('commonmark', { html: false });
+lineReader.block.ruler.enableOnly(['paragraph']);
+lineReader.inline.ruler.disable(['html_inline']);
 
 // Foreign is what a text has that words cannot hold.
 class Foreign extends Error {}
@@ -35,38 +39,36 @@ function tokens(text) {
 }
 
 const aligned = (token) => ({ align: /text-align:(\w+)/.exec(token.attrGet('style') ?? '')?.[1] ?? null });
-const parser = new MarkdownParser(
-  schema,
-  { parse: tokens },
-  {
-    paragraph: { block: 'paragraph', getAttrs: (t) => ({ style: t.meta?.style ?? null }) },
-    heading: { block: 'heading', getAttrs: (t) => ({ level: Number(t.tag[1]) }) },
-    blockquote: { block: 'blockquote' },
-    bullet_list: { block: 'bullet_list', getAttrs: (_, all, i) => ({ tight: tight(all, i) }) },
-    ordered_list: {
-      block: 'ordered_list',
-      getAttrs: (t, all, i) => ({ order: Number(t.attrGet('start') ?? 1), tight: tight(all, i) }),
-    },
-    list_item: { block: 'list_item' },
-    hr: { node: 'horizontal_rule' },
-    hardbreak: { node: 'hard_break' },
-    em: { mark: 'em' },
-    strong: { mark: 'strong' },
-    link: {
-      mark: 'link',
-      getAttrs: (t) => {
-        if (t.attrGet('title')) throw new Foreign('a title of a link');
-        return { href: t.attrGet('href') };
-      },
-    },
-    table: { block: 'table' },
-    thead: { ignore: true },
-    tbody: { ignore: true },
-    tr: { block: 'table_row' },
-    th: { block: 'table_header', getAttrs: aligned },
-    td: { block: 'table_cell', getAttrs: aligned },
+const handlers = {
+  paragraph: { block: 'paragraph', getAttrs: (t) => ({ style: t.meta?.style ?? null }) },
+  heading: { block: 'heading', getAttrs: (t) => ({ level: Number(t.tag[1]) }) },
+  blockquote: { block: 'blockquote' },
+  bullet_list: { block: 'bullet_list', getAttrs: (_, all, i) => ({ tight: tight(all, i) }) },
+  ordered_list: {
+    block: 'ordered_list',
+    getAttrs: (t, all, i) => ({ order: Number(t.attrGet('start') ?? 1), tight: tight(all, i) }),
   },
-);
+  list_item: { block: 'list_item' },
+  hr: { node: 'horizontal_rule' },
+  hardbreak: { node: 'hard_break' },
+  em: { mark: 'em' },
+  strong: { mark: 'strong' },
+  link: {
+    mark: 'link',
+    getAttrs: (t) => {
+      if (t.attrGet('title')) throw new Foreign('a title of a link');
+      return { href: t.attrGet('href') };
+    },
+  },
+  table: { block: 'table' },
+  thead: { ignore: true },
+  tbody: { ignore: true },
+  tr: { block: 'table_row' },
+  th: { block: 'table_header', getAttrs: aligned },
+  td: { block: 'table_cell', getAttrs: aligned },
+};
+const parser = new MarkdownParser(schema, { parse: tokens }, handlers);
+const lineParser = new MarkdownParser(schema, lineReader, handlers);
 
 // tight tells whether the list that begins at a token is: whether the first paragraph of its
 // items stands without room around it.
@@ -90,6 +92,23 @@ export function read(text) {
   }
   return looks(text) === looks(write(doc)) ? doc : null;
 }
+
+// readCaption is read for a caption.
+export function readCaption(text) {
+  const line = text.replace(/[\t\r\n]/g, ' ').trim();
+  let doc;
+  try {
+    doc = lineParser.parse(line);
+  } catch {
+    return null;
+  }
+  const made = schema.nodes.caption.create(null, doc.firstChild?.content);
+  const same = lineReader.render(line) === lineReader.render(writeCaption(made));
+  return same && made.children.every((part) => part.isText) ? made : null;
+}
+
+// writeCaption returns a caption as CommonMark.
+export const writeCaption = (caption) => inline(tidyCaption(caption));
 
 // looks is a text as HTML, whose lines may be broken anywhere.
 const looks = (text) => reader.render(text).replace(/\s+/g, ' ').replaceAll('> ', '>').replaceAll(' <', '<');

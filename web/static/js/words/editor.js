@@ -18,7 +18,7 @@ import {
   undo,
 } from '../../vendor/prosemirror.min.js';
 import { schema } from './schema.js';
-import { read, write } from './commonmark.js';
+import { read, readCaption, write, writeCaption } from './commonmark.js';
 import { bar } from './bar.js';
 import { link } from './link.js';
 import { paste } from './paste.js';
@@ -28,9 +28,10 @@ const { nodes, marks } = schema;
 
 // mount puts the editor in the place of a text field. It returns null where the text has what
 // words cannot hold; then the field stays. point is where the hand was, in CSS px of the
-// window, to begin there.
+// window, to begin there. A caption is one line: what makes paragraphs is not for it.
 export function mount(field, point) {
-  const doc = read(field.value);
+  const line = field.dataset.words === 'caption';
+  const doc = (line ? readCaption : read)(field.value);
   if (!doc) return null;
   const form = field.form,
     place = document.createElement('div');
@@ -43,7 +44,7 @@ export function mount(field, point) {
     state: EditorState.create({
       doc,
       plugins: [
-        rules(),
+        ...(line ? [] : [rules()]),
         keymap({
           'Mod-b': toggleMark(marks.strong),
           'Mod-i': toggleMark(marks.em),
@@ -51,24 +52,21 @@ export function mount(field, point) {
           'Mod-z': undo,
           'Mod-y': redo,
           'Shift-Mod-z': redo,
-          Enter: chainCommands(splitListItem(nodes.list_item), baseKeymap.Enter),
-          'Shift-Enter': breakLine,
-          Tab: chainCommands(goToNextCell(1), sinkListItem(nodes.list_item)),
-          'Shift-Tab': chainCommands(goToNextCell(-1), liftListItem(nodes.list_item)),
           Escape: (_, __, v) => leave(v, form),
+          ...(line ? { Enter: (_, __, v) => leave(v, form), 'Shift-Enter': () => true } : paragraphs),
         }),
         keymap(baseKeymap),
         history(),
-        tableEditing(),
-        bar(form, links),
+        ...(line ? [] : [tableEditing()]),
+        bar(form, links, line),
         paste(form),
       ],
     }),
-    attributes: { role: 'textbox', 'aria-multiline': 'true', 'aria-label': field.getAttribute('aria-label') },
+    attributes: { role: 'textbox', 'aria-multiline': String(!line), 'aria-label': field.getAttribute('aria-label') },
     dispatchTransaction(tr) {
       this.updateState(this.state.apply(tr));
       if (!tr.docChanged) return;
-      const text = write(this.state.doc);
+      const text = (line ? writeCaption : write)(this.state.doc);
       if (text === field.value) return;
       field.value = text;
       field.dispatchEvent(new Event('input', { bubbles: true }));
@@ -96,6 +94,14 @@ export function mount(field, point) {
   begin(view, point);
   return view;
 }
+
+// What makes and leaves paragraphs, items of lists and cells of tables.
+const paragraphs = {
+  Enter: chainCommands(splitListItem(nodes.list_item), baseKeymap.Enter),
+  'Shift-Enter': breakLine,
+  Tab: chainCommands(goToNextCell(1), sinkListItem(nodes.list_item)),
+  'Shift-Tab': chainCommands(goToNextCell(-1), liftListItem(nodes.list_item)),
+};
 
 // begin puts the hand where it clicked, else to the end.
 function begin(view, point) {

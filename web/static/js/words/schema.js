@@ -64,6 +64,8 @@ export const schema = new Schema({
       parseDOM: [{ tag: 'li' }],
       toDOM: () => ['li', 0],
     },
+    // A caption is a document of its own, of one line.
+    caption: { content: 'text*' },
     horizontal_rule: { group: 'block', parseDOM: [{ tag: 'hr' }], toDOM: () => ['hr'] },
     table: {
       content: 'table_row+',

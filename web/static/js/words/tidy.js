@@ -11,6 +11,9 @@ export const tidy = (doc) => {
   return nodes.doc.create(null, blocks.length ? blocks : nodes.paragraph.create());
 };
 
+// tidyCaption is tidy for a caption.
+export const tidyCaption = (caption) => nodes.caption.create(null, line(caption, false));
+
 // all tidies the blocks within a node.
 const all = (parent, top = false) => {
   const kept = [];
