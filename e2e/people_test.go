@@ -29,6 +29,30 @@ func TestTheFirstKeeperAndTheDoor(t *testing.T) {
 	waitFor(t, p, `location.pathname !== '/first'`)
 }
 
+// A new house asks three things, and makes them its rules; what is left as it is changes nothing.
+func TestANewHouseBegins(t *testing.T) {
+	h := start(t, "serve")
+	p := open(t, browser(t), h.app+"/welcome", 1280, 800, 1)
+	waitFor(t, p, `document.activeElement?.id === 'welcome-house'`)
+	require.NoError(t, p.InsertText("Fennel Primary"))
+	p.MustElement("#kind-school").MustClick()
+	write(t, p, "#welcome-width", "12")
+	hit(t, p, ".welcome .primary")
+	waitText(t, p, "#notice", "wide|width|column")
+	write(t, p, "#welcome-width", "702")
+	hit(t, p, ".welcome .primary")
+	waitFor(t, p, `location.pathname === '/arrivals'`)
+	waitText(t, p, "header", "Fennel Primary")
+	waitText(t, p, ".slots", "702 px")
+	assert.Contains(t, body(t, h.app+"/rules?part=history"), "The house begins")
+
+	// Leaving everything as it is goes on all the same.
+	again := start(t, "serve")
+	p = open(t, browser(t), again.app+"/welcome", 390, 800, 1)
+	hit(t, p, ".welcome .primary")
+	waitFor(t, p, `location.pathname === '/arrivals'`)
+}
+
 // What somebody may not do is not offered, and says why when tried all the same.
 func TestWhatIsNotTheirsIsNotOffered(t *testing.T) {
 	h := start(t, "demo")

@@ -36,6 +36,8 @@ func (s *server) rulesRoutes(r chi.Router) {
 	r.Post("/rules/apply", s.applyRules)
 	r.Post("/rules/import", s.importRules)
 	r.Post("/rules/ready", s.readyRules)
+	r.Get("/welcome", s.welcome)
+	r.Post("/welcome", s.beginHouse)
 	r.Post("/rules/bring-back", s.bringBackRules)
 	r.Get("/rules/export", s.exportRules)
 	r.Get("/rules/schema.json", s.rulesSchema)

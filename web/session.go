@@ -244,7 +244,7 @@ func (s *server) firstKeeper(w http.ResponseWriter, r *http.Request) {
 		s.showDoor(w, r, status, v)
 		return
 	}
-	s.enter(w, r, who, "/rules")
+	s.enter(w, r, who, "/welcome")
 }
 
 // fromWhere is the address a request comes from, without its port.

@@ -196,3 +196,27 @@ func (r Rules) plain() Rules {
 	}
 	return r
 }
+
+// WithTextWidth has lines of text as wide as px CSS px; the page gets wider where it has to. It
+// fails where no column plan of text has a width of its own, or where the rules do not hold then.
+func (r Rules) WithTextWidth(px int) (Rules, error) {
+	text := -1
+	for i, p := range r.Page.Patterns {
+		if len(p.Shares) == 1 && p.Cap > 0 && (text < 0 || p.Cap < r.Page.Patterns[text].Cap) {
+			text = i
+		}
+	}
+	if text < 0 {
+		return r, fmt.Errorf("no column plan of one column has a width of its own: give one a widest section")
+	}
+	r.Page.Patterns = slices.Clone(r.Page.Patterns)
+	around := r.Page.Patterns[text].Cap - r.TextWidth() // padding
+	r.Page.Patterns[text].Cap = px + around
+	if r.Page.Cap > 0 {
+		r.Page.Cap = max(r.Page.Cap, px+around)
+	}
+	if faults := r.Check(); len(faults) > 0 {
+		return r, faults
+	}
+	return r, nil
+}
