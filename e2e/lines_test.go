@@ -89,7 +89,7 @@ func TestLinesAreWrittenWhereTheyStand(t *testing.T) {
 	require.NoError(t, p.KeyActions().Press(input.ControlLeft).Type('b').Release(input.ControlLeft).Do())
 	require.NoError(t, p.InsertText("down"))
 	require.NoError(t, p.Keyboard.Type(input.Enter))
-	waitFor(t, p, `document.querySelector('.sheet figcaption strong')?.textContent === 'down'`)
+	waitFor(t, p, `!document.querySelector('.write') && document.querySelector('.sheet figcaption strong')?.textContent === 'down'`)
 	calm(t, p)
 	assert.Equal(t, "Numbers run **down**", p.MustElement("#caption").MustProperty("value").Str(), "the panel has it as text")
 	waitFor(t, p, `!!document.activeElement?.closest('figcaption')`)

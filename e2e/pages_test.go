@@ -19,7 +19,7 @@ const writing = `document.activeElement?.matches('.ProseMirror, .write [name=tex
 func writeBlock(t *testing.T, p *rod.Page, nth int, text string) {
 	t.Helper()
 	calm(t, p)
-	waitFor(t, p, fmt.Sprintf(`(() => { const el = document.querySelectorAll('[data-write]')[%d]; el?.focus(); return Boolean(el) && document.activeElement === el; })()`, nth))
+	waitFor(t, p, fmt.Sprintf(`(() => { const el = document.querySelectorAll('.words [data-write]')[%d]; el?.focus(); return Boolean(el) && document.activeElement === el; })()`, nth))
 	require.NoError(t, p.Keyboard.Type(input.Enter))
 	waitFor(t, p, writing)
 	calm(t, p)

@@ -26,8 +26,9 @@ function mark() {
 // tellWhere tells the others which block the hand is on.
 function tellWhere() {
   if (!screen().works) return;
+  const written = document.querySelector('.write [name=block]')?.value;
   const now =
-    document.querySelector('.write [name=block]')?.value ||
+    (written === 'title' ? '' : (written?.split(':')[1] ?? written)) || // at a picture: caption:7f3a:0
     document.querySelector('#panel .placing [name=block]')?.value ||
     '';
   if (now === at) return;
