@@ -73,7 +73,7 @@ func TestWordsOutlastAClosedPage(t *testing.T) {
 	writeBlock(t, p, 0, "Half a sentence that")
 	p.MustEval(`() => { document.querySelector('.write [name=text]').dispatchEvent(new Event('input', { bubbles: true })); for (const form of document.querySelectorAll('.write')) form.remove(); }`)
 	p.MustReload().MustWaitLoad()
-	focus(t, p, "[data-write]")
+	focus(t, p, ".words [data-write]")
 	require.NoError(t, p.Keyboard.Type(input.Enter))
 	waitFor(t, p, `document.querySelector('.write [name=text]')?.value === 'Half a sentence that'`)
 }
