@@ -138,6 +138,10 @@ func TestPhotosArePickedInThePanel(t *testing.T) {
 	calm(t, p)
 	p.MustElement("#photos-here").MustSetFiles(freshPhoto(t, "IMG_2088.JPG", "IMG_9201"), freshPhoto(t, "P1040860.JPG", "IMG_9202"))
 	waitFor(t, p, `document.querySelectorAll('.sheet .placed').length === 2 && document.activeElement?.id === 'finish-alt'`)
+	// On a phone the panel stands below the page: it is what one sees, also when the faces have come.
+	waitFor(t, p, `!!document.querySelector('div#finish-faces')`)
+	calm(t, p)
+	waitFor(t, p, `(() => { const r = document.getElementById('finish-alt').getBoundingClientRect(); return r.top > 0 && r.bottom < innerHeight; })()`)
 	labels := p.MustEval(`() => [...document.querySelectorAll('.sheet .placed .hold')].map((b) => b.ariaLabel).join()`).Str()
 	assert.Regexp(t, `IMG_9201.*IMG_9202`, labels)
 }

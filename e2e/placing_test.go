@@ -166,7 +166,7 @@ func TestThePanelOfAPlacement(t *testing.T) {
 	waitFor(t, p, `innerHeight === 640 && document.querySelector('.hole').getBoundingClientRect().bottom > 640`)
 	hit(t, p, "#findings .to-place", "A place")
 	waitText(t, p, ".panel h2", "An empty place")
-	waitFor(t, p, `document.querySelector('.hole').getBoundingClientRect().bottom <= 640`) // it is brought into view
+	waitFor(t, p, `document.querySelector('.hole').getBoundingClientRect().bottom < 641`) // it is brought into view, to the pixel
 	p.MustSetViewport(1280, 1000, 1, false)
 	calm(t, p)
 	p.MustElement(".hole").MustScrollIntoView()

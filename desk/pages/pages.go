@@ -6,6 +6,7 @@ import (
 	"reflect"
 	"slices"
 
+	"mivlet/core/fit"
 	"mivlet/core/layout"
 	"mivlet/core/page"
 	"mivlet/core/steps"
@@ -104,6 +105,12 @@ func (v StandView) Wide() int {
 		return 0
 	}
 	return int(math.Round(v.Place.Width(layout.Desktop.Viewport())))
+}
+
+// Seen is how large its frame is, in pixels of the original as it is turned: a browser keeps
+// room of that shape for it.
+func (v StandView) Seen() fit.Size {
+	return fit.SizeOf(v.Shows.Work.Recipe.View(v.Shows.Facts.Upright()).Seen())
 }
 
 // Alt is what the picture is described with here.

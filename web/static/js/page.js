@@ -90,8 +90,17 @@ document.addEventListener(
   true,
 );
 
-// Where a finding leads is brought into view.
-document.addEventListener('htmx:afterSettle', () => {
-  const at = document.querySelector('.write') ?? document.querySelector('.placed.held');
-  at?.scrollIntoView({ block: 'nearest' });
+// Where a finding leads is brought into view. On a narrow screen the panel stands below the page:
+// there it is what is brought into view when it opens for something else.
+let shown = '';
+document.addEventListener('htmx:afterSettle', (e) => {
+  if (e.target.closest?.('.panel')) return; // only a part of the panel came
+  const held = document.querySelector('.placed.held'),
+    write = document.querySelector('.write'),
+    what = held ? `${held.dataset.block}:${held.dataset.nth}` : '',
+    opened = what !== shown;
+  shown = what;
+  const below = matchMedia('(max-width: 1100px)').matches;
+  if (write || !below) (write ?? held)?.scrollIntoView({ block: 'nearest' });
+  else if (held && opened) document.getElementById('panel').scrollIntoView();
 });
