@@ -16,7 +16,7 @@ import (
 // not drawn otherwise unnoticed.
 func TestCardsByChance(t *testing.T) {
 	t.Parallel()
-	words := strings.Fields("Autumn on the water, boats in the boatshed; Überfahrt für alle đa nước a I WWWWWWWWWWWWWWWWWWWWWW iiiiiiiiiiiiiiiiiiiiiiiiiiiiiiii regatta 2026 – Kenterübung")
+	words := strings.Fields("Autumn on the water, boats in the boatshed; Überfahrt für alle đa nước a I WWWWWWWWWWWWWWWWWWWWWW iiiiiiiiiiiiiiiiiiiiiiiiiiiiiiii regatta 2026 – Kenterübung WWWWWWWWWWWW Kenterübungswochenende")
 	title := func(n *rand.Rand, most int) string {
 		var all []string
 		for range 1 + n.IntN(most) {
