@@ -88,6 +88,7 @@ func TestABannerFromAFileToLive(t *testing.T) {
 	// Its picture is named on the bench, like any other.
 	hit(t, p, ".picture-acts a", "Fit it on the bench")
 	waitText(t, p, ".file", "IMG_2088.JPG")
+	atHand(t, p) // before that nothing takes what is written
 	write(t, p, "#name", "touring-paddles-on-hooks")
 	require.Eventually(t, func() bool { return !strings.Contains(body(t, h.app+"/banners/5"), "A picture needs a name") }, patience, 100*time.Millisecond)
 	p.MustNavigate(h.app + "/banners/5").MustWaitLoad()
