@@ -90,15 +90,13 @@ func (s *server) setTitle(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) setCaption(w http.ResponseWriter, r *http.Request) {
-	at := landing.Place{Block: r.FormValue("at"), Nth: whole(r, "nth", 0)}
-	err := s.at(r).Landing.Caption(id(r), at, r.FormValue("mark"), r.FormValue("text"))
-	s.pageChangedTo(w, r, err, showing{open: opened(at.Block, at.Nth)})
+	at := placeOf(r, "at")
+	s.stillOpen(w, r, at, s.at(r).Landing.Caption(id(r), at, r.FormValue("mark"), r.FormValue("text")))
 }
 
 func (s *server) describeHere(w http.ResponseWriter, r *http.Request) {
-	at := landing.Place{Block: r.FormValue("at"), Nth: whole(r, "nth", 0)}
-	err := s.at(r).Landing.Describe(id(r), at, r.FormValue("mark"), r.FormValue("text"))
-	s.pageChangedTo(w, r, err, showing{open: opened(at.Block, at.Nth)})
+	at := placeOf(r, "at")
+	s.stillOpen(w, r, at, s.at(r).Landing.Describe(id(r), at, r.FormValue("mark"), r.FormValue("text")))
 }
 
 func (s *server) setLevel(w http.ResponseWriter, r *http.Request) {

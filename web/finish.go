@@ -28,14 +28,7 @@ type finishing struct {
 }
 
 // Open counts the faces that can be seen and that nobody has allowed.
-func (f finishing) Open() (n int) {
-	for _, one := range f.Faces {
-		if one.State == bench.FaceOpen {
-			n++
-		}
-	}
-	return n
-}
+func (f finishing) Open() int { return len(bench.OpenAmong(f.Faces)) }
 
 // Outlines are the faces as the drawing reads them: state, left, top, width and height of each.
 func (f finishing) Outlines() string {
@@ -96,7 +89,7 @@ func (s *server) finishFaces(w http.ResponseWriter, r *http.Request) {
 		s.fail(w, r, err)
 		return
 	}
-	f := &finishing{Item: *item, Place: placeOf(r)}
+	f := &finishing{Item: *item, Place: placeOf(r, "block")}
 	if err := s.withFaces(r, f); err != nil {
 		s.fail(w, r, err)
 		return
@@ -110,40 +103,33 @@ func (s *server) frameHere(w http.ResponseWriter, r *http.Request) {
 	if err == nil {
 		err = s.at(r).Bench.SetFrame(number(r.FormValue("picture")), frame)
 	}
-	s.finishedMore(w, r, err)
+	s.stillOpen(w, r, placeOf(r, "block"), err)
 }
 
 // facesHere does something about all faces of a picture that can be seen.
 func (s *server) facesHere(w http.ResponseWriter, r *http.Request) {
 	d, picture := s.at(r), number(r.FormValue("picture"))
 	found, err := d.Bench.Faces(picture)
-	var open []string
-	for _, f := range found.All {
-		if f.State == bench.FaceOpen {
-			open = append(open, f.ID())
-		}
-	}
 	if err == nil {
-		err = s.aboutFaces(r, picture, open, r.FormValue("how"))
+		err = s.aboutFaces(r, picture, bench.OpenAmong(found.All), r.FormValue("how"))
 	}
-	s.finishedMore(w, r, err)
+	s.stillOpen(w, r, placeOf(r, "block"), err)
 }
 
-// finishedMore draws the page with the panel of the picture still open.
-func (s *server) finishedMore(w http.ResponseWriter, r *http.Request, err error) {
-	at := placeOf(r)
+// stillOpen draws the page with the panel of the picture at a place still open.
+func (s *server) stillOpen(w http.ResponseWriter, r *http.Request, at landing.Place, err error) {
 	s.pageChangedTo(w, r, err, showing{open: opened(at.Block, at.Nth)})
 }
 
-// placeOf reads where a picture stands from a form.
-func placeOf(r *http.Request) landing.Place {
-	return landing.Place{Block: r.FormValue("block"), Nth: whole(r, "nth", 0)}
+// placeOf reads where a picture stands from a form, which names its block in a field.
+func placeOf(r *http.Request, field string) landing.Place {
+	return landing.Place{Block: r.FormValue(field), Nth: whole(r, "nth", 0)}
 }
 
 // finish names and describes a picture where it stands, and opens the next one that lacks
 // something.
 func (s *server) finish(w http.ResponseWriter, r *http.Request) {
-	at := placeOf(r)
+	at := placeOf(r, "block")
 	next, err := s.at(r).Landing.Finish(id(r), at, strings.TrimSpace(r.FormValue("alt")), strings.TrimSpace(r.FormValue("name")))
 	var refused *pictures.NameRefusal
 	show := showing{}

@@ -320,16 +320,25 @@ func (s *server) bringBackRules(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) readyRules(w http.ResponseWriter, r *http.Request) {
+	ready, ok := readyMade(r.FormValue("ready"))
+	if !ok {
+		s.fail(w, r, &access.Refusal{Kind: access.Missing, What: "There are no such rules.", Next: "Choose one of those offered."})
+		return
+	}
+	s.changeRules(w, r, func(now rules.Rules) (rules.Rules, error) {
+		ready.House, ready.Sections = now.House, now.Sections // what is the house's own stays
+		return ready, nil
+	})
+}
+
+// readyMade are the rules of a name that one can start from.
+func readyMade(name string) (rules.Rules, bool) {
 	for _, ready := range rules.ReadyMade() {
-		if ready.ID == r.FormValue("ready") {
-			s.changeRules(w, r, func(now rules.Rules) (rules.Rules, error) {
-				ready.Rules.House, ready.Rules.Sections = now.House, now.Sections // what is the house's own stays
-				return ready.Rules, nil
-			})
-			return
+		if ready.ID == name {
+			return ready.Rules, true
 		}
 	}
-	s.fail(w, r, &access.Refusal{Kind: access.Missing, What: "There are no such rules.", Next: "Choose one of those offered."})
+	return rules.Rules{}, false
 }
 
 func (s *server) applyRules(w http.ResponseWriter, r *http.Request) {

@@ -2,7 +2,6 @@ package web
 
 import (
 	"net/http"
-	"slices"
 	"strings"
 
 	"mivlet/core/rules"
@@ -34,13 +33,12 @@ func (s *server) welcome(w http.ResponseWriter, r *http.Request) {
 // beginHouse makes the answers the rules that hold, and goes on to the first picture.
 func (s *server) beginHouse(w http.ResponseWriter, r *http.Request) {
 	d := s.at(r)
-	kind := slices.IndexFunc(rules.ReadyMade(), func(one rules.Ready) bool { return one.ID == r.FormValue("kind") })
-	if kind < 0 {
+	next, ok := readyMade(r.FormValue("kind"))
+	if !ok {
 		s.fail(w, r, &access.Refusal{Kind: access.Bad, What: "No kind of house is chosen.", Next: "Choose the one that is nearest. Nothing is fixed by it."})
 		return
 	}
 	err := d.House.ChangeRules(func(now rules.Rules) (rules.Rules, error) {
-		next := rules.ReadyMade()[kind].Rules
 		next.House = now.House
 		if now.House != rules.Default().House { // what is the house's own stays
 			next.Sections = now.Sections

@@ -24,10 +24,7 @@ var captions = goldmark.New(goldmark.WithParser(parser.NewParser(
 
 // cleanCaption lets through what captions are made of.
 var cleanCaption = func() *bluemonday.Policy {
-	p := bluemonday.NewPolicy()
-	p.AllowStandardURLs()
-	p.AllowAttrs("href").OnElements("a")
-	p.RequireNoFollowOnLinks(false)
+	p := linking()
 	p.AllowElements("strong", "em", "code")
 	return p
 }()

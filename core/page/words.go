@@ -26,11 +26,17 @@ var clean = policy()
 // cleanStyled also lets through the text styles of paragraphs.
 var cleanStyled = policy().AllowAttrs("class").Matching(regexp.MustCompile("^(" + strings.Join(rules.TextStyles, "|") + ")$")).OnElements("p")
 
-func policy() *bluemonday.Policy {
+// linking lets through links that act by nothing but being followed, and nothing else.
+func linking() *bluemonday.Policy {
 	p := bluemonday.NewPolicy()
 	p.AllowStandardURLs()
 	p.AllowAttrs("href").OnElements("a")
 	p.RequireNoFollowOnLinks(false)
+	return p
+}
+
+func policy() *bluemonday.Policy {
+	p := linking()
 	p.AllowElements("p", "br", "hr", "div", "span", "h2", "h3", "h4", "h5", "h6", "b", "strong", "i", "em", "u", "s", "del", "ins", "small", "sub", "sup", "mark",
 		"code", "pre", "kbd", "samp", "var", "blockquote", "q", "cite", "abbr", "address", "time", "dl", "dt", "dd", "figure", "figcaption", "details", "summary", "section", "article", "aside")
 	p.AllowLists()

@@ -30,6 +30,16 @@ type FoundFace struct {
 	State FaceState
 }
 
+// OpenAmong are the names of those faces that can be seen and that nobody has allowed.
+func OpenAmong(all []FoundFace) (open []string) {
+	for _, f := range all {
+		if f.State == FaceOpen {
+			open = append(open, f.ID())
+		}
+	}
+	return open
+}
+
 // Faces are the faces of a picture, from left to right, with what has become of each.
 type Faces struct {
 	Picture store.Picture // with what was found

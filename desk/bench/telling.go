@@ -31,15 +31,7 @@ type Nearly struct {
 }
 
 // OpenFaces counts the faces that can be seen and that nobody has allowed.
-func (t Telling) OpenFaces() int {
-	n := 0
-	for _, f := range t.Faces {
-		if f.State == FaceOpen {
-			n++
-		}
-	}
-	return n
-}
+func (t Telling) OpenFaces() int { return len(OpenAmong(t.Faces)) }
 
 // Private are the lines that can be read and look private.
 func (t Telling) Private() []derive.TextLine {

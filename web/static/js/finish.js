@@ -1,5 +1,6 @@
 // A photo that has just come is finished beside its page: its frame is drawn on it, and its
 // description leads to the next. Frames are whole pixels of the upright original.
+import { wayOf } from './keys.js';
 import * as rectangle from './rectangle.js';
 
 const ns = 'http://www.w3.org/2000/svg';
@@ -74,7 +75,7 @@ function mount() {
     e.preventDefault();
     photo.setPointerCapture(e.pointerId);
     const { edge = '' } = e.target.dataset;
-    const mode = edge && !whole() ? 'size' : e.target === body && !whole() ? 'move' : edge ? 'size' : 'new';
+    const mode = edge ? 'size' : e.target === body && !whole() ? 'move' : 'new';
     grab = { mode, edge, from: under(e), was: frame, moved: false };
     group.focus({ preventScroll: true, focusVisible: false });
   });
@@ -102,7 +103,7 @@ function mount() {
     draw();
   });
   group.addEventListener('keydown', (e) => {
-    const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key];
+    const way = wayOf(e);
     if (!way) return;
     e.preventDefault();
     e.stopPropagation(); // with Alt they move a block elsewhere on the page

@@ -19,6 +19,7 @@ import {
   under,
   newest,
 } from './stage.js';
+import { wayOf } from './keys.js';
 import * as rectangle from './rectangle.js';
 import { onView, settle as settleView, slide } from './view.js';
 
@@ -224,13 +225,13 @@ function ratio() {
 // ---- the keyboard, and figures that are typed ----
 let settle = 0; // a nudged frame waits to be sent
 group.addEventListener('keydown', (e) => {
-  const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key];
+  const way = wayOf(e);
   if (!way) return;
   e.preventDefault();
   const step = Math.max(1, Math.round(unit())) * (e.shiftKey ? 10 : 1);
   const [dx, dy] = [way[0] * step, way[1] * step];
   frame = e.altKey
-    ? shaped(keep({ ...frame, w: Math.max(8, frame.w + dx), h: Math.max(8, frame.h + dy) }), dy ? 's' : 'e')
+    ? shaped(keep(rectangle.sized(frame, 'se', dx, dy)), dy ? 's' : 'e')
     : keep({ ...frame, x: frame.x + dx, y: frame.y + dy }, true);
   draw();
   measure();

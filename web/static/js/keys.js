@@ -25,6 +25,9 @@ function nameOf(e) {
   return `${e.altKey ? 'Alt+' : ''}${e.ctrlKey || e.metaKey ? 'Ctrl+' : ''}${key}`;
 }
 
+// wayOf is the way that an arrow key points, as steps to the right and down; undefined for others.
+export const wayOf = (e) => ({ ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] })[e.key];
+
 // run asks what was registered for a key, then the buttons; it reports whether one acted.
 function run(name, e) {
   const all = [...(acts.get(name) ?? []), ...(/^[1-9]$/.test(name) ? (acts.get('Digit') ?? []) : [])];

@@ -5,7 +5,7 @@ import { bench, stage, W, H, afterAnswer, id, onLetGo, part, post, set, unit, un
 import { onView } from './view.js';
 import { at as lookAt, gone as lookGone, without } from './veil-look.js';
 import { proposed } from './text-lines.js';
-import { on } from './keys.js';
+import { on, wayOf } from './keys.js';
 
 const group = document.getElementById('veils');
 const mark = document.getElementById('focus');
@@ -313,7 +313,7 @@ async function boxes(f) {
 
 // ---- the keyboard ----
 stage.addEventListener('keydown', (e) => {
-  const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key];
+  const way = wayOf(e);
   const step = Math.max(1, Math.round(unit())) * (e.shiftKey ? 10 : 1);
   if (e.target === mark && way) {
     e.preventDefault();
