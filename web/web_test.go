@@ -306,3 +306,18 @@ func TestWhatIsTooSmallIsToldOnce(t *testing.T) {
 	assert.Contains(t, row, "Too small for Full column, Side picture, Wide, Half, Beside facts, Sliding strip and Link picture")
 	assert.Equal(t, 1, strings.Count(row, "Too small"))
 }
+
+// Ready-made rules are found by their name; the house's own name and sections stay.
+func TestReadyMadeRules(t *testing.T) {
+	srv := app(t)
+	res := post(t, srv.URL+"/rules/ready", url.Values{"ready": {"no such rules"}})
+	assert.Equal(t, http.StatusNotFound, res.StatusCode)
+	res = post(t, srv.URL+"/rules/ready", url.Values{"ready": {"department"}, "part": {"slots"}})
+	assert.Equal(t, http.StatusSeeOther, res.StatusCode)
+	_, body := get(t, srv.URL+"/rules?part=sections")
+	assert.Contains(t, string(body), "River Watch")
+	_, body = get(t, srv.URL+"/rules?part=slots")
+	assert.Contains(t, string(body), "Brindlemere Paddle Club")
+	assert.NotContains(t, string(body), "Nothing is changed")
+	assert.Equal(t, http.StatusUnprocessableEntity, post(t, srv.URL+"/welcome", url.Values{"kind": {"no such house"}}).StatusCode)
+}
