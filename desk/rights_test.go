@@ -21,6 +21,7 @@ import (
 	"mivlet/core/audit"
 	"mivlet/core/banner"
 	"mivlet/core/consent"
+	"mivlet/core/facts"
 	"mivlet/core/fit"
 	"mivlet/core/layout"
 	"mivlet/core/page"
@@ -99,7 +100,7 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"Bench.OnBench":        {look, func(d *desk.Desk) error { _, err := d.Bench.OnBench(); return err }},
 		"Bench.SetSlot":        {work, func(d *desk.Desk) error { return d.Bench.SetSlot(picture, "column") }},
 		"Bench.LookCloser":     {work, func(d *desk.Desk) error { _, err := d.Bench.LookCloser(picture); return err }},
-		"Bench.SetFrame":       {work, func(d *desk.Desk) error { return d.Bench.SetFrame(picture, image.Rect(0, 0, 900, 600)) }},
+		"Bench.SetFrame":       {work, func(d *desk.Desk) error { return d.Bench.SetFrame(picture, image.Rect(0, 0, 900, 600), facts.Upright) }},
 		"Pictures.SetName":     {work, func(d *desk.Desk) error { return d.Pictures.SetName(picture, "juniors-boat") }},
 		"Bench.GoTo":           {work, func(d *desk.Desk) error { return d.Bench.GoTo(picture, 0) }},
 		"Cuts.MakeCuts":        {work, func(d *desk.Desk) error { _, err := d.Cuts.MakeCuts(picture, "thumb"); return err }},

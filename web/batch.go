@@ -21,8 +21,8 @@ func (s *server) batchRoutes(r chi.Router) {
 // carries over what this one has.
 func (s *server) nextLacking(w http.ResponseWriter, r *http.Request) {
 	next, err := s.at(r).Bench.NextLacking(id(r))
+	var across, down int
 	if err == nil && next != 0 {
-		var across, down int
 		_, _ = fmt.Sscanf(r.FormValue("ratio"), "%d:%d", &across, &down) // none is free
 		err = s.at(r).Bench.CarryOver(id(r), next, across, down)
 	}
@@ -32,7 +32,11 @@ func (s *server) nextLacking(w http.ResponseWriter, r *http.Request) {
 	case next == 0:
 		s.goOn(w, r, fmt.Sprintf("/bench/%d?done=yes", id(r)))
 	default:
-		s.goOn(w, r, fmt.Sprintf("/bench/%d", next))
+		to := fmt.Sprintf("/bench/%d", next)
+		if across > 0 && down > 0 {
+			to += fmt.Sprintf("?ratio=%d:%d", across, down)
+		}
+		s.goOn(w, r, to)
 	}
 }
 

@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strconv"
 
+	"mivlet/core/facts"
 	"mivlet/core/fit"
 	"mivlet/core/naming"
 	"mivlet/core/rules"
@@ -148,7 +149,7 @@ func (s *server) setSlot(w http.ResponseWriter, r *http.Request) {
 func (s *server) setFrame(w http.ResponseWriter, r *http.Request) {
 	frame, err := frameOf(r)
 	if err == nil {
-		err = s.at(r).Bench.SetFrame(id(r), frame)
+		err = s.at(r).Bench.SetFrame(id(r), frame, facts.Orientation(whole(r, "turn", int(facts.Upright))))
 	}
 	s.changed(w, r, err)
 }
@@ -207,13 +208,13 @@ func (s *server) changed(w http.ResponseWriter, r *http.Request, err error) {
 // noStep is no step of any history: a form that does not say what it showed.
 const noStep = -1 << 31
 
-// frameOf reads a frame from a form: source pixels of the upright original.
+// frameOf reads a frame from a form.
 func frameOf(r *http.Request) (image.Rectangle, error) {
 	var v [4]int
 	for i, field := range []string{"x", "y", "w", "h"} {
 		n, err := strconv.ParseFloat(r.FormValue(field), 64)
 		if err != nil || n != n || n < -1e6 || n > 1e6 {
-			return image.Rectangle{}, &access.Refusal{Kind: access.Bad, What: "A frame is four whole numbers: left, top, width and height.", Next: "The frame is as it was before."}
+			return image.Rectangle{}, &access.Refusal{Kind: access.Bad, What: "A frame is four whole numbers: left, top, width and height in pixels.", Next: "The frame is as it was before."}
 		}
 		v[i] = int(n + 0.5)
 	}

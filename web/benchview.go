@@ -5,6 +5,7 @@ import (
 	"image"
 	"slices"
 
+	"mivlet/core/facts"
 	"mivlet/core/fit"
 	"mivlet/core/recipe"
 	"mivlet/core/rules"
@@ -63,13 +64,19 @@ func (benchView) Colours() []int {
 }
 
 // Seen is the size of the picture as it is turned, in source pixels.
-func (v benchView) Seen() fit.Size { return v.Work.Recipe.View(v.Source).Turn.Turned(v.Source) }
+func (v benchView) Seen() fit.Size { return v.Turn().Turned(v.Source) }
+
+// Turn is how the picture is turned and mirrored.
+func (v benchView) Turn() facts.Orientation { return v.Work.Recipe.View(v.Source).Turn }
+
+// FrameSeen is the frame in the picture as it is turned.
+func (v benchView) FrameSeen() image.Rectangle { return v.Turn().RectToUpright(v.Frame, v.Source) }
 
 // plane carries a point of the upright original to the picture as it is turned
 // and mirrored (CIPA DC-008, Orientation: 1 to 8), as SVG writes a matrix.
 func (v benchView) plane() [6]int {
 	w, h := v.Source.W, v.Source.H
-	return [9][6]int{{}, {1, 0, 0, 1, 0, 0}, {-1, 0, 0, 1, w, 0}, {-1, 0, 0, -1, w, h}, {1, 0, 0, -1, 0, h}, {0, 1, 1, 0, 0, 0}, {0, 1, -1, 0, h, 0}, {0, -1, -1, 0, h, w}, {0, -1, 1, 0, 0, w}}[v.Work.Recipe.View(v.Source).Turn]
+	return [9][6]int{{}, {1, 0, 0, 1, 0, 0}, {-1, 0, 0, 1, w, 0}, {-1, 0, 0, -1, w, h}, {1, 0, 0, -1, 0, h}, {0, 1, 1, 0, 0, 0}, {0, 1, -1, 0, h, 0}, {0, -1, -1, 0, h, w}, {0, -1, 1, 0, 0, w}}[v.Turn()]
 }
 
 // Plane is the transform from the upright original to the picture as it is

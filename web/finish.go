@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"mivlet/core/audit"
+	"mivlet/core/facts"
 	"mivlet/core/fit"
 	"mivlet/desk/bench"
 	"mivlet/desk/landing"
@@ -101,7 +102,7 @@ func (s *server) finishFaces(w http.ResponseWriter, r *http.Request) {
 func (s *server) frameHere(w http.ResponseWriter, r *http.Request) {
 	frame, err := frameOf(r)
 	if err == nil {
-		err = s.at(r).Bench.SetFrame(number(r.FormValue("picture")), frame)
+		err = s.at(r).Bench.SetFrame(number(r.FormValue("picture")), frame, facts.Upright)
 	}
 	s.stillOpen(w, r, placeOf(r, "block"), err)
 }

@@ -53,16 +53,33 @@ type Edit struct {
 
 func (e Edit) rect() image.Rectangle { return image.Rect(e.X, e.Y, e.X+e.Width, e.Y+e.Height) }
 
+// FrameIn refuses a frame that holds nothing or leaves a picture of a size.
+func FrameIn(f image.Rectangle, picture fit.Size) error {
+	if err := checkFrame(f); err != nil {
+		return err
+	}
+	if !f.In(picture.Rect()) {
+		return fmt.Errorf("a frame of %d × %d pixels from %d, %d leaves the picture, which has %d × %d", f.Dx(), f.Dy(), f.Min.X, f.Min.Y, picture.W, picture.H)
+	}
+	return nil
+}
+
+// checkFrame refuses a frame that no picture can have.
+func checkFrame(f image.Rectangle) error {
+	if f.Dx() <= 0 || f.Dy() <= 0 {
+		return fmt.Errorf("a frame of %d × %d pixels holds nothing", f.Dx(), f.Dy())
+	}
+	if f.Min.X < 0 || f.Min.Y < 0 {
+		return fmt.Errorf("a frame from %d, %d leaves the picture", f.Min.X, f.Min.Y)
+	}
+	return nil
+}
+
 // Check refuses an edit that cannot be done to any picture.
 func (e Edit) Check() error {
 	switch e.Op {
 	case OpFrame:
-		if e.Width <= 0 || e.Height <= 0 {
-			return fmt.Errorf("a frame of %d × %d pixels holds nothing", e.Width, e.Height)
-		}
-		if e.X < 0 || e.Y < 0 {
-			return fmt.Errorf("a frame from %d, %d leaves the picture", e.X, e.Y)
-		}
+		return checkFrame(e.rect())
 	case OpTurn:
 		if e.Degrees != 90 && e.Degrees != 180 && e.Degrees != 270 {
 			return fmt.Errorf("a turn is by 90, 180 or 270 degrees, not %v", e.Degrees)
@@ -118,10 +135,10 @@ func (r Recipe) With(e Edit, source fit.Size) (Recipe, error) {
 	if err := e.Check(); err != nil {
 		return r, err
 	}
-	if e.Op == OpFrame && !e.rect().In(source.Rect()) {
-		f := e.rect()
-		return r, fmt.Errorf("the frame from %d,%d to %d,%d leaves the picture of %d × %d pixels",
-			f.Min.X, f.Min.Y, f.Max.X, f.Max.Y, source.W, source.H)
+	if e.Op == OpFrame {
+		if err := FrameIn(e.rect(), source); err != nil {
+			return r, err
+		}
 	}
 	if e.Op == OpVeil && r.veilAt(e.Veil.ID) >= 0 {
 		return r, fmt.Errorf("the veil %q is drawn already", e.Veil.ID)

@@ -93,9 +93,13 @@ func Check(s Said) []Remark {
 	case fileName.MatchString(text) || naming.FromCamera(text):
 		return []Remark{{Stop, FileName, nil}}
 	}
+	begins := lang.imageOf.FindString(text)
+	rest := strings.TrimLeftFunc(text[len(begins):], func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
+	if begins != "" && rest == "" {
+		return []Remark{{Stop, Placeholder, nil}} // of what?
+	}
 	fs := checkPrivate(text+"\n"+s.Caption, s.Hidden, s.Watch)
-	if m := lang.imageOf.FindString(text); m != "" {
-		rest := strings.TrimSpace(text[len(m):])
+	if begins != "" {
 		fs = append(fs, Remark{Hint, ImageOf, []any{upperFirst(rest)}})
 	}
 	fs = append(fs, s.checkLength(text)...)

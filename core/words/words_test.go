@@ -50,6 +50,8 @@ func TestEachRuleFailsAndPasses(t *testing.T) {
 		"common practice: plate":                   {words.Said{Alt: "A van with the plate BM 417 at the shore", Caption: ""}, words.Said{Alt: "A white van at the shore"}, "plate", words.Warn},
 		"common practice: a hidden name":           {words.Said{Alt: "Pell pushes off", Hidden: []string{"Pell"}}, words.Said{Alt: "Pellets on a plate", Hidden: []string{"Pell"}}, "hidden-name", words.Stop},
 		"decorative without a reason":              {words.Said{Decorative: true}, words.Said{Decorative: true, Reason: "a line between two parts"}, "decorative-reason", words.Warn},
+		"common practice: image of nothing":        {words.Said{Alt: "image of"}, words.Said{Alt: "Image of: three juniors"}, "placeholder", words.Stop},
+		"common practice: a photo of dots":         {words.Said{Alt: "A photo of …"}, words.Said{Alt: good}, "placeholder", words.Stop},
 		"German page":                              {words.Said{Alt: "Foto von drei Booten", Language: "de"}, words.Said{Alt: "Drei Boote", Language: "de-CH"}, "image-of", words.Hint},
 		"German placeholder":                       {words.Said{Alt: "Bild 3", Language: "de"}, words.Said{Alt: "Bildstock am Ufer", Language: "de"}, "placeholder", words.Stop},
 		"French page":                              {words.Said{Alt: "Une photo de trois bateaux", Language: "fr"}, words.Said{Alt: "Trois bateaux", Language: "fr"}, "image-of", words.Hint},
@@ -73,5 +75,7 @@ func TestEachRuleFailsAndPasses(t *testing.T) {
 
 func TestAnExampleSaysItBetter(t *testing.T) {
 	fs := words.Check(words.Said{Alt: "Photo of three juniors"})
+	assert.Equal(t, "Three juniors", fs[0].Values[0])
+	fs = words.Check(words.Said{Alt: "Picture of: three juniors"})
 	assert.Equal(t, "Three juniors", fs[0].Values[0])
 }

@@ -7,8 +7,10 @@ import (
 	"slices"
 
 	"mivlet/core/audit"
+	"mivlet/core/facts"
 	"mivlet/core/fit"
 	"mivlet/core/naming"
+	"mivlet/core/recipe"
 	"mivlet/core/rules"
 	"mivlet/desk/access"
 	"mivlet/desk/cuts"
@@ -167,10 +169,15 @@ func (d *Desk) SetStill(id uint, frame int) error {
 	})
 }
 
-// SetFrame crops a picture to a rectangle of its upright original.
-func (d *Desk) SetFrame(id uint, frame image.Rectangle) error {
+// SetFrame crops a picture to a rectangle of what is seen of it when it is turned by turn;
+// [facts.Upright] for one of its upright original.
+func (d *Desk) SetFrame(id uint, frame image.Rectangle, turn facts.Orientation) error {
 	return d.pictures.Change(id, func(p *store.Picture) (string, error) {
-		r, err := p.Work.Recipe.WithFrame(frame, p.Facts.Upright())
+		source, r := p.Facts.Upright(), p.Work.Recipe
+		err := recipe.FrameIn(frame, turn.Turned(source))
+		if err == nil {
+			r, err = r.WithFrame(turn.RectToStored(frame, source), source)
+		}
 		if err != nil {
 			return "", access.Because(access.Bad, access.Sentence(err), "The frame is as it was before.", err)
 		}

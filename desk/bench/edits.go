@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 
+	"mivlet/core/facts"
 	"mivlet/core/fit"
 	"mivlet/core/raster"
 	"mivlet/core/recipe"
@@ -147,7 +148,7 @@ func (d *Desk) TrimBorder(id uint) error {
 		return access.Refuse(access.Bad, "No plain border was found.", "The frame stays as it was.")
 	}
 	frame := fit.ScaleOf(small, whole).Outward(part)
-	return d.SetFrame(id, frame.Intersect(whole.Rect()))
+	return d.SetFrame(id, frame.Intersect(whole.Rect()), facts.Upright)
 }
 
 // NextLacking returns the picture of the batch after this one that still lacks

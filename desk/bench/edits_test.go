@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"mivlet/core/facts"
 	"mivlet/core/recipe"
 	"mivlet/core/veil"
 	"mivlet/desk/access"
@@ -22,7 +23,7 @@ func TestTurningMovesFrameAndVeilsAlong(t *testing.T) {
 	t.Parallel()
 	b := desktest.Fresh(t)
 	id := b.Ready("juniors-boat", 1) // 1600 × 1000
-	require.NoError(t, b.Bench.SetFrame(id, image.Rect(100, 100, 1100, 900)))
+	require.NoError(t, b.Bench.SetFrame(id, image.Rect(100, 100, 1100, 900), facts.Upright))
 	face := veil.Veil{Shape: veil.Ellipse, Bounds: image.Rect(300, 200, 500, 450), Style: veil.Figure, Cells: 4, Reason: veil.Face}
 	require.NoError(t, b.Bench.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &face}))
 	require.NoError(t, b.Bench.Edit(id, recipe.Edit{Op: recipe.OpTurn, Degrees: 90}))

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"mivlet/core/facts"
 	"mivlet/desk/access"
 	"mivlet/desk/bench"
 	"mivlet/desk/desktest"
@@ -34,8 +35,8 @@ func TestStepsBackAndForth(t *testing.T) {
 	t.Parallel()
 	b := desktest.Fresh(t)
 	id := b.Ready("juniors-first", 1)
-	require.NoError(t, b.Bench.SetFrame(id, image.Rect(100, 100, 900, 700)))
-	require.NoError(t, b.Bench.SetFrame(id, image.Rect(100, 100, 900, 700)))
+	require.NoError(t, b.Bench.SetFrame(id, image.Rect(100, 100, 900, 700), facts.Upright))
+	require.NoError(t, b.Bench.SetFrame(id, image.Rect(100, 100, 900, 700), facts.Upright))
 	on, err := b.Bench.View(id)
 	require.NoError(t, err)
 	assert.Len(t, on.Steps, 5, "an act that changes nothing leaves no step")
@@ -53,5 +54,5 @@ func TestStepsBackAndForth(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, image.Rect(100, 100, 900, 700), on.Frame)
 	desktest.Refusal(t, b.Bench.GoTo(id, 99), access.Missing, "no such step")
-	desktest.Refusal(t, b.Bench.SetFrame(id, image.Rect(-5, 0, 100, 100)), access.Bad, "leaves the picture")
+	desktest.Refusal(t, b.Bench.SetFrame(id, image.Rect(-5, 0, 100, 100), facts.Upright), access.Bad, "leaves the picture")
 }

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"mivlet/core/facts"
 	"mivlet/core/recipe"
 	"mivlet/core/veil"
 	"mivlet/desk"
@@ -54,7 +55,7 @@ func TestNobodysStepsAreLost(t *testing.T) {
 	b := desktest.Fresh(t)
 	id := b.Ready("juniors-boat", 1)
 	ines, odo := b.TwoPeople()
-	require.NoError(t, odo.Bench.SetFrame(id, image.Rect(0, 0, 900, 600)))
+	require.NoError(t, odo.Bench.SetFrame(id, image.Rect(0, 0, 900, 600), facts.Upright))
 	odos, err := odo.Bench.View(id)
 	require.NoError(t, err)
 	require.NoError(t, ines.Bench.GoTo(id, odos.Undo()))
@@ -131,7 +132,7 @@ func TestAStepIsDoneToOthers(t *testing.T) {
 	half := b.Arrive("half.jpg", desktest.Photo(800, 500, 2)).ID
 	tall := b.Arrive("tall.jpg", desktest.Photo(500, 800, 3)).ID
 	require.NoError(t, b.Bench.Send([]uint{half, tall}, bench.Assignment{Slot: "thumb", Section: "juniors"}))
-	require.NoError(t, b.Bench.SetFrame(from, image.Rect(400, 200, 1200, 800)))
+	require.NoError(t, b.Bench.SetFrame(from, image.Rect(400, 200, 1200, 800), facts.Upright))
 	framed, err := b.Bench.Shown(from)
 	require.NoError(t, err)
 	n, err := b.Bench.ApplyStep(from, framed, []uint{half, tall, from})

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"mivlet/core/facts"
 	"mivlet/desk/access"
 	"mivlet/desk/bench"
 	"mivlet/desk/desktest"
@@ -28,7 +29,7 @@ func TestCutsAreMadeOnceAndFollowTheRecipe(t *testing.T) {
 	assert.Equal(t, cuts, again)
 	assert.Equal(t, files, b.CountFiles())
 
-	require.NoError(t, b.Bench.SetFrame(id, image.Rect(0, 0, 1000, 1000)))
+	require.NoError(t, b.Bench.SetFrame(id, image.Rect(0, 0, 1000, 1000), facts.Upright))
 	square, err := b.Cuts.MakeCuts(id, "")
 	require.NoError(t, err)
 	assert.Equal(t, [2]int{640, 640}, [2]int{square[0].Width, square[0].Height})

@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"mivlet/core/facts"
 	"mivlet/core/page"
 	"mivlet/core/rules"
 	"mivlet/desk/access"
@@ -43,7 +44,7 @@ func TestWhatVisitorsSeeDifferently(t *testing.T) {
 	require.NoError(t, err)
 	f.Close()
 
-	require.NoError(t, b.Bench.SetFrame(picture, image.Rect(0, 0, 1500, 900)))
+	require.NoError(t, b.Bench.SetFrame(picture, image.Rect(0, 0, 1500, 900), facts.Upright))
 	changes, err := b.Publish.Changes(b.PageID)
 	require.NoError(t, err)
 	require.Len(t, changes, 1)

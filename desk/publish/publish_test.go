@@ -36,7 +36,7 @@ func TestPublishing(t *testing.T) {
 	require.NotNil(t, v.Report)
 
 	// A change on the bench shows on the pages that want publishing again.
-	require.NoError(t, b.Bench.SetFrame(id, image.Rect(0, 0, 1000, 1000)))
+	require.NoError(t, b.Bench.SetFrame(id, image.Rect(0, 0, 1000, 1000), facts.Upright))
 	assert.True(t, b.PageView().Differs)
 	counts, err := b.Pages.Counts()
 	require.NoError(t, err)

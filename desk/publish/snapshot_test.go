@@ -15,6 +15,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"mivlet/core/consent"
+	"mivlet/core/facts"
 	"mivlet/core/page"
 	"mivlet/core/recipe"
 	"mivlet/core/rules"
@@ -283,7 +284,7 @@ func TestUnknownAndWithdrawnAddresses(t *testing.T) {
 		status, _ := b.Visit(address)
 		assert.Equal(t, want, status, address)
 	}
-	require.NoError(t, b.Bench.SetFrame(picture, image.Rect(0, 0, 1500, 900)))
+	require.NoError(t, b.Bench.SetFrame(picture, image.Rect(0, 0, 1500, 900), facts.Upright))
 	b.GoLive()
 	second := b.Images()[0].AttrOr("src", "")
 	require.NotEqual(t, first, second)

@@ -15,6 +15,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"mivlet/core/facts"
 	"mivlet/core/page"
 	"mivlet/core/recipe"
 	"mivlet/desk/access"
@@ -142,7 +143,7 @@ func TestAChangedPictureIsPublishedAgain(t *testing.T) {
 	_, err = b.Publish.PublishChanged(0, desktest.PlainLayout)
 	desktest.Refusal(t, err, access.Bad, "No page needs publishing")
 
-	require.NoError(t, b.Bench.SetFrame(picture, image.Rect(100, 100, 1500, 900)))
+	require.NoError(t, b.Bench.SetFrame(picture, image.Rect(100, 100, 1500, 900), facts.Upright))
 	job, err := b.Publish.PublishChanged(0, desktest.PlainLayout)
 	require.NoError(t, err)
 	job.Wait()

@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"mivlet/core/consent"
+	"mivlet/core/facts"
 	"mivlet/core/page"
 	"mivlet/core/recipe"
 	"mivlet/core/veil"
@@ -93,7 +94,7 @@ func TestSearchAndQuestions(t *testing.T) {
 	require.NoError(t, b.Pictures.SetConsent(two, "", consent.Entry{Whom: "the other", State: consent.Allowed, Until: "2026-11-20"}, ""))
 	require.NoError(t, b.Shelves.Tag([]uint{one}, []string{"regatta"}, nil))
 	require.NoError(t, b.Shelves.Move([]uint{one}, "2026/autumn"))
-	require.NoError(t, b.Bench.SetFrame(one, image.Rect(0, 0, 500, 400)))
+	require.NoError(t, b.Bench.SetFrame(one, image.Rect(0, 0, 500, 400), facts.Upright))
 	for query, want := range map[store.ShelfQuery][]uint{
 		{Text: "leman"}:                  {one, two}, // accents are folded
 		{Text: "LÉM"}:                    {one, two}, // beginnings of words, capitals do not count
@@ -145,7 +146,7 @@ func TestAVariantHasItsOwnRecipeAndName(t *testing.T) {
 	id := b.Ready("juniors-boat", 1)
 	made, err := b.Shelves.NewVariant(id)
 	require.NoError(t, err)
-	require.NoError(t, b.Bench.SetFrame(made, image.Rect(0, 0, 800, 800)))
+	require.NoError(t, b.Bench.SetFrame(made, image.Rect(0, 0, 800, 800), facts.Upright))
 	require.NoError(t, b.Pictures.SetName(made, "juniors-boat-square"))
 	c, err := b.Shelves.PictureCard(id)
 	require.NoError(t, err)
@@ -160,7 +161,7 @@ func TestSwappingTheFileKeepsPlacementsAndChecksTheRecipe(t *testing.T) {
 	b := desktest.Fresh(t)
 	id := b.Ready("juniors-boat", 1) // 1600 × 1000
 	b.Place(id)
-	require.NoError(t, b.Bench.SetFrame(id, image.Rect(100, 100, 1300, 900)))
+	require.NoError(t, b.Bench.SetFrame(id, image.Rect(100, 100, 1300, 900), facts.Upright))
 	_, err := b.Publish.Publish(t.Context(), b.PageID, b.PageView().Seen, "", desktest.PlainLayout)
 	require.NoError(t, err)
 	done, err := b.Shelves.SwapFile(id, "better.jpg", bytes.NewReader(desktest.Photo(3200, 2000, 1)))

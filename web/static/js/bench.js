@@ -36,10 +36,11 @@ function next() {
   location.href = `/bench/${id}/next?${new URLSearchParams({ ratio: document.getElementById('ratio').value })}`;
 }
 
-// The ratio stays as it was for the picture before.
+// A picture that one has come to from the one before is held to its ratio, too. Any other is
+// held to that of its slot.
 const ratio = document.getElementById('ratio'),
-  last = sessionStorage.getItem('mivlet-ratio');
-if (last && ratio.value === '' && [...ratio.options].some((o) => o.value === last)) ratio.value = last;
+  before = new URLSearchParams(location.search).get('ratio');
+if (before && ratio.value === '' && [...ratio.options].some((o) => o.value === before)) ratio.value = before;
 
 // In the fields of name and description, Ctrl+Enter keeps what was typed and goes on.
 bench.addEventListener('keydown', (e) => {

@@ -41,9 +41,16 @@ function mount() {
     return 1 / Math.hypot(m.a, m.b);
   };
   const under = (e) => new DOMPoint(e.clientX, e.clientY).matrixTransform(plane.getScreenCTM().inverse());
-  const ratio = () => {
+  const turned = plane.transform.baseVal.consolidate()?.matrix ?? new DOMMatrix(),
+    inView = (f) => rectangle.carried(f, turned);
+  // The ratio as it is seen, and that of the upright original.
+  const ratioSeen = () => {
     const { value } = document.getElementById('finish-ratio');
-    return value === 'keep' ? last.w / last.h : rectangle.valueOf(value);
+    return value === 'keep' ? inView(last).w / inView(last).h : rectangle.valueOf(value);
+  };
+  const ratio = () => {
+    const k = ratioSeen();
+    return k && rectangle.onSide(turned) ? 1 / k : k;
   };
   const keep = (f, moving) => rectangle.keep(f, moving, W, H);
   const shaped = (f, edge) => rectangle.shaped(f, edge, ratio(), W, H);
@@ -61,7 +68,7 @@ function mount() {
         width: side,
         height: side,
       });
-    document.getElementById('finish-size').textContent = `${f.w} × ${f.h}`;
+    document.getElementById('finish-size').textContent = `${inView(f).w} × ${inView(f).h}`;
   }
 
   function send() {
@@ -107,11 +114,8 @@ function mount() {
     if (!way) return;
     e.preventDefault();
     e.stopPropagation(); // with Alt they move a block elsewhere on the page
-    const step = Math.max(1, Math.round(unit())) * (e.shiftKey ? 10 : 1),
-      [dx, dy] = [way[0] * step, way[1] * step];
-    frame = e.altKey
-      ? shaped(keep(rectangle.sized(frame, 'se', dx, dy)), dy ? 's' : 'e')
-      : keep({ ...frame, x: frame.x + dx, y: frame.y + dy }, true);
+    const step = Math.max(1, Math.round(unit())) * (e.shiftKey ? 10 : 1);
+    frame = rectangle.nudged(frame, [way[0] * step, way[1] * step], e.altKey, ratioSeen(), turned, W, H);
     draw();
     clearTimeout(settle);
     settle = setTimeout(send, 500);

@@ -8,8 +8,10 @@ import {
   W,
   H,
   SW,
+  SH,
   id,
   afterAnswer,
+  asSeen,
   onLetGo,
   part,
   post,
@@ -86,10 +88,15 @@ function draw() {
   drawLeast(u);
   drawDims(u);
   // While one side is typed the others are not taken: they follow what is typed.
-  if (document.getElementById('frame-form')?.contains(document.activeElement)) return;
+  if (!document.getElementById('frame-form')?.contains(document.activeElement)) fill();
+}
+
+// fill puts the frame's figures into their fields.
+function fill() {
+  const inView = rectangle.carried(frame, asSeen());
   for (const k of ['x', 'y', 'w', 'h']) {
     const field = document.getElementById(`frame-${k}`);
-    if (field) field.value = frame[k];
+    if (field) field.value = inView[k];
   }
 }
 
@@ -215,11 +222,17 @@ function release() {
   return held;
 }
 
-// ratio is the ratio that the frame is held to; 0 where it is free.
-function ratio() {
+// ratioSeen is the ratio that the frame is held to, as it is seen; ratio that of the upright
+// original. 0 is free.
+function ratioSeen() {
   const value = document.getElementById('ratio')?.value ?? '';
-  if (value === 'keep') return (grab?.was ?? last).w / (grab?.was ?? last).h;
-  return rectangle.valueOf(value);
+  if (value !== 'keep') return rectangle.valueOf(value);
+  const { w, h } = rectangle.carried(grab?.was ?? last, asSeen());
+  return w / h;
+}
+function ratio() {
+  const k = ratioSeen();
+  return k && rectangle.onSide(asSeen()) ? 1 / k : k;
 }
 
 // ---- the keyboard, and figures that are typed ----
@@ -229,10 +242,7 @@ group.addEventListener('keydown', (e) => {
   if (!way) return;
   e.preventDefault();
   const step = Math.max(1, Math.round(unit())) * (e.shiftKey ? 10 : 1);
-  const [dx, dy] = [way[0] * step, way[1] * step];
-  frame = e.altKey
-    ? shaped(keep(rectangle.sized(frame, 'se', dx, dy)), dy ? 's' : 'e')
-    : keep({ ...frame, x: frame.x + dx, y: frame.y + dy }, true);
+  frame = rectangle.nudged(frame, [way[0] * step, way[1] * step], e.altKey, ratioSeen(), asSeen(), W, H);
   draw();
   measure();
   clearTimeout(settle);
@@ -242,19 +252,23 @@ group.addEventListener('keydown', (e) => {
 // While a width is typed the height follows, where the ratio is held; and the
 // other way round.
 document.addEventListener('input', (e) => {
-  const k = ratio(),
+  const k = ratioSeen(),
     value = Number(e.target.value);
   if (!k || !(value > 0)) return;
   if (e.target.id === 'frame-w')
-    document.getElementById('frame-h').value = Math.max(1, Math.min(H, Math.round(value / k)));
+    document.getElementById('frame-h').value = Math.max(1, Math.min(SH, Math.round(value / k)));
   if (e.target.id === 'frame-h')
-    document.getElementById('frame-w').value = Math.max(1, Math.min(W, Math.round(value * k)));
+    document.getElementById('frame-w').value = Math.max(1, Math.min(SW, Math.round(value * k)));
+});
+
+// What was refused gives way to the frame as it is.
+document.addEventListener('htmx:responseError', (e) => {
+  if (e.target.id === 'frame-form') fill();
 });
 
 // A ratio that is chosen shapes the frame at once: the most of it that fits in.
 document.addEventListener('change', (e) => {
   const k = e.target.id === 'ratio' ? ratio() : 0;
-  if (e.target.id === 'ratio') sessionStorage.setItem('mivlet-ratio', e.target.value);
   if (!k || e.target.value === 'keep') return;
   frame = keep(rectangle.most(frame, k));
   draw();

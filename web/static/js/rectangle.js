@@ -80,6 +80,34 @@ export function most({ x, y, w, h }, ratio) {
   return { x: x + (w - wide) / 2, y: y + (h - high) / 2, w: wide, h: high };
 }
 
+// carried is a frame as a picture that is turned or mirrored by a matrix shows it; by the
+// inverse of the matrix, the frame that is shown so.
+export function carried({ x, y, w, h }, matrix) {
+  const a = new DOMPoint(x, y).matrixTransform(matrix),
+    b = new DOMPoint(x + w, y + h).matrixTransform(matrix);
+  return {
+    x: Math.round(Math.min(a.x, b.x)),
+    y: Math.round(Math.min(a.y, b.y)),
+    w: Math.round(Math.abs(b.x - a.x)),
+    h: Math.round(Math.abs(b.y - a.y)),
+  };
+}
+
+// onSide reports whether a matrix makes what was across go down.
+export const onSide = (matrix) => Math.abs(matrix.a) < Math.abs(matrix.b);
+
+// nudged is a frame that arrow keys move, or size by its right and lower edge, as the picture
+// is seen under a matrix. ratio is that of the sides as they are seen, W by H the picture.
+export function nudged(frame, [dx, dy], sizing, ratio, matrix, W, H) {
+  const back = DOMMatrix.fromMatrix(matrix).inverse(),
+    f = carried(frame, matrix),
+    [w, h] = onSide(matrix) ? [H, W] : [W, H];
+  const moved = sizing
+    ? shaped(keep(sized(f, 'se', dx, dy), false, w, h), dy ? 's' : 'e', ratio, w, h)
+    : keep({ ...f, x: f.x + dx, y: f.y + dy }, true, w, h);
+  return carried(moved, back);
+}
+
 // valueOf is a ratio such as 3:2 as a number; 0 where it is free.
 export function valueOf(text) {
   const [a, b] = text.split(':').map(Number);

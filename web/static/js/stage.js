@@ -24,6 +24,9 @@ export function unseen(x, y) {
   return [p.x, p.y];
 }
 
+// asSeen tells how the picture is turned and mirrored, as a matrix.
+export const asSeen = () => DOMMatrix.fromMatrix(turned);
+
 export function set(el, attrs) {
   for (const k in attrs) el.setAttribute(k, attrs[k]);
 }
