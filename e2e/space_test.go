@@ -159,8 +159,8 @@ func TestAReadingBecomesASlot(t *testing.T) {
 	assert.Contains(t, kept, "1280 at 2x")
 	assert.Contains(t, kept, "1480 with a buffer of 100")
 	hit(t, p, ".kept-list button", "Make a slot")
-	waitFor(t, p, `!document.querySelector('.htmx-request')`)
-	p.MustNavigate(h.app + "/rules?part=slots").MustWaitLoad()
+	// It says so by going to where the slot stands now, opened.
+	waitFor(t, p, `location.pathname === '/rules' && location.hash === '#t/slots/middle-column'`)
 	waitText(t, p, ".pending", "Slot Middle column: new")
-	waitText(t, p, ".thing", "Middle column")
+	waitText(t, p, ".thing[open]", "Middle column")
 }

@@ -7,6 +7,7 @@ import (
 	"net/http"
 	"slices"
 	"strconv"
+	"strings"
 
 	"mivlet/core/facts"
 	"mivlet/core/fit"
@@ -128,7 +129,7 @@ func (s *server) drawings(r *http.Request, f cuts.Figures) []drawing.Screen {
 // measure answers while the hand moves: figures and drawing for a frame that
 // is not chosen yet.
 func (s *server) measure(w http.ResponseWriter, r *http.Request) {
-	frame, err := frameOf(r)
+	frame, err := rectOf(r, "A frame")
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -147,7 +148,7 @@ func (s *server) setSlot(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) setFrame(w http.ResponseWriter, r *http.Request) {
-	frame, err := frameOf(r)
+	frame, err := rectOf(r, "A frame")
 	if err == nil {
 		err = s.at(r).Bench.SetFrame(id(r), frame, facts.Orientation(whole(r, "turn", int(facts.Upright))))
 	}
@@ -208,15 +209,15 @@ func (s *server) changed(w http.ResponseWriter, r *http.Request, err error) {
 // noStep is no step of any history: a form that does not say what it showed.
 const noStep = -1 << 31
 
-// frameOf reads a frame from a form.
-func frameOf(r *http.Request) (image.Rectangle, error) {
+// rectOf reads a rectangle from a form; what tells what it is, such as "A frame".
+func rectOf(r *http.Request, what string) (image.Rectangle, error) {
 	var v [4]int
 	for i, field := range []string{"x", "y", "w", "h"} {
-		n, err := strconv.ParseFloat(r.FormValue(field), 64)
-		if err != nil || n != n || n < -1e6 || n > 1e6 {
-			return image.Rectangle{}, &access.Refusal{Kind: access.Bad, What: "A frame is four whole numbers: left, top, width and height in pixels.", Next: "The frame is as it was before."}
+		n, err := strconv.Atoi(strings.TrimSpace(r.FormValue(field)))
+		if err != nil || n < -1e6 || n > 1e6 {
+			return image.Rectangle{}, access.Because(access.Bad, what+" is four whole numbers: left, top, width and height in pixels.", "Nothing was changed.", err)
 		}
-		v[i] = int(n + 0.5)
+		v[i] = n
 	}
 	return image.Rectangle{Min: image.Pt(v[0], v[1]), Max: image.Pt(v[0]+v[2], v[1]+v[3])}, nil
 }

@@ -73,9 +73,9 @@ func (s *server) setVeil(w http.ResponseWriter, r *http.Request) {
 func veilOf(r *http.Request) (veil.Veil, error) {
 	v := veil.Veil{Shape: veil.Shape(r.FormValue("shape")), Style: veil.Style(r.FormValue("style")), Cells: whole(r, "cells", 0), Reason: veil.Reason(r.FormValue("reason"))}
 	if v.Shape != veil.Polygon {
-		x, y := whole(r, "x", 0), whole(r, "y", 0)
-		v.Bounds = image.Rect(x, y, x+whole(r, "w", 0), y+whole(r, "h", 0))
-		return v, nil
+		at, err := rectOf(r, "A veil")
+		v.Bounds = at.Canon()
+		return v, err
 	}
 	for _, pair := range strings.Fields(r.FormValue("points")) {
 		var p image.Point
@@ -119,9 +119,12 @@ func (s *server) dropVeil(w http.ResponseWriter, r *http.Request) {
 
 // followVeil says where a veil stands from a frame on; frames are counted from 1 here.
 func (s *server) followVeil(w http.ResponseWriter, r *http.Request) {
-	x, y := whole(r, "x", 0), whole(r, "y", 0)
-	at := image.Rect(x, y, x+whole(r, "w", 0), y+whole(r, "h", 0))
-	s.changed(w, r, s.at(r).Bench.FollowVeil(id(r), whole(r, "seen", noStep), r.FormValue("veil"), whole(r, "frame", 0)-1, at))
+	at, err := rectOf(r, "A veil")
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.changed(w, r, s.at(r).Bench.FollowVeil(id(r), whole(r, "seen", noStep), r.FormValue("veil"), whole(r, "frame", 0)-1, at.Canon()))
 }
 
 func (s *server) standVeil(w http.ResponseWriter, r *http.Request) {

@@ -100,7 +100,7 @@ func (s *server) finishFaces(w http.ResponseWriter, r *http.Request) {
 
 // frameHere frames a picture beside the page that it stands on.
 func (s *server) frameHere(w http.ResponseWriter, r *http.Request) {
-	frame, err := frameOf(r)
+	frame, err := rectOf(r, "A frame")
 	if err == nil {
 		err = s.at(r).Bench.SetFrame(number(r.FormValue("picture")), frame, facts.Upright)
 	}

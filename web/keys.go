@@ -33,6 +33,7 @@ func keys(press, says string) keyLine { return keyLine{strings.Fields(press), sa
 var keysOf = map[string][]keyLine{
 	"": {
 		keys("g", "then a letter: A Arrivals, B Bench, P Pages, L Live, S Shelves, N Banners, R Ruler, H House rules"),
+		keys("Escape", "close the menu or form around the focus"),
 		keys("?", "this list"),
 	},
 	"arrivals": {

@@ -17,7 +17,7 @@ import (
 func (s *server) rulerRoutes(r chi.Router) {
 	r.Post("/ruler", s.addSheet) // streamed
 	r.Group(func(r chi.Router) {
-		r.Use(middleware.RequestSize(formLimit))
+		r.Use(middleware.RequestSize(formLimit), s.numbersOnly)
 		r.Get("/ruler", s.ruler)
 		r.Get("/ruler/{id}", s.sheet)
 		r.Get("/ruler/{id}/image", s.sheetImage)

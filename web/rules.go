@@ -6,6 +6,7 @@ import (
 	"html/template"
 	"io"
 	"net/http"
+	"net/url"
 	"slices"
 	"strings"
 
@@ -63,6 +64,7 @@ type rulesView struct {
 	Compared []rules.Change
 	From, To uint
 	People   map[string][]access.Person
+	Opened   string          // the path of what is asked for, such as /slots/column
 	Example  naming.Proposal // a real picture, named by the draft
 	Shown    store.Picture
 	Job      *jobs.Progress
@@ -117,6 +119,9 @@ func (v rulesView) FreeParts() []naming.Kind {
 	})
 }
 
+// Open reports whether what lies at a path is shown open: it is asked for, or has a fault.
+func (v rulesView) Open(path string) bool { return path == v.Opened || v.Fault(path) != "" }
+
 // Fault is why the value at a path cannot be.
 func (v rulesView) Fault(path string) string {
 	for _, f := range v.Faults {
@@ -145,7 +150,7 @@ func (s *server) rulesView(r *http.Request) (rulesView, error) {
 	if err != nil {
 		return rulesView{}, err
 	}
-	v := rulesView{RulesDraft: draft, Part: r.FormValue("part"), Keeper: d.Who().Keeper, Device: layout.Desktop}
+	v := rulesView{RulesDraft: draft, Part: r.FormValue("part"), Opened: r.FormValue("open"), Keeper: d.Who().Keeper, Device: layout.Desktop}
 	if !slices.ContainsFunc(rulesParts, func(p struct{ ID, Title string }) bool { return p.ID == v.Part }) {
 		v.Part = "page"
 	}
@@ -247,7 +252,7 @@ func (s *server) addRule(w http.ResponseWriter, r *http.Request) {
 		key = naming.Identifier(title)
 	}
 	width := whole(r, "width", 0)
-	s.changeRules(w, r, func(rs rules.Rules) (rules.Rules, error) {
+	add := func(rs rules.Rules) (rules.Rules, error) {
 		out, err := rs.Add(list, key, title)
 		if err == nil && list == "slots" && width > 0 {
 			side := "width"
@@ -260,7 +265,17 @@ func (s *server) addRule(w http.ResponseWriter, r *http.Request) {
 			out, err = out.Set("/slots/"+key+"/"+side, fmt.Sprint(width))
 		}
 		return out, err
-	})
+	}
+	if r.FormValue("then") != "open" {
+		s.changeRules(w, r, add)
+		return
+	}
+	if err := s.at(r).House.ChangeRules(add); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	at := "/" + list + "/" + key // it was asked for elsewhere: one goes to where it stands now
+	s.goOn(w, r, "/rules?"+url.Values{"part": {list}, "open": {at}}.Encode()+"#t"+at)
 }
 
 // joinCategories joins one category to another; see [rules.Rules.Join].

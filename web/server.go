@@ -86,7 +86,7 @@ func (s *server) workRoutes(r chi.Router) {
 	r.Post("/banners/{id}/land", s.landOnBanner)
 	r.Post("/albums/zip", s.bringAlbum)
 	r.Group(func(r chi.Router) {
-		r.Use(middleware.RequestSize(formLimit))
+		r.Use(middleware.RequestSize(formLimit), s.numbersOnly)
 		r.Get("/", func(w http.ResponseWriter, r *http.Request) { http.Redirect(w, r, "/arrivals", http.StatusSeeOther) })
 		s.arrivalsRoutes(r)
 		s.shelvesRoutes(r)

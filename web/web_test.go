@@ -176,7 +176,10 @@ func post(t *testing.T, address string, form url.Values, headers ...string) *htt
 	}
 	res, err := client.Do(req)
 	require.NoError(t, err)
+	body, err := io.ReadAll(res.Body)
+	require.NoError(t, err)
 	res.Body.Close()
+	res.Body = io.NopCloser(bytes.NewReader(body))
 	return res
 }
 
@@ -209,6 +212,35 @@ func TestRefusalsTellTheirReasonAndStatus(t *testing.T) {
 	} {
 		assert.Equal(t, c.status, post(t, srv.URL+act, c.form, "HX-Request", "true").StatusCode, act)
 	}
+}
+
+// No word is ever taken for 0: a form with letters in a field for numbers is refused whole, and
+// tells what was typed.
+func TestLettersAreNoNumbers(t *testing.T) {
+	srv := app(t)
+	for act, form := range map[string]url.Values{
+		"/bench/5/veil":         {"shape": {"rect"}, "style": {"cover"}, "reason": {"other"}, "x": {"ten"}, "y": {"0"}, "w": {"5"}, "h": {"5"}},
+		"/bench/5/budget":       {"slot": {"column"}, "budget": {"1O0000"}},
+		"/pages/1/band":         {"block": {"a"}, "cap": {"wide"}},
+		"/pages/1/placement":    {"block": {"a"}, "air-top": {"1,5"}},
+		"/pages/1/list":         {"block": {"a"}, "place-3": {"first"}},
+		"/pages/1/background":   {"block": {"a"}, "height-phone": {"0x40"}},
+		"/banners/1":            {"share": {"half"}},
+		"/ruler/1/scale":        {"known": {"about 300"}},
+		"/bench/5/turn":         {"degrees": {"1e99"}},
+		"/pages/1/frame":        {"x": {"Infinity"}, "y": {"0"}, "w": {"5"}, "h": {"5"}},
+		"/albums/1":             {"what": {"rule"}, "year": {"MMXXVI"}},
+		"/pages/1/shared/frame": {"across": {"49.5"}},
+	} {
+		res := post(t, srv.URL+act, form, "HX-Request", "true")
+		assert.Equal(t, http.StatusUnprocessableEntity, res.StatusCode, act)
+		body, err := io.ReadAll(res.Body)
+		require.NoError(t, err)
+		assert.Regexp(t, "is not a (whole )?number", string(body), act)
+	}
+	// A blank side is none either: a veil does not move to the corner.
+	res := post(t, srv.URL+"/bench/5/veil", url.Values{"shape": {"rect"}, "style": {"cover"}, "reason": {"other"}, "x": {""}, "y": {"0"}, "w": {"5"}, "h": {"5"}}, "HX-Request", "true")
+	assert.Equal(t, http.StatusUnprocessableEntity, res.StatusCode)
 }
 
 func TestAFormMayNotBeHuge(t *testing.T) {

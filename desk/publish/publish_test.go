@@ -22,6 +22,18 @@ import (
 	"mivlet/store"
 )
 
+// A page without pictures is checked by its words: nothing is counted that is not there.
+func TestAPageWithoutPictures(t *testing.T) {
+	t.Parallel()
+	b := desktest.Fresh(t)
+	report, err := b.Publish.Publish(context.Background(), b.PageID, b.PageView().Seen, "", desktest.PlainLayout)
+	require.NoError(t, err)
+	assert.True(t, report.OK(), "%+v", report.Checks)
+	for _, c := range report.Checks {
+		assert.NotRegexp(t, `(^| )0( |$)`, c.Text)
+	}
+}
+
 func TestPublishing(t *testing.T) {
 	t.Parallel()
 	b := desktest.Fresh(t)

@@ -51,6 +51,21 @@ addEventListener('keydown', (e) => {
   if (run(name, e)) e.preventDefault();
 });
 
+// fold closes the menu or form that lies open around the hand, innermost first, and gives the
+// hand to what opens it again; else a menu that lies over the screen. What was typed in it stays.
+function fold(hand) {
+  const open = hand.closest?.('details[open]') ?? document.querySelector('.who[open]');
+  if (!open) return false;
+  open.open = false;
+  open.querySelector('summary').focus();
+  return true;
+}
+
+// A menu over the screen closes when the hand goes elsewhere.
+addEventListener('pointerdown', (e) => {
+  for (const menu of document.querySelectorAll('.who[open]')) if (!menu.contains(e.target)) menu.open = false;
+});
+
 function press(key) {
   const button = document.querySelector(`[data-key="${CSS.escape(key)}"]:not([disabled])`);
   button?.click();
@@ -87,6 +102,7 @@ if (listed.has('g')) {
       going = false;
     }, 1500);
   });
+  on('Escape', (e) => fold(e.target)); // before what a screen does with it
   on('?', () => document.getElementById('keys').showModal());
 }
 

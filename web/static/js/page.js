@@ -78,6 +78,16 @@ document.addEventListener('keydown', (e) => {
   }
 });
 
+// Who types an address chooses that the picture leads there, before the form is sent.
+document.addEventListener(
+  'change',
+  (e) => {
+    const choice = e.target.id && e.target.value && document.querySelector(`[data-needs="${e.target.id}"]`);
+    if (choice) choice.checked = true;
+  },
+  true,
+);
+
 // A choice that needs a field leads to it, and waits until it is filled.
 document.addEventListener(
   'change',
