@@ -150,6 +150,10 @@ func Fill(s *store.Store, now time.Time) (live []uint, err error) {
 		if err := refuseOnce(s, numbers["juniors-two-friends-wave"], now); err != nil {
 			return err
 		}
+		if err := s.AddAttachment(&store.Attachment{Section: "juniors", Title: "All sizes as a table", Name: "vest-sizes.csv", OriginalName: "vest-sizes.csv",
+			Hash: table, MediaType: "text/csv", Bytes: int64(len(sizes)), Person: "Odo Tamsin", CreatedAt: now}); err != nil {
+			return err
+		}
 		albums, err := addAlbums(s, numbers, now)
 		if err != nil {
 			return err

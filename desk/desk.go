@@ -3,7 +3,7 @@
 // reason. Rooms ask the core what is right and the store to keep it, and know only the
 // rooms below them:
 //
-//	house, withdraw → measure, publish, covers, backgrounds, previews, albums, banners, landing → pages → snapshot, shelves, bench → lists, visit, pictures → cuts → derive → jobs, people → access → presence
+//	house, withdraw → measure, publish, covers, backgrounds, previews, albums, banners, landing → attachments → pages → snapshot, shelves, bench → lists, visit, pictures → cuts → derive → jobs, people → access → presence
 package desk
 
 import (
@@ -14,6 +14,7 @@ import (
 
 	"mivlet/desk/access"
 	"mivlet/desk/albums"
+	"mivlet/desk/attachments"
 	"mivlet/desk/backgrounds"
 	"mivlet/desk/banners"
 	"mivlet/desk/bench"
@@ -56,6 +57,7 @@ type Desk struct {
 	Previews    *previews.Desk
 	Albums      *albums.Desk
 	Banners     *banners.Desk
+	Attachments *attachments.Desk
 	Landing     *landing.Desk
 	Visits      *visit.Desk
 	Publish     *publish.Desk
@@ -107,7 +109,8 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	d.Previews = previews.New(d.Seat, previews.Rooms{Derive: d.Derive, Snapshot: d.Snapshot, Pages: d.Pages, Visitor: o.Visitor, Previewer: o.Previewer})
 	d.Albums = albums.New(d.Seat, albums.Rooms{Jobs: d.Jobs, Cuts: d.Cuts, Pictures: d.Pictures, Bench: d.Bench, Snapshot: d.Snapshot, Pages: d.Pages})
 	d.Banners = banners.New(d.Seat, banners.Rooms{Derive: d.Derive, Cuts: d.Cuts, Pictures: d.Pictures, Bench: d.Bench, Pages: d.Pages})
-	d.Landing = landing.New(d.Seat, d.Pictures, d.Pages)
+	d.Attachments = attachments.New(d.Seat, d.Pictures, d.Pages)
+	d.Landing = landing.New(d.Seat, d.Pictures, d.Pages, d.Attachments)
 	d.Visits = visit.New(d.Seat, o.Visitor)
 	d.Publish = publish.New(d.Seat, publish.Rooms{Jobs: d.Jobs, Pictures: d.Pictures, Shelves: d.Shelves, Snapshot: d.Snapshot, Pages: d.Pages, Lists: d.Lists, Visit: d.Visits})
 	d.Measure = measure.New(d.Seat, d.Derive, d.Pictures)
@@ -119,7 +122,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 // at returns the same desk for another seat.
 func (d *Desk) at(s *access.Seat) *Desk {
 	return &Desk{s, d.People.At(s), d.Jobs.At(s), d.Derive.At(s), d.Cuts.At(s), d.Pictures.At(s), d.Bench.At(s), d.Shelves.At(s),
-		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Previews.At(s), d.Albums.At(s), d.Banners.At(s), d.Landing.At(s), d.Visits.At(s), d.Publish.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.grace}
+		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Previews.At(s), d.Albums.At(s), d.Banners.At(s), d.Attachments.At(s), d.Landing.At(s), d.Visits.At(s), d.Publish.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.grace}
 }
 
 // As returns the desk of another person.

@@ -70,6 +70,11 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 	})
 	notice, err := b.Banners.Begin("juniors", "Rope", "foot")
 	require.NoError(b.T, err)
+	kept, err := b.Attachments.Keep("sizes.csv", strings.NewReader("a,b\n1,3\n"), "juniors")
+	require.NoError(b.T, err)
+	scrap, err := b.Attachments.Keep("scrap.csv", strings.NewReader("a,b\n1,4\n"), "juniors")
+	require.NoError(b.T, err)
+	file := kept.ID
 	held, err := b.Albums.Begin("juniors", "Autumn", []uint{picture})
 	require.NoError(b.T, err)
 	return map[string]struct {
@@ -144,8 +149,32 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 			_, err := d.Pages.AddBlock(b.PageID, page.Gap{}, page.Text, "", "")
 			return err
 		}},
-		"Pages.AddFile": {work, func(d *desk.Desk) error {
-			_, err := d.Pages.AddFile(b.PageID, page.Gap{}, "a.csv", strings.NewReader("a,b\n1,2\n"))
+		"Attachments.Add": {work, func(d *desk.Desk) error {
+			_, err := d.Attachments.Add(b.PageID, page.Gap{}, "a.csv", strings.NewReader("a,b\n1,2\n"))
+			return err
+		}},
+		"Attachments.Keep": {work, func(d *desk.Desk) error {
+			_, err := d.Attachments.Keep("a.csv", strings.NewReader("a,b\n1,2\n"), "juniors")
+			return err
+		}},
+		"Attachments.Place": {work, func(d *desk.Desk) error {
+			_, err := d.Attachments.Place(b.PageID, page.Gap{}, file)
+			return err
+		}},
+		"Attachments.Open":        {work, func(d *desk.Desk) error { _, _, err := d.Attachments.Open(file); return err }},
+		"Attachments.Kept":        {look, func(d *desk.Desk) error { _, _, err := d.Attachments.Kept(); return err }},
+		"Attachments.SetTitle":    {work, func(d *desk.Desk) error { return d.Attachments.SetTitle(file, "Sizes") }},
+		"Attachments.ThrowAway":   {work, func(d *desk.Desk) error { return d.Attachments.ThrowAway(file) }},
+		"Attachments.BringBack":   {work, func(d *desk.Desk) error { return d.Attachments.BringBack(file) }},
+		"Attachments.Delete":      {work, func(d *desk.Desk) error { return d.Attachments.Delete(scrap.ID) }},
+		"Attachments.Peek":        {anybody, func(d *desk.Desk) error { _, _, err := d.Attachments.Peek("a", strings.NewReader("")); return err }},
+		"Attachments.OpenOffered": {work, func(d *desk.Desk) error { _, err := d.Attachments.OpenOffered(b.PageID, "x"); return err }},
+		"Landing.Arrive": {work, func(d *desk.Desk) error {
+			_, err := d.Landing.Arrive("a.csv", strings.NewReader("a,b\n1,2\n"), "juniors")
+			return err
+		}},
+		"Landing.Land": {work, func(d *desk.Desk) error {
+			_, err := d.Landing.Land(b.PageID, pages.Target{}, "a.jpg", strings.NewReader(""))
 			return err
 		}},
 		"Pages.AddToStrip": {work, func(d *desk.Desk) error { return d.Pages.AddToStrip(b.PageID, "a", "", picture) }},
@@ -158,7 +187,6 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		}},
 		"Pages.Mend":             {work, func(d *desk.Desk) error { return d.Pages.Mend(b.PageID, "a", 0, audit.DropBlock, "") }},
 		"Pages.MoveBlockTo":      {work, func(d *desk.Desk) error { return d.Pages.MoveBlockTo(b.PageID, "a", page.Gap{}) }},
-		"Pages.OpenFile":         {work, func(d *desk.Desk) error { _, err := d.Pages.OpenFile(b.PageID, "x"); return err }},
 		"Pages.PageLines":        {look, func(d *desk.Desk) error { _, err := d.Pages.PageLines(); return err }},
 		"House.PageStyle":        {look, func(d *desk.Desk) error { _, err := d.House.PageStyle(b.PageID); return err }},
 		"Pages.Replace":          {work, func(d *desk.Desk) error { return d.Pages.Replace(b.PageID, "a", 0, "", picture) }},

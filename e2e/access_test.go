@@ -42,7 +42,7 @@ func accessible(t *testing.T, p *rod.Page, name string) {
 func TestStationsAreAccessible(t *testing.T) {
 	h := start(t, "demo")
 	b := browser(t)
-	for _, at := range []string{"/arrivals", "/shelves", "/pictures/1", "/pages", "/covers", "/pages/2/cover", "/pages/2/link", "/pages/17/list?block=fh4", "/pages/17/background?block=fh1", "/pages/4/shared", "/albums", "/albums/1", "/albums/1?describe=3", "/pages/6/album?block=w8", "/rules?part=categories", "/rules?part=spots", "/rules?part=words", "/banners", "/banners/4", "/banners/2?choose=yes", "/pages/1", "/pages/7/insert?after=v1", "/live", "/rules", "/rules?part=page", "/rules?part=names", "/rules?part=slots", "/ruler", "/people", "/trail", "/account", "/welcome"} {
+	for _, at := range []string{"/arrivals", "/shelves", "/pictures/1", "/pages", "/covers", "/pages/2/cover", "/pages/2/link", "/pages/17/list?block=fh4", "/pages/17/background?block=fh1", "/pages/4/shared", "/albums", "/files", "/albums/1", "/albums/1?describe=3", "/pages/6/album?block=w8", "/rules?part=categories", "/rules?part=spots", "/rules?part=words", "/banners", "/banners/4", "/banners/2?choose=yes", "/pages/1", "/pages/7/insert?after=v1", "/live", "/rules", "/rules?part=page", "/rules?part=names", "/rules?part=slots", "/ruler", "/people", "/trail", "/account", "/welcome"} {
 		p := open(t, b, h.app+at, 1280, 800, 1)
 		accessible(t, p, at)
 		p.MustClose()

@@ -26,6 +26,7 @@ func TestATurnedPictureHasTurnedAxes(t *testing.T) {
 	p.MustElement("#ratio").MustSelect("3:2")
 	waitFor(t, p, inFields+` === '0 1000 2400 1600'`)
 	waitFor(t, p, framed+` === '1000 0 1600 2400'`)
+	waitText(t, p, "#figures", `2400 × 1600`)
 
 	// A width that is typed: the height follows by the ratio as it is seen.
 	write(t, p, "#frame-w", "900")

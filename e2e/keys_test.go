@@ -18,7 +18,7 @@ func TestEveryListedKeyDoesSomething(t *testing.T) {
 	elsewhere := []string{"Tab", "Alt", "Ctrl+Enter"} // the browser's own, or a field's
 	for at, later := range map[string][]string{
 		"/arrivals": nil, "/shelves": {"n"}, "/rules": nil, "/ruler": {"c", "k", "x", "+", "=", "-"}, "/pages/1": {"t", "h", "Escape"}, "/pages/1/widths": nil,
-		"/bench/8": {"u", "r"}, "/pages": nil, "/covers": nil, "/albums": nil, "/albums/1": {"d", "Escape"}, "/banners": nil, "/banners/4": nil, "/live": nil,
+		"/bench/8": {"u", "r"}, "/pages": nil, "/covers": nil, "/albums": nil, "/files": nil, "/albums/1": {"d", "Escape"}, "/banners": nil, "/banners/4": nil, "/live": nil,
 	} {
 		p := open(t, b, h.app+at, 1280, 800, 1)
 		calm(t, p)

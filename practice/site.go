@@ -185,6 +185,9 @@ func (s Site) serve(w http.ResponseWriter, r *http.Request, from Source) {
 		s.servePage(w, r, from, f)
 		return
 	}
+	if !strings.HasPrefix(f.MediaType, "image/") { // a file to download: it is kept, never opened here
+		w.Header().Set("Content-Disposition", "attachment")
+	}
 	w.Header().Set("ETag", strconv.Quote(f.Tag[:16]))
 	if version != "" && strings.HasPrefix(f.Tag, version) || strings.Contains(path.Base(at), "-"+f.Tag[:16]+".") { // its address changes with it
 		// What is taken off the air must not stay with visitors for long.

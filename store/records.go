@@ -23,6 +23,7 @@ type Records interface {
 	PeopleRecords
 	RulesRecords
 	RulerRecords
+	AttachmentRecords
 	TrailRecords
 	ErasingRecords
 	SessionRecords
@@ -286,6 +287,21 @@ type RulesRecords interface {
 	DropRulesDraft(person uint) error
 	// RulesNumber returns the number of the version that holds; 0 for the ready-made ones.
 	RulesNumber() (uint, error)
+}
+
+// AttachmentRecords keep the files that are no pictures and that visitors can download.
+type AttachmentRecords interface {
+	// AddAttachment keeps a new file, and numbers it.
+	AddAttachment(a *Attachment) error
+	// SaveAttachment keeps what has changed of a file.
+	SaveAttachment(a *Attachment) error
+	// Attachment returns a file; [ErrNotFound] where there is none.
+	Attachment(id uint) (Attachment, error)
+	// AttachmentsOf returns the files of some sections, newest first, also those thrown away; nil
+	// stands for all sections.
+	AttachmentsOf(sections []string) ([]Attachment, error)
+	// DropAttachment forgets a file.
+	DropAttachment(id uint) error
 }
 
 // RulerRecords keep screenshots and what was measured on them.

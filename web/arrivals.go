@@ -121,12 +121,16 @@ func (s *server) arrive(w http.ResponseWriter, r *http.Request) {
 	if own := ownSections(s.at(r).Rules(), s.at(r).Who()); section == "" && len(own) > 0 {
 		section = own[0].Code
 	}
-	a, err := s.at(r).Pictures.Arrive(name, body, section)
-	if err != nil {
+	came, err := s.at(r).Landing.Arrive(name, body, section)
+	switch {
+	case err != nil:
 		s.fail(w, r, err)
-		return
+	case came.File != nil:
+		w.Header().Set("X-Kept", "file") // it waits for nothing
+		s.part(w, "arrivals", "kept-file", came.File)
+	default:
+		s.part(w, "arrivals", "arrival", s.arrivalView(r, *came.Picture))
 	}
-	s.part(w, "arrivals", "arrival", s.arrivalView(r, a))
 }
 
 // arrivalsCount redraws the line after a picture came in.

@@ -57,6 +57,9 @@ func (s *server) tile(w http.ResponseWriter, r *http.Request) {
 func (s *server) veilLook(w http.ResponseWriter, r *http.Request) {
 	v, err := veilOf(r)
 	if err != nil {
+		if _, other := s.at(r).Bench.Shown(id(r)); other != nil {
+			err = other // whose picture it is comes before what the form says
+		}
 		s.serveFile(w, r, derive.File{}, err, "")
 		return
 	}

@@ -70,7 +70,9 @@ func (v benchView) Seen() fit.Size { return v.Turn().Turned(v.Source) }
 func (v benchView) Turn() facts.Orientation { return v.Work.Recipe.View(v.Source).Turn }
 
 // FrameSeen is the frame in the picture as it is turned.
-func (v benchView) FrameSeen() image.Rectangle { return v.Turn().RectToUpright(v.Frame, v.Source) }
+func (v benchView) FrameSeen() image.Rectangle {
+	return v.Turn().RectToUpright(v.Figures.Frame, v.Source)
+}
 
 // plane carries a point of the upright original to the picture as it is turned
 // and mirrored (CIPA DC-008, Orientation: 1 to 8), as SVG writes a matrix.

@@ -142,7 +142,7 @@ func (s *server) together(w http.ResponseWriter, r *http.Request) {
 
 // pageFile gives a file that a draft offers.
 func (s *server) pageFile(w http.ResponseWriter, r *http.Request) {
-	f, err := s.at(r).Pages.OpenFile(id(r), chi.URLParam(r, "hash"))
+	f, err := s.at(r).Attachments.OpenOffered(id(r), chi.URLParam(r, "hash"))
 	w.Header().Set("Content-Disposition", "attachment")
 	s.serveFile(w, r, f, err, "private, max-age=3600")
 }

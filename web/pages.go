@@ -47,7 +47,8 @@ type pageView struct {
 	Band    *bandForm // the band that the panel is for; nil for none
 	List    *listForm // the list that the panel is for; nil for none
 	Album   *albumForm
-	Albums  []store.Album // that can be put on the page, while something is
+	Albums  []store.Album      // that can be put on the page, while something is
+	Files   []store.Attachment // that can be offered on the page, while something is
 	Cover   *coverPanel
 	Behind  *backgroundPanel
 	// Picked is the picture that was brought along from the bench, and waits
@@ -230,7 +231,9 @@ func (s *server) fillPage(r *http.Request, v *pageView, refused *pictures.NameRe
 			return err
 		}
 		if v.Open.Block == "" {
-			v.Albums, err = d.Albums.Placeable()
+			if v.Albums, err = d.Albums.Placeable(); err == nil {
+				v.Files, _, err = d.Attachments.Kept()
+			}
 			return err
 		}
 	} else if picture := number(r.FormValue("picture")); picture != 0 {

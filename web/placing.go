@@ -264,12 +264,12 @@ func (s *server) land(w http.ResponseWriter, r *http.Request) {
 	show := showing{}
 	switch as := q.Get("as"); as {
 	case "file":
-		_, err = s.at(r).Pages.AddFile(id(r), gap, name, body)
+		_, err = s.at(r).Attachments.Add(id(r), gap, name, body)
 	case coverOf, linkOf:
 		show.cover = as
 		err = s.landAs(r, as, name, body)
 	default:
-		block, err = s.at(r).Pages.Land(id(r), pages.Target{Gap: gap, Block: q.Get("block"), Nth: nth, Mark: q.Get("mark")}, name, body)
+		block, err = s.at(r).Landing.Land(id(r), pages.Target{Gap: gap, Block: q.Get("block"), Nth: nth, Mark: q.Get("mark")}, name, body)
 	}
 	if err != nil {
 		s.fail(w, r, err)

@@ -121,6 +121,7 @@ func (s *server) workRoutes(r chi.Router) {
 		r.Get("/sections/{section}/archive", s.sectionArchive)
 		s.coverRoutes(r)
 		s.albumRoutes(r)
+		s.attachmentRoutes(r)
 		s.bannerRoutes(r)
 
 		r.Get("/live", s.live)

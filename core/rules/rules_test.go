@@ -231,3 +231,38 @@ func FuzzParse(f *testing.F) {
 		}
 	})
 }
+
+// What the house does with a file is one answer: its list first, by the media type and then by
+// leading bytes, then what is kept anyway; and never what can act.
+func TestWhatArrives(t *testing.T) {
+	r := rules.Default()
+	ask := func(mediaType, head string) string {
+		kind, known := r.Arriving(mediaType, []byte(head))
+		if !known {
+			return "nothing"
+		}
+		return string(kind.Do) + " " + kind.Extension
+	}
+	assert.Equal(t, "keep .jpg", ask("image/jpeg", ""))
+	assert.Equal(t, "convert .heic", ask("image/heic", ""))
+	assert.Equal(t, "refuse .svg", ask("image/svg+xml", ""))
+	assert.Equal(t, "keep .pdf", ask("application/pdf", "%PDF-1.7"))
+	assert.Equal(t, "nothing", ask("audio/mpeg", "ID3"))
+	assert.Equal(t, "nothing", ask("text/html", "<!doctype html>"))
+
+	r.Types = append(r.Types,
+		rules.Type{Title: "PDF", MediaType: "application/pdf", Extension: ".pdf", Bytes: "25504446", Do: rules.Refuse, Say: "Bring a picture."},
+		rules.Type{Title: "Recording", MediaType: "audio/x-ours", Extension: ".rec", Bytes: "494433", Do: rules.Keep},
+		rules.Type{Title: "Notes", MediaType: "application/x-notes", Extension: ".notes", Bytes: "3c21", Do: rules.Keep})
+	assert.Equal(t, "refuse .pdf", ask("application/pdf", ""))
+	assert.Equal(t, "keep .rec", ask("audio/mpeg", "ID3\x03"), "by its leading bytes")
+	assert.Equal(t, "refuse .notes", ask("text/html", "<!doctype html>"), "whatever its beginning is called")
+	assert.NotContains(t, r.Documents(), ".pdf", "the list names it")
+	assert.Contains(t, r.Downloads(), ".rec")
+	assert.NotContains(t, r.Downloads(), ".pdf")
+	assert.Equal(t, []bool{true, true, false}, []bool{rules.OfPicture(".JPEG"), rules.OfPicture(".png"), rules.OfPicture(".pdf")})
+
+	acts := rules.Type{Title: "Page", MediaType: "text/html", Extension: ".html", Bytes: "3c21", Do: rules.Keep}
+	_, err := rules.Default().AddType(acts)
+	assert.ErrorContains(t, err, "can act in a browser")
+}

@@ -2,6 +2,7 @@ package rules
 
 import (
 	"bytes"
+	"cmp"
 	"encoding/hex"
 	"slices"
 	"strings"
@@ -35,6 +36,40 @@ var known = map[string]string{
 	"image/heic": ".heic", "image/bmp": ".bmp", "image/tiff": ".tif", "image/svg+xml": ".svg",
 }
 
+// documents are the types of files that visitors can download where the house says nothing
+// else of them: documents, tables, texts and archives (IANA media types registry).
+var documents = map[string]string{
+	"application/pdf": ".pdf", "application/rtf": ".rtf", "text/rtf": ".rtf", "text/csv": ".csv", "text/plain": ".txt", "application/json": ".json", "text/calendar": ".ics",
+	"application/gpx+xml": ".gpx", "application/epub+zip": ".epub", "application/zip": ".zip",
+	"application/vnd.oasis.opendocument.text": ".odt", "application/vnd.oasis.opendocument.spreadsheet": ".ods", "application/vnd.oasis.opendocument.presentation": ".odp",
+	"application/vnd.openxmlformats-officedocument.wordprocessingml.document":   ".docx",
+	"application/vnd.openxmlformats-officedocument.spreadsheetml.sheet":         ".xlsx",
+	"application/vnd.openxmlformats-officedocument.presentationml.presentation": ".pptx",
+}
+
+// acting are types whose files can act in a browser or on a machine, so that no house gives
+// them to visitors.
+var acting = []string{
+	"text/html", "application/xhtml+xml", "image/svg+xml", "text/xml", "application/xml", "text/javascript", "application/javascript", "application/wasm",
+	"application/x-executable", "application/x-elf", "application/x-object", "application/x-sharedlib", "application/x-mach-binary", "application/vnd.microsoft.portable-executable",
+	"application/x-msdownload", "application/x-sh", "text/x-shellscript", "text/x-python", "text/x-perl", "text/x-php", "application/java-archive", "application/jar", "application/x-java-applet",
+	"application/x-shockwave-flash", "application/vnd.android.package-archive",
+}
+
+// Acts reports whether files of a media type can act in a browser or on a machine.
+func Acts(mediaType string) bool { return slices.Contains(acting, mediaType) }
+
+// OfPicture reports whether an extension, such as .JPG, is that of a picture.
+func OfPicture(extension string) bool {
+	extension = strings.ToLower(extension)
+	for _, ext := range known {
+		if ext == extension {
+			return true
+		}
+	}
+	return slices.Contains([]string{".jpeg", ".jpe", ".tiff", ".heif", ".jfif"}, extension)
+}
+
 // Own reports whether the type is the house's own: Mivlet knows it by its
 // leading bytes alone and cannot make cuts of it.
 func (t Type) Own() bool { return known[t.MediaType] == "" }
@@ -54,6 +89,50 @@ func (r Rules) Recognise(head []byte) (Type, bool) {
 		lead, err := hex.DecodeString(t.Bytes)
 		return err == nil && len(lead) > 0 && bytes.HasPrefix(head, lead)
 	})
+}
+
+// Arriving is what the house does with a file that its content tells to be of a media type, and
+// that begins with head: the one answer for every way in. The house's list rules, by the media
+// type and then by leading bytes; what it does not name is kept for visitors to
+// download. What can act is never kept. known is false for what nothing is said of.
+func (r Rules) Arriving(mediaType string, head []byte) (t Type, known bool) {
+	t, known = r.Type(mediaType)
+	if !known {
+		t, known = r.Recognise(head)
+	}
+	if ext, is := documents[mediaType]; !known && is {
+		t, known = Type{Title: strings.ToUpper(strings.TrimPrefix(ext, ".")), MediaType: mediaType, Extension: ext, Do: Keep}, true
+	}
+	if known && Acts(mediaType) {
+		t.Do, t.To = Refuse, ""
+		t.Say = cmp.Or(t.Say, "Files of this type can act by themselves. Save what it shows as a picture or as a PDF.")
+	}
+	return t, known
+}
+
+// Documents lists the extensions of the files that are kept for visitors to download, though
+// the house's list does not name their types.
+func (r Rules) Documents() []string {
+	var all []string
+	for media, ext := range documents {
+		if _, named := r.Type(media); !named && !slices.Contains(all, ext) {
+			all = append(all, ext)
+		}
+	}
+	slices.Sort(all)
+	return all
+}
+
+// Downloads lists the extensions of all files that are kept for visitors to download.
+func (r Rules) Downloads() []string {
+	all := r.Documents()
+	for _, t := range r.Types {
+		if t.Own() && t.Do == Keep {
+			all = append(all, t.Extension)
+		}
+	}
+	slices.Sort(all)
+	return slices.Compact(all)
 }
 
 // Taken lists the types of pictures that the house takes, as editors call them:

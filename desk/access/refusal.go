@@ -58,7 +58,7 @@ func NotFound(err error, what string) error {
 func (d *Seat) RefuseFile(name string, err error) error {
 	var kind *facts.TypeError
 	var limit *raster.LimitError
-	const taken = "Mivlet takes JPEG, PNG, GIF, WebP, AVIF, HEIC, BMP and TIFF."
+	taken := "The house takes " + strings.Join(d.Rules().Taken(), ", ") + "."
 	switch {
 	case errors.Is(err, facts.ErrEmpty):
 		return Because(Bad, fmt.Sprintf("%s is empty: it has no bytes.", name), "Copy it from the camera again.", err)

@@ -1,4 +1,5 @@
-// Package landing is the room where things are finished where they stand on a page: photos are
+// Package landing is the room where files come in by their kind, and where things are finished
+// where they stand on a page: photos are
 // described and named one after the other, come to stand together, and their captions, their
 // descriptions and the title of the page are written, without a way over the bench.
 package landing
@@ -8,6 +9,7 @@ import (
 
 	"mivlet/core/page"
 	"mivlet/desk/access"
+	"mivlet/desk/attachments"
 	"mivlet/desk/pages"
 	"mivlet/desk/pictures"
 )
@@ -15,15 +17,20 @@ import (
 // Desk is where one person finishes photos.
 type Desk struct {
 	*access.Seat
-	pictures *pictures.Desk
-	pages    *pages.Desk
+	pictures    *pictures.Desk
+	pages       *pages.Desk
+	attachments *attachments.Desk
 }
 
 // New returns the desk of the house itself.
-func New(s *access.Seat, p *pictures.Desk, pg *pages.Desk) *Desk { return &Desk{s, p, pg} }
+func New(s *access.Seat, p *pictures.Desk, pg *pages.Desk, a *attachments.Desk) *Desk {
+	return &Desk{s, p, pg, a}
+}
 
 // At returns the same desk for another seat.
-func (d *Desk) At(s *access.Seat) *Desk { return &Desk{s, d.pictures.At(s), d.pages.At(s)} }
+func (d *Desk) At(s *access.Seat) *Desk {
+	return &Desk{s, d.pictures.At(s), d.pages.At(s), d.attachments.At(s)}
+}
 
 // Place is where a picture stands on a page: which of those of a block, counted from 0.
 type Place struct {

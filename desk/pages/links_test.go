@@ -18,7 +18,7 @@ func TestLinkTargets(t *testing.T) {
 	b := desktest.Fresh(t)
 	rope, err := b.Pages.NewPage("juniors", "Ropes and knots", "empty")
 	require.NoError(t, err)
-	_, err = b.Pages.AddFile(b.PageID, page.Gap{}, "Rota of knots.pdf", strings.NewReader("%PDF-1.4 knots"))
+	_, err = b.Attachments.Add(b.PageID, page.Gap{}, "Rota of knots.pdf", strings.NewReader("%PDF-1.4 knots"))
 	require.NoError(t, err)
 	found, err := b.Pages.LinkTargets(b.PageID, "KNOTS")
 	require.NoError(t, err)

@@ -253,8 +253,8 @@ type Target struct {
 	Mark  string // that of the block as whoever drops it saw it
 }
 
-// Land takes a file from somebody's own folder straight to a spot on a page. It goes the way of every
-// arrival; what it lacks is shown where it stands.
+// Land takes a picture from somebody's own folder straight to a spot on a page. It goes the way of
+// every arrival; what it lacks is shown where it stands.
 func (d *Desk) Land(pageID uint, to Target, name string, r io.Reader) (string, error) {
 	pg, err := d.OwnPage(pageID)
 	if err != nil {

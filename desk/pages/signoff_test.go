@@ -3,7 +3,6 @@ package pages_test
 import (
 	"bytes"
 	"context"
-	"io"
 	"strings"
 	"testing"
 
@@ -93,41 +92,6 @@ func TestAFileLandsOnThePage(t *testing.T) {
 	_, err = b.Pages.Land(b.PageID, pages.Target{}, "notes.jpg", strings.NewReader("no picture at all"))
 	desktest.Refusal(t, err, access.Bad, "not a picture")
 	assert.Equal(t, files, b.CountFiles(), "what is refused leaves nothing behind")
-}
-
-// Documents, by their bytes; never what acts in a browser or on a machine.
-func TestFilesToTakeAlong(t *testing.T) {
-	t.Parallel()
-	b := desktest.Fresh(t)
-	block, err := b.Pages.AddFile(b.PageID, page.Behind("a"), `C:\sheets\Vest Sizes.csv`, strings.NewReader("vest,weight\nS,30\nM,50\n"))
-	require.NoError(t, err)
-	f, _ := b.PageView().Doc.Block(block)
-	assert.Equal(t, "vest-sizes.csv", f.File.Name)
-	assert.Equal(t, "text/csv", f.File.MediaType)
-	for name, bad := range map[string]string{
-		"page.txt": "<!doctype html><html><script>alert(1)</script></html>", "run.csv": "#!/bin/sh\nrm -rf x\n", "a.svg": `<svg xmlns="http://www.w3.org/2000/svg"><script>1</script></svg>`,
-		"a.pdf": "MZ\x90\x00\x03\x00\x00\x00\x04\x00\x00\x00", "photo.pdf": string(desktest.Photo(40, 30, 1)), "empty.csv": "",
-	} {
-		_, err := b.Pages.AddFile(b.PageID, page.Gap{}, name, strings.NewReader(bad))
-		assert.Error(t, err, name)
-	}
-	_, err = b.Pages.AddFile(b.PageID, page.Gap{}, "big.txt", io.LimitReader(desktest.Endless{}, 26<<20))
-	desktest.Refusal(t, err, access.TooMuch, "larger than 25 MB")
-
-	_, err = b.Publish.Publish(context.Background(), b.PageID, b.PageView().Seen, "", desktest.PlainLayout)
-	require.NoError(t, err)
-	doc, err := goquery.NewDocumentFromReader(strings.NewReader(b.LivePage()))
-	require.NoError(t, err)
-	at, mark, _ := strings.Cut(doc.Find("a[download]").AttrOr("href", ""), "?v=")
-	live, err := b.Publish.Published(at, mark)
-	require.NoError(t, err)
-	defer live.Close()
-	data, err := io.ReadAll(live)
-	require.NoError(t, err)
-	assert.Equal(t, "vest,weight\nS,30\nM,50\n", string(data))
-	shown, err := b.Pages.OpenFile(b.PageID, f.File.Hash)
-	require.NoError(t, err)
-	shown.Close()
 }
 
 func TestAnotherPictureInTheSamePlace(t *testing.T) {

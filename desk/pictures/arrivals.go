@@ -56,14 +56,14 @@ func (d *Desk) TakeIn(name string, r io.Reader, section string) (store.Picture, 
 	defer in.Discard()
 	known, err := facts.Read(in)
 	if err != nil {
-		return store.Picture{}, d.RefuseFile(name, d.ownType(in, err))
+		return store.Picture{}, d.RefuseNoPicture(in, name, err)
 	}
-	kind, ok := house.Type(known.MediaType)
+	kind, ok, err := d.JudgeFile(in, name, known.MediaType)
 	switch {
+	case err != nil:
+		return store.Picture{}, err
 	case !ok:
 		return store.Picture{}, access.Refuse(access.Bad, fmt.Sprintf("%s is a type of file that the house does not take (%s).", name, known.MediaType), d.takenTypes())
-	case kind.Do == rules.Refuse:
-		return store.Picture{}, access.Refuse(access.Bad, fmt.Sprintf("%s is not taken: %s.", name, kind.Title), kind.Say)
 	}
 	return d.take(in, name, section, known, kind)
 }
@@ -157,23 +157,6 @@ func (d *Desk) convert(p *store.Picture, src *raster.Source, to string) ([]byte,
 	old.Profile, old.Alpha, old.Depth, old.Position, old.Thumbnail, old.MakerNotes = fresh.Profile, fresh.Alpha, fresh.Depth, false, false, false
 	p.Converted, p.ArrivedHash, p.OriginalHash, p.Facts = p.Facts.MediaType, p.OriginalHash, hash, old
 	return e.Data, fresh, nil
-}
-
-// ownType gives a file that is no picture the sentence of the house's own type.
-func (d *Desk) ownType(in io.ReadSeeker, err error) error {
-	head := make([]byte, 32)
-	if _, seek := in.Seek(0, io.SeekStart); seek != nil {
-		return err
-	}
-	n, _ := io.ReadFull(in, head)
-	if t, ok := d.Rules().Recognise(head[:n]); ok {
-		say := t.Say
-		if t.Do == rules.Keep {
-			say = "It can be kept as a file, not as a picture."
-		}
-		return access.Because(access.Bad, "This is a file of the type "+t.Title+": no picture.", say, err)
-	}
-	return err
 }
 
 // takenTypes tells what the house takes, in one sentence.

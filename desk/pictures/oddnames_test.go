@@ -27,7 +27,7 @@ func TestOddNamesAndTexts(t *testing.T) {
 	v, err := b.Pages.Page(id)
 	require.NoError(t, err)
 	assert.Equal(t, "/juniors/con-page", v.Path())
-	block, err := b.Pages.AddFile(id, page.Gap{}, "aux.csv", strings.NewReader("a,b\n1,2\n"))
+	block, err := b.Attachments.Add(id, page.Gap{}, "aux.csv", strings.NewReader("a,b\n1,2\n"))
 	require.NoError(t, err)
 	v, err = b.Pages.Page(id)
 	require.NoError(t, err)

@@ -226,6 +226,10 @@ var migrations = []*gormigrate.Migration{
 		`CREATE TABLE banner_days (banner_id INTEGER NOT NULL REFERENCES banners(id) ON DELETE CASCADE, day TEXT NOT NULL, shown INTEGER NOT NULL, followed INTEGER NOT NULL, PRIMARY KEY (banner_id, day))`,
 		`CREATE TABLE live_spots (page_id INTEGER NOT NULL REFERENCES pages(id) ON DELETE CASCADE, spot TEXT NOT NULL, PRIMARY KEY (page_id, spot))`,
 	)},
+	{ID: "0014-attachments", Migrate: statements(
+		`CREATE TABLE attachments (id INTEGER PRIMARY KEY AUTOINCREMENT, section TEXT NOT NULL, title TEXT NOT NULL, name TEXT NOT NULL, original_name TEXT NOT NULL, hash TEXT NOT NULL, media_type TEXT NOT NULL, bytes INTEGER NOT NULL, person TEXT NOT NULL DEFAULT '', dropped_at DATETIME, created_at DATETIME NOT NULL)`,
+		`CREATE INDEX attachments_section ON attachments(section, id)`,
+	)},
 }
 
 func statements(all ...string) gormigrate.MigrateFunc {

@@ -91,6 +91,37 @@ func ruler(h *house) {
 	assert.ErrorIs(h, of2(h.Sheet(a.ID)), store.ErrNotFound)
 }
 
+func attachments(h *house) {
+	a := store.Attachment{Section: "juniors", Title: "Rota", Name: "rota.pdf", OriginalName: "Rota.PDF", Hash: "ha", MediaType: "application/pdf", Bytes: 9, Person: "Odo", CreatedAt: noon}
+	b := store.Attachment{Section: "juniors", Title: "Map", Hash: "hb", CreatedAt: noon}
+	c := store.Attachment{Section: "touring", Title: "Tides", Hash: "hc", CreatedAt: noon}
+	for _, one := range []*store.Attachment{&a, &b, &c} {
+		h.ok(h.AddAttachment(one))
+	}
+	assert.Equal(h, a, of(h.Attachment(a.ID))(h))
+	titles := func(sections ...string) []string {
+		all := []string{}
+		for _, one := range of(h.AttachmentsOf(sections))(h) {
+			all = append(all, one.Title)
+		}
+		return all
+	}
+	assert.Equal(h, []string{"Map", "Rota"}, titles("juniors"), "newest first")
+	assert.Equal(h, []string{"Tides", "Map", "Rota"}, titles("juniors", "touring"))
+	assert.Empty(h, of(h.AttachmentsOf([]string{}))(h))
+	assert.Len(h, of(h.AttachmentsOf(nil))(h), 3)
+	a.Title, a.DroppedAt = "Rota of the autumn", &noon
+	h.ok(h.SaveAttachment(&a))
+	assert.Equal(h, noon, *of(h.Attachment(a.ID))(h).DroppedAt)
+	a.DroppedAt = nil
+	h.ok(h.SaveAttachment(&a))
+	assert.Nil(h, of(h.Attachment(a.ID))(h).DroppedAt)
+	assert.Equal(h, []string{"Map", "Rota of the autumn"}, titles("juniors"))
+	h.ok(h.DropAttachment(a.ID))
+	assert.ErrorIs(h, of2(h.Attachment(a.ID)), store.ErrNotFound)
+	assert.Equal(h, []string{"Map"}, titles("juniors"))
+}
+
 func trail(h *house) {
 	for i, what := range []string{"Signed in", "Published Autumn", "Named juniors-boat", "Signed in"} {
 		h.ok(h.AddTrace(store.Trace{At: noon.Add(time.Duration(i) * time.Minute).In(time.FixedZone("", 3600)), PersonID: 1, Person: []string{"Ines", "Odo"}[i%2], Section: "juniors", PictureID: uint(i % 3), What: what}))
@@ -148,6 +179,7 @@ func namedFiles(h *house) {
 	h.ok(h.AddCuts([]store.Cut{{PictureID: pic.ID, Key: "k", Hash: "cut"}}, false))
 	h.ok(h.SetCopies(pic.ID, "stage", "k", []string{"copy"}))
 	h.ok(h.AddSheet(&store.RulerSheet{Hash: "sheet", SourceHash: "not kept"}))
+	h.ok(h.AddAttachment(&store.Attachment{Section: "juniors", Hash: "on the shelves", CreatedAt: noon}))
 	p := h.page("juniors", "autumn")
 	attach := func(hash string) page.Block {
 		return page.Block{ID: hash, Kind: page.File, File: &page.Attachment{Hash: hash, Name: "a.pdf"}}
@@ -160,7 +192,7 @@ func namedFiles(h *house) {
 	gone := page.Doc{Version: page.Version, Blocks: []page.Block{attach("was live")}}
 	h.ok(h.AddLiveVersion(&store.LiveVersion{PageID: p.ID, At: noon, Doc: string(of(jsonOf(gone))(h)), Files: []store.Published{{Path: "/b", Hash: "was published"}}}))
 	all := map[string]bool{}
-	for _, hash := range []string{"original", "arrived", "preview", "thumb", "look", "cut", "copy", "sheet", "once attached", "attached", "published page", "was live", "was published"} {
+	for _, hash := range []string{"original", "arrived", "preview", "thumb", "look", "cut", "copy", "sheet", "on the shelves", "once attached", "attached", "published page", "was live", "was published"} {
 		all[hash] = true
 	}
 	assert.Equal(h, all, of(h.NamedFiles())(h))

@@ -44,6 +44,7 @@ func Records(t *testing.T, open func(t *testing.T) store.Records) {
 		"people":                                    people,
 		"house rules":                               houseRules,
 		"the ruler":                                 ruler,
+		"files to download":                         attachments,
 		"the trail":                                 trail,
 		"sessions":                                  sessions,
 		"files that records name":                   namedFiles,

@@ -129,7 +129,8 @@ function bring(file) {
         done();
         return;
       }
-      if (line.status === 200) arrived(li, line.responseText);
+      if (line.status === 200 && line.getResponseHeader('X-Kept')) li.outerHTML = line.responseText;
+      else if (line.status === 200) arrived(li, line.responseText);
       else refuse(li, reason(line.responseText));
       done();
     };
