@@ -34,6 +34,42 @@ func TestEveryListedKeyDoesSomething(t *testing.T) {
 	}
 }
 
+// Single letters and signs can be turned off, and on again, without any of them; other keys go on
+// (WCAG 2.1, 2.1.4 Character Key Shortcuts).
+func TestSingleLettersCanBeTurnedOff(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/bench/9", 1280, 800, 1)
+	atHand(t, p)
+	hit(t, p, ".who summary")
+	hit(t, p, "[data-keys]")
+	waitFor(t, p, `document.getElementById('keys').open`)
+	p.MustElement("#letter-keys").MustClick()
+	p.MustElement("#keys .button").MustClick()
+	steps := `document.querySelectorAll('#history li').length`
+	before := p.MustEval(`() => ` + steps).Int()
+	for _, key := range []input.Key{'t', 'w', '?', 'g', 'p'} {
+		press(t, p, key)
+	}
+	calm(t, p)
+	assert.Equal(t, before, p.MustEval(`() => `+steps).Int())
+	assert.False(t, p.MustEval(`() => document.getElementById('keys').open`).Bool())
+	assert.Equal(t, "/bench/9", p.MustEval(`() => location.pathname`).Str())
+	focus(t, p, "#frame")
+	require.NoError(t, p.KeyActions().Press(input.ControlLeft).Type(input.ArrowRight).Release(input.ControlLeft).Do())
+	waitFor(t, p, `Number(document.getElementById('frame-x').value) > 0 && Number(document.getElementById('frame-w').value) + Number(document.getElementById('frame-x').value) === 3600`)
+
+	p.MustReload()
+	atHand(t, p)
+	press(t, p, 't')
+	hit(t, p, ".who summary")
+	hit(t, p, "[data-keys]")
+	assert.False(t, p.MustElement("#letter-keys").MustProperty("checked").Bool(), "it is kept")
+	p.MustElement("#letter-keys").MustClick()
+	p.MustElement("#keys .button").MustClick()
+	press(t, p, 't')
+	waitFor(t, p, `document.getElementById('stage').dataset.seen === '2400 3600'`)
+}
+
 // Backspace on a veil removes that veil. It does not put the whole picture back as it
 // arrived, which is what it does elsewhere.
 func TestBackspaceOnAVeilRemovesTheVeilAlone(t *testing.T) {

@@ -100,7 +100,7 @@ var keysOf = map[string][]keyLine{
 		keys("0 1 2 + -", "see the whole picture, the result size, 100 %, nearer, farther"),
 		keys("Space", "held: the hand moves about; Ctrl with the wheel zooms"),
 		keys("ArrowLeft ArrowRight ArrowUp ArrowDown", "move about in an enlarged picture"),
-		keys("f", "select the frame: arrows then move it, Alt+arrows its right and lower edge, Shift makes steps of ten"),
+		keys("f", "select the frame: arrows then move it, Alt+arrows its right and lower edge, Ctrl+arrows its left and upper one, Shift makes steps of ten"),
 		keys("w", "the whole picture; Shift held while drawing: a square"),
 		keys("o x y", "draw an oval, a box, a free outline that hides"),
 		keys("Enter", "while drawing: puts it in the middle; arrows move it, Alt+arrows size it, V copies it, Delete removes it"),

@@ -1,6 +1,7 @@
 // A photo that has just come is finished beside its page: its frame is drawn on it, and its
 // description leads to the next. Frames are whole pixels of the upright original.
 import { wayOf } from './keys.js';
+import { saySoon } from './say.js';
 import * as rectangle from './rectangle.js';
 
 const ns = 'http://www.w3.org/2000/svg';
@@ -115,8 +116,10 @@ function mount() {
     e.preventDefault();
     e.stopPropagation(); // with Alt they move a block elsewhere on the page
     const step = Math.max(1, Math.round(unit())) * (e.shiftKey ? 10 : 1);
-    frame = rectangle.nudged(frame, [way[0] * step, way[1] * step], e.altKey, ratioSeen(), turned, W, H);
+    frame = rectangle.nudged(frame, [way[0] * step, way[1] * step], rectangle.edgesOf(e), ratioSeen(), turned, W, H);
     draw();
+    const { x, y, w, h } = inView(frame);
+    saySoon(`${w} × ${h}, from ${x}, ${y}`);
     clearTimeout(settle);
     settle = setTimeout(send, 500);
   });

@@ -22,6 +22,7 @@ import {
   newest,
 } from './stage.js';
 import { wayOf } from './keys.js';
+import { saySoon } from './say.js';
 import * as rectangle from './rectangle.js';
 import { onView, settle as settleView, slide } from './view.js';
 
@@ -242,9 +243,11 @@ group.addEventListener('keydown', (e) => {
   if (!way) return;
   e.preventDefault();
   const step = Math.max(1, Math.round(unit())) * (e.shiftKey ? 10 : 1);
-  frame = rectangle.nudged(frame, [way[0] * step, way[1] * step], e.altKey, ratioSeen(), asSeen(), W, H);
+  frame = rectangle.nudged(frame, [way[0] * step, way[1] * step], rectangle.edgesOf(e), ratioSeen(), asSeen(), W, H);
   draw();
   measure();
+  const { x, y, w, h } = rectangle.carried(frame, asSeen());
+  saySoon(`${w} × ${h}, from ${x}, ${y}`);
   clearTimeout(settle);
   settle = setTimeout(send, 500);
 });

@@ -2,6 +2,7 @@
 // take no key that it does not tell of. What nothing takes presses the button that names
 // the key in data-key.
 import './connection.js';
+import './say.js';
 import { isTyping } from './typing.js';
 
 const listed = new Set([...document.querySelectorAll('#keys [data-press]')].map((k) => k.dataset.press));
@@ -28,6 +29,13 @@ function nameOf(e) {
 // wayOf is the way that an arrow key points, as steps to the right and down; undefined for others.
 export const wayOf = (e) => ({ ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] })[e.key];
 
+// Who speaks to the machine, or whose hands tremble, can turn single letters and signs off
+// (WCAG 2.1, 2.1.4 Character Key Shortcuts); this browser keeps that.
+const lettersOff = () => localStorage.getItem('mivlet-letters') === 'off';
+const letters = document.getElementById('letter-keys');
+if (letters) letters.checked = !lettersOff();
+letters?.addEventListener('change', () => localStorage.setItem('mivlet-letters', letters.checked ? 'on' : 'off'));
+
 // run asks what was registered for a key, then the buttons; it reports whether one acted.
 function run(name, e) {
   const all = [...(acts.get(name) ?? []), ...(/^[1-9]$/.test(name) ? (acts.get('Digit') ?? []) : [])];
@@ -42,7 +50,7 @@ addEventListener('keydown', (e) => {
     run(name, e);
     return;
   }
-  if (isTyping(e.target)) return;
+  if (isTyping(e.target) || (lettersOff() && [...name].length === 1)) return;
   if (name.toLowerCase() === 'ctrl+z') {
     e.preventDefault();
     press(e.shiftKey ? 'r' : 'u');
@@ -105,6 +113,10 @@ if (listed.has('g')) {
   on('Escape', (e) => fold(e.target)); // before what a screen does with it
   on('?', () => document.getElementById('keys').showModal());
 }
+
+addEventListener('click', (e) => {
+  if (e.target.closest?.('[data-keys]')) document.getElementById('keys').showModal();
+});
 
 // A proposal fills the field it is for.
 addEventListener('click', (e) => {

@@ -153,7 +153,7 @@ addEventListener('drop', async (e) => {
   // One place takes one picture; a gap takes all, the last first, so that they stand in
   // their order.
   for (const file of to.classList.contains('gap') ? files.reverse() : files.slice(0, 1))
-    await land(file, where, file.type.startsWith('image/') ? '' : 'file');
+    await land(file, where, !file.type || file.type.startsWith('image/') ? '' : 'file');
 });
 // standsFor is what the panel chooses a picture for: cover or link; undefined for none.
 const standsFor = () => document.querySelector('[data-takes-file]')?.dataset.takesFile;

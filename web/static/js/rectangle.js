@@ -96,14 +96,18 @@ export function carried({ x, y, w, h }, matrix) {
 // onSide reports whether a matrix makes what was across go down.
 export const onSide = (matrix) => Math.abs(matrix.a) < Math.abs(matrix.b);
 
-// nudged is a frame that arrow keys move, or size by its right and lower edge, as the picture
-// is seen under a matrix. ratio is that of the sides as they are seen, W by H the picture.
-export function nudged(frame, [dx, dy], sizing, ratio, matrix, W, H) {
+// edgesOf tells which edges of a frame an arrow key moves: se with Alt, nw with Ctrl, none of
+// them where it moves the whole.
+export const edgesOf = (e) => (e.altKey ? 'se' : e.ctrlKey || e.metaKey ? 'nw' : '');
+
+// nudged is a frame that arrow keys move, or size by some of its edges, as the picture is seen
+// under a matrix. ratio is that of the sides as they are seen, W by H the picture.
+export function nudged(frame, [dx, dy], edges, ratio, matrix, W, H) {
   const back = DOMMatrix.fromMatrix(matrix).inverse(),
     f = carried(frame, matrix),
     [w, h] = onSide(matrix) ? [H, W] : [W, H];
-  const moved = sizing
-    ? shaped(keep(sized(f, 'se', dx, dy), false, w, h), dy ? 's' : 'e', ratio, w, h)
+  const moved = edges
+    ? shaped(keep(sized(f, edges, dx, dy), false, w, h), edges[dy ? 0 : 1], ratio, w, h)
     : keep({ ...f, x: f.x + dx, y: f.y + dy }, true, w, h);
   return carried(moved, back);
 }

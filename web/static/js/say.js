@@ -1,0 +1,43 @@
+// What happened is said to those who do not see it, by one region that is never replaced: a
+// notice, the step that an act has made, how publishing went, the size of a frame while keys
+// change it.
+const region = document.getElementById('said');
+
+// say has a text read out, also where it is the same as the last one.
+export function say(text) {
+  if (!region || !text) return;
+  region.textContent = text === region.textContent ? `${text}\u00a0` : text;
+}
+
+// saySoon says the last of many texts, when they have come to rest.
+let soon = 0;
+export function saySoon(text) {
+  clearTimeout(soon);
+  soon = setTimeout(() => say(text), 300);
+}
+
+const plain = (el) => el?.textContent.replace(/\s+/g, ' ').trim() ?? '';
+
+// told is what the screen tells in places of its own.
+const told = () => {
+  const step = document.querySelector('li[aria-current="step"]');
+  return [
+    plain(document.querySelector('#notice p')),
+    plain(step?.querySelector('button') ?? step?.firstChild),
+    plain(document.querySelector('.report h3')),
+  ];
+};
+
+let last = told(),
+  due = false;
+function changed() {
+  due = false;
+  const before = last;
+  last = told();
+  say(last.filter((text, i) => text && text !== before[i]).join(' '));
+}
+for (const kind of ['htmx:afterSettle', 'htmx:oobAfterSwap'])
+  document.addEventListener(kind, () => {
+    if (!due) setTimeout(changed);
+    due = true;
+  });
