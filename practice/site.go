@@ -160,6 +160,12 @@ func harden(next http.Handler) http.Handler {
 	})
 }
 
+// ofTheSite reports whether files of a media type are parts of pages: no house keeps such a file
+// for visitors to download but a picture, which they see anyway.
+func ofTheSite(mediaType string) bool {
+	return strings.HasPrefix(mediaType, "image/") || strings.HasPrefix(mediaType, "text/html") || strings.HasPrefix(mediaType, "text/css")
+}
+
 func (s Site) serve(w http.ResponseWriter, r *http.Request, from Source) {
 	at := path.Clean(r.URL.Path)
 	version := r.URL.Query().Get("v")
@@ -185,7 +191,7 @@ func (s Site) serve(w http.ResponseWriter, r *http.Request, from Source) {
 		s.servePage(w, r, from, f)
 		return
 	}
-	if !strings.HasPrefix(f.MediaType, "image/") { // a file to download: it is kept, never opened here
+	if !ofTheSite(f.MediaType) { // a file to download is never opened here
 		w.Header().Set("Content-Disposition", "attachment")
 	}
 	w.Header().Set("ETag", strconv.Quote(f.Tag[:16]))

@@ -34,6 +34,11 @@ func (w window) Open(path, _ string) (practice.File, error) {
 	if strings.HasSuffix(path, ".jpg") {
 		kind = "image/jpeg"
 	}
+	for _, other := range []string{"text/css", "application/pdf", "text/csv", "audio/mpeg"} {
+		if strings.HasSuffix(path, "."+strings.TrimPrefix(other[strings.Index(other, "/"):], "/")) {
+			kind = other
+		}
+	}
 	return practice.File{ReadSeekCloser: file{bytes.NewReader([]byte(content))}, MediaType: kind, Tag: "0123456789abcdef0123"}, nil
 }
 
@@ -84,6 +89,15 @@ func TestVisitorsGetWhatWasPublishedWithRealCaching(t *testing.T) {
 	assert.Equal(t, "no-cache", get(t, h, "/juniors/a-640.jpg?v=ffff").Header.Get("Cache-Control"), "an old mark is not kept for good")
 	assert.Equal(t, "nosniff", page.Header.Get("X-Content-Type-Options"))
 	assert.Contains(t, page.Header.Get("Content-Security-Policy"), "default-src 'none'")
+}
+
+// A file to download is handed out to be kept, and no browser opens it (RFC 6266); what pages
+// are made of is shown.
+func TestDownloadsAreNotOpened(t *testing.T) {
+	h := practice.Site{Rules: rules.Default}.Handler(window{"/a/page": "<h1>", "/a/b.jpg": "x", "/a/b.css": "x", "/a/b.pdf": "x", "/a/b.csv": "x", "/a/b.mpeg": "x"})
+	for at, kept := range map[string]bool{"/a/page": false, "/a/b.jpg": false, "/a/b.css": false, "/a/b.pdf": true, "/a/b.csv": true, "/a/b.mpeg": true} {
+		assert.Equal(t, kept, get(t, h, at).Header.Get("Content-Disposition") == "attachment", at)
+	}
 }
 
 // Pictures are kept by browsers for as long as the house says, a day where it says

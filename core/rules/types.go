@@ -50,7 +50,7 @@ var documents = map[string]string{
 // acting are types whose files can act in a browser or on a machine, so that no house gives
 // them to visitors.
 var acting = []string{
-	"text/html", "application/xhtml+xml", "image/svg+xml", "text/xml", "application/xml", "text/javascript", "application/javascript", "application/wasm",
+	"text/html", "application/xhtml+xml", "image/svg+xml", "text/xml", "application/xml", "text/css", "text/javascript", "application/javascript", "application/wasm",
 	"application/x-executable", "application/x-elf", "application/x-object", "application/x-sharedlib", "application/x-mach-binary", "application/vnd.microsoft.portable-executable",
 	"application/x-msdownload", "application/x-sh", "text/x-shellscript", "text/x-python", "text/x-perl", "text/x-php", "application/java-archive", "application/jar", "application/x-java-applet",
 	"application/x-shockwave-flash", "application/vnd.android.package-archive",
