@@ -9,7 +9,9 @@ import (
 )
 
 // listening notes all that one region says, and that it stays the same one (ARIA 1.2, status).
-func listening(p *rod.Page) {
+func listening(t *testing.T, p *rod.Page) {
+	t.Helper()
+	waitFor(t, p, `document.readyState === 'complete' && !!document.getElementById('said')`)
 	p.MustEval(`() => {
 		window.said = document.getElementById('said');
 		window.heard = [];
@@ -29,7 +31,7 @@ func TestWhatHappenedIsSaid(t *testing.T) {
 	h := start(t, "demo")
 	p := open(t, browser(t), h.app+"/bench/9", 1280, 800, 1)
 	atHand(t, p)
-	listening(p)
+	listening(t, p)
 	press(t, p, 't')
 	hears(t, p, `^Turned`)
 	calm(t, p)
@@ -44,7 +46,7 @@ func TestWhatHappenedIsSaid(t *testing.T) {
 
 	p.MustNavigate(h.app + "/pages/2")
 	calm(t, p)
-	listening(p)
+	listening(t, p)
 	hit(t, p, `.gap[data-gap="1"]`)
 	hit(t, p, ".to-add button", "Divider|Rule|Line")
 	hears(t, p, `^Added|^Inserted`)

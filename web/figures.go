@@ -12,7 +12,8 @@ import (
 // figures are the fields of forms that people type numbers into: true where a number may have
 // decimals. A blank one is as the house has it.
 var figures = map[string]bool{
-	"x": false, "y": false, "w": false, "h": false, "frame": false,
+	"x": true, "y": true, "w": true, "h": true, // a focal point is told in parts of its picture
+	"frame": false,
 	"width": true, "cap": false, "air-top": false, "air-right": false, "air-bottom": false, "air-left": false,
 	"line-width": false, "shadow-x": false, "shadow-y": false,
 	"across": false, "down": false, "shade": false,
