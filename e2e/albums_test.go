@@ -137,6 +137,7 @@ func TestAnAlbumIsLive(t *testing.T) {
 	waitText(t, p, ".album-uses", "to be published again")
 	hit(t, p, ".album-uses a", "The season in pictures")
 	waitText(t, p, ".album-beyond", "And 13 more")
+	calm(t, p)
 	hit(t, p, ".panel .primary", "Publish")
 	waitText(t, p, ".panel", "Visitors already see it like this.")
 	waitText(t, p, ".report", "all is well")
