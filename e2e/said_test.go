@@ -19,10 +19,12 @@ func listening(t *testing.T, p *rod.Page) {
 	}`)
 }
 
+// hears waits until the region says something since it was last heard.
 func hears(t *testing.T, p *rod.Page, pattern string) {
 	t.Helper()
 	waitFor(t, p, `window.heard.some((text) => new RegExp(`+"`"+pattern+"`"+`).test(text))`)
 	assert.True(t, p.MustEval(`() => document.getElementById('said') === window.said`).Bool(), "the region was replaced")
+	p.MustEval(`() => { window.heard = [] }`)
 }
 
 // What happened is said: the step that an act has made, what was refused, how publishing went,
@@ -55,6 +57,7 @@ func TestWhatHappenedIsSaid(t *testing.T) {
 	hears(t, p, `.`)
 	calm(t, p)
 	press(t, p, 'r')
+	hears(t, p, `^Added|^Inserted`)
 	calm(t, p)
 	press(t, p, 'p')
 	hears(t, p, `all is well`)

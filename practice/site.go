@@ -13,6 +13,7 @@ import (
 	"io"
 	"net/http"
 	"path"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -160,10 +161,11 @@ func harden(next http.Handler) http.Handler {
 	})
 }
 
-// ofTheSite reports whether files of a media type are parts of pages: no house keeps such a file
-// for visitors to download but a picture, which they see anyway.
+// ofTheSite reports whether files of a media type are what pages are made of. No house keeps a
+// file of such a type for visitors to download.
 func ofTheSite(mediaType string) bool {
-	return strings.HasPrefix(mediaType, "image/") || strings.HasPrefix(mediaType, "text/html") || strings.HasPrefix(mediaType, "text/css")
+	plain, _, _ := strings.Cut(mediaType, ";")
+	return slices.Contains([]string{"text/html", "text/css", "image/jpeg", "image/png", "image/gif", "image/webp", "image/avif"}, plain)
 }
 
 func (s Site) serve(w http.ResponseWriter, r *http.Request, from Source) {

@@ -34,7 +34,7 @@ func (w window) Open(path, _ string) (practice.File, error) {
 	if strings.HasSuffix(path, ".jpg") {
 		kind = "image/jpeg"
 	}
-	for _, other := range []string{"text/css", "application/pdf", "text/csv", "audio/mpeg"} {
+	for _, other := range []string{"text/css", "application/pdf", "text/csv", "audio/mpeg", "image/x+xml"} {
 		if strings.HasSuffix(path, "."+strings.TrimPrefix(other[strings.Index(other, "/"):], "/")) {
 			kind = other
 		}
@@ -94,8 +94,8 @@ func TestVisitorsGetWhatWasPublishedWithRealCaching(t *testing.T) {
 // A file to download is handed out to be kept, and no browser opens it (RFC 6266); what pages
 // are made of is shown.
 func TestDownloadsAreNotOpened(t *testing.T) {
-	h := practice.Site{Rules: rules.Default}.Handler(window{"/a/page": "<h1>", "/a/b.jpg": "x", "/a/b.css": "x", "/a/b.pdf": "x", "/a/b.csv": "x", "/a/b.mpeg": "x"})
-	for at, kept := range map[string]bool{"/a/page": false, "/a/b.jpg": false, "/a/b.css": false, "/a/b.pdf": true, "/a/b.csv": true, "/a/b.mpeg": true} {
+	h := practice.Site{Rules: rules.Default}.Handler(window{"/a/page": "<h1>", "/a/b.jpg": "x", "/a/b.css": "x", "/a/b.pdf": "x", "/a/b.csv": "x", "/a/b.mpeg": "x", "/a/b.x+xml": "x"})
+	for at, kept := range map[string]bool{"/a/page": false, "/a/b.jpg": false, "/a/b.css": false, "/a/b.pdf": true, "/a/b.csv": true, "/a/b.mpeg": true, "/a/b.x+xml": true} {
 		assert.Equal(t, kept, get(t, h, at).Header.Get("Content-Disposition") == "attachment", at)
 	}
 }

@@ -16,7 +16,7 @@ var figures = map[string]bool{
 	"frame": false,
 	"width": true, "cap": false, "air-top": false, "air-right": false, "air-bottom": false, "air-left": false,
 	"line-width": false, "shadow-x": false, "shadow-y": false,
-	"across": false, "down": false, "shade": false,
+	"across": false, "down": false, "closer": false, "shade": false,
 	"most": false, "year": false, "place": false, "share": false, "budget": false,
 	"scale": true, "known": true, "degrees": true,
 }

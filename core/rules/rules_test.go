@@ -262,6 +262,12 @@ func TestWhatArrives(t *testing.T) {
 	assert.NotContains(t, r.Downloads(), ".pdf")
 	assert.Equal(t, []bool{true, true, false}, []bool{rules.OfPicture(".JPEG"), rules.OfPicture(".png"), rules.OfPicture(".pdf")})
 
+	// A text that the house's list would hand out as a page, also with a parameter beside the type.
+	for _, page := range []string{"text/html", "text/html;charset=utf-8", "text/html ; x"} {
+		r.Types = []rules.Type{{Title: "Greeting", MediaType: page, Extension: ".greet", Bytes: "48656c6c6f", Do: rules.Keep}}
+		assert.Equal(t, "refuse .greet", ask("text/plain", "Hello <script>alert(1)</script>"), page)
+		assert.NotEmpty(t, r.Check(), page)
+	}
 	acts := rules.Type{Title: "Page", MediaType: "text/html", Extension: ".html", Bytes: "3c21", Do: rules.Keep}
 	_, err := rules.Default().AddType(acts)
 	assert.ErrorContains(t, err, "can act in a browser")

@@ -56,8 +56,12 @@ var acting = []string{
 	"application/x-shockwave-flash", "application/vnd.android.package-archive",
 }
 
-// Acts reports whether files of a media type can act in a browser or on a machine.
-func Acts(mediaType string) bool { return slices.Contains(acting, mediaType) }
+// Acts reports whether files of a media type, with or without parameters, can act in a browser or
+// on a machine.
+func Acts(mediaType string) bool {
+	plain, _, _ := strings.Cut(mediaType, ";")
+	return slices.Contains(acting, strings.ToLower(strings.TrimSpace(plain)))
+}
 
 // OfPicture reports whether an extension, such as .JPG, is that of a picture.
 func OfPicture(extension string) bool {
@@ -103,7 +107,7 @@ func (r Rules) Arriving(mediaType string, head []byte) (t Type, known bool) {
 	if ext, is := documents[mediaType]; !known && is {
 		t, known = Type{Title: strings.ToUpper(strings.TrimPrefix(ext, ".")), MediaType: mediaType, Extension: ext, Do: Keep}, true
 	}
-	if known && Acts(mediaType) {
+	if known && (Acts(mediaType) || Acts(t.MediaType)) {
 		t.Do, t.To = Refuse, ""
 		t.Say = cmp.Or(t.Say, "Files of this type can act by themselves. Save what it shows as a picture or as a PDF.")
 	}

@@ -33,7 +33,7 @@ func (d *Seat) RefuseNoPicture(in io.ReadSeeker, name string, err error) error {
 	case refused != nil:
 		return refused
 	case known && kind.Own():
-		return Because(Bad, fmt.Sprintf("%s is a file to download, not a picture.", name), "Drop it on the page that offers it.", err)
+		return Because(Bad, fmt.Sprintf("%s is a file to download, not a picture.", name), "Bring it to Arrivals, or drop it into a gap of a page.", err)
 	}
 	return d.RefuseFile(name, err)
 }

@@ -1,6 +1,5 @@
 // A photo that has just come is finished beside its page: its frame is drawn on it, and its
 // description leads to the next. Frames are whole pixels of the upright original.
-import { wayOf } from './keys.js';
 import { saySoon } from './say.js';
 import * as rectangle from './rectangle.js';
 
@@ -49,10 +48,7 @@ function mount() {
     const { value } = document.getElementById('finish-ratio');
     return value === 'keep' ? inView(last).w / inView(last).h : rectangle.valueOf(value);
   };
-  const ratio = () => {
-    const k = ratioSeen();
-    return k && rectangle.onSide(turned) ? 1 / k : k;
-  };
+  const ratio = () => rectangle.asStored(ratioSeen(), turned);
   const keep = (f, moving) => rectangle.keep(f, moving, W, H);
   const shaped = (f, edge) => rectangle.shaped(f, edge, ratio(), W, H);
 
@@ -111,15 +107,13 @@ function mount() {
     draw();
   });
   group.addEventListener('keydown', (e) => {
-    const way = wayOf(e);
-    if (!way) return;
+    const moved = rectangle.nudged(e, frame, { unit: unit(), ratio: ratioSeen(), matrix: turned, W, H });
+    if (!moved) return;
     e.preventDefault();
     e.stopPropagation(); // with Alt they move a block elsewhere on the page
-    const step = Math.max(1, Math.round(unit())) * (e.shiftKey ? 10 : 1);
-    frame = rectangle.nudged(frame, [way[0] * step, way[1] * step], rectangle.edgesOf(e), ratioSeen(), turned, W, H);
+    frame = moved;
     draw();
-    const { x, y, w, h } = inView(frame);
-    saySoon(`${w} × ${h}, from ${x}, ${y}`);
+    saySoon(rectangle.told(frame, turned));
     clearTimeout(settle);
     settle = setTimeout(send, 500);
   });

@@ -21,7 +21,6 @@ import {
   under,
   newest,
 } from './stage.js';
-import { wayOf } from './keys.js';
 import { saySoon } from './say.js';
 import * as rectangle from './rectangle.js';
 import { onView, settle as settleView, slide } from './view.js';
@@ -231,23 +230,18 @@ function ratioSeen() {
   const { w, h } = rectangle.carried(grab?.was ?? last, asSeen());
   return w / h;
 }
-function ratio() {
-  const k = ratioSeen();
-  return k && rectangle.onSide(asSeen()) ? 1 / k : k;
-}
+const ratio = () => rectangle.asStored(ratioSeen(), asSeen());
 
 // ---- the keyboard, and figures that are typed ----
 let settle = 0; // a nudged frame waits to be sent
 group.addEventListener('keydown', (e) => {
-  const way = wayOf(e);
-  if (!way) return;
+  const moved = rectangle.nudged(e, frame, { unit: unit(), ratio: ratioSeen(), matrix: asSeen(), W, H });
+  if (!moved) return;
   e.preventDefault();
-  const step = Math.max(1, Math.round(unit())) * (e.shiftKey ? 10 : 1);
-  frame = rectangle.nudged(frame, [way[0] * step, way[1] * step], rectangle.edgesOf(e), ratioSeen(), asSeen(), W, H);
+  frame = moved;
   draw();
   measure();
-  const { x, y, w, h } = rectangle.carried(frame, asSeen());
-  saySoon(`${w} × ${h}, from ${x}, ${y}`);
+  saySoon(rectangle.told(frame, asSeen()));
   clearTimeout(settle);
   settle = setTimeout(send, 500);
 });

@@ -1,4 +1,5 @@
 // What a frame may be while it is drawn, moved and sized: whole pixels of a picture of W by H.
+import { wayOf } from './keys.js';
 
 // keep holds a frame inside the picture; one that is moved keeps its size.
 export function keep({ x, y, w, h }, moving, W, H) {
@@ -96,20 +97,31 @@ export function carried({ x, y, w, h }, matrix) {
 // onSide reports whether a matrix makes what was across go down.
 export const onSide = (matrix) => Math.abs(matrix.a) < Math.abs(matrix.b);
 
-// edgesOf tells which edges of a frame an arrow key moves: se with Alt, nw with Ctrl, none of
-// them where it moves the whole.
-export const edgesOf = (e) => (e.altKey ? 'se' : e.ctrlKey || e.metaKey ? 'nw' : '');
+// asStored is a ratio as the upright original has it, of one that is seen under a matrix.
+export const asStored = (ratio, matrix) => (ratio && onSide(matrix) ? 1 / ratio : ratio);
 
-// nudged is a frame that arrow keys move, or size by some of its edges, as the picture is seen
-// under a matrix. ratio is that of the sides as they are seen, W by H the picture.
-export function nudged(frame, [dx, dy], edges, ratio, matrix, W, H) {
-  const back = DOMMatrix.fromMatrix(matrix).inverse(),
+// told is a frame in words, as it is seen under a matrix.
+export function told(frame, matrix) {
+  const { x, y, w, h } = carried(frame, matrix);
+  return `${w} × ${h}, from ${x}, ${y}`;
+}
+
+// nudged is a frame after an arrow key, as the picture is seen under a matrix; undefined for
+// other keys. The key moves it by what a screen pixel spans (unit), with Shift by ten, with Alt its
+// right and lower edge, with Ctrl the left and upper one. ratio is that of the sides as they are
+// seen, W by H the picture.
+export function nudged(e, frame, { unit, ratio, matrix, W, H }) {
+  const way = wayOf(e);
+  if (!way) return undefined;
+  const step = Math.max(1, Math.round(unit)) * (e.shiftKey ? 10 : 1),
+    [dx, dy] = [way[0] * step, way[1] * step],
+    edges = e.altKey ? 'se' : e.ctrlKey || e.metaKey ? 'nw' : '',
     f = carried(frame, matrix),
     [w, h] = onSide(matrix) ? [H, W] : [W, H];
   const moved = edges
     ? shaped(keep(sized(f, edges, dx, dy), false, w, h), edges[dy ? 0 : 1], ratio, w, h)
     : keep({ ...f, x: f.x + dx, y: f.y + dy }, true, w, h);
-  return carried(moved, back);
+  return carried(moved, DOMMatrix.fromMatrix(matrix).inverse());
 }
 
 // valueOf is a ratio such as 3:2 as a number; 0 where it is free.

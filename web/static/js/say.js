@@ -36,6 +36,10 @@ function changed() {
   last = told();
   say(last.filter((text, i) => text && text !== before[i]).join(' '));
 }
+// Who publishes or looks again is told how it went, also where it went as before.
+document.addEventListener('htmx:beforeSwap', (e) => {
+  if (/\/(publish|check)$/.test(e.detail.requestConfig?.path)) last[2] = '';
+});
 for (const kind of ['htmx:afterSettle', 'htmx:oobAfterSwap'])
   document.addEventListener(kind, () => {
     if (!due) setTimeout(changed);
