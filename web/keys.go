@@ -39,10 +39,19 @@ var keysOf = map[string][]keyLine{
 	"arrivals": {
 		keys("o", "pick files"),
 		keys("t", "tick all, or none"),
+		keys("w", "to the waiting pictures; Space ticks one"),
+		keys("ArrowLeft ArrowRight ArrowUp ArrowDown", "there: to the next one that way"),
 		keys("b", "send the ticked ones to the bench"),
+	},
+	"pages": {
+		keys("/", "to the search"),
+		keys("w", "to the first page"),
+		keys("ArrowLeft ArrowRight ArrowUp ArrowDown", "there: to the next one that way"),
 	},
 	"shelves": {
 		keys("/", "to the search"),
+		keys("w", "to the first picture; Space ticks it"),
+		keys("ArrowLeft ArrowRight ArrowUp ArrowDown", "there: to the next one that way"),
 		keys("t", "tick all of this screen, or none"),
 		keys("n", "name the ticked ones"),
 		keys(", .", "screen before, screen after"),
@@ -86,6 +95,8 @@ var keysOf = map[string][]keyLine{
 	"shared": {keys("f", "fetch again")},
 	"page": {
 		keys("i", "to the next gap; Enter opens it"),
+		keys("ArrowUp ArrowDown Home End", "in the page: to the piece above, below, to the first, to the last; Tab leads through its tools"),
+		keys("Delete", "remove the current block"),
 		keys("u r", "undo, redo (also Ctrl+Z, Ctrl+Shift+Z)"),
 		keys("w", "to the next text; Enter writes there: Ctrl+B strong, Ctrl+I slanted, Ctrl+K a link; Esc saves it"),
 		keys("t h", "in an open gap: a text, a heading"),
@@ -103,7 +114,8 @@ var keysOf = map[string][]keyLine{
 		keys("f", "select the frame: arrows then move it, Alt+arrows its right and lower edge, Ctrl+arrows its left and upper one, Shift makes steps of ten"),
 		keys("w", "the whole picture; Shift held while drawing: a square"),
 		keys("o x y", "draw an oval, a box, a free outline that hides"),
-		keys("Enter", "while drawing: puts it in the middle; arrows move it, Alt+arrows size it, V copies it, Delete removes it"),
+		keys("Enter", "while drawing an oval or a box: puts it in the middle; arrows move it, Alt+arrows size it, V copies it, Delete removes it"),
+		keys("Enter Backspace", "while drawing an outline: arrows lead the cross, Enter sets a corner, Backspace takes it back, Enter twice closes it"),
 		keys("Escape", "stop drawing"),
 		keys("s Digit", "find faces, go to one; there C covers it, S softens it, A allows it"),
 		keys("c", "select the focal point, which every crop keeps; arrows move it"),

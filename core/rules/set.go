@@ -194,7 +194,7 @@ func (r Rules) freeSign() string {
 }
 
 // Remove returns the rules without the element of a list at a path, such as
-// /slots/side.
+// /slots/side. The last one of a list that must not be empty stays, with its reason.
 func (r Rules) Remove(path string) (Rules, error) { return r.relist(path, nil) }
 
 // Move returns the rules with the element of a list at a path moved by steps
@@ -231,5 +231,8 @@ func (r Rules) relist(path string, by *int) (Rules, error) {
 		rest = reflect.AppendSlice(reflect.Append(moved, one), rest.Slice(to, rest.Len()))
 	}
 	list.Set(rest)
+	if rest.Len() == 0 {
+		return r.with(out, path[:cut])
+	}
 	return out.Resolved(), nil
 }

@@ -1,5 +1,6 @@
 // Arrivals: files on their way in, two at a time. However many are dropped, the
 // page holds a few rows: the rest is a number.
+import './list.js';
 import { whenSignedIn } from './session.js';
 import { on } from './keys.js';
 

@@ -1,12 +1,16 @@
-// Who works with the keyboard stays where they are when an answer redraws what they are
-// on: it is found again by what it is, though it has no name of its own.
-const reachable = 'a[href], button, input, select, textarea, summary, [tabindex]';
-let held = null;
+// The hand of who works with the keyboard stays in sense when an answer redraws what it is on,
+// and when an act leads back to the same screen: it is found again by what it was on. Where that
+// is gone, it goes where the screen says, else to what has its place now.
+const reachable =
+  'a[href], button:not([disabled]), input:not([disabled], [type=hidden]), select:not([disabled]), textarea:not([disabled]), summary, [tabindex]';
 
+const named = (el) =>
+  el.id ? `#${CSS.escape(el.id)}` : el.dataset.block ? `[data-block="${CSS.escape(el.dataset.block)}"]` : '';
 const what = (el) =>
   [
     el.tagName,
     el.id,
+    named(el.parentElement?.closest('[id], [data-block]') ?? document.body),
     el.getAttribute('href'),
     el.getAttribute('name'),
     el.getAttribute('value'),
@@ -14,21 +18,131 @@ const what = (el) =>
     el.getAttribute('aria-label'),
     el.tagName === 'TEXTAREA' ? '' : el.textContent.trim(),
   ].join('\n');
-const alike = (root, sign) => [...root.querySelectorAll(reachable)].filter((el) => what(el) === sign);
+const within = (root) => [...root.querySelectorAll(reachable)].filter((el) => el === hand || el.checkVisibility());
+const alike = (root, sign) => within(root).filter((el) => what(el) === sign);
 
-document.addEventListener('htmx:oobBeforeSwap', (e) => {
-  const here = document.activeElement,
-    piece = e.detail.target;
-  if (!e.detail.shouldSwap || here === piece || !piece.id || !piece.contains(here)) return;
-  const sign = what(here);
-  held = { piece: piece.id, sign, nth: alike(piece, sign).indexOf(here) };
+// hand is what has the focus, or had it until it was switched off or taken off the screen.
+let hand = null;
+document.addEventListener('focusin', (e) => {
+  hand = e.target;
+});
+document.addEventListener('focusout', (e) => {
+  if (!e.relatedTarget && e.target.isConnected && !e.target.disabled) hand = null;
 });
 
-document.addEventListener('htmx:oobAfterSwap', () => {
-  const lost = held,
-    piece = lost && document.getElementById(lost.piece);
-  held = null;
-  if (!piece || document.activeElement !== document.body) return;
-  const all = alike(piece, lost.sign);
-  (all[lost.nth] ?? all[0])?.focus({ preventScroll: true });
+// otherwise has a screen say where the hand goes when what it was on is gone. to gets what was
+// remembered and returns an element, or nothing.
+const ways = [];
+export function otherwise(to) {
+  ways.push(to);
+}
+
+// kind tells what an act does, whatever it is done to; some acts are none to land on by chance.
+const kind = (el) =>
+  `${el.tagName} ${(el.getAttribute('hx-post') ?? el.getAttribute('formaction') ?? el.getAttribute('hx-get') ?? '').replace(/\d+/g, '')}`;
+const grave = (el) => /(delete|drop|erase|remove|throw-away|out)$/.test(kind(el));
+
+// remember tells what the hand is on, in words that are found again: its sign, its key, the block
+// it is about, and its place in all that has a name around it, from the inside out.
+export function remember() {
+  if (!hand?.isConnected || hand === document.body || hand.id === 'main') return null;
+  const trail = [];
+  for (let at = hand.parentElement; at; at = at.parentElement)
+    if (named(at) || at === document.body) trail.push({ in: named(at) || 'body', at: within(at).indexOf(hand) });
+  const sign = what(hand);
+  return {
+    sign,
+    nth: alike(document, sign).indexOf(hand),
+    key: hand.dataset.key ?? '',
+    name: hand.getAttribute('name') ?? '',
+    value: hand.getAttribute('value') ?? '',
+    kind: kind(hand),
+    on: hand.closest('[data-block]')?.dataset.block ?? '',
+    block: hand.closest('[data-block]')?.dataset.block ?? hand.form?.elements.block?.value ?? '',
+    after: hand.form?.elements.after?.value,
+    trail,
+  };
+}
+
+// recall finds what was remembered, or what stands for it.
+export function recall(lost) {
+  const same = alike(document, lost.sign);
+  if (same.length) return same[lost.nth] ?? same.at(-1);
+  const find = (selector) => within(document).find((el) => el.matches(selector));
+  // The same act on the same block, though it says something else by now.
+  if (lost.on && lost.kind.includes('/')) {
+    const act = within(document).find(
+      (el) => el.closest('[data-block]')?.dataset.block === lost.on && kind(el) === lost.kind,
+    );
+    if (act) return act;
+  }
+  for (const way of ways) {
+    const to = way(lost);
+    if (to) return to;
+  }
+  const button = lost.key && find(`[data-key="${CSS.escape(lost.key)}"]`);
+  if (button) return button;
+  const field =
+    lost.name && lost.value && find(`[name="${CSS.escape(lost.name)}"][value="${CSS.escape(lost.value)}"]`);
+  if (field) return field;
+  for (const { in: selector, at } of lost.trail) {
+    const root = document.querySelector(selector);
+    const all = root ? within(root) : [];
+    // The next of its kind, the one before; else what stood before it, and never by chance what takes away.
+    const near = [all[at], all[at - 1]].filter(Boolean);
+    const to = near.find((el) => kind(el) === lost.kind) ?? near.reverse().find((el) => !grave(el)) ?? all[0];
+    if (to) return to;
+  }
+  return document.getElementById('main');
+}
+
+const fallen = () => document.activeElement === document.body || document.activeElement === null;
+
+let lost = null;
+function before() {
+  lost ??= remember();
+}
+function after() {
+  const was = lost;
+  lost = null;
+  if (was && fallen()) recall(was)?.focus({ preventScroll: true });
+}
+// Before anything is taken away; what an answer draws in several places is one act.
+document.addEventListener('htmx:beforeSwap', before);
+document.addEventListener('htmx:oobBeforeSwap', before);
+let due = false;
+for (const kind of ['htmx:afterSettle', 'htmx:oobAfterSwap'])
+  document.addEventListener(kind, () => {
+    if (!due)
+      setTimeout(() => {
+        due = false;
+        after();
+      });
+    due = true;
+  });
+
+// An act whose answer is the same screen, loaded anew.
+const kept = 'mivlet-hand';
+function keep() {
+  const was = remember();
+  if (was) sessionStorage.setItem(kept, JSON.stringify({ path: location.pathname, was }));
+}
+addEventListener('submit', keep);
+addEventListener('pagehide', keep);
+const came = JSON.parse(sessionStorage.getItem(kept) ?? 'null');
+sessionStorage.removeItem(kept);
+addEventListener('DOMContentLoaded', () => {
+  if (came?.path === location.pathname && !location.hash && fallen())
+    recall(came.was)?.focus({ preventScroll: true });
+});
+
+// A notice that is closed gives the hand back to what it was on before it went there.
+let prior = null;
+document.addEventListener('focusin', (e) => {
+  if (!e.target.closest('#notice')) prior = e.target;
+});
+addEventListener('click', (e) => {
+  if (!e.target.closest?.('[data-close]')) return;
+  document.getElementById('notice').replaceChildren();
+  (prior?.isConnected ? prior : document.getElementById('main')).focus({ preventScroll: true });
 });

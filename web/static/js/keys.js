@@ -127,10 +127,6 @@ addEventListener('click', (e) => {
   field.dispatchEvent(new Event('change', { bubbles: true }));
 });
 
-addEventListener('click', (e) => {
-  if (e.target.closest?.('[data-close]')) document.getElementById('notice').replaceChildren();
-});
-
 // What was sent may be redrawn by its own answer, however many others are under
 // way.
 let sent = null;
@@ -143,6 +139,13 @@ document.addEventListener('htmx:beforeSwap', (e) => {
 document.addEventListener('htmx:oobBeforeSwap', (e) => {
   for (const open of e.detail.target.querySelectorAll('details[id][open]'))
     e.detail.fragment?.getElementById?.(open.id)?.setAttribute('open', '');
+});
+let unfolded = [];
+document.addEventListener('htmx:beforeSwap', (e) => {
+  unfolded = [...e.detail.target.querySelectorAll('details[id][open]')].map((open) => open.id);
+});
+document.addEventListener('htmx:afterSwap', () => {
+  for (const id of unfolded) document.getElementById(id)?.setAttribute('open', '');
 });
 
 // A part of the screen that somebody is typing in is not taken when an answer

@@ -3,6 +3,7 @@
 import './finish.js';
 import './page-drag.js';
 import './page-panel.js';
+import './page-roam.js';
 import './page-together.js';
 import { on } from './keys.js';
 

@@ -1,4 +1,5 @@
 // Shelves: ticks and what is done with the ticked ones.
+import './list.js';
 import { on } from './keys.js';
 const hall = document.getElementById('shelves');
 const boxes = () => [...document.querySelectorAll('#acts input[name=picture]')];

@@ -3,6 +3,7 @@
 // listens before the frame's hand does and keeps from it what is its own.
 import { bench, stage, W, H, afterAnswer, id, onLetGo, part, post, set, unit, under } from './stage.js';
 import { onView } from './view.js';
+import * as corners from './veil-corners.js';
 import { at as lookAt, gone as lookGone, without } from './veil-look.js';
 import { proposed } from './text-lines.js';
 import { on, wayOf } from './keys.js';
@@ -156,6 +157,7 @@ stage.addEventListener(
     e.stopImmediatePropagation();
     e.preventDefault();
     stage.setPointerCapture(e.pointerId);
+    corners.end();
     const p = at(e);
     if (drawing) {
       const s = { shape: drawing, x: p.x, y: p.y, width: 0, height: 0 };
@@ -278,6 +280,30 @@ function draws(shape) {
   drawing = shape;
   bench.classList.toggle('hiding', Boolean(shape));
   for (const b of document.querySelectorAll('[data-draw]')) b.setAttribute('aria-pressed', b.dataset.draw === shape);
+  if (shape === 'polygon') corners.begin(Object.values(centre()), outlined);
+  else corners.end();
+}
+
+// centre is the middle of the frame.
+function centre() {
+  const [x, y, w, h] = document.getElementById('figures').dataset.frame.split(' ').map(Number);
+  return { x: x + w / 2, y: y + h / 2 };
+}
+
+// outlined keeps an outline that was drawn by its corners.
+function outlined(points) {
+  const s = { shape: 'polygon', points };
+  bound(s);
+  add(s);
+}
+
+// add keeps a fresh veil, and leads the hand to it.
+function add(s) {
+  chosen = shapes.push(s) - 1;
+  draws(null);
+  draw();
+  group.querySelector(`[data-i="${chosen}"]`)?.focus({ preventScroll: true });
+  keep(s, true);
 }
 document.addEventListener('click', (e) => {
   const shape = e.target.closest?.('[data-draw]')?.dataset.draw;
@@ -350,7 +376,7 @@ stage.addEventListener('keydown', (e) => {
 });
 
 // A veil is drawn without a pointer, too: Enter puts one of a usual size in the
-// middle of the frame, and the arrows take it from there.
+// middle of the frame, and the arrows take it from there. An outline is drawn corner by corner.
 on('Escape', () => {
   if (!drawing) return false;
   draws(null);
@@ -359,13 +385,7 @@ on(
   'Enter',
   () => {
     if (!drawing || drawing === 'polygon') return false;
-    const [x, y, w, h] = document.getElementById('figures').dataset.frame.split(' ').map(Number);
-    const s = { shape: drawing, ...middle(drawing, { x: x + w / 2, y: y + h / 2 }) };
-    chosen = shapes.push(s) - 1;
-    draws(null);
-    draw();
-    group.querySelector(`[data-i="${chosen}"]`)?.focus({ preventScroll: true });
-    keep(s, true);
+    add({ shape: drawing, ...middle(drawing, centre()) });
   },
   true,
 );

@@ -63,6 +63,7 @@ function build(view, form, links, line) {
     if (key) b.title = key;
     b.addEventListener('mousedown', (e) => e.preventDefault()); // what is chosen stays chosen
     b.addEventListener('click', () => {
+      view.focus(); // before the button may go, which would end the writing
       act(view.state, view.dispatch, view);
       if (!links.opened()) view.focus();
     });
