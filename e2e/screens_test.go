@@ -71,6 +71,61 @@ func TestEveryScreenAtEveryWidth(t *testing.T) {
 			accessibleIn(t, p, name, part)
 			fits(t, p, name)
 		}
+		resize(t, p, windows[0])
+		byNight(t, p, at)
+		readersColours(t, p, at)
 		p.MustClose()
 	}
+}
+
+// medium has a page shown as a system asks for it; none takes that back.
+func medium(t *testing.T, p *rod.Page, name, value string) {
+	t.Helper()
+	require.NoError(t, proto.EmulationSetEmulatedMedia{Features: []*proto.EmulationMediaFeature{{Name: name, Value: value}}}.Call(p))
+}
+
+// byNight asserts that a screen is dark where the system asks for it, and can be read; the page in
+// it is shown by day, as visitors see it.
+func byNight(t *testing.T, p *rod.Page, name string) {
+	t.Helper()
+	medium(t, p, "prefers-color-scheme", "dark")
+	light := p.MustEval(`() => {
+		const light = (el) => el && getComputedStyle(el).backgroundColor.match(/[0-9.]+/g).slice(0, 3).reduce((a, b) => a + Number(b), 0) / 3;
+		return [light(document.body), light(document.querySelector('.sheet.content')) ?? 255];
+	}`).Arr()
+	assert.Less(t, light[0].Num(), 64.0, name)
+	assert.Greater(t, light[1].Num(), 192.0, name)
+	found, err := p.Eval(`async () => (await axe.run(document, { resultTypes: ['violations'], runOnly: ['color-contrast'], preload: false })).violations.flatMap((v) => v.nodes.map((n) => n.target.join(' ') + '  ' + n.failureSummary.replace(/\s+/g, ' '))).join('\n')`)
+	require.NoError(t, err)
+	assert.Empty(t, found.Value.Str(), "%s by night", name)
+	medium(t, p, "prefers-color-scheme", "light")
+}
+
+// readersColours asserts that what is drawn has the reader's own colours where they are forced
+// (CSS Color Adjustment 1, section 3), and that what is chosen or pressed is told without them.
+func readersColours(t *testing.T, p *rod.Page, name string) {
+	t.Helper()
+	medium(t, p, "forced-colors", "active")
+	untold := p.MustEval(`() => {
+		const ink = getComputedStyle(document.body).color;
+		const drawn = [...document.querySelectorAll('.brand svg, .dim text')].filter((el) => el.checkVisibility() && !el.closest('#stage, .sheet .ground-deep')).filter((el) => { const s = getComputedStyle(el); return (el.matches('text') ? s.fill : s.color) === 'rgb(18, 72, 63)'; });
+		const chosen = [...document.querySelectorAll('[aria-pressed="true"], .line .here a')].filter((el) => el.checkVisibility() && getComputedStyle(el).outlineStyle !== 'solid');
+		return [...drawn, ...chosen].map((el) => el.outerHTML.slice(0, 90) + ink);
+	}`).Arr()
+	assert.Empty(t, untold, name)
+	medium(t, p, "forced-colors", "none")
+}
+
+// With less motion asked for, nothing on a screen moves (WCAG 2.2, SC 2.3.3).
+func TestNothingMovesWhereLessMotionIsAskedFor(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/arrivals", 1280, 800, 1)
+	medium(t, p, "prefers-reduced-motion", "reduce")
+	moving := `document.getAnimations().filter((a) => a.playState === 'running').length`
+	drop(t, p, "#strip", freshPhoto(t, "IMG_2101.JPG", "IMG_9501"))
+	waitText(t, p, "#waiting .row", "IMG_9501.jpg")
+	assert.Zero(t, p.MustEval(`() => `+moving).Int())
+	medium(t, p, "prefers-reduced-motion", "no-preference")
+	drop(t, p, "#strip", freshPhoto(t, "IMG_2101.JPG", "IMG_9502"))
+	waitFor(t, p, moving+` > 0`)
 }
