@@ -134,3 +134,83 @@ func TestAPenOnTheStage(t *testing.T) {
 		assert.InDelta(t, want, drawn[i], 20)
 	}
 }
+
+// tap touches an element with one finger, where it can be seen without another hand.
+func tap(t *testing.T, p *rod.Page, selector string, pattern ...string) {
+	t.Helper()
+	calm(t, p)
+	el := waitText(t, p, selector, append(pattern, ".?")[0])
+	require.NoError(t, el.ScrollIntoView())
+	require.NoError(t, el.WaitStableRAF())
+	x, y := centre(t, el)
+	hit := p.MustEval(`(x, y, s) => { const on = document.elementFromPoint(x, y); const el = on?.closest(s) ?? on?.closest('label')?.control?.closest(s); return Boolean(el); }`, x, y, selector).Bool()
+	require.True(t, hit, "%s lies under something else at %v, %v", selector, x, y)
+	require.NoError(t, p.Touch.Tap(x, y))
+}
+
+// The whole job on a phone, with one finger and without enlarging: a photo is taken, fitted,
+// hidden in part, named, described, placed and published. What is touched is 44 CSS pixels wide
+// and high (WCAG 2.2, SC 2.5.5 Target Size, level AAA).
+func TestTheWholeJobByTouch(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/arrivals", 390, 844, 2)
+	fingers(t, p)
+	large := func(selector string) {
+		t.Helper()
+		calm(t, p)
+		box := p.MustElement(selector).MustEval(`() => { const b = this.getBoundingClientRect(); return [b.width, b.height]; }`).Arr()
+		assert.GreaterOrEqual(t, box[0].Num(), 44.0, selector)
+		assert.GreaterOrEqual(t, box[1].Num(), 44.0, selector)
+	}
+	camera := p.MustElement("#camera")
+	assert.Equal(t, "environment", *camera.MustAttribute("capture"), "the camera behind (HTML Media Capture, 4)")
+	large("label[for=camera]")
+	camera.MustSetFiles(freshPhoto(t, "IMG_2140.JPG", "IMG_9601"))
+	waitText(t, p, "#waiting .row", "IMG_9601.jpg")
+	large("#send")
+	tap(t, p, "#send")
+	waitText(t, p, ".file", "IMG_9601.jpg")
+	at := atHand(t, p)
+	wide := p.MustEval(`() => document.getElementById('stage-image').getBoundingClientRect().width`).Num()
+	assert.Greater(t, wide, 0.85*390, "the picture fills the width")
+
+	// One finger draws the frame, another a box over what is private.
+	x, y := at(300, 300)
+	toX, toY := at(2700, 1900)
+	swipe(t, p, [4]float64{x, y, toX, toY})
+	waitFor(t, p, `document.getElementById("tools").dataset.step === "1"`)
+	large("#thumb [data-show=hide]")
+	tap(t, p, "#thumb [data-show=hide]")
+	large("[data-draw=rect]")
+	tap(t, p, "[data-draw=rect]")
+	calm(t, p)
+	at = atHand(t, p)
+	x, y = at(1000, 800)
+	toX, toY = at(1500, 1200)
+	swipe(t, p, [4]float64{x, y, toX, toY})
+	waitFor(t, p, `JSON.parse(document.getElementById('step-hide').dataset.veils).length === 1`)
+
+	tap(t, p, "#thumb [data-show=describe]")
+	large("#alt")
+	tap(t, p, "#alt")
+	require.NoError(t, p.InsertText(alt))
+	tap(t, p, "#thumb [data-show=name]")
+	tap(t, p, "#name")
+	require.NoError(t, p.InsertText("juniors-off-the-jetty"))
+	tap(t, p, "#thumb [data-show=place]")
+	waitText(t, p, "#step-place a", "Autumn on the water")
+	large("#step-place a")
+	tap(t, p, "#step-place a", "Autumn on the water")
+
+	waitText(t, p, ".picked", "juniors-off-the-jetty")
+	tap(t, p, `.gap[data-gap="2"]`)
+	waitText(t, p, ".panel h2", "Place a picture")
+	large(".placing .primary")
+	tap(t, p, ".placing .primary", "Place it")
+	waitFor(t, p, `Boolean(document.querySelector('figure.placed'))`)
+	calm(t, p)
+	large(".panel .primary")
+	tap(t, p, ".panel .primary", "Publish")
+	waitText(t, p, ".report", "all is well")
+	assert.Contains(t, body(t, h.site+"/juniors/autumn-on-the-water"), alt)
+}

@@ -8,6 +8,7 @@ const form = document.getElementById('arrivals');
 const strip = document.getElementById('strip');
 const picker = document.getElementById('files');
 const folder = document.getElementById('folder');
+const camera = document.getElementById('camera');
 const coming = document.getElementById('coming');
 const limit = Number(form.dataset.limit);
 const together = 2;
@@ -17,7 +18,7 @@ const all = { files: 0, bytes: 0, done: 0, sent: 0, refused: 0, begun: 0 };
 let running = 0;
 
 // ---- ways in ----
-for (const p of [picker, folder])
+for (const p of [picker, folder, camera])
   p.addEventListener('change', () => {
     take(p.files);
     p.value = '';

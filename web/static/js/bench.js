@@ -7,6 +7,7 @@ import './faces.js';
 import './frame.js';
 import './compare.js';
 import './together.js';
+import { reveal } from './thumb.js';
 import { on } from './keys.js';
 
 on('Enter', (e) => {
@@ -18,7 +19,10 @@ for (const [key, field] of [
   ['n', 'name'],
   ['d', 'alt'],
 ])
-  on(key, () => document.getElementById(field).focus());
+  on(key, () => {
+    reveal(document.getElementById(field));
+    document.getElementById(field).focus();
+  });
 on(',', () => beside(-1));
 on('.', () => beside(1));
 
