@@ -65,7 +65,7 @@ func TestTheRingIsOnTheRightButton(t *testing.T) {
 		return all
 	}
 	assert.Equal(t, "Pick files;", ringed("#files"))
-	assert.Equal(t, "or a folder;", ringed("#folder"))
+	assert.Equal(t, "Pick a folder;", ringed("#folder"))
 }
 
 // A form that is refused says why, and keeps what was typed.

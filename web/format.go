@@ -40,6 +40,8 @@ var functions = template.FuncMap{
 	"fix":     sentences.Fix,
 	"at":      func(fs []audit.Finding, step string) []audit.Finding { return audit.At(fs, audit.Stretch(step)) },
 	"worst":   worst,
+	"graded":  gradedText,
+	"opening": openingText,
 	"join":    strings.Join,
 	"dict":    dict,
 	"pairs":   pairs,
@@ -240,4 +242,27 @@ func plus(all ...any) float64 {
 		}
 	}
 	return sum
+}
+
+// gradedText says how bad the worst finding of a step is, before its title.
+func gradedText(level words.Level) string {
+	switch level {
+	case words.Stop:
+		return "to fix:"
+	case words.Warn:
+		return "could be better:"
+	case words.Hint:
+		return "open:"
+	}
+	return "done:"
+}
+
+// openingText is how a text of a page begins, to tell it from the others: its first five words,
+// without marks.
+func openingText(text string) string {
+	all := strings.Fields(page.CaptionText(text))
+	if len(all) > 5 {
+		return strings.Join(all[:5], " ") + "…"
+	}
+	return strings.Join(all, " ")
 }

@@ -67,7 +67,8 @@ function show(x, y, w, h) {
   told.textContent =
     `${zoom < 10 ? zoom.toFixed(1) : Math.round(zoom)} % of the original, ` +
     (mode === 'whole' ? 'all of it' : `${from[0]} to ${to[0]} across, ${from[1]} to ${to[1]} down`);
-  for (const b of document.querySelectorAll('[data-view]')) b.setAttribute('aria-pressed', b.dataset.view === mode);
+  for (const b of document.querySelectorAll('[data-view][aria-pressed]'))
+    b.setAttribute('aria-pressed', b.dataset.view === mode);
   tell();
   sharpen();
 }
