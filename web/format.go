@@ -48,6 +48,7 @@ var functions = template.FuncMap{
 	"count":   access.Count,
 	"example": example,
 	"static":  staticURL,
+	"helpFor": helpFor,
 	"keysOf":  func(screen string) []keyLine { return keysOf[screen] },
 	"add":     func(a, b int) int { return a + b },
 	"mul":     func(n, a, b int) int { return n * a / b },

@@ -17,6 +17,7 @@ func (s *server) peopleRoutes(r chi.Router) {
 	r.Get("/people", s.people)
 	r.Post("/people", s.saveAccount)
 	r.Get("/trail", s.trail)
+	r.Get("/help", s.showHelp)
 	r.Get("/trail.csv", s.trailCSV)
 	r.Get("/account", s.account)
 	r.Post("/account/password", s.setPassword)

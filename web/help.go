@@ -1,0 +1,170 @@
+package web
+
+import (
+	"fmt"
+	"net/http"
+	"strings"
+)
+
+// help tells in plain words what a screen is for and what one does there, in the order of doing
+// it. The list of keys of a screen shows it, /help has all of it, and the README is made of it.
+type help struct {
+	Screen  string // as in keysOf
+	Title   string
+	Does    string   // one sentence
+	Steps   []string // each is one act
+	Drawing string   // the drawing that it has, see templates/help.html
+}
+
+// walkHelp is the walk of a picture, from arrival to live page.
+var walkHelp = []help{
+	{"arrivals", "Arrivals", "Pictures come in here, and wait until you say where they go.", []string{
+		"Drop photos or a whole folder on the dark strip. You can also paste a screenshot, take a photo with the phone, or read a camera card.",
+		"Each picture shows at once what it is, what is hidden inside it, and whether it is here already.",
+		"Tick the pictures that belong together.",
+		"Choose the slot they are for and the section they belong to.",
+		"Press *To the bench*. The original stays as it is, always.",
+	}, "arrivals"},
+	{"bench", "Bench", "Here a picture is made ready: cut to size, covered where it must be, named and described.", []string{
+		"Draw a frame around the part that matters, pull its edges, or type its numbers. You can turn, mirror, straighten and trim, too.",
+		"Draw a veil over what is private, or let Mivlet find faces and lines of text. A veil takes no hidden pixel along.",
+		"Note who can be seen and whether they agreed. A refusal that no veil covers keeps the picture from going live.",
+		"Give it a name that others will find again, and describe it for those who cannot see it.",
+		"The chain below tells the pixels, the bytes and the time on a slow line, while your hand moves.",
+		"Every step is kept and can be undone. Enter leads to the next picture that is not ready.",
+	}, "bench"},
+	{"pages", "Pages", "All pages of the house, by section, with what is missing on each.", []string{
+		"Begin a page with *New page*, and choose how it is arranged.",
+		"Search by title, summary or tag, or filter by section, state and findings.",
+		"A card tells whether a page is live, changed since, or has something to fix. Open it to work on it.",
+	}, "page"},
+	{"page", "Page", "Here pictures and words stand as visitors will see them.", []string{
+		"Point at a gap between two blocks and pick a picture from the tray, or drop a file into the gap.",
+		"Click on words to write. A gap takes a text, a heading, a list, an album or a band of columns, too.",
+		"Each picture has a width, a side, space and a link of its own. No file is larger than it is shown.",
+		"The sign-off at the side tells what falls short. Each line leads to its place, and many have a button that fixes it.",
+		"See what visitors will see differently, then publish. What goes live is what you were shown.",
+		"Several people can work on one page. Where two wrote in the same block, both texts are shown.",
+	}, "page"},
+	{"live", "Live", "What visitors see now, fetched and checked as a visitor would.", []string{
+		"Each page tells what was checked: its pictures, their descriptions, their bytes, and that nothing is hidden inside.",
+		"*Look again* fetches a page anew.",
+		"Pages that changed since are published again, one by one or together.",
+		"An earlier version is put back from the page itself.",
+	}, "live"},
+}
+
+// besideHelp are the screens that stand beside the walk.
+var besideHelp = []help{
+	{"widths", "Three widths", "The draft of a page on a desktop, a tablet and a phone, beside each other.", []string{
+		"Scroll one of them; the others follow.",
+		"The table tells what each picture weighs on each of them.",
+	}, "widths"},
+	{"covers", "Covers", "What visitors meet of a page before they open it, blanks first.", []string{
+		"Tick pictures beside the list, and fill the blanks with them.",
+		"Open a cover to frame it and to set its focal point.",
+	}, "covers"},
+	{"shared", "Shared link", "How the link of a page looks where somebody shares it.", []string{
+		"Choose a picture for the link, or a card with the title.",
+		"*Fetch again* tells what a previewer shows now, and what it still has from before.",
+	}, "covers"},
+	{"shelves", "Shelves", "Every picture of the house is found again here.", []string{
+		"Go by section and folder, search by words, or ask for pictures without a description, never placed, or with a permission that ends soon.",
+		"Tick pictures to rename them, move them or gather them in an album. You see the plan first.",
+		"Open a picture to see where it stands, and to change its words everywhere.",
+	}, "shelves"},
+	{"files", "Files", "Documents, tables and recordings that visitors can download.", []string{
+		"Bring one in at Arrivals, or in a gap of a page.",
+		"Give it a title and a name. Offer it on any page of its section.",
+	}, "shelves"},
+	{"albums", "Albums", "Pictures in an order, with captions of their own.", []string{
+		"Begin an album with a title, or gather ticked pictures of the shelves.",
+		"A page shows an album as a grid or in rows. Each picture opens over the page.",
+	}, "albums"},
+	{"album", "Album", "The pictures of one album, in their order.", []string{
+		"Drag a picture to its place, or move it with Alt and an arrow key.",
+		"Write the captions one after the other, and describe what has no description yet.",
+		"To take a picture out does not throw it away.",
+	}, "albums"},
+	{"banners", "Banners", "Dated notices in the spots of the site, on a calendar of weeks.", []string{
+		"Begin a banner in its week, and drag its ends to its first and last day.",
+		"A publisher approves what was seen. Visitors get it without cookies and scripts.",
+	}, "banners"},
+	{"banner", "Banner", "One banner: its picture at both sizes, its days, and where it leads.", []string{
+		"Drop a picture, or choose one from the shelves.",
+		"Ask why it does not show on a page. Each unmet condition has the step that fixes it.",
+	}, "banners"},
+	{"ruler", "Ruler", "Measure a column on a screenshot of any page.", []string{
+		"Paste or drop a screenshot.",
+		"Pull the two edges to the sides of the column. They snap to lines. *Find columns* proposes what it sees.",
+		"Keep the reading, and make a slot from it.",
+	}, "ruler"},
+	{"rules", "House rules", "One document that everything else obeys: page frame, slots, types, names, words and sections.", []string{
+		"Change any number. A draft keeps your changes until you apply them.",
+		"Before it holds, you see which pictures are cut anew and which become soft.",
+		"Every version is kept with who, when and why. The document travels as JSON.",
+	}, "rules"},
+	{"people", "People", "Who may do what in which section.", []string{
+		"Contributors work on pictures and drafts. Publishers also publish. Keepers keep the rules and the people.",
+		"Add a person, or change a role. It holds at once.",
+	}, "people"},
+	{"trail", "Trail", "What was done in the house, by whom and when.", []string{
+		"Filter by person or section, or take it along as a table.",
+	}, "people"},
+	{"account", "Your account", "Your password and your sessions.", []string{
+		"Change your password, or end all sessions of yours, here and elsewhere.",
+	}, "people"},
+	{"welcome", "The first answers", "What Mivlet needs to know of a new house.", []string{
+		"Answer what you know, and leave the rest as it is. All of it can be changed under *House rules*.",
+	}, "rules"},
+}
+
+// helpFor is the help of a screen.
+func helpFor(screen string) (help, error) {
+	for _, list := range [][]help{walkHelp, besideHelp} {
+		for _, h := range list {
+			if h.Screen == screen {
+				return h, nil
+			}
+		}
+	}
+	return help{}, fmt.Errorf("no help for the screen %q", screen)
+}
+
+// showHelp is the page with all of it.
+func (s *server) showHelp(w http.ResponseWriter, r *http.Request) {
+	type part struct {
+		Title   string
+		Screens []help
+	}
+	s.screen(w, r, "help", "Help", "", []part{{"The walk", walkHelp}, {"Beside the walk", besideHelp}})
+}
+
+// readmeHelp writes the walk, and what stands beside it, for the README, as CommonMark.
+func readmeHelp() string {
+	var out strings.Builder
+	item := func(bullet string, h help) {
+		wrapped(&out, bullet, "**"+h.Title+".** "+h.Does+" "+strings.Join(h.Steps, " "))
+	}
+	for i, h := range walkHelp {
+		item(fmt.Sprintf("%d. ", i+1), h)
+	}
+	out.WriteString("\nBeside the walk stand:\n\n")
+	for _, h := range besideHelp {
+		item("- ", h)
+	}
+	return out.String()
+}
+
+// wrapped writes a text after a bullet, in lines of at most 88 characters.
+func wrapped(out *strings.Builder, bullet, text string) {
+	line := bullet
+	for _, word := range strings.Fields(text) {
+		if len(line)+len(word) > 88 {
+			out.WriteString(strings.TrimRight(line, " ") + "\n")
+			line = strings.Repeat(" ", len(bullet))
+		}
+		line += word + " "
+	}
+	out.WriteString(strings.TrimRight(line, " ") + "\n")
+}
