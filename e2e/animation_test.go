@@ -3,10 +3,12 @@ package e2e
 import (
 	"net/http"
 	"net/http/httptest"
+	"net/url"
 	"os/exec"
 	"path/filepath"
 	"testing"
 
+	"github.com/go-rod/rod/lib/input"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -45,4 +47,41 @@ func TestABrowserSeesTheAnimationMove(t *testing.T) {
 			assert.Equal(t, first, ms.Num(), "%s: every frame as long as before", name)
 		}
 	}
+}
+
+// A picture that moves on a live page is held still by a box, also with keys, and stands still at
+// first for who asked for less motion (WCAG 2.2, SC 2.2.2 Pause, Stop, Hide; Media Queries 5,
+// prefers-reduced-motion).
+func TestWhatMovesCanBeHeldStill(t *testing.T) {
+	h := start(t, "demo")
+	res, err := h.client.PostForm(h.app+"/pages/8/mend", url.Values{"block": {"k3"}, "do": {"set-level"}, "value": {"2"}})
+	require.NoError(t, err)
+	res.Body.Close()
+	res, err = h.client.PostForm(h.app+"/pages/8/publish", url.Values{"seen": {h.seen(t, 8)}, "reason": {"It is looked at here."}})
+	require.NoError(t, err)
+	res.Body.Close()
+	p := open(t, browser(t), h.site+"/juniors/learn-the-stroke", 1280, 800, 1)
+	shown := func() string {
+		return p.MustEval(`() => [...document.querySelectorAll('.picture .moves, .picture .still')].filter((img) => img.checkVisibility()).map((img) => img.className).join()`).Str()
+	}
+	p.MustElement(".motion").MustScrollIntoView()
+	assert.Equal(t, "moves", shown())
+	said := p.MustElement(".motion").MustText()
+	assert.Equal(t, "Pause", said)
+	focus(t, p, ".motion input")
+	require.NoError(t, p.Keyboard.Type(input.Space))
+	assert.Equal(t, "still", shown())
+	waitFor(t, p, `document.querySelector('.picture .still').naturalWidth > 0`)
+	kind := p.MustEval(`async () => (await fetch(document.querySelector('.picture .still').currentSrc)).headers.get('Content-Type')`).Str()
+	assert.Contains(t, []string{"image/jpeg", "image/png"}, kind, "in which nothing moves")
+	same := p.MustEval(`() => { const [a, b] = ['moves', 'still'].map((c) => document.querySelector('.picture .' + c)); return a.alt === b.alt && a.alt !== ''; }`).Bool()
+	assert.True(t, same, "both are described")
+
+	medium(t, p, "prefers-reduced-motion", "reduce")
+	p.MustReload().MustWaitLoad()
+	assert.Equal(t, "still", shown())
+	assert.Equal(t, "Play", p.MustElement(".motion").MustText())
+	p.MustElement(".motion").MustClick()
+	assert.Equal(t, "moves", shown())
+	accessible(t, p, "a page with what moves")
 }

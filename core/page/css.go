@@ -43,6 +43,7 @@ func CSS(r rules.Rules) []byte {
 		}
 	}
 	textCSS(&b, r)
+	b.WriteString(motionCSS)
 	if len(r.Spots) > 0 {
 		b.WriteString(".spot { container-type: inline-size; margin-inline: auto; }\n.spot:empty { display: none; }\n.spot iframe { display: block; border: 0; max-width: 100%; height: auto; margin: 1rem auto; }\n")
 	}

@@ -19,6 +19,7 @@ type Image struct {
 	Width, Height int // of Src, in pixels
 	Alt           string
 	Large         *Image // what it opens enlarged; nil where it does not
+	Still         *Image // what stands for a picture that moves while it is held still; nil for others
 }
 
 // Writing is what a page's HTML needs from around it.
@@ -253,7 +254,13 @@ func (h *writer) figure(b Block, n int) error {
 		return err
 	}
 	h.open("figure", s.Classes(), s.style(h.Rules))
+	if h.Inline {
+		m.Still = nil // elsewhere no stylesheet would show one of the two
+	}
 	h.link(s, m)
+	if m.Still != nil {
+		h.line("<label class=\"motion\"><input type=\"checkbox\"> <span class=\"pause\">Pause</span><span class=\"play\">Play</span></label>")
+	}
 	if caption := CaptionHTML(s.Caption); caption != "" {
 		h.line("<figcaption>%s</figcaption>", caption)
 	}
@@ -293,8 +300,32 @@ func (h *writer) image(m Image, s Stand) {
 	if h.Inline {
 		style = fmt.Sprintf(" style=\"%s\"", html.EscapeString(s.imageStyle(h.Rules)))
 	}
-	h.line("<img%s%s loading=\"%s\">", m.attributes(strings.Repeat("  ", h.depth+1)), style, loading)
+	indent := strings.Repeat("  ", h.depth+1)
+	if m.Still != nil {
+		h.line("<img class=\"moves\"%s%s loading=\"%s\">", m.attributes(indent), style, loading)
+		h.line("<img class=\"still\"%s%s loading=\"lazy\">", m.Still.attributes(indent), style)
+		return
+	}
+	h.line("<img%s%s loading=\"%s\">", m.attributes(indent), style, loading)
 }
+
+// motionCSS holds still what moves while its box is ticked, without a script (WCAG 2.2, SC 2.2.2
+// Pause, Stop, Hide). Who asks for less motion sees it still first (Media Queries 5,
+// prefers-reduced-motion), and the box lets it move.
+const motionCSS = `.content .picture .still, .content .motion .play { display: none; }
+.content .motion { display: flex; gap: 0.4em; align-items: center; width: fit-content; min-height: 28px; font: 0.9rem/1.4 system-ui, sans-serif; }
+.content .motion input { width: 1.25em; height: 1.25em; margin: 0; }
+.content .picture:has(.motion :checked) .moves { display: none; }
+.content .picture:has(.motion :checked) .still { display: block; }
+@media (prefers-reduced-motion: reduce) {
+  .content .picture .moves, .content .motion .pause { display: none; }
+  .content .picture .still { display: block; }
+  .content .motion .play { display: inline; }
+  .content .picture:has(.motion :checked) .moves { display: block; }
+  .content .picture:has(.motion :checked) .still { display: none; }
+}
+@supports not selector(:has(*)) { .content .motion { display: none; } }
+`
 
 // attributes writes an image's files and words; the longer ones on lines of their
 // own, indented.

@@ -11,6 +11,7 @@ import (
 // Read is what a visitor's browser is given by a page: its pictures and stylesheets.
 type Read struct {
 	Pictures []ReadImage // in figures, in reading order
+	Still    []ReadImage // what stands for those that move while they are held still
 	Enlarged []ReadImage // shown large when somebody asks
 	Listed   []ReadImage // covers in lists; one without words stands beside its title
 	Cards    int         // pages in lists
@@ -32,7 +33,8 @@ func ReadHTML(html io.Reader) (Read, error) {
 	if err != nil {
 		return Read{}, err
 	}
-	r := Read{Pictures: images(doc, "main figure img, main .album-thumb img"), Enlarged: images(doc, "main .large img"), Listed: images(doc, "main .list img")}
+	r := Read{Pictures: images(doc, "main figure img:not(.still), main .album-thumb img"), Enlarged: images(doc, "main .large img"), Listed: images(doc, "main .list img")}
+	r.Still = images(doc, "main figure img.still")
 	r.Behind = images(doc, "picture.background img")
 	r.Head = readHead(doc)
 	r.Cards = doc.Find("main .list .card-of-page").Length()

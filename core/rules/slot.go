@@ -71,6 +71,16 @@ func (s Slot) TakesMotion() bool {
 	return len(s.Formats) == 0 || slices.Contains(s.Formats, "gif") || slices.Contains(s.Formats, "webp")
 }
 
+// Still returns the slot with the formats alone in which nothing moves.
+func (s Slot) Still() Slot {
+	still := slices.DeleteFunc(slices.Clone(s.Formats), func(f string) bool { return f == "gif" || f == "webp" })
+	if len(still) == 0 {
+		still = []string{"jpeg", "png"}
+	}
+	s.Formats = still
+	return s
+}
+
 // Want returns the space of the slot as the fitting sees it.
 func (s Slot) Want() fit.Want {
 	want := fit.Want{Width: s.Width, Height: s.Height, Inside: s.Inside, Buffer: s.Buffer}

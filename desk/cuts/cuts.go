@@ -285,7 +285,9 @@ func (d *Desk) mayOpen(c store.Cut) (bool, error) {
 // house, or where it stands on a page.
 func (d *Desk) isCurrent(p store.Picture, c store.Cut) bool {
 	behind := func(p store.Picture, slot rules.Slot) bool { return d.CutKey(p, slot) == c.Key }
-	is := func(slot rules.Slot) bool { return behind(p, slot) }
+	is := func(slot rules.Slot) bool {
+		return behind(p, slot) || derive.Moves(p, slot) && behind(p, slot.Still())
+	}
 	if slices.ContainsFunc(d.Rules().Slots, is) || is(page.EnlargedSlot(d.Rules())) {
 		return true
 	}

@@ -2,6 +2,7 @@ package publish_test
 
 import (
 	"context"
+	"fmt"
 	"errors"
 	"image"
 	"io"
@@ -140,4 +141,20 @@ func TestAnAnimationGoesLiveMoving(t *testing.T) {
 	assert.Equal(t, 24, cut.Frames)
 	assert.Equal(t, a.Facts.DurationMS, cut.DurationMS)
 	assert.Equal(t, 300, cut.Stored.W)
+	assert.Contains(t, fmt.Sprint(report.Checks), "Held still: ")
+	slot, ok := b.Desk.House.Rules().Slot("side")
+	require.True(t, ok)
+	now, err := b.Store.Picture(a.ID)
+	require.NoError(t, err)
+	still, err := b.Cuts.CutsOf(now, slot.Still())
+	require.NoError(t, err)
+	for _, c := range still {
+		assert.Contains(t, []string{"image/jpeg", "image/png"}, c.MediaType, "nothing moves in it")
+		f, err := b.Cuts.OpenCut(c.Hash)
+		require.NoError(t, err)
+		kept, err := facts.Read(f)
+		f.Close()
+		require.NoError(t, err)
+		assert.LessOrEqual(t, kept.Frames, 1)
+	}
 }

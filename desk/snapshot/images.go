@@ -7,6 +7,7 @@ import (
 	"mivlet/core/page"
 	"mivlet/core/rules"
 	"mivlet/desk/access"
+	"mivlet/desk/derive"
 	"mivlet/store"
 )
 
@@ -28,6 +29,14 @@ func (d *Desk) CutImage(n *Snapshot, s page.Stand, address func(store.Picture, s
 	m := imageOf(made, s.Sizes(), AltOf(s.Placement, pic), at)
 	if s.Kind == page.Strip {
 		m.Sizes = fmt.Sprintf("%dpx", made[0].CSSWidth)
+	}
+	if derive.Moves(pic, s.Slot) { // what moves can be held still
+		still, err := d.CutsFor(n, pic, s.Slot.Still())
+		if err != nil {
+			return m, err
+		}
+		held := imageOf(still, m.Sizes, m.Alt, at)
+		m.Still = &held
 	}
 	if s.Link.Leads(r) == rules.EnlargeLink {
 		large, err := d.CutsFor(n, pic, page.EnlargedSlot(r))

@@ -158,6 +158,9 @@ func (n *Snapshot) Print() string {
 	for _, at := range n.stands() {
 		pic := n.Pictures[at.Picture]
 		parts = append(parts, pic.ID, pic.Section, pic.Work.Name, AltOf(at.Placement, pic), cuts.CutKey(r, pic, at.Slot), at.Sizes())
+		if at.Kind != page.Album && derive.Moves(pic, at.Slot) {
+			parts = append(parts, cuts.CutKey(r, pic, at.Slot.Still()))
+		}
 	}
 	for _, b := range n.backed() {
 		parts = append(parts, b.ID, n.backKey(*b.Band.Background, page.BandRoom(r, b.Band)))

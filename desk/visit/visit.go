@@ -111,6 +111,13 @@ func (v visit) walk(ctx context.Context, r *Report) {
 			v.image(ctx, r, img, v.stands[i])
 		}
 	}
+	for _, img := range seen.Still {
+		if sizes, err := v.files(ctx, r.URL, img, false); err != nil {
+			r.Check(false, "Held still, %s", err)
+		} else {
+			r.Check(true, "Held still: %s, nothing hidden inside", sizes)
+		}
+	}
 	for _, img := range seen.Enlarged {
 		if sizes, err := v.files(ctx, r.URL, img, false); err != nil {
 			r.Check(false, "Enlarged, %s", err)
