@@ -2,8 +2,8 @@ package publish_test
 
 import (
 	"context"
-	"fmt"
 	"errors"
+	"fmt"
 	"image"
 	"io"
 	"os"
