@@ -266,6 +266,19 @@ func start(t *testing.T, command string) house {
 	return h
 }
 
+// empty runs the program on a new folder, before anybody has an account.
+func empty(t *testing.T) house {
+	t.Helper()
+	t.Parallel()
+	cmd, h, err := run("serve", t.TempDir())
+	require.NoError(t, err)
+	t.Cleanup(func() {
+		_ = cmd.Process.Signal(os.Interrupt)
+		_ = cmd.Wait()
+	})
+	return h
+}
+
 // houses are those that the browsers of a test sign in to when they open one of their
 // pages, by the name of the test.
 var houses sync.Map

@@ -29,28 +29,57 @@ func TestTheFirstKeeperAndTheDoor(t *testing.T) {
 	waitFor(t, p, `location.pathname !== '/first'`)
 }
 
-// A new house asks three things, and makes them its rules; what is left as it is changes nothing.
+// A new house begins in four steps, each of which can be skipped and taken up again; what they ask
+// are its rules and its people.
 func TestANewHouseBegins(t *testing.T) {
 	h := start(t, "serve")
 	p := open(t, browser(t), h.app+"/welcome", 1280, 800, 1)
 	waitFor(t, p, `document.activeElement?.id === 'welcome-house'`)
 	require.NoError(t, p.InsertText("Fennel Primary"))
 	p.MustElement("#kind-school").MustClick()
+	write(t, p, "#welcome-zone", "Nowhere/At all")
+	hit(t, p, ".welcome .primary", "Go on")
+	waitText(t, p, "#notice", "time zone")
+	write(t, p, "#welcome-zone", "Europe/Dublin")
+	hit(t, p, ".welcome .primary", "Go on")
+
+	waitText(t, p, ".welcome-steps .here", "Its column")
+	waitText(t, p, "header", "Fennel Primary")
+	hit(t, p, ".welcome a", "Skip")
+	waitText(t, p, ".welcome-steps .here", "Sections and people")
+	p.MustNavigate(h.app + "/arrivals").MustWaitLoad()
+	open4 := waitText(t, p, ".begin-on", "Its column").MustText()
+	assert.Contains(t, open4, "Sections and people")
+	assert.NotContains(t, open4, "What it is", "which is done")
+	hit(t, p, ".begin-on a", "Its column")
 	write(t, p, "#welcome-width", "12")
-	hit(t, p, ".welcome .primary")
+	hit(t, p, ".welcome .primary", "Go on")
 	waitText(t, p, "#notice", "wide|width|column")
 	write(t, p, "#welcome-width", "702")
-	hit(t, p, ".welcome .primary")
-	waitFor(t, p, `location.pathname === '/arrivals'`)
-	waitText(t, p, "header", "Fennel Primary")
+	hit(t, p, ".welcome .primary", "Go on")
+
+	waitText(t, p, ".welcome-steps .here", "Sections and people")
+	write(t, p, "#invite-name", "Odo Tern")
+	write(t, p, "#invite-login", "odo")
+	hit(t, p, "#welcome-invite .button", "Invite by link")
+	waitText(t, p, "#invitation", "not shown again")
+	accessible(t, p, "the last step")
+	hit(t, p, ".welcome .acts a", "Only bring pictures in")
 	waitText(t, p, ".slots", "702 px")
-	assert.Contains(t, body(t, h.app+"/rules?part=history"), "The house begins")
+	assert.False(t, p.MustHas(".begin-on"), "nothing is left open")
+	assert.Contains(t, body(t, h.app+"/rules?part=history"), "The house begins: its column")
 
 	// Leaving everything as it is goes on all the same.
 	again := start(t, "serve")
 	p = open(t, browser(t), again.app+"/welcome", 390, 800, 1)
-	hit(t, p, ".welcome .primary")
-	waitFor(t, p, `location.pathname === '/arrivals'`)
+	hit(t, p, ".welcome .primary", "Go on")
+	waitText(t, p, ".welcome-steps .here", "Its column")
+	hit(t, p, ".welcome .primary", "Go on")
+	waitText(t, p, ".welcome-steps .here", "Sections and people")
+	fits(t, p, "the last step on a phone")
+	hit(t, p, ".welcome .acts a", "Only bring pictures in")
+	left := waitText(t, p, ".begin-on", "Sections and people").MustText()
+	assert.NotContains(t, left, "Its column", "it was looked at")
 }
 
 // What somebody may not do is not offered, and says why when tried all the same.
@@ -130,4 +159,32 @@ func TestRulesAreChangedWithADryRun(t *testing.T) {
 	write(t, p, `[id="r/page/breaks/tablet"]`, "2000")
 	waitText(t, p, ".pending", "before desktops")
 	assert.False(t, p.MustHas("#rules-why"))
+}
+
+// A person is invited by a link that is shown once; whoever follows it chooses a password and is in.
+func TestInvitingByLink(t *testing.T) {
+	h := start(t, "demo")
+	b := browser(t)
+	p := open(t, b, h.app+"/people?person=new", 1280, 800, 1)
+	write(t, p, ".account [name=name]", "Runa Falk")
+	write(t, p, ".account [name=login]", "runa")
+	hit(t, p, ".account .primary", "Let in")
+	waitText(t, p, ".invite", "no password yet")
+	hit(t, p, ".invite button", "Invite by link")
+	waitText(t, p, "#invitation", "not shown again")
+	accessible(t, p, "an invitation")
+	address := p.MustElement("#invitation-address").MustProperty("value").Str()
+	assert.Contains(t, address, h.app+"/join?code=")
+	assert.NotContains(t, body(t, h.app+"/people?person=5"), address[len(address)-26:], "it is shown once")
+	p.MustClose()
+
+	guest := browser(t).MustPage(address).MustWaitLoad().Timeout(patience)
+	waitText(t, guest, "h1", "Runa Falk")
+	accessible(t, guest, "where an invitation leads")
+	focus(t, guest, "[name=password]")
+	require.NoError(t, guest.InsertText("four words in a row"))
+	hit(t, guest, ".door-form .primary", "Come in")
+	waitText(t, guest, ".who summary", "Runa Falk")
+	again := browser(t).MustPage(address).MustWaitLoad().Timeout(patience)
+	waitText(t, again, ".finding", "used, or has ended")
 }

@@ -262,6 +262,8 @@ type PeopleRecords interface {
 	Person(id uint) (Person, error)
 	// PersonByLogin returns the person with a login.
 	PersonByLogin(login string) (Person, error)
+	// PersonByInvitation returns the person with an open invitation, by its hash.
+	PersonByInvitation(hash string) (Person, error)
 	// SavePerson keeps a person and replaces their roles. Call it in a transaction.
 	SavePerson(p *Person) error
 	// CountPeople returns how many people there are.

@@ -28,6 +28,7 @@ type arrivalsView struct {
 	Slot     string // chosen
 	Section  string // chosen
 	Card     pictures.CardView
+	Begin    []welcomeStep // that a keeper has left open, until a page is live
 }
 
 // arrivalView is one picture that waits.
@@ -85,6 +86,9 @@ func (s *server) arrivalsView(r *http.Request) (arrivalsView, error) {
 		v.Waiting = append(v.Waiting, s.arrivalView(r, a))
 	}
 	if v.Card, err = s.at(r).Pictures.Card(); err != nil {
+		return v, err
+	}
+	if v.Begin, err = s.leftOpen(r); err != nil {
 		return v, err
 	}
 	v.Binned, err = s.at(r).Pictures.Binned()

@@ -2,7 +2,9 @@ package web
 
 import (
 	"encoding/csv"
+	"fmt"
 	"net/http"
+	"net/url"
 	"time"
 
 	"github.com/go-chi/chi/v5"
@@ -16,6 +18,7 @@ import (
 func (s *server) peopleRoutes(r chi.Router) {
 	r.Get("/people", s.people)
 	r.Post("/people", s.saveAccount)
+	r.Post("/people/{id}/invite", s.invite)
 	r.Get("/trail", s.trail)
 	r.Get("/help", s.showHelp)
 	r.Get("/trail.csv", s.trailCSV)
@@ -67,11 +70,38 @@ func (s *server) saveAccount(w http.ResponseWriter, r *http.Request) {
 	for _, section := range s.at(r).Rules().Sections {
 		a.Roles[section.Code] = access.Role(r.FormValue("role-" + section.Code))
 	}
-	if _, err := s.at(r).People.SaveAccount(a); err != nil {
+	id, err := s.at(r).People.SaveAccount(a)
+	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
+	if a.ID == 0 && a.Password == "" { // an invitation is next
+		s.goOn(w, r, fmt.Sprintf("/people?person=%d", id))
+		return
+	}
 	s.goOn(w, r, "/people")
+}
+
+// invitation is what is told of one, once.
+type invitation struct {
+	Address string
+	Until   time.Time
+}
+
+// invite tells the address of an invitation, which is shown this once.
+func (s *server) invite(w http.ResponseWriter, r *http.Request) { s.tellInvitation(w, r, id(r)) }
+
+func (s *server) tellInvitation(w http.ResponseWriter, r *http.Request, person uint) {
+	code, until, err := s.at(r).People.Invite(person)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	at := url.URL{Scheme: "http", Host: r.Host, Path: "/join", RawQuery: url.Values{"code": {code}}.Encode()}
+	if s.opts.TLS {
+		at.Scheme = "https"
+	}
+	s.write(w, "people", "invitation", http.StatusOK, invitation{at.String(), until})
 }
 
 // trailView is who did what.

@@ -39,6 +39,8 @@ func (s *server) rulesRoutes(r chi.Router) {
 	r.Post("/rules/ready", s.readyRules)
 	r.Get("/welcome", s.welcome)
 	r.Post("/welcome", s.beginHouse)
+	r.Post("/welcome/invite", s.inviteFirst)
+	r.Post("/welcome/page", s.firstPage)
 	r.Post("/rules/bring-back", s.bringBackRules)
 	r.Get("/rules/export", s.exportRules)
 	r.Get("/rules/schema.json", s.rulesSchema)

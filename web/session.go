@@ -125,6 +125,8 @@ func (s *server) doorRoutes(r chi.Router) {
 	r.Post("/sign-out", s.signOut)
 	r.Get("/first", s.first)
 	r.Post("/first", s.firstKeeper)
+	r.Get("/join", s.join)
+	r.Post("/join", s.joined)
 }
 
 // doorView is the sign-in.
@@ -135,7 +137,8 @@ type doorView struct {
 	Next   string
 	Wrong  string
 	First  bool   // nobody has an account yet
-	Code   string // that the console told
+	Code   string // that the console told, or of an invitation
+	Joins  string // who was invited
 }
 
 func (s *server) door(w http.ResponseWriter, r *http.Request) {
@@ -245,6 +248,35 @@ func (s *server) firstKeeper(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	s.enter(w, r, who, "/welcome")
+}
+
+// join is where an invitation leads.
+func (s *server) join(w http.ResponseWriter, r *http.Request) {
+	v := doorView{Code: r.FormValue("code")}
+	who, err := s.at(r).People.Invited(v.Code, fromWhere(r))
+	if err != nil {
+		status, m := told(r, err)
+		v.Wrong = m.Text + " " + m.Next
+		s.showDoor(w, r, status, v)
+		return
+	}
+	v.Joins = who.Name
+	s.showDoor(w, r, http.StatusOK, v)
+}
+
+func (s *server) joined(w http.ResponseWriter, r *http.Request) {
+	v := doorView{Code: r.FormValue("code"), Joins: r.FormValue("name")}
+	who, err := s.at(r).People.Join(v.Code, r.FormValue("password"), fromWhere(r))
+	if err != nil {
+		status, m := told(r, err)
+		if status == http.StatusNotFound {
+			v.Joins = ""
+		}
+		v.Wrong = m.Text + " " + m.Next
+		s.showDoor(w, r, status, v)
+		return
+	}
+	s.enter(w, r, who, "/arrivals")
 }
 
 // fromWhere is the address a request comes from, without its port.

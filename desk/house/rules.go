@@ -287,6 +287,15 @@ func (d *Desk) ApplyRules(why string) (*jobs.Job, error) {
 	return d.remake(touched), nil
 }
 
+// ConfirmRules keeps the rules that hold as a version once more: somebody has looked at them and
+// left them as they are.
+func (d *Desk) ConfirmRules(why string) error {
+	if err := d.MayKeep(); err != nil {
+		return err
+	}
+	return d.applyRules(d.Rules(), why)
+}
+
 // applyRules makes rules hold. Two that are applied at once come one after the
 // other, whole.
 func (d *Desk) applyRules(r rules.Rules, why string) error {

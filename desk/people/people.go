@@ -10,6 +10,7 @@ import (
 	"slices"
 	"strings"
 	"sync"
+	"time"
 	"unicode/utf8"
 
 	"github.com/alexedwards/argon2id"
@@ -74,7 +75,7 @@ func (d *Desk) DemoSignIn(id uint) (access.Person, error) {
 	if err != nil {
 		return access.Person{}, access.NotFound(err, "That person")
 	}
-	if !d.demo || p.Password != "" || p.Away {
+	if !d.demo || p.Password != "" || p.Invitation != "" || p.Away {
 		return access.Person{}, access.Refuse(access.Forbidden, "Only people of the demo sign in with one click.", "Use name and password.")
 	}
 	who := access.PersonOf(p)
@@ -90,7 +91,7 @@ func (d *Desk) DemoPeople() ([]access.Person, error) {
 	all, err := d.Store.People()
 	var some []access.Person
 	for _, p := range all {
-		if p.Password == "" && !p.Away {
+		if p.Password == "" && p.Invitation == "" && !p.Away {
 			some = append(some, access.PersonOf(p))
 		}
 	}
@@ -187,7 +188,7 @@ type Account struct {
 	ID       uint // 0 for a new one
 	Name     string
 	Login    string
-	Password string // empty leaves it as it is
+	Password string // empty leaves it as it is; of a new one, there is none until an invitation is followed
 	Keeper   bool
 	Away     bool
 	Roles    map[string]access.Role
@@ -215,13 +216,15 @@ func (d *Desk) SaveAccount(a Account) (uint, error) {
 			}
 		}
 		p.Name, p.Login, p.Keeper, p.Roles = words.VisibleLine(a.Name, mostPerson), strings.TrimSpace(a.Login), a.Keeper, nil
-		if err := checkAccount(p, a.Password, a.ID == 0); err != nil {
+		if err := checkAccount(p, a.Password, false); err != nil {
 			return err
 		}
 		if hash != "" || a.Away != p.Away {
 			p.Epoch++ // whoever is signed in must sign in again
 		}
-		p.Away = a.Away
+		if p.Away = a.Away; p.Away {
+			p.Invitation, p.InvitedUntil = "", time.Time{}
+		}
 		if hash != "" {
 			p.Password = hash
 		}

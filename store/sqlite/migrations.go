@@ -230,6 +230,11 @@ var migrations = []*gormigrate.Migration{
 		`CREATE TABLE attachments (id INTEGER PRIMARY KEY AUTOINCREMENT, section TEXT NOT NULL, title TEXT NOT NULL, name TEXT NOT NULL, original_name TEXT NOT NULL, hash TEXT NOT NULL, media_type TEXT NOT NULL, bytes INTEGER NOT NULL, person TEXT NOT NULL DEFAULT '', dropped_at DATETIME, created_at DATETIME NOT NULL)`,
 		`CREATE INDEX attachments_section ON attachments(section, id)`,
 	)},
+	{ID: "0015-invitations", Migrate: statements(
+		`ALTER TABLE people ADD COLUMN invitation TEXT NOT NULL DEFAULT ''`,
+		`ALTER TABLE people ADD COLUMN invited_until DATETIME`,
+		`CREATE UNIQUE INDEX people_invitation ON people(invitation) WHERE invitation <> ''`,
+	)},
 }
 
 func statements(all ...string) gormigrate.MigrateFunc {

@@ -33,6 +33,14 @@ func (s *records) PersonByLogin(login string) (store.Person, error) {
 	return p, found(s.read.Preload("Roles").First(&p, "login = ?", login).Error)
 }
 
+func (s *records) PersonByInvitation(hash string) (store.Person, error) {
+	if hash == "" {
+		return store.Person{}, store.ErrNotFound
+	}
+	var p store.Person
+	return p, found(s.read.Preload("Roles").First(&p, "invitation = ?", hash).Error)
+}
+
 func (s *records) SavePerson(p *store.Person) error {
 	roles := p.Roles
 	if err := s.write.Omit("Roles").Save(p).Error; err != nil {

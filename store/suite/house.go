@@ -30,7 +30,13 @@ func people(h *house) {
 	h.ok(save(&p))
 	p = of(h.PersonByLogin("Odo"))(h)
 	assert.Equal(h, []any{3, true, "hash", 1}, []any{p.Epoch, p.Away, p.Password, len(p.Roles)}, "roles are replaced")
-	for _, err := range []error{of2(h.Person(99)), of2(h.PersonByLogin("nobody"))} {
+	p.Invitation, p.InvitedUntil = "hash of it", noon
+	h.ok(save(&p))
+	p = of(h.PersonByInvitation("hash of it"))(h)
+	assert.Equal(h, []any{odo.ID, true, 1}, []any{p.ID, p.InvitedUntil.Equal(noon), len(p.Roles)})
+	p.Invitation, p.InvitedUntil = "", time.Time{}
+	h.ok(save(&p))
+	for _, err := range []error{of2(h.Person(99)), of2(h.PersonByLogin("nobody")), of2(h.PersonByInvitation("hash of it")), of2(h.PersonByInvitation(""))} {
 		assert.ErrorIs(h, err, store.ErrNotFound)
 	}
 }
