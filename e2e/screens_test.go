@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"fmt"
 	"testing"
 
 	"github.com/go-rod/rod"
@@ -56,26 +57,37 @@ func fits(t *testing.T, p *rod.Page, name string) {
 // times, and fits all of them.
 func TestEveryScreenAtEveryWidth(t *testing.T) {
 	h := start(t, "demo")
-	b := browser(t)
-	for _, at := range screens {
-		p := open(t, b, h.app+at, windows[0][0], windows[0][1], 1)
-		for i, window := range windows {
-			part := ""
-			if i > 0 {
-				resize(t, p, window)
-				if p.MustHas("#placing, #band-form, #background-form, #list-form, #album-form, .cover-panel") {
-					part = "#panel" // the page beside it is looked at without it, too
-				}
+	const parts = 3 // beside each other
+	for n := range parts {
+		t.Run(fmt.Sprint(n), func(t *testing.T) {
+			t.Parallel()
+			b := browser(t)
+			for i := n; i < len(screens); i += parts {
+				atEveryWidth(t, open(t, b, h.app+screens[i], windows[0][0], windows[0][1], 1), screens[i])
 			}
-			name := at + " at " + jsonOf(float64(window[0]))
-			accessibleIn(t, p, name, part)
-			fits(t, p, name)
-		}
-		resize(t, p, windows[0])
-		byNight(t, p, at)
-		readersColours(t, p, at)
-		p.MustClose()
+		})
 	}
+}
+
+// atEveryWidth looks at a screen at all sizes of windows, by night and with the reader's colours.
+func atEveryWidth(t *testing.T, p *rod.Page, at string) {
+	t.Helper()
+	for i, window := range windows {
+		part := ""
+		if i > 0 {
+			resize(t, p, window)
+			if p.MustHas("#placing, #band-form, #background-form, #list-form, #album-form, .cover-panel") {
+				part = "#panel" // the page beside it is looked at without it, too
+			}
+		}
+		name := fmt.Sprintf("%s at %d", at, window[0])
+		accessibleIn(t, p, name, part)
+		fits(t, p, name)
+	}
+	resize(t, p, windows[0])
+	byNight(t, p, at)
+	readersColours(t, p, at)
+	p.MustClose()
 }
 
 // medium has a page shown as a system asks for it; none takes that back.

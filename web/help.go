@@ -109,7 +109,7 @@ var besideHelp = []help{
 		"Add a person, or change a role. It holds at once.",
 	}, "people"},
 	{"trail", "Trail", "What was done in the house, by whom and when.", []string{
-		"Filter by person or section, or take it along as a table.",
+		"Filter by person or section, or download it as a table.",
 	}, "people"},
 	{"account", "Your account", "Your password and your sessions.", []string{
 		"Change your password, or end all sessions of yours, here and elsewhere.",
