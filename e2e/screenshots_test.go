@@ -135,7 +135,6 @@ func shootPages(t *testing.T, h house, b *rod.Browser, shoot func(*rod.Page, str
 	shoot(p, "album")
 	phone := open(t, b, h.app+"/bench/8#step-hide", 390, 844, 2)
 	atHand(t, phone)
-	drawVeil(t, phone, "Box", 500, 750, 1450, 900)
 	calm(t, phone)
 	shoot(phone, "phone")
 	phone.MustClose()
