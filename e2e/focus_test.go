@@ -16,7 +16,7 @@ const acts = `(known) => {
 	for (const el of document.querySelectorAll('main button, main :is([type=checkbox], [type=radio]):is([hx-post], [hx-get], [hx-post] *, [hx-get] *), #notice button')) {
 		if (el.disabled || !el.checkVisibility() || el.closest('dialog') || /sign-out|sessions/.test(el.form?.action ?? '')) continue;
 		const act = (el.getAttribute('hx-post') ?? el.getAttribute('hx-get') ?? el.formAction ?? '').replace(/.*?:\/\/[^/]*/, '').replace(/\d+|=[\w-]*/g, '');
-		const kind = [el.tagName, act, el.name ?? '', el.closest('form')?.getAttribute('hx-post')?.replace(/\d+/g, '') ?? '', el.tagName === 'INPUT' ? '' : (el.getAttribute('aria-label') ?? el.textContent).trim().split(/[\s:]/)[0]].join(' ');
+		const kind = [el.tagName, act, el.name ?? '', el.closest('form')?.getAttribute('hx-post')?.replace(/\d+/g, '') ?? '', el.tagName === 'INPUT' || /[a-z]\/+[a-z]/.test(act) ? '' : (el.getAttribute('aria-label') ?? el.textContent).trim().split(/[\s:]/)[0]].join(' ');
 		if (known.includes(kind) || kinds.includes(kind)) continue;
 		el.dataset.act = kind;
 		kinds.push(kind);
@@ -51,7 +51,8 @@ func TestTheHandIsNeverNowhere(t *testing.T) {
 		}
 		p.MustClose()
 	}
-	assert.Greater(t, len(known), 120, "kinds of acts")
+	t.Log(len(known), "kinds of acts")
+	assert.Greater(t, len(known), 90)
 }
 
 // pressed presses what is one of a kind with the keyboard, and asserts that the hand is somewhere

@@ -73,7 +73,7 @@ func TestTheWholeJobByKeys(t *testing.T) {
 	waitFor(t, p, `JSON.parse(document.getElementById('step-hide').dataset.veils).length === 1`)
 	calm(t, p)
 	assert.Equal(t, "polygon", p.MustEval(`() => JSON.parse(document.getElementById('step-hide').dataset.veils)[0].shape`).Str())
-	assert.True(t, p.MustEval(`() => document.activeElement.matches('.veil')`).Bool(), "and the arrows move it on")
+	waitFor(t, p, `document.activeElement.matches(".veil")`) // the arrows move it on
 
 	press(t, p, 'd')
 	require.NoError(t, p.InsertText(alt))

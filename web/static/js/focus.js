@@ -19,7 +19,7 @@ const what = (el) =>
     el.tagName === 'TEXTAREA' ? '' : el.textContent.trim(),
   ].join('\n');
 const within = (root) => [...root.querySelectorAll(reachable)].filter((el) => el === hand || el.checkVisibility());
-const alike = (root, sign) => within(root).filter((el) => what(el) === sign);
+const alike = (all, sign) => all.filter((el) => sign.startsWith(`${el.tagName}\n`) && what(el) === sign);
 
 // hand is what has the focus, or had it until it was switched off or taken off the screen.
 let hand = null;
@@ -46,13 +46,15 @@ const grave = (el) => /(delete|drop|erase|remove|throw-away|out)$/.test(kind(el)
 // it is about, and its place in all that has a name around it, from the inside out.
 export function remember() {
   if (!hand?.isConnected || hand === document.body || hand.id === 'main') return null;
-  const trail = [];
+  const trail = [],
+    all = within(document);
   for (let at = hand.parentElement; at; at = at.parentElement)
-    if (named(at) || at === document.body) trail.push({ in: named(at) || 'body', at: within(at).indexOf(hand) });
+    if (named(at) || at === document.body)
+      trail.push({ in: named(at) || 'body', at: all.filter((el) => at.contains(el)).indexOf(hand) });
   const sign = what(hand);
   return {
     sign,
-    nth: alike(document, sign).indexOf(hand),
+    nth: alike(all, sign).indexOf(hand),
     key: hand.dataset.key ?? '',
     name: hand.getAttribute('name') ?? '',
     value: hand.getAttribute('value') ?? '',
@@ -66,12 +68,13 @@ export function remember() {
 
 // recall finds what was remembered, or what stands for it.
 export function recall(lost) {
-  const same = alike(document, lost.sign);
+  const everything = within(document);
+  const same = alike(everything, lost.sign);
   if (same.length) return same[lost.nth] ?? same.at(-1);
-  const find = (selector) => within(document).find((el) => el.matches(selector));
+  const find = (selector) => everything.find((el) => el.matches(selector));
   // The same act on the same block, though it says something else by now.
   if (lost.on && lost.kind.includes('/')) {
-    const act = within(document).find(
+    const act = everything.find(
       (el) => el.closest('[data-block]')?.dataset.block === lost.on && kind(el) === lost.kind,
     );
     if (act) return act;
@@ -87,7 +90,7 @@ export function recall(lost) {
   if (field) return field;
   for (const { in: selector, at } of lost.trail) {
     const root = document.querySelector(selector);
-    const all = root ? within(root) : [];
+    const all = root ? everything.filter((el) => root.contains(el)) : [];
     // The next of its kind, the one before; else what stood before it, and never by chance what takes away.
     const near = [all[at], all[at - 1]].filter(Boolean);
     const to = near.find((el) => kind(el) === lost.kind) ?? near.reverse().find((el) => !grave(el)) ?? all[0];

@@ -49,8 +49,13 @@ function outline(s, i) {
   return el;
 }
 
+// awaited is a veil that had the hand and went with an answer to something earlier: the next one
+// has it again.
+let awaited;
+
 function draw() {
-  const held = document.activeElement?.closest?.('#veils [data-i]')?.dataset.i;
+  const here = document.activeElement,
+    held = here?.closest?.('#veils [data-i]')?.dataset.i ?? (here === document.body ? awaited : undefined);
   group.replaceChildren(...shapes.map(outline));
   const s = shapes[chosen],
     u = unit();
@@ -62,7 +67,9 @@ function draw() {
     );
     Object.assign(grip.dataset, { i: chosen, size: 'yes' });
   }
-  if (held !== undefined) group.querySelector(`[data-i="${held}"]`)?.focus({ preventScroll: true });
+  const again = held === undefined ? null : group.querySelector(`[data-i="${held}"]`);
+  again?.focus({ preventScroll: true });
+  awaited = again ? undefined : held;
   const f = grab?.focus ?? focusAt();
   mark.classList.toggle('set', panel().dataset.focused === 'yes');
   mark.innerHTML =
