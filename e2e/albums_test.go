@@ -268,3 +268,13 @@ func TestAnAlbumGoesOutAndComesIn(t *testing.T) {
 	hit(t, p, ".deleted button", "Bring back")
 	waitText(t, p, ".file", "3 pictures")
 }
+
+// While the files of an album are made, the work tells how far it is, and the album stays.
+func TestAnAlbumStaysWhileItsFilesAreMade(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/albums/1", 1280, 800, 1)
+	hit(t, p, ".album-cut button", "Make all files")
+	waitFor(t, p, `Boolean(document.querySelector('#cutting .job'))`)
+	waitFor(t, p, `Boolean(document.querySelector('#cutting .job:not([hx-get])'))`) // it has ended
+	assert.True(t, p.MustHas("#album #hung li"), "the pictures are still there")
+}

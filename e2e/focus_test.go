@@ -44,6 +44,10 @@ func TestTheHandIsNeverNowhere(t *testing.T) {
 			}
 			known = append(known, next)
 			pressed(t, p, at, next)
+			if p.MustEval(`() => Boolean(document.querySelector('dialog[open]'))`).Bool() { // else it would take all that comes
+				require.NoError(t, p.Keyboard.Type(input.Escape))
+				waitFor(t, p, `!document.querySelector('dialog[open]')`)
+			}
 			if strings.TrimPrefix(p.MustInfo().URL, h.app) != at {
 				p.MustNavigate(h.app + at).MustWaitLoad()
 				calm(t, p)
