@@ -251,12 +251,7 @@ func start(t *testing.T, command string) house {
 	if command == "demo" {
 		copySeed(t, data)
 	}
-	cmd, h, err := run(command, data)
-	require.NoError(t, err)
-	t.Cleanup(func() {
-		_ = cmd.Process.Signal(os.Interrupt)
-		_ = cmd.Wait()
-	})
+	h := running(t, command, data)
 	if command == "demo" {
 		h.signIn(t, "/sign-in/demo", url.Values{"person": {"1"}}) // the keeper
 	} else {
@@ -270,7 +265,13 @@ func start(t *testing.T, command string) house {
 func empty(t *testing.T) house {
 	t.Helper()
 	t.Parallel()
-	cmd, h, err := run("serve", t.TempDir())
+	return running(t, "serve", t.TempDir())
+}
+
+// running runs the program until the test ends.
+func running(t *testing.T, command, data string) house {
+	t.Helper()
+	cmd, h, err := run(command, data)
 	require.NoError(t, err)
 	t.Cleanup(func() {
 		_ = cmd.Process.Signal(os.Interrupt)

@@ -28,7 +28,8 @@ type arrivalsView struct {
 	Slot     string // chosen
 	Section  string // chosen
 	Card     pictures.CardView
-	Begin    []welcomeStep // that a keeper has left open, until a page is live
+	// Begin are the first steps that a keeper has left open; asked for until a page is live.
+	Begin func() ([]welcomeStep, error)
 }
 
 // arrivalView is one picture that waits.
@@ -88,9 +89,7 @@ func (s *server) arrivalsView(r *http.Request) (arrivalsView, error) {
 	if v.Card, err = s.at(r).Pictures.Card(); err != nil {
 		return v, err
 	}
-	if v.Begin, err = s.leftOpen(r); err != nil {
-		return v, err
-	}
+	v.Begin = func() ([]welcomeStep, error) { return s.leftOpen(r) }
 	v.Binned, err = s.at(r).Pictures.Binned()
 	return v, err
 }

@@ -251,29 +251,27 @@ func (s *server) firstKeeper(w http.ResponseWriter, r *http.Request) {
 }
 
 // join is where an invitation leads.
-func (s *server) join(w http.ResponseWriter, r *http.Request) {
-	v := doorView{Code: r.FormValue("code")}
+func (s *server) join(w http.ResponseWriter, r *http.Request) { s.showJoin(w, r, http.StatusOK, "") }
+
+// showJoin greets who was invited, or tells that the invitation has ended; wrong is what was wrong
+// with the password that they chose.
+func (s *server) showJoin(w http.ResponseWriter, r *http.Request, status int, wrong string) {
+	v := doorView{Code: r.FormValue("code"), Wrong: wrong}
 	who, err := s.at(r).People.Invited(v.Code, fromWhere(r))
 	if err != nil {
-		status, m := told(r, err)
+		var m message
+		status, m = told(r, err)
 		v.Wrong = m.Text + " " + m.Next
-		s.showDoor(w, r, status, v)
-		return
 	}
 	v.Joins = who.Name
-	s.showDoor(w, r, http.StatusOK, v)
+	s.showDoor(w, r, status, v)
 }
 
 func (s *server) joined(w http.ResponseWriter, r *http.Request) {
-	v := doorView{Code: r.FormValue("code"), Joins: r.FormValue("name")}
-	who, err := s.at(r).People.Join(v.Code, r.FormValue("password"), fromWhere(r))
+	who, err := s.at(r).People.Join(r.FormValue("code"), r.FormValue("password"), fromWhere(r))
 	if err != nil {
 		status, m := told(r, err)
-		if status == http.StatusNotFound {
-			v.Joins = ""
-		}
-		v.Wrong = m.Text + " " + m.Next
-		s.showDoor(w, r, status, v)
+		s.showJoin(w, r, status, m.Text+" "+m.Next)
 		return
 	}
 	s.enter(w, r, who, "/arrivals")

@@ -172,15 +172,10 @@ func (s *server) inviteFirst(w http.ResponseWriter, r *http.Request) {
 	s.tellInvitation(w, r, made)
 }
 
-// leftOpen are the steps that were skipped, for a keeper, until a page is live.
+// leftOpen are the steps that were skipped, for a keeper.
 func (s *server) leftOpen(r *http.Request) ([]welcomeStep, error) {
-	d := s.at(r)
-	if !d.Who().Keeper {
+	if !s.at(r).Who().Keeper {
 		return nil, nil
-	}
-	counts, err := d.Pages.Counts()
-	if err != nil || counts.Live > 0 {
-		return nil, err
 	}
 	steps, err := s.beginning(r)
 	return slices.DeleteFunc(steps, func(x welcomeStep) bool { return x.Done }), err

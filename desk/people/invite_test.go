@@ -1,6 +1,9 @@
 package people_test
 
 import (
+	"fmt"
+	"sync"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -42,6 +45,27 @@ func TestAnInvitationIsFollowedOnce(t *testing.T) {
 	assert.NoError(t, err)
 	_, err = b.People.Join(code, "another four words", "there")
 	assert.ErrorContains(t, err, "used, or has ended")
+}
+
+// Of several who follow an invitation at once, one gets in.
+func TestAnInvitationIsFollowedOnceAtOnce(t *testing.T) {
+	t.Parallel()
+	b := kept(t)
+	id, err := b.People.SaveAccount(people.Account{Name: "Odo", Login: "odo"})
+	require.NoError(t, err)
+	code, _, err := b.People.Invite(id)
+	require.NoError(t, err)
+	var in atomic.Int32
+	var all sync.WaitGroup
+	for n := range 4 {
+		all.Go(func() {
+			if _, err := b.People.Join(code, fmt.Sprintf("four words in row %d", n), fmt.Sprintf("address %d", n)); err == nil {
+				in.Add(1)
+			}
+		})
+	}
+	all.Wait()
+	assert.EqualValues(t, 1, in.Load())
 }
 
 // Another invitation, the end of its time, and an account that is closed each end one.

@@ -111,21 +111,9 @@ func (v visit) walk(ctx context.Context, r *Report) {
 			v.image(ctx, r, img, v.stands[i])
 		}
 	}
-	for _, img := range seen.Still {
-		if sizes, err := v.files(ctx, r.URL, img, false); err != nil {
-			r.Check(false, "Held still, %s", err)
-		} else {
-			r.Check(true, "Held still: %s, nothing hidden inside", sizes)
-		}
-	}
-	for _, img := range seen.Enlarged {
-		if sizes, err := v.files(ctx, r.URL, img, false); err != nil {
-			r.Check(false, "Enlarged, %s", err)
-		} else {
-			r.Check(true, "Enlarged: %s, nothing hidden inside", sizes)
-		}
-	}
-	v.behind(ctx, r, seen, "Behind the text")
+	v.beside(ctx, r, seen.Still, "Held still", "nothing hidden inside")
+	v.beside(ctx, r, seen.Enlarged, "Enlarged", "nothing hidden inside")
+	v.beside(ctx, r, seen.Behind, "Behind the text", "as it was signed")
 	v.lists(ctx, r, seen)
 	v.leaves(ctx, r)
 	v.albums(ctx, r)
@@ -155,13 +143,14 @@ func (v visit) lists(ctx context.Context, r *Report, seen page.Read) {
 	r.Check(true, "It lists %s, %s with a cover, as they were signed", access.Count(seen.Cards, "page"), strconv.Itoa(len(seen.Listed)))
 }
 
-// behind looks at the pictures behind text; where says where that is.
-func (v visit) behind(ctx context.Context, r *Report, seen page.Read, where string) {
-	for _, img := range seen.Behind {
+// beside looks at what stands beside the pictures; where says where that is, well what is good
+// of it.
+func (v visit) beside(ctx context.Context, r *Report, all []page.ReadImage, where, well string) {
+	for _, img := range all {
 		if sizes, err := v.files(ctx, r.URL, img, false); err != nil {
 			r.Check(false, "%s, %s", where, err)
 		} else {
-			r.Check(true, "%s: %s, as it was signed", where, sizes)
+			r.Check(true, "%s: %s, %s", where, sizes, well)
 		}
 	}
 }
@@ -192,7 +181,7 @@ func (v visit) leaves(ctx context.Context, r *Report) {
 		r.Check(false, "%s cannot be read: %v", first.Path, err)
 		return
 	}
-	v.behind(ctx, r, seen, "Behind the name at its top")
+	v.beside(ctx, r, seen.Behind, "Behind the name at its top", "as it was signed")
 }
 
 // cover looks at what stands for the page elsewhere.

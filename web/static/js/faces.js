@@ -1,6 +1,7 @@
 // Faces that were found in the picture: outlined and numbered on the stage when somebody
 // asks, with what can be done about each in a list. Finding never covers by itself.
-import { id, afterAnswer, part, post, unit } from './stage.js';
+import { afterAnswer } from './answer.js';
+import { id, part, post, unit } from './stage.js';
 import { onView } from './view.js';
 import { on } from './keys.js';
 

@@ -1,6 +1,8 @@
 // The hand of who works with the keyboard stays in sense when an answer redraws what it is on,
 // and when an act leads back to the same screen: it is found again by what it was on. Where that
 // is gone, it goes where the screen says, else to what has its place now.
+import { afterAnswer } from './answer.js';
+
 const reachable =
   'a[href], button:not([disabled]), input:not([disabled], [type=hidden]), select:not([disabled]), textarea:not([disabled]), summary, [tabindex]';
 
@@ -113,16 +115,7 @@ function after() {
 // Before anything is taken away; what an answer draws in several places is one act.
 document.addEventListener('htmx:beforeSwap', before);
 document.addEventListener('htmx:oobBeforeSwap', before);
-let due = false;
-for (const kind of ['htmx:afterSettle', 'htmx:oobAfterSwap'])
-  document.addEventListener(kind, () => {
-    if (!due)
-      setTimeout(() => {
-        due = false;
-        after();
-      });
-    due = true;
-  });
+afterAnswer(after, setTimeout);
 
 // An act whose answer is the same screen, loaded anew.
 const kept = 'mivlet-hand';

@@ -2,6 +2,7 @@
 // picture about beneath it. What is drawn is what is sent: whole pixels of the
 // upright original. All figures come from the server.
 import { dimension, extension, lead, stretch } from './dimension.js';
+import { afterAnswer } from './answer.js';
 import {
   stage,
   plane,
@@ -10,7 +11,6 @@ import {
   SW,
   SH,
   id,
-  afterAnswer,
   asSeen,
   onLetGo,
   part,

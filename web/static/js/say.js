@@ -1,6 +1,8 @@
 // What happened is said to those who do not see it, by one region that is never replaced: a
 // notice, the step that an act has made, how publishing went, the size of a frame while keys
 // change it.
+import { afterAnswer } from './answer.js';
+
 const region = document.getElementById('said');
 
 // say has a text read out, also where it is the same as the last one.
@@ -28,10 +30,8 @@ const told = () => {
   ];
 };
 
-let last = told(),
-  due = false;
+let last = told();
 function changed() {
-  due = false;
   const before = last;
   last = told();
   say(last.filter((text, i) => text && text !== before[i]).join(' '));
@@ -40,8 +40,4 @@ function changed() {
 document.addEventListener('htmx:beforeSwap', (e) => {
   if (/\/(publish|check)$/.test(e.detail.requestConfig?.path)) last[2] = '';
 });
-for (const kind of ['htmx:afterSettle', 'htmx:oobAfterSwap'])
-  document.addEventListener(kind, () => {
-    if (!due) setTimeout(changed);
-    due = true;
-  });
+afterAnswer(changed, setTimeout);

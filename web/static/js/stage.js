@@ -1,5 +1,7 @@
 // The Bench's stage, shared by the hands that work on it. Their units are pixels
 // of the upright original.
+import { afterAnswer } from './answer.js';
+
 export const bench = document.getElementById('bench');
 export const stage = document.getElementById('stage');
 export const plane = document.getElementById('plane');
@@ -75,21 +77,6 @@ export function letGo() {
   for (const act of hands) act();
 }
 stage.addEventListener('pointercancel', letGo);
-
-// afterAnswer does something once when the pieces of an answer are in their places.
-export function afterAnswer(act) {
-  let due = false;
-  const soon = () => {
-    if (!due) {
-      due = true;
-      queueMicrotask(() => {
-        due = false;
-        act();
-      });
-    }
-  };
-  for (const kind of ['htmx:afterSettle', 'htmx:oobAfterSwap']) document.addEventListener(kind, soon);
-}
 
 // slant has the original lie at an angle within the picture, in degrees clockwise.
 export function slant(degrees) {

@@ -1,6 +1,7 @@
 // On a phone the steps of the walk are shown one at a time, under the picture: a bar at the foot
 // of the window, under the thumb, chooses among them.
-import { bench, afterAnswer } from './stage.js';
+import { afterAnswer } from './answer.js';
+import { bench } from './stage.js';
 
 const order = ['fit', 'frame', 'hide', 'name', 'describe', 'place'];
 const bar = () => document.getElementById('thumb');

@@ -1,7 +1,8 @@
 // The Bench's hand for what is hidden, and for the focus: drawing, moving and
 // sizing veils on the stage. Their units are pixels of the upright original. It
 // listens before the frame's hand does and keeps from it what is its own.
-import { bench, stage, W, H, afterAnswer, id, onLetGo, part, post, set, unit, under } from './stage.js';
+import { afterAnswer } from './answer.js';
+import { bench, stage, W, H, id, onLetGo, part, post, set, unit, under } from './stage.js';
 import { onView } from './view.js';
 import * as corners from './veil-corners.js';
 import { at as lookAt, gone as lookGone, without } from './veil-look.js';

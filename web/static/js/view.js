@@ -1,7 +1,8 @@
 // The eye on the stage: the whole picture, the size of the cut, the pixels of the
 // original, or any zoom around the pointer; moved about by dragging, wheel, space
 // and keys. Close up, the original itself comes in tiles.
-import { bench, stage, W, H, SW, SH, seen, unseen, part, afterAnswer, letGo, onTurn } from './stage.js';
+import { afterAnswer } from './answer.js';
+import { bench, stage, W, H, SW, SH, seen, unseen, part, letGo, onTurn } from './stage.js';
 import { on } from './keys.js';
 
 const image = document.getElementById('stage-image');
