@@ -3,6 +3,7 @@ package e2e
 import (
 	"os"
 	"strings"
+	"sync"
 	"testing"
 
 	"github.com/go-rod/rod"
@@ -15,21 +16,34 @@ import (
 // on trial, which knows no group that scrolls and so contradicts another of its rules.
 func accessible(t *testing.T, p *rod.Page, name string) { accessibleIn(t, p, name, "") }
 
+// checker is axe-core.
+var checker = sync.OnceValues(func() ([]byte, error) { return os.ReadFile("checkers/axe/axe.min.js") })
+
+// withChecker brings the checker into a document, unless it is there.
+func withChecker(t *testing.T, p *rod.Page) {
+	t.Helper()
+	there, err := p.Eval(`() => Boolean(window.axe)`)
+	require.NoError(t, err)
+	if there.Value.Bool() {
+		return
+	}
+	source, err := checker()
+	require.NoError(t, err)
+	_, err = p.Eval(`() => { ` + string(source) + ` }`)
+	require.NoError(t, err)
+}
+
 // accessibleIn does so with a part of a screen; the empty part is all of it.
 func accessibleIn(t *testing.T, p *rod.Page, name, part string) {
 	t.Helper()
-	source, err := os.ReadFile("checkers/axe/axe.min.js")
-	require.NoError(t, err)
 	calm(t, p)
-	_, err = p.Eval(`() => { if (!window.axe) { ` + string(source) + ` } }`)
-	require.NoError(t, err)
+	withChecker(t, p)
 	framed, err := p.Elements(".spot iframe")
 	require.NoError(t, err)
 	for _, f := range framed { // what is in frames is looked at with the page
 		in, err := f.Frame()
 		require.NoError(t, err)
-		_, err = in.Eval(`() => { if (!window.axe) { ` + string(source) + ` } }`)
-		require.NoError(t, err)
+		withChecker(t, in)
 	}
 	found, err := p.Eval(`async (part) => {
 		const rules = Object.fromEntries(axe.getRules().map((r) => [r.ruleId, { enabled: !['color-contrast-enhanced', 'focus-order-semantics'].includes(r.ruleId) }]));

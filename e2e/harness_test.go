@@ -452,6 +452,7 @@ func hit(t *testing.T, p *rod.Page, selector string, pattern ...string) {
 	var err error
 	at := p.MustInfo().URL
 	for range 8 {
+		waitFor(t, p, `document.readyState === 'complete'`) // before that its scripts may not listen
 		find := p.Timeout(patience)
 		var el *rod.Element
 		if len(pattern) > 0 {

@@ -75,3 +75,17 @@ func largestOf(dst, src []float32) {
 		dst[c] = max(dst[c], v)
 	}
 }
+
+// slope is what is left below nothing of a leaky rectifier.
+const slope = 0.1
+
+// rectify leaves what is above nothing, and a tenth of what is below.
+func rectify(v []float32) {
+	if whole := len(v) &^ 7; wide && whole > 0 {
+		rectifyWide(&v[0], whole, slope)
+		v = v[whole:]
+	}
+	for i, x := range v {
+		v[i] = max(x, slope*x)
+	}
+}

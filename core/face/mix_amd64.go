@@ -14,3 +14,9 @@ func spreadWide(dst, src, weights *float32, ch, n int)
 
 //go:noescape
 func largestWide(dst, src *float32, n int)
+
+//go:noescape
+func pairWide(dst, src *float32, ch, n int)
+
+//go:noescape
+func rectifyWide(v *float32, n int, slope float32)

@@ -108,3 +108,51 @@ more:
 	JNZ more
 	VZEROUPPER
 	RET
+
+// func pairWide(dst, src *float32, ch, n int)
+//
+// dst = the larger of two pixels of src beside each other, for n pixels of ch channels, a multiple
+// of eight.
+TEXT ·pairWide(SB), NOSPLIT, $0-32
+	MOVQ dst+0(FP), DI
+	MOVQ src+8(FP), SI
+	MOVQ ch+16(FP), R8
+	MOVQ n+24(FP), R9
+	MOVQ R8, R10
+	SHLQ $2, R10 // bytes of a pixel
+
+pixel:
+	MOVQ R8, CX
+
+eight:
+	VMOVUPS (SI), Y0
+	VMAXPS (SI)(R10*1), Y0, Y0
+	VMOVUPS Y0, (DI)
+	ADDQ $32, DI
+	ADDQ $32, SI
+	SUBQ $8, CX
+	JNZ eight
+	ADDQ R10, SI
+	DECQ R9
+	JNZ pixel
+	VZEROUPPER
+	RET
+
+// func rectifyWide(v *float32, n int, slope float32)
+//
+// v = max(v, slope × v), for n values, a multiple of eight.
+TEXT ·rectifyWide(SB), NOSPLIT, $0-20
+	MOVQ v+0(FP), DI
+	MOVQ n+8(FP), CX
+	VBROADCASTSS slope+16(FP), Y1
+
+more:
+	VMOVUPS (DI), Y0
+	VMULPS Y0, Y1, Y2
+	VMAXPS Y2, Y0, Y0
+	VMOVUPS Y0, (DI)
+	ADDQ $32, DI
+	SUBQ $8, CX
+	JNZ more
+	VZEROUPPER
+	RET

@@ -94,9 +94,7 @@ func (l *layer) pooled(in plane, step int) plane {
 				l.mix(made, gathered, w)
 				l.largest(into, made, w, step, y == r*step)
 			}
-			for i, v := range into { // the largest of what is rectified, as that keeps their order
-				into[i] = max(v, 0.1*v)
-			}
+			rectify(into) // the largest of what is rectified, as that keeps their order
 		}
 	})
 	return out
@@ -111,7 +109,8 @@ func (l *layer) gather(into []float32, in plane, y, w int) {
 	for dy := range 3 {
 		row := in.row(y + dy)
 		for x := range w {
-			*(*[9]float32)(into[x*27+9*dy:]) = [9]float32(row[3*x:])
+			dst, src := (*[9]float32)(into[x*27+9*dy:]), (*[9]float32)(row[3*x:])
+			*(*[4]float32)(dst[:]), *(*[4]float32)(dst[4:]), dst[8] = [4]float32(src[:]), [4]float32(src[4:]), src[8]
 		}
 	}
 }
@@ -135,7 +134,11 @@ func (l *layer) channels(into []float32, in plane, y int) {
 // largest keeps the largest of neighbours in a row, and of what is there already unless
 // the row is the first.
 func (l *layer) largest(into, made []float32, w, step int, first bool) {
-	for x := range len(into) / l.out {
+	pairs := 0
+	if step == 2 {
+		pairs = l.pairs(into, made, w/2, first)
+	}
+	for x := pairs; x < len(into)/l.out; x++ {
 		dst := into[x*l.out : (x+1)*l.out]
 		for n := x * step; n < min(x*step+2, w); n++ {
 			src := made[n*l.out:][:len(dst)]
@@ -146,6 +149,21 @@ func (l *layer) largest(into, made []float32, w, step int, first bool) {
 			}
 		}
 	}
+}
+
+// pairs is largest for the first n places of a row, of two neighbours each. It returns how many
+// it has done: all, or none.
+func (l *layer) pairs(into, made []float32, n int, first bool) int {
+	if !wide || l.out%8 != 0 || n == 0 {
+		return 0
+	}
+	if first {
+		pairWide(&into[0], &made[0], l.out, n)
+		return n
+	}
+	pairWide(&made[0], &made[0], l.out, n)
+	largestOf(into[:n*l.out], made)
+	return n
 }
 
 // plain mixes channels and nothing else: the answer, padded to whole blocks.

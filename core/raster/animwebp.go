@@ -6,23 +6,21 @@ import (
 	"errors"
 	"image"
 	"time"
-
-	"github.com/gen2brain/webp"
 )
 
 // encodeAnimatedWebP writes frames that each show the whole picture as one
 // animated WebP (RFC 9649, 2.7: VP8X, ANIM and a chunk ANMF for each frame).
-// loop is how often it plays; 0 is for ever.
-func encodeAnimatedWebP(frames []image.Image, delays []time.Duration, loop, quality int) ([]byte, error) {
+// loop is how often it plays; 0 is for ever. Each frame is written by write.
+func encodeAnimatedWebP(frames []image.Image, delays []time.Duration, loop int, write func(image.Image) ([]byte, error)) ([]byte, error) {
 	size := frames[0].Bounds()
 	alpha := false
 	var body bytes.Buffer
 	for i, m := range frames {
-		var still bytes.Buffer
-		if err := webp.Encode(&still, m, webp.Options{Quality: quality, Method: webp.DefaultMethod}); err != nil {
+		still, err := write(m)
+		if err != nil {
 			return nil, err
 		}
-		picture, err := pictureChunks(still.Bytes())
+		picture, err := pictureChunks(still)
 		if err != nil {
 			return nil, err
 		}

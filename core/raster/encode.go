@@ -39,6 +39,7 @@ type Options struct {
 	Quality  int     // 1 to 100, fixed; 0 looks for one
 	MaxBytes int64   // budget; 0 for none
 	Target   float64 // structural similarity to reach; 0 for SameToTheEye
+	Soon     bool    // what moves is written for a screen that wants it soon rather than small
 	// Allowed are the formats that Auto may choose from; empty for all. One that
 	// cannot hold the picture is not taken for that.
 	Allowed []Format
@@ -151,24 +152,28 @@ var jpegWriter = writer{"image/jpeg", jpegenc.Encode, func(_ image.Image, before
 	return func(q int) (plane, error) { return plane{before.w, before.h, trial.At(q)}, nil }
 }}
 
-var webpWriter = writer{"image/webp", writeWebP, func(m image.Image, _ plane) func(int) (plane, error) {
-	return func(q int) (plane, error) {
-		data, err := writeWebP(m, q)
-		if err != nil {
-			return plane{}, err
-		}
-		back, err := webp.Decode(bytes.NewReader(data))
-		if err != nil {
-			return plane{}, err
-		}
-		return luma(back), nil
-	}
-}}
+var webpWriter = webpBy(webp.DefaultMethod)
 
-func writeWebP(m image.Image, quality int) ([]byte, error) {
-	var b bytes.Buffer
-	err := webp.Encode(&b, m, webp.Options{Quality: quality, Method: webp.DefaultMethod})
-	return b.Bytes(), err
+// webpBy writes WebP with as much effort as a method of libwebp takes.
+func webpBy(method int) writer {
+	write := func(m image.Image, quality int) ([]byte, error) {
+		var b bytes.Buffer
+		err := webp.Encode(&b, m, webp.Options{Quality: quality, Method: method})
+		return b.Bytes(), err
+	}
+	return writer{"image/webp", write, func(m image.Image, _ plane) func(int) (plane, error) {
+		return func(q int) (plane, error) {
+			data, err := write(m, q)
+			if err != nil {
+				return plane{}, err
+			}
+			back, err := webp.Decode(bytes.NewReader(data))
+			if err != nil {
+				return plane{}, err
+			}
+			return luma(back), nil
+		}
+	}}
 }
 
 // sparse is how far apart the windows lie that a quality is judged by.

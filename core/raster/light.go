@@ -15,10 +15,10 @@ var toLinear = func() (t [256]float32) {
 
 // fromLinear maps light in steps of 1/65535 to the nearest sRGB code value.
 // The steepest part of the curve spans 20 steps for each code value.
-var fromLinear = func() []uint8 {
-	t := make([]uint8, 65536)
+var fromLinear = func() *[lightest + 1]uint8 {
+	t := new([lightest + 1]uint8)
 	for i := range t {
-		t[i] = uint8(math.Round(encoded(float64(i)/65535) * 255))
+		t[i] = uint8(math.Round(encoded(float64(i)/lightest) * 255))
 	}
 	return t
 }()
@@ -37,7 +37,15 @@ func encoded(l float64) float64 {
 	return 1.055*math.Pow(l, 1/2.4) - 0.055
 }
 
-// code returns the sRGB code value for an amount of light.
+// lightest is the last step of fromLinear.
+const lightest = 65535
+
+// code returns the sRGB code value for an amount of light: that of nothing for less, that of all
+// for more, as far as a kernel overshoots.
 func code(l float32) uint8 {
-	return fromLinear[int(min(max(l, 0), 1)*65535+0.5)]
+	i := int32(l*lightest + 0.5)
+	if uint32(i) > lightest {
+		i = ^i >> 31 & lightest // 0 where it is negative
+	}
+	return fromLinear[uint16(i)]
 }

@@ -214,8 +214,10 @@ func (p *shrink) row(acc, whole []float32, y int) {
 }
 
 func setOpaque(pix []uint8, line []float32) {
-	for x := 0; 3*x < len(line); x++ {
-		pix[4*x], pix[4*x+1], pix[4*x+2], pix[4*x+3] = code(line[3*x]), code(line[3*x+1]), code(line[3*x+2]), 255
+	for len(line) >= 3 && len(pix) >= 4 {
+		p, l := (*[4]uint8)(pix), (*[3]float32)(line)
+		p[0], p[1], p[2], p[3] = code(l[0]), code(l[1]), code(l[2]), 255
+		pix, line = pix[4:], line[3:]
 	}
 }
 

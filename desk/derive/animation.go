@@ -66,7 +66,7 @@ func (d *Desk) stageMotion(p store.Picture, veils []veil.Veil) (File, error) {
 		defer done()
 		whole := p.Facts.Upright()
 		view := recipe.View{Frame: whole.Rect(), Turn: facts.Upright, Veils: veils}
-		e, err := a.Encode(raster.TransformFor(view, fit.Cut{Source: whole.Rect(), Size: CopySize(whole)}), raster.Options{Quality: 80})
+		e, err := a.Encode(raster.TransformFor(view, fit.Cut{Source: whole.Rect(), Size: CopySize(whole)}), raster.Options{Quality: 80, Soon: true})
 		if err != nil {
 			return nil, err
 		}
