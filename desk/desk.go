@@ -20,6 +20,7 @@ import (
 	"mivlet/desk/bench"
 	"mivlet/desk/covers"
 	"mivlet/desk/cuts"
+	"mivlet/desk/deleted"
 	"mivlet/desk/derive"
 	"mivlet/desk/house"
 	"mivlet/desk/jobs"
@@ -31,6 +32,7 @@ import (
 	"mivlet/desk/pictures"
 	"mivlet/desk/previews"
 	"mivlet/desk/publish"
+	"mivlet/desk/samples"
 	"mivlet/desk/shelves"
 	"mivlet/desk/snapshot"
 	"mivlet/desk/visit"
@@ -58,7 +60,9 @@ type Desk struct {
 	Albums      *albums.Desk
 	Banners     *banners.Desk
 	Attachments *attachments.Desk
+	Deleted     *deleted.Desk
 	Landing     *landing.Desk
+	Samples     *samples.Desk
 	Visits      *visit.Desk
 	Publish     *publish.Desk
 	Measure     *measure.Desk
@@ -111,6 +115,8 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	d.Banners = banners.New(d.Seat, banners.Rooms{Derive: d.Derive, Cuts: d.Cuts, Pictures: d.Pictures, Bench: d.Bench, Pages: d.Pages})
 	d.Attachments = attachments.New(d.Seat, d.Pictures, d.Pages)
 	d.Landing = landing.New(d.Seat, d.Pictures, d.Pages, d.Attachments)
+	d.Deleted = deleted.New(d.Seat, d.Pages)
+	d.Samples = samples.New(d.Seat, d.Bench, d.Shelves, d.Pages, d.Deleted, d.Landing)
 	d.Visits = visit.New(d.Seat, o.Visitor)
 	d.Publish = publish.New(d.Seat, publish.Rooms{Jobs: d.Jobs, Pictures: d.Pictures, Shelves: d.Shelves, Snapshot: d.Snapshot, Pages: d.Pages, Lists: d.Lists, Visit: d.Visits})
 	d.Measure = measure.New(d.Seat, d.Derive, d.Pictures)
@@ -122,7 +128,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 // at returns the same desk for another seat.
 func (d *Desk) at(s *access.Seat) *Desk {
 	return &Desk{s, d.People.At(s), d.Jobs.At(s), d.Derive.At(s), d.Cuts.At(s), d.Pictures.At(s), d.Bench.At(s), d.Shelves.At(s),
-		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Previews.At(s), d.Albums.At(s), d.Banners.At(s), d.Attachments.At(s), d.Landing.At(s), d.Visits.At(s), d.Publish.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.grace}
+		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Previews.At(s), d.Albums.At(s), d.Banners.At(s), d.Attachments.At(s), d.Deleted.At(s), d.Landing.At(s), d.Samples.At(s), d.Visits.At(s), d.Publish.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.grace}
 }
 
 // As returns the desk of another person.

@@ -3,6 +3,7 @@ package desk_test
 import (
 	"bytes"
 	"context"
+	"fmt"
 	"image"
 	"io"
 	"os"
@@ -77,6 +78,13 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 	file := kept.ID
 	held, err := b.Albums.Begin("juniors", "Autumn", []uint{picture})
 	require.NoError(b.T, err)
+	scraps := 0
+	scrapPage := func() uint {
+		scraps++
+		id, err := b.Pages.NewPage("juniors", fmt.Sprint("Scrap ", scraps), "empty")
+		require.NoError(b.T, err)
+		return id
+	}
 	return map[string]struct {
 		need need
 		try  func(*desk.Desk) error
@@ -304,7 +312,23 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 			_, err := d.Lists.Draft(store.Page{}, page.Block{List: &page.Listing{}})
 			return err
 		}},
-		"Pages.NewPage":          {work, func(d *desk.Desk) error { _, err := d.Pages.NewPage("juniors", "Spring", "empty"); return err }},
+		"Pages.NewPage":  {work, func(d *desk.Desk) error { _, err := d.Pages.NewPage("juniors", "Spring", "empty"); return err }},
+		"Deleted.Delete": {work, func(d *desk.Desk) error { return d.Deleted.Delete(scrapPage()) }},
+		"Deleted.BringBack": {work, func(d *desk.Desk) error {
+			id := scrapPage()
+			require.NoError(b.T, b.Deleted.Delete(id))
+			return d.Deleted.BringBack(id)
+		}},
+		"Deleted.Pages":    {look, func(d *desk.Desk) error { _, err := d.Deleted.Pages(); return err }},
+		"Deleted.EmptyBin": {keep, func(d *desk.Desk) error { _, err := d.Deleted.EmptyBin(); return err }},
+		"Samples.Now":      {look, func(d *desk.Desk) error { _, err := d.Samples.Now(); return err }},
+		"Samples.Begin":    {work, func(d *desk.Desk) error { _, err := d.Samples.Begin("juniors"); return err }},
+		"Samples.Remove": {work, func(d *desk.Desk) error {
+			_, err := b.Samples.Begin("juniors")
+			require.NoError(b.T, err)
+			_, err = d.Samples.Remove()
+			return err
+		}},
 		"Pages.DuplicatePage":    {work, func(d *desk.Desk) error { _, err := d.Pages.DuplicatePage(b.PageID); return err }},
 		"Pages.RenamePage":       {work, func(d *desk.Desk) error { return d.Pages.RenamePage(b.PageID, "Autumn", "autumn") }},
 		"Pages.HandOver":         {work, func(d *desk.Desk) error { return d.Pages.HandOver(b.PageID, "juniors") }},
@@ -527,7 +551,7 @@ var askedBefore = []string{
 	"Jobs.Start",
 	"Lists.Elsewhere", "Lists.Gone", "Lists.KnownBy", "Lists.Moved", "Lists.Regrouped", "Lists.Stale", "Lists.Uncovered", "Lists.View", "Lists.Went",
 	"Measure.ForgetMeasured",
-	"Pages.Add", "Pages.Edit", "Pages.MayWorkOn", "Pages.OnDraft", "Pages.OwnPage",
+	"Deleted.Drop", "Pages.Add", "Pages.FreeAddress", "Pages.Edit", "Pages.MayWorkOn", "Pages.OnDraft", "Pages.OwnPage",
 	"Pictures.Change", "Pictures.ChangeIn", "Pictures.Clues", "Pictures.FacesNow", "Pictures.Free", "Pictures.Item", "Pictures.Items", "Pictures.KeepStep", "Pictures.NearTwins", "Pictures.OwnSections", "Pictures.Receive", "Pictures.Refused", "Pictures.SinceThen", "Pictures.Stirring", "Pictures.TakeIn", "Pictures.TakeNames", "Pictures.Work",
 	"Publish.AheadDone", "Publish.KeepLiveAs", "Visits.LookAt", "Publish.Style", "Publish.Writing",
 	"Shelves.ToBin",

@@ -45,6 +45,9 @@ func (d *Desk) Tidy() error {
 		return err
 	}
 	_, err := d.Shelves.EmptyBin()
+	if _, bad := d.Deleted.EmptyBin(); bad != nil {
+		err = bad
+	}
 	if bad := d.Store.Sessions().Sweep(); bad != nil {
 		err = bad
 	}

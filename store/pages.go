@@ -18,9 +18,11 @@ type Page struct {
 	Step        int      // the step of the history that is shown
 	LiveVersion int      // version that was published; 0 means never
 	LiveAt      *time.Time
-	LivePrint   string    // stands for all that visitors got; see desk
-	Report      string    // JSON of what was checked after publishing
-	UpdatedAt   time.Time `gorm:"autoUpdateTime:false"`
+	LivePrint   string     // stands for all that visitors got; see desk
+	Report      string     // JSON of what was checked after publishing
+	UpdatedAt   time.Time  `gorm:"autoUpdateTime:false"`
+	DroppedAt   *time.Time // when it was deleted; nil while it is there
+	Sample      bool       // it is there to try on; see [SampleRecords]
 
 	// What was worked out of the rest and is kept until something is written that
 	// may change it; see [AnswerRecords].

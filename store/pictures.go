@@ -44,6 +44,7 @@ type Picture struct {
 	ArrivedHash         string // the file as it came, where it was converted
 	Was                 Station
 	BinnedAt            *time.Time
+	Sample              bool      // it is there to try on; see [SampleRecords]
 	TwinA, TwinB, TwinC int64     // perceptual hashes, see core/twin
 	CreatedAt           time.Time `gorm:"autoCreateTime:false"`
 	UpdatedAt           time.Time `gorm:"autoUpdateTime:false"`

@@ -14,6 +14,8 @@ type Records interface {
 	ShelfRecords
 	CopyRecords
 	PageRecords
+	DroppedPageRecords
+	SampleRecords
 	AlbumRecords
 	BannerRecords
 	AnswerRecords
@@ -177,6 +179,31 @@ type PageRecords interface {
 	PagesWith(picture uint) ([]Page, error)
 	// PagesIn returns those of some pages that are there, in the order of their addresses.
 	PagesIn(ids []uint) ([]Page, error)
+}
+
+// DroppedPageRecords keep pages that were deleted, until they are brought back or forgotten. All
+// other questions are answered as if they were not there, and their addresses are free.
+type DroppedPageRecords interface {
+	// DropPage deletes a page that is not live.
+	DropPage(id uint, at time.Time) error
+	// BringPageBack has a deleted page be there again, at an address that is free.
+	BringPageBack(id uint, slug string) error
+	// DroppedPages returns the deleted pages, those deleted last first.
+	DroppedPages() ([]Page, error)
+	// DroppedPage returns a deleted page.
+	DroppedPage(id uint) (Page, error)
+	// RemovePage forgets a deleted page for good, with its history and its earlier live versions.
+	RemovePage(id uint) error
+}
+
+// SampleRecords keep what was brought in to try on.
+type SampleRecords interface {
+	// AddSample notes that a page or a picture is there to try on.
+	AddSample(kind SampleKind, id uint) error
+	// Samples returns the numbers of those that are there, by their kinds.
+	Samples() (map[SampleKind][]uint, error)
+	// ForgetSamples forgets which were there to try on.
+	ForgetSamples() error
 }
 
 // AnswerRecords keep two answers about every page.

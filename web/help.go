@@ -37,6 +37,7 @@ var walkHelp = []help{
 		"Begin a page with *New page*, and choose how it is arranged.",
 		"Search by title, summary or tag, or filter by section, state and findings.",
 		"A card tells whether a page is live, changed since, or has something to fix. Open it to work on it.",
+		"Delete a page under *This page*, when it is not live. The list at the foot brings it back.",
 	}, "page"},
 	{"page", "Page", "Here pictures and words stand as visitors will see them.", []string{
 		"Point at a gap between two blocks and pick a picture from the tray, or drop a file into the gap.",
@@ -97,7 +98,7 @@ var besideHelp = []help{
 	{"ruler", "Ruler", "Measure a column on a screenshot of any page.", []string{
 		"Paste or drop a screenshot.",
 		"Pull the two edges to the sides of the column. They snap to lines. *Find columns* proposes what it sees.",
-		"Keep the reading, and make a slot from it.",
+		"Keep the reading, and make a slot from it. In a new house it becomes the width of the column.",
 	}, "ruler"},
 	{"rules", "House rules", "One document that everything else obeys: page frame, slots, types, names, words and sections.", []string{
 		"Change any number. A draft keeps your changes until you apply them.",
@@ -116,6 +117,7 @@ var besideHelp = []help{
 	}, "people"},
 	{"welcome", "The first answers", "What Mivlet needs to know of a new house.", []string{
 		"Answer what you know, and leave the rest as it is. All of it can be changed under *House rules*.",
+		"*Try it on a sample page* brings a page and three pictures in. *Remove the samples* takes them away together.",
 	}, "rules"},
 }
 

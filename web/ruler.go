@@ -36,6 +36,7 @@ type rulerView struct {
 	Sheet   *sheetView
 	Columns []ruler.Column // proposed; nil while nobody asked
 	Keeper  bool
+	Column  bool // a reading can become the width of the column that a new house is asked for
 	Asked   bool // for columns
 }
 
@@ -66,6 +67,14 @@ func (s *server) showRuler(w http.ResponseWriter, r *http.Request, open uint, co
 		return
 	}
 	v := rulerView{Sheets: all, Columns: columns, Asked: columns != nil, Keeper: s.at(r).Who().Keeper}
+	if v.Keeper {
+		steps, err := s.beginning(r)
+		if err != nil {
+			s.fail(w, r, err)
+			return
+		}
+		v.Column = !steps[2].Done
+	}
 	for i := range all {
 		if all[i].ID == open {
 			v.Sheet = &sheetView{all[i]}

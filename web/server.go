@@ -116,6 +116,8 @@ func (s *server) workRoutes(r chi.Router) {
 		})
 
 		r.Get("/pages", s.pages)
+		r.Post("/samples", s.beginSamples)
+		r.Post("/samples/remove", s.removeSamples)
 		r.Post("/pages", s.newPage)
 		r.Route("/pages/{id}", s.pageRoutes)
 		r.Get("/sections/{section}/archive", s.sectionArchive)

@@ -25,6 +25,8 @@ func (s *server) stationRoutes(r chi.Router) {
 	r.Post("/rename", s.renamePage)
 	r.Post("/hand-over", s.handOver)
 	r.Post("/duplicate", s.duplicatePage)
+	r.Post("/delete", s.deletePage)
+	r.Post("/bring-back", s.bringPageBack)
 	r.Post("/put-back", s.putBack)
 	r.Post("/put-back-words", s.putBackWords)
 	r.Post("/offline", s.takePageOff)
@@ -50,6 +52,9 @@ type pagesView struct {
 	house        rules.Rules
 	Shown, Count int
 	First        []store.PageTitle // live pages on which what is hidden can be guessed back
+	Deleted      []deletedPage
+	Samples      offersSamples
+	Told         string // what was just done
 }
 
 // Narrowed reports whether something besides words says which pages are shown, or how.
@@ -75,8 +80,18 @@ func (s *server) pages(w http.ResponseWriter, r *http.Request) {
 		s.fail(w, r, err)
 		return
 	}
+	deleted, err := s.deletedPages(r)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	there, err := s.at(r).Samples.Now()
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
 	house := s.at(r).Rules()
-	v := pagesView{First: first, Own: ownSections(house, s.at(r).Who()), All: house.Sections, Arrangements: page.Arrangements, Count: len(lines),
+	v := pagesView{First: first, Deleted: deleted, Samples: offersSamples{there, s.at(r).Who().WorksSomewhere()}, Told: removed(r), Own: ownSections(house, s.at(r).Who()), All: house.Sections, Arrangements: page.Arrangements, Count: len(lines),
 		Section: r.FormValue("section"), State: r.FormValue("state"), Findings: r.FormValue("findings"), Sort: r.FormValue("sort"),
 		Text: strings.TrimSpace(r.FormValue("q")), Category: r.FormValue("category"), Categories: house.Categories, house: house}
 	lines = slices.DeleteFunc(lines, func(l pages.PageLine) bool { return !v.wants(l) })

@@ -46,6 +46,7 @@ func (v welcomeView) Next() int {
 const (
 	whyHouse  = "The house begins"
 	whyColumn = "The house begins: its column"
+	whyParts  = "The house begins: its sections"
 )
 
 // beginning tells which steps of the walk are done.
@@ -66,7 +67,7 @@ func (s *server) beginning(r *http.Request) ([]welcomeStep, error) {
 		{N: 1, Title: "Who keeps it", Done: true},
 		{N: 2, Title: "What it is", Done: began(whyHouse)},
 		{N: 3, Title: "Its column", Done: began(whyColumn)},
-		{N: 4, Title: "Sections and people", Done: len(all) > 1},
+		{N: 4, Title: "Sections and people", Done: len(all) > 1 || began(whyParts)},
 	}, nil
 }
 
@@ -110,6 +111,18 @@ func (s *server) beginHouse(w http.ResponseWriter, r *http.Request) {
 	if whole(r, "step", 2) == 3 {
 		s.beginRules(w, r, whyColumn, "/welcome?step=4", func(now rules.Rules) (rules.Rules, error) {
 			return now.WithTextWidth(whole(r, "width", now.TextWidth()))
+		})
+		return
+	}
+	if whole(r, "step", 2) == 4 {
+		s.beginRules(w, r, whyParts, "/welcome?step=4", func(now rules.Rules) (rules.Rules, error) {
+			titles := map[string]string{}
+			for _, section := range now.Sections {
+				if _, asked := r.Form["section-"+section.Code]; asked {
+					titles[section.Code] = r.FormValue("section-" + section.Code)
+				}
+			}
+			return now.WithSectionTitles(titles, r.Form["more"])
 		})
 		return
 	}

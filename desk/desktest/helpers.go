@@ -98,3 +98,14 @@ func (b *Fixture) FilesLive() []store.Published {
 	require.NoError(b.T, err)
 	return files
 }
+
+// Elsewhere is the desk of somebody who works for another section alone.
+func (b *Fixture) Elsewhere() *desk.Desk {
+	b.T.Helper()
+	p := store.Person{Name: "Odo Elsewhere", Login: "elsewhere", CreatedAt: b.Time(), Roles: []store.Role{{Section: "touring", Role: "publisher"}}}
+	require.NoError(b.T, b.Kept.SavePerson(&p))
+	who, ok, err := b.People.Returning(p.ID, 0)
+	require.NoError(b.T, err)
+	require.True(b.T, ok)
+	return b.As(who)
+}

@@ -139,7 +139,7 @@ func (d *Desk) Add(p store.Page) (uint, error) {
 	p.Version, p.UpdatedAt = 1, d.Now()
 	section, slug, title := p.Section, p.Slug, p.Doc.Title
 	err := d.Store.Tx(func(s store.Records) error {
-		if err := d.freeAddress(s, section, slug, 0); err != nil {
+		if err := d.FreeAddress(s, section, slug, 0); err != nil {
 			return err
 		}
 		if err := s.AddPage(&p); err != nil {
@@ -174,8 +174,8 @@ func address(title, slug string) (string, string, error) {
 	return title, slug, nil
 }
 
-// freeAddress refuses an address that another page has.
-func (d *Desk) freeAddress(s store.Records, section, slug string, but uint) error {
+// FreeAddress refuses an address that another page has.
+func (d *Desk) FreeAddress(s store.Records, section, slug string, but uint) error {
 	other, err := s.PageAt(section, slug)
 	switch {
 	case errors.Is(err, store.ErrNotFound):
@@ -205,7 +205,7 @@ func (d *Desk) RenamePage(id uint, title, slug string) error {
 				return err
 			}
 		}
-		if err := d.freeAddress(s, p.Section, slug, p.ID); err != nil {
+		if err := d.FreeAddress(s, p.Section, slug, p.ID); err != nil {
 			return err
 		}
 		if p.Doc.Title != title {
@@ -253,7 +253,7 @@ func (d *Desk) HandOver(id uint, section string) error {
 				return err
 			}
 		}
-		if err := d.freeAddress(s, section, p.Slug, p.ID); err != nil {
+		if err := d.FreeAddress(s, section, p.Slug, p.ID); err != nil {
 			return err
 		}
 		from := p.Section

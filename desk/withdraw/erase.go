@@ -3,6 +3,7 @@ package withdraw
 import (
 	"cmp"
 	"context"
+	"errors"
 	"fmt"
 	"regexp"
 	"slices"
@@ -235,6 +236,9 @@ func (d *Desk) forgetOnPages(s store.Records, e *erasing) error {
 		e.reached["earlier live version"] += versions
 		e.files = append(e.files, files...)
 		p, err := s.Page(page)
+		if errors.Is(err, store.ErrNotFound) {
+			p, err = s.DroppedPage(page)
+		}
 		if err != nil {
 			return err
 		}

@@ -126,11 +126,11 @@ func (s *records) settleAlbum(a *store.Album) error {
 }
 
 // onDrafts asks for the pages that show an album in their drafts.
-const onDrafts = "SELECT pages.id FROM pages, json_each(pages.doc, '$.blocks') AS block WHERE json_extract(block.value, '$.album.album') = ?"
+const onDrafts = "SELECT pages.id FROM pages, json_each(pages.doc, '$.blocks') AS block WHERE json_extract(block.value, '$.album.album') = ? AND pages.dropped_at IS NULL"
 
 // albumShown asks for all pages that show albums, each with what shows it.
 const albumShown = `SELECT album_id, page_id, MAX(draft) AS on_draft, MAX(live) AS on_live FROM (
-	SELECT json_extract(block.value, '$.album.album') AS album_id, pages.id AS page_id, 1 AS draft, 0 AS live FROM pages, json_each(pages.doc, '$.blocks') AS block
+	SELECT json_extract(block.value, '$.album.album') AS album_id, pages.id AS page_id, 1 AS draft, 0 AS live FROM pages, json_each(pages.doc, '$.blocks') AS block WHERE pages.dropped_at IS NULL
 	UNION ALL
 	SELECT json_extract(block.value, '$.album.album'), pages.id, 0, 1 FROM pages JOIN live_versions v ON v.id = (SELECT MAX(id) FROM live_versions WHERE page_id = pages.id), json_each(v.doc, '$.blocks') AS block WHERE pages.live_version > 0
 ) WHERE album_id IS NOT NULL GROUP BY album_id, page_id`

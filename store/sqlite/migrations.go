@@ -235,6 +235,13 @@ var migrations = []*gormigrate.Migration{
 		`ALTER TABLE people ADD COLUMN invited_until DATETIME`,
 		`CREATE UNIQUE INDEX people_invitation ON people(invitation) WHERE invitation <> ''`,
 	)},
+	{ID: "0016-deleted-pages-and-samples", Migrate: statements(
+		`ALTER TABLE pages ADD COLUMN dropped_at DATETIME`,
+		`ALTER TABLE pages ADD COLUMN dropped_slug TEXT NOT NULL DEFAULT ''`,
+		`ALTER TABLE pages ADD COLUMN sample INTEGER NOT NULL DEFAULT 0`,
+		`ALTER TABLE pictures ADD COLUMN sample INTEGER NOT NULL DEFAULT 0`,
+		`CREATE INDEX pictures_sample ON pictures(id) WHERE sample = 1`,
+	)},
 }
 
 func statements(all ...string) gormigrate.MigrateFunc {

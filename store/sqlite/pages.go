@@ -22,12 +22,12 @@ func (s *records) AddPage(p *store.Page) error {
 
 func (s *records) Page(id uint) (store.Page, error) {
 	var p store.Page
-	return p, found(s.read.First(&p, id).Error)
+	return p, found(s.present().First(&p, id).Error)
 }
 
 func (s *records) Pages() ([]store.Page, error) {
 	var ps []store.Page
-	return ps, s.read.Order("section, slug").Find(&ps).Error
+	return ps, s.present().Order("section, slug").Find(&ps).Error
 }
 
 func (s *records) AddPageStep(p *store.Page, text, person string, at time.Time) error {
@@ -84,6 +84,9 @@ func (s *records) setPlaced(p *store.Page) error {
 	if err := s.write.Exec("DELETE FROM placed WHERE page_id = ?", p.ID).Error; err != nil {
 		return err
 	}
+	if p.DroppedAt != nil {
+		return nil
+	}
 	doc := p.Doc.Unfilled()
 	pictures, albums := doc.Pictures(), doc.Albums()
 	if len(pictures)+len(albums) == 0 {
@@ -131,7 +134,7 @@ func (s *records) IsPlaced(picture uint) (bool, error) {
 
 func (s *records) PagesWith(picture uint) ([]store.Page, error) {
 	var ps []store.Page
-	return ps, s.read.Where("id IN (SELECT page_id FROM placed WHERE picture_id = ?)", picture).Order("section, slug").Find(&ps).Error
+	return ps, s.present().Where("id IN (SELECT page_id FROM placed WHERE picture_id = ?)", picture).Order("section, slug").Find(&ps).Error
 }
 
 func (s *records) PagesIn(ids []uint) ([]store.Page, error) {
@@ -139,5 +142,5 @@ func (s *records) PagesIn(ids []uint) ([]store.Page, error) {
 	if len(ids) == 0 {
 		return nil, nil
 	}
-	return ps, s.read.Where("id IN ?", ids).Order("section, slug").Find(&ps).Error
+	return ps, s.present().Where("id IN ?", ids).Order("section, slug").Find(&ps).Error
 }

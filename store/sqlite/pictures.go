@@ -211,7 +211,7 @@ func (s *records) CountInSection(section string) (int64, error) {
 	if err := s.read.Model(&store.Picture{}).Where("section = ?", section).Count(&pictures).Error; err != nil {
 		return 0, err
 	}
-	err := s.read.Model(&store.Page{}).Where("section = ?", section).Count(&pages).Error
+	err := s.present().Model(&store.Page{}).Where("section = ?", section).Count(&pages).Error
 	return pictures + pages, err
 }
 

@@ -195,12 +195,12 @@ func (s *records) MovePage(p *store.Page, section, slug string, at time.Time) er
 
 func (s *records) MovedTo(path string) (store.Page, error) {
 	var p store.Page
-	return p, found(s.read.Where("id = (SELECT page_id FROM redirects WHERE path = ?)", path).First(&p).Error)
+	return p, found(s.present().Where("id = (SELECT page_id FROM redirects WHERE path = ?)", path).First(&p).Error)
 }
 
 func (s *records) PageAt(section, slug string) (store.Page, error) {
 	var p store.Page
-	return p, found(s.read.First(&p, "section = ? AND slug = ?", section, slug).Error)
+	return p, found(s.present().First(&p, "section = ? AND slug = ?", section, slug).Error)
 }
 
 func (s *records) LiveTitles() ([]store.LiveTitle, error) {

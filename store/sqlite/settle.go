@@ -30,7 +30,7 @@ func (s *records) Unsettled(compared, judged string) ([]store.Page, error) {
 	if judged != "" {
 		q = q.Or("judged <> ?", judged)
 	}
-	return all, q.Order("id").Find(&all).Error
+	return all, s.present().Where(q).Order("id").Find(&all).Error
 }
 
 func (s *records) Settle(pages []store.Page) error {
@@ -78,7 +78,7 @@ func (s *records) Counts(sections []string) (store.Counts, error) {
 func (s *records) PageTitles(picture uint) ([]store.PageTitle, error) {
 	var all []store.PageTitle
 	return all, s.read.Raw(`SELECT id, section, slug, json_extract(doc, '$.title') AS title, live_version > 0 AS live, differs,
-		EXISTS (SELECT 1 FROM placed WHERE placed.page_id = pages.id AND placed.picture_id = ?) AS shows FROM pages ORDER BY section = '' OR slug = '', section, slug`, picture).Scan(&all).Error
+		EXISTS (SELECT 1 FROM placed WHERE placed.page_id = pages.id AND placed.picture_id = ?) AS shows FROM pages WHERE dropped_at IS NULL ORDER BY section = '' OR slug = '', section, slug`, picture).Scan(&all).Error
 }
 
 func (s *records) ChangedPages() ([]store.Page, error) {

@@ -33,6 +33,8 @@ func Records(t *testing.T, open func(t *testing.T) store.Records) {
 		"shelves: folders, tags, orders":            shelfFolders,
 		"the bin":                                   bin,
 		"drafts of pages":                           drafts,
+		"pages that were deleted":                   droppedPages,
+		"what is there to try on":                   samples,
 		"what was worked out of pages":              answers,
 		"albums":                                    albums,
 		"banners":                                   banners,
