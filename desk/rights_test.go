@@ -370,6 +370,7 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"Bench.DropVeil":    {work, func(d *desk.Desk) error { return d.Bench.DropVeil(picture, pictures.Newest, "x") }},
 		"Bench.RepeatVeils": {work, func(d *desk.Desk) error { _, err := d.Bench.RepeatVeils(picture); return err }},
 		"Bench.TrimBorder":  {work, func(d *desk.Desk) error { return d.Bench.TrimBorder(picture) }},
+		"Derive.StageStill": {work, func(d *desk.Desk) error { _, err := d.Derive.StageStill(picture, -1); return err }},
 		"Derive.Stage":      {work, func(d *desk.Desk) error { _, err := d.Derive.Stage(picture, -1); return err }},
 		"Derive.Tile":       {work, func(d *desk.Desk) error { _, err := d.Derive.Tile(picture, 0, 0, 0); return err }},
 		"Derive.VeilLook":   {work, func(d *desk.Desk) error { _, _, err := d.Derive.VeilLook(picture, -1, veil.Veil{}); return err }},

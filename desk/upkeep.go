@@ -102,6 +102,7 @@ func (d *Desk) dropOldCuts() error {
 			current := map[string]bool{}
 			for _, slot := range append(usual, slots[id]...) {
 				current[cuts.CutKey(r, pic, slot)] = true
+				current[cuts.CutKey(r, pic, slot.Still())] = true // what stands for it while it is held still
 			}
 			for _, c := range made {
 				if !current[c.Key] {

@@ -1,11 +1,13 @@
 package e2e
 
 import (
+	"fmt"
 	"net/http"
 	"net/http/httptest"
 	"net/url"
 	"os/exec"
 	"path/filepath"
+	"regexp"
 	"testing"
 
 	"github.com/go-rod/rod/lib/input"
@@ -84,4 +86,65 @@ func TestWhatMovesCanBeHeldStill(t *testing.T) {
 	p.MustElement(".motion").MustClick()
 	assert.Equal(t, "moves", shown())
 	accessible(t, p, "a page with what moves")
+	p.MustClose()
+	p = open(t, browser(t), h.app+"/pages/8", 1280, 800, 1)
+	waitFor(t, p, `document.querySelector('.held-still img')?.currentSrc.includes('/cuts/')`)
+	medium(t, p, "prefers-reduced-motion", "reduce")
+	waitFor(t, p, `document.querySelector('.held-still img')?.currentSrc.includes('/looks/')`) // still where it is worked on, too
+	p.MustClose()
+	heldStillInAnAlbum(t, h)
+}
+
+// heldStillInAnAlbum asserts that in an album the thumbnail of what moves stands still, and that
+// what opens over the page can be held still, and is at first for who asks for less motion.
+func heldStillInAnAlbum(t *testing.T, h house) {
+	t.Helper()
+	post := func(at string, form url.Values) {
+		t.Helper()
+		res, err := h.client.PostForm(h.app+at, form)
+		require.NoError(t, err)
+		res.Body.Close()
+		require.Less(t, res.StatusCode, 400, at)
+	}
+	moving := numbered(t, h, "juniors-paddle-stroke")
+	post("/albums/1/add", url.Values{"picture": {moving}})
+	first := regexp.MustCompile(`data-picture="(\d+)"`).FindStringSubmatch(body(t, h.app+"/albums/1"))
+	require.NotNil(t, first)
+	post("/albums/1/move", url.Values{"picture": {moving}, "before": {first[1]}})
+	post("/pages/6/publish", url.Values{"seen": {h.seen(t, 6)}, "reason": {"It is looked at here."}})
+
+	p := open(t, browser(t), h.site+"/touring/the-season-in-pictures", 1280, 800, 1)
+	kinds := func(selector string) []string {
+		t.Helper()
+		waitFor(t, p, fmt.Sprintf(`document.querySelector(%q)?.complete`, selector))
+		var all []string
+		for _, k := range p.MustEval(fmt.Sprintf(`async () => [(await fetch(document.querySelector(%q).currentSrc)).headers.get('Content-Type')]`, selector)).Arr() {
+			all = append(all, k.Str())
+		}
+		return all
+	}
+	thumb := `.album-thumb img[alt^="A paddler in a red kayak dips"]`
+	p.MustElement(thumb).MustScrollIntoView()
+	assert.NotContains(t, kinds(thumb), "image/webp", "a thumbnail stands still")
+	opened := func() {
+		t.Helper()
+		hit(t, p, `.album-thumb a:has(img[alt^="A paddler in a red kayak dips"])`)
+		waitFor(t, p, `document.querySelector('.album-over[open]:not(.changing) img')?.alt.startsWith('A paddler in a red kayak dips')`)
+	}
+	opened()
+	assert.Equal(t, []string{"image/webp"}, kinds(".album-over img"), "it moves")
+	accessible(t, p, "what moves, over its page")
+	hit(t, p, ".album-motion", "Pause")
+	assert.NotContains(t, kinds(".album-over img"), "image/webp", "it is held still")
+	hit(t, p, ".album-motion", "Play")
+	assert.Equal(t, []string{"image/webp"}, kinds(".album-over img"))
+	medium(t, p, "prefers-reduced-motion", "reduce")
+	p.MustReload().MustWaitLoad() // the page of the picture, as its address is there now
+	shown := p.MustEval(`() => [...document.querySelectorAll('.album-large .moves, .album-large .still')].filter((img) => img.checkVisibility()).map((img) => img.className).join()`).Str()
+	assert.Equal(t, "still", shown, "also on a page of its own")
+	hit(t, p, ".album-large .motion, .album-page .motion")
+	accessible(t, p, "what moves, on a page of its own")
+	p.MustNavigate(h.site + "/touring/the-season-in-pictures").MustWaitLoad()
+	opened()
+	assert.NotContains(t, kinds(".album-over img"), "image/webp", "still at first for who asks for less motion")
 }

@@ -315,4 +315,13 @@ func TestAnAnimationPlaysOnTheStage(t *testing.T) {
 	waitFor(t, p, `[...document.querySelectorAll('#frames img')].length === 16 && [...document.querySelectorAll('#frames img')].every((i) => i.complete && i.naturalWidth > 0)`)
 	hit(t, p, "#frames li:nth-child(9) button")
 	waitText(t, p, "#frames .aside", "visitors see frame 13")
+
+	// For who asks for less motion it stands still.
+	assert.False(t, p.MustElement(".when-still").MustVisible())
+	medium(t, p, "prefers-reduced-motion", "reduce")
+	waitFor(t, p, `document.cookie.includes('mivlet-still=1')`)
+	p.MustNavigate(h.app + "/bench/12").MustWaitLoad()
+	kind := p.MustEval(`async () => (await fetch(document.getElementById('stage-image').getAttribute('href'), { cache: 'reload' })).headers.get('Content-Type')`).Str()
+	assert.Contains(t, []string{"image/jpeg", "image/png"}, kind)
+	assert.True(t, p.MustElement(".when-still").MustVisible(), "and it can be seen to move")
 }

@@ -20,9 +20,11 @@ function read(address) {
         .then((html) => {
           const main = new DOMParser().parseFromString(html, 'text/html').querySelector('main');
           const img = main.querySelector('.album-large img');
+          const still = main.querySelector('.album-large .still');
           const to = (rel) => main.querySelector(`.album-ways a[rel=${rel}]`)?.getAttribute('href') ?? null;
           return {
             src: img.getAttribute('src'),
+            still: still?.getAttribute('src') ?? null, // of a picture that moves
             alt: img.alt,
             width: img.width,
             height: img.height,
@@ -52,11 +54,12 @@ function build() {
   over = document.createElement('dialog');
   over.className = 'album-over';
   over.innerHTML =
-    '<img alt=""><div><p class="album-caption"></p></div><div class="album-bar"><button type="button" data-to="previous">Previous</button><span class="album-place" aria-hidden="true"></span><span class="album-said" role="status"></span><button type="button" data-to="next">Next</button><button type="button" data-close autofocus>Close</button></div>';
+    '<img alt=""><div><p class="album-caption"></p></div><div class="album-bar"><button type="button" class="album-motion" hidden></button><button type="button" data-to="previous">Previous</button><span class="album-place" aria-hidden="true"></span><span class="album-said" role="status"></span><button type="button" data-to="next">Next</button><button type="button" data-close autofocus>Close</button></div>';
   document.body.append(over);
   over.addEventListener('click', (e) => {
     const to = e.target.closest('[data-to]')?.dataset.to;
     if (to) step(to);
+    else if (e.target.closest('.album-motion')) hold(!over.querySelector('.album-motion').matches('.holds'));
     else if (e.target.closest('[data-close]') || e.target === over) over.close();
   });
   // A button that ends being of use loses the focus: the keys are heard all the same.
@@ -83,6 +86,16 @@ function build() {
   });
 }
 
+// hold holds a picture that moves still, or lets it move (WCAG 2.2, SC 2.2.2 Pause, Stop, Hide).
+let shown = null;
+function hold(still, p = shown) {
+  shown = p;
+  const button = over.querySelector('.album-motion');
+  button.classList.toggle('holds', still);
+  button.textContent = still ? 'Play' : 'Pause';
+  over.querySelector('img').src = still ? p.still : p.src;
+}
+
 // show draws a picture. An answer that comes after another one was asked for is dropped.
 async function show(address) {
   at = address;
@@ -93,7 +106,8 @@ async function show(address) {
   img.width = p.width;
   img.height = p.height;
   img.alt = p.alt;
-  img.src = p.src;
+  over.querySelector('.album-motion').hidden = !p.still;
+  hold(Boolean(p.still) && matchMedia('(prefers-reduced-motion: reduce)').matches, p);
   over.setAttribute('aria-label', p.title);
   over.querySelector('.album-caption').textContent = p.caption;
   over.querySelector('.album-place').textContent = p.place;

@@ -40,7 +40,7 @@ addEventListener('keydown', (e) => {
 
 // What lies beneath is not reached while a picture lies over it.
 function hold(e, large) {
-  const links = [...large.querySelectorAll('a')];
+  const links = [...large.querySelectorAll('a, input')];
   const at = links.indexOf(document.activeElement);
   e.preventDefault();
   links[(at + (e.shiftKey ? -1 : 1) + links.length) % links.length].focus();

@@ -34,10 +34,18 @@ func (s *server) lookRoutes(r chi.Router) {
 	r.Post("/budget", s.setBudget)
 }
 
+// stillCookie tells that whoever is here asks for less motion; js/session.js keeps it.
+const stillCookie = "mivlet-still"
+
 // stage serves what lies on the stage: the working copy with its veils. Its
 // address carries what it looks like.
 func (s *server) stage(w http.ResponseWriter, r *http.Request) {
-	f, err := s.at(r).Derive.Stage(id(r), whole(r, "but", -1))
+	look := s.at(r).Derive.Stage
+	if still, err := r.Cookie(stillCookie); err == nil && still.Value == "1" && r.FormValue("moves") == "" {
+		look = s.at(r).Derive.StageStill
+	}
+	w.Header().Set("Vary", "Cookie")
+	f, err := look(id(r), whole(r, "but", -1))
 	s.serveFile(w, r, f, err, "private, max-age=600")
 }
 

@@ -176,7 +176,10 @@ func (a AlbumPicture) HTML() string {
 	h.open("div", "flow album-page", "")
 	h.line("<h1>%s</h1>", html.EscapeString(a.Album))
 	h.open("figure", "album-large", "")
-	h.line("<img%s>", a.Image.attributes(strings.Repeat("  ", h.depth+1)))
+	h.shownLarge(a.Image, "eager")
+	if a.Image.Still != nil {
+		h.motion()
+	}
 	if caption := strings.TrimSpace(a.Caption); caption != "" {
 		h.line("<figcaption>%s</figcaption>", html.EscapeString(caption))
 	}

@@ -97,21 +97,3 @@ func slotCSS(b *bytes.Buffer, r rules.Rules, s rules.Slot) {
 	}
 	fmt.Fprintf(b, ".pattern-%s > .columns .slot-%s { width: %s; max-width: %s; }\n", s.Pattern, s.ID, width, most)
 }
-
-// motionCSS holds still what moves while its box is ticked, without a script (WCAG 2.2, SC 2.2.2
-// Pause, Stop, Hide). Who asks for less motion sees it still first (Media Queries 5,
-// prefers-reduced-motion), and the box lets it move.
-const motionCSS = `.content .picture .still, .content .motion .play { display: none; }
-.content .motion { display: flex; gap: 0.4em; align-items: center; width: fit-content; min-height: 28px; font: 0.9rem/1.4 system-ui, sans-serif; }
-.content .motion input { width: 1.25em; height: 1.25em; margin: 0; }
-.content .picture:has(.motion :checked) .moves { display: none; }
-.content .picture:has(.motion :checked) .still { display: block; }
-@media (prefers-reduced-motion: reduce) {
-  .content .picture .moves, .content .motion .pause { display: none; }
-  .content .picture .still { display: block; }
-  .content .motion .play { display: inline; }
-  .content .picture:has(.motion :checked) .moves { display: block; }
-  .content .picture:has(.motion :checked) .still { display: none; }
-}
-@supports not selector(:has(*)) { .content .motion { display: none; } }
-`

@@ -259,7 +259,7 @@ func (h *writer) figure(b Block, n int) error {
 	}
 	h.link(s, m)
 	if m.Still != nil {
-		h.line("<label class=\"motion\"><input type=\"checkbox\"> <span class=\"pause\">Pause</span><span class=\"play\">Play</span></label>")
+		h.motion()
 	}
 	if caption := CaptionHTML(s.Caption); caption != "" {
 		h.line("<figcaption>%s</figcaption>", caption)
@@ -302,8 +302,7 @@ func (h *writer) image(m Image, s Stand) {
 	}
 	indent := strings.Repeat("  ", h.depth+1)
 	if m.Still != nil {
-		h.line("<img class=\"moves\"%s%s loading=\"%s\">", m.attributes(indent), style, loading)
-		h.line("<img class=\"still\"%s%s loading=\"lazy\">", m.Still.attributes(indent), style)
+		h.moving(m, indent, loading, style)
 		return
 	}
 	h.line("<img%s%s loading=\"%s\">", m.attributes(indent), style, loading)

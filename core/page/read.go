@@ -33,8 +33,8 @@ func ReadHTML(html io.Reader) (Read, error) {
 	if err != nil {
 		return Read{}, err
 	}
-	r := Read{Pictures: images(doc, "main figure img:not(.still), main .album-thumb img"), Enlarged: images(doc, "main .large img"), Listed: images(doc, "main .list img")}
-	r.Still = images(doc, "main figure img.still")
+	r := Read{Pictures: images(doc, "main figure img:not(.still), main .album-thumb img"), Enlarged: images(doc, "main .large img:not(.still)"), Listed: images(doc, "main .list img")}
+	r.Still = images(doc, "main figure img.still, main .large img.still")
 	r.Behind = images(doc, "picture.background img")
 	r.Head = readHead(doc)
 	r.Cards = doc.Find("main .list .card-of-page").Length()

@@ -1,9 +1,12 @@
 package albums
 
 import (
+	"slices"
+
 	"mivlet/core/page"
 	"mivlet/core/rules"
 	"mivlet/desk/access"
+	"mivlet/desk/derive"
 	"mivlet/desk/jobs"
 	"mivlet/desk/snapshot"
 	"mivlet/store"
@@ -68,7 +71,13 @@ func (d *Desk) cut(picture uint, slots []rules.Slot) error {
 	if err != nil {
 		return access.NotFound(err, "A picture of the album")
 	}
-	_, err = d.cuts.CutsForAll(d.Rules(), p, slots)
+	all := slices.Clone(slots)
+	for _, slot := range slots { // what moves can be held still
+		if derive.Moves(p, slot) {
+			all = append(all, slot.Still())
+		}
+	}
+	_, err = d.cuts.CutsForAll(d.Rules(), p, all)
 	return err
 }
 

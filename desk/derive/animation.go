@@ -163,3 +163,11 @@ func (d *Desk) frameThumbs(p store.Picture, shown []int) ([]string, error) {
 func Moves(p store.Picture, slot rules.Slot) bool {
 	return p.Facts.KeepsMotion() && slot.TakesMotion()
 }
+
+// ThumbSlot is the slot of a thumbnail: it stands still, also where the picture moves.
+func ThumbSlot(p store.Picture, slot rules.Slot) rules.Slot {
+	if Moves(p, slot) {
+		return slot.Still()
+	}
+	return slot
+}

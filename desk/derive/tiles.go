@@ -108,7 +108,12 @@ func (d *Desk) VeilLook(id uint, i int, v veil.Veil) (f File, part image.Rectang
 // Stage opens the working copy of a picture with its veils drawn by the same
 // computation as in the cut, whole and not turned: what lies on the stage. but is
 // a veil that is left out, counted from 0, as it is in the hand; -1 is none.
-func (d *Desk) Stage(id uint, but int) (File, error) {
+func (d *Desk) Stage(id uint, but int) (File, error) { return d.stage(id, but, true) }
+
+// StageStill is Stage for who asks for less motion: nothing on it moves.
+func (d *Desk) StageStill(id uint, but int) (File, error) { return d.stage(id, but, false) }
+
+func (d *Desk) stage(id uint, but int, moves bool) (File, error) {
 	p, err := d.Mine(d.Store, id)
 	if err != nil {
 		return File{}, err
@@ -117,7 +122,7 @@ func (d *Desk) Stage(id uint, but int) (File, error) {
 	if but >= 0 && but < len(veils) {
 		veils = append(veils[:but], veils[but+1:]...)
 	}
-	if p.Facts.KeepsMotion() {
+	if moves && p.Facts.KeepsMotion() {
 		return d.stageMotion(p, veils)
 	}
 	if len(veils) == 0 {

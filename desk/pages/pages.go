@@ -11,6 +11,7 @@ import (
 	"mivlet/core/page"
 	"mivlet/core/steps"
 	"mivlet/desk/access"
+	"mivlet/desk/derive"
 	"mivlet/desk/presence"
 	"mivlet/desk/snapshot"
 	"mivlet/desk/visit"
@@ -112,6 +113,9 @@ func (v StandView) Wide() int {
 func (v StandView) Seen() fit.Size {
 	return fit.SizeOf(v.Shows.Work.Recipe.View(v.Shows.Facts.Upright()).Seen())
 }
+
+// Moves reports whether what is shown here moves.
+func (v StandView) Moves() bool { return derive.Moves(*v.Shows, v.Slot) }
 
 // Alt is what the picture is described with here.
 func (v StandView) Alt() string { return snapshot.AltOf(v.Placement, *v.Shows) }

@@ -8,6 +8,7 @@ import (
 	"mivlet/core/page"
 	"mivlet/core/rules"
 	"mivlet/desk/access"
+	"mivlet/desk/derive"
 	"mivlet/store"
 )
 
@@ -65,20 +66,21 @@ func Sorted(a album.Album, pictures map[uint]store.Picture) album.Album {
 // albumImage is the image of a thumbnail in an album, and of what it enlarges to. A picture
 // that stands still is decoded once for both.
 func (d *Desk) albumImage(n *Snapshot, pic store.Picture, s page.Stand, at func(store.Cut) string) (page.Image, error) {
-	slots := []rules.Slot{page.EnlargedSlot(n.House.Rules)}
-	if !s.Beyond {
-		slots = append(slots, s.Slot)
+	alt := AltOf(s.Placement, pic)
+	if s.Beyond {
+		large, err := d.image(n, pic, page.EnlargedSlot(n.House.Rules), "100vw", alt, at)
+		large.Large = &large
+		return large, err
 	}
-	made, err := d.cuts.CutsForAll(n.House.Rules, pic, slots)
-	if err != nil {
+	// Both are decoded for at once, where they are not made yet.
+	if _, err := d.cuts.CutsForAll(n.House.Rules, pic, []rules.Slot{page.EnlargedSlot(n.House.Rules), derive.ThumbSlot(pic, s.Slot)}); err != nil {
 		return page.Image{}, err
 	}
-	large := imageOf(made[0], "100vw", AltOf(s.Placement, pic), at)
-	if s.Beyond {
-		large.Large = &large
-		return large, nil
+	m, err := d.image(n, pic, derive.ThumbSlot(pic, s.Slot), s.Sizes(), alt, at)
+	if err != nil {
+		return m, err
 	}
-	m := imageOf(made[1], s.Sizes(), large.Alt, at)
+	large, err := d.image(n, pic, page.EnlargedSlot(n.House.Rules), "100vw", alt, at)
 	m.Large = &large
-	return m, nil
+	return m, err
 }

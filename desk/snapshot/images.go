@@ -22,29 +22,36 @@ func (d *Desk) CutImage(n *Snapshot, s page.Stand, address func(store.Picture, s
 	if s.Kind == page.Album {
 		return d.albumImage(n, pic, s, at)
 	}
-	made, err := d.CutsFor(n, pic, s.Slot)
+	m, err := d.image(n, pic, s.Slot, s.Sizes(), AltOf(s.Placement, pic), at)
+	if err != nil {
+		return m, err
+	}
+	if s.Kind == page.Strip {
+		made, err := d.CutsFor(n, pic, s.Slot)
+		if err != nil {
+			return m, err
+		}
+		m.Sizes = fmt.Sprintf("%dpx", made[0].CSSWidth)
+	}
+	if s.Link.Leads(r) == rules.EnlargeLink {
+		large, err := d.image(n, pic, page.EnlargedSlot(r), "100vw", m.Alt, at)
+		m.Large = &large
+		return m, err
+	}
+	return m, nil
+}
+
+// image is a picture in a slot, and what stands for it while it is held still, where it moves.
+func (d *Desk) image(n *Snapshot, pic store.Picture, slot rules.Slot, sizes, alt string, at func(store.Cut) string) (page.Image, error) {
+	made, err := d.CutsFor(n, pic, slot)
 	if err != nil {
 		return page.Image{}, err
 	}
-	m := imageOf(made, s.Sizes(), AltOf(s.Placement, pic), at)
-	if s.Kind == page.Strip {
-		m.Sizes = fmt.Sprintf("%dpx", made[0].CSSWidth)
-	}
-	if derive.Moves(pic, s.Slot) { // what moves can be held still
-		still, err := d.CutsFor(n, pic, s.Slot.Still())
-		if err != nil {
-			return m, err
-		}
-		held := imageOf(still, m.Sizes, m.Alt, at)
-		m.Still = &held
-	}
-	if s.Link.Leads(r) == rules.EnlargeLink {
-		large, err := d.CutsFor(n, pic, page.EnlargedSlot(r))
-		if err != nil {
-			return m, err
-		}
-		l := imageOf(large, "100vw", m.Alt, at)
-		m.Large = &l
+	m := imageOf(made, sizes, alt, at)
+	if derive.Moves(pic, slot) {
+		still, err := d.image(n, pic, slot.Still(), sizes, alt, at)
+		m.Still = &still
+		return m, err
 	}
 	return m, nil
 }

@@ -158,7 +158,7 @@ func (n *Snapshot) Print() string {
 	for _, at := range n.stands() {
 		pic := n.Pictures[at.Picture]
 		parts = append(parts, pic.ID, pic.Section, pic.Work.Name, AltOf(at.Placement, pic), cuts.CutKey(r, pic, at.Slot), at.Sizes())
-		if at.Kind != page.Album && derive.Moves(pic, at.Slot) {
+		if derive.Moves(pic, at.Slot) {
 			parts = append(parts, cuts.CutKey(r, pic, at.Slot.Still()))
 		}
 	}

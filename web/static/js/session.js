@@ -52,3 +52,9 @@ document.addEventListener('htmx:beforeSwap', (e) => {
   e.detail.shouldSwap = false;
   whenSignedIn().then(() => resend(e.detail.requestConfig));
 });
+
+// Who asks for less motion gets pictures that stand still; the server serves them.
+const less = matchMedia('(prefers-reduced-motion: reduce)');
+const tell = () => (document.cookie = `mivlet-still=${less.matches ? 1 : 0}; path=/; SameSite=Lax`);
+less.addEventListener('change', tell);
+tell();
