@@ -56,7 +56,7 @@ func TestADocumentFromArrivalToVisitor(t *testing.T) {
 	p.MustNavigate(h.app + "/files")
 	calm(t, p)
 	hit(t, p, `[aria-label="Throw away Rota of the autumn"]`)
-	hit(t, p, `[aria-label="Bring Rota of the autumn back"]`)
+	hit(t, p, `[aria-label="Bring back Rota of the autumn"]`)
 	waitText(t, p, ".file-list", "rota-of-the-autumn.pdf")
 }
 

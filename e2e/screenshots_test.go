@@ -72,6 +72,7 @@ func TestScreenshots(t *testing.T) {
 	p.MustActivate() // the live page stood before it
 	shootBench(t, h, b, shoot)
 	shootPages(t, h, b, shoot)
+	defer shootFirstSteps(t, b, shoot) // in a house of its own
 	p.MustActivate()
 	visitStation("/shelves")
 	for range 2 {
@@ -108,17 +109,21 @@ func shootBench(t *testing.T, h house, b *rod.Browser, shoot func(*rod.Page, str
 	p.MustClose()
 }
 
-// shootPages remakes the pictures of the station and of pages: a placement in its
-// panel, banners, and a sign-off with something to mend.
+// shootFirstSteps remakes the picture of how a house begins.
+func shootFirstSteps(t *testing.T, b *rod.Browser, shoot func(*rod.Page, string)) {
+	t.Helper()
+	h := start(t, "serve")
+	p := open(t, b, h.app+"/welcome?step=2", 1280, 800, 1)
+	write(t, p, "#welcome-house", "Brindlemere Paddle Club")
+	shoot(p, "first-steps")
+}
+
+// shootPages remakes the pictures of the station and of pages: banners, and a sign-off with
+// something to mend.
 func shootPages(t *testing.T, h house, b *rod.Browser, shoot func(*rod.Page, string)) {
 	t.Helper()
 	p := open(t, b, h.app+"/pages", 1280, 800, 1)
 	shoot(p, "pages")
-	p.MustNavigate(h.app + "/pages/7").MustWaitLoad()
-	hit(t, p, "#block-v6 .hold")
-	waitText(t, p, ".told", "440|465")
-	p.MustEval(`() => { document.getElementById('block-v2').scrollIntoView(); document.getElementById('placing-looks').scrollIntoView({ block: 'end' }); }`)
-	shoot(p, "placement")
 	p.MustNavigate(h.app + "/pages/8").MustWaitLoad()
 	shoot(p, "sign-off")
 	p.MustNavigate(h.app + "/banners").MustWaitLoad()

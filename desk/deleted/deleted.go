@@ -55,7 +55,7 @@ func (d *Desk) Drop(s store.Records, p store.Page) error {
 	if err := pages.Restation(s, p.Doc.Pictures()); err != nil {
 		return err
 	}
-	return d.Trace(s, p.Section, "Deleted the page %s; its %s stay", p.Doc.Title, access.Count(len(p.Doc.Pictures()), "picture"))
+	return d.Trace(s, p.Section, "Deleted the page %s", p.Doc.Title)
 }
 
 // BringBack has a deleted page be there again, without the pictures that were thrown away since.
