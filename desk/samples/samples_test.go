@@ -60,6 +60,9 @@ func TestSamplesComeAndGo(t *testing.T) {
 	binned, err := b.Kept.PicturesAt(store.Bin)
 	require.NoError(t, err)
 	assert.Len(t, binned, 3)
+	another, err := b.Samples.Begin("juniors")
+	require.NoError(t, err, "they come again, while those of before are in the bin")
+	assert.NotEqual(t, id, another)
 	for _, p := range binned {
 		require.NoError(t, b.Shelves.BringBack(p.ID))
 	}
