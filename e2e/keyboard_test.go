@@ -145,3 +145,36 @@ func TestAStepIsDoneToTheChosen(t *testing.T) {
 		assert.Contains(t, body(t, fmt.Sprintf("%s/bench/%d", h.app, id)), `value="side" checked`)
 	}
 }
+
+// An answer to something earlier, which knows nothing of a veil that has just been drawn, takes the
+// veil away for a moment, however long; the next answer gives it the hand again, unless the hand has
+// gone elsewhere by then.
+func TestAVeilIsAwaitedByTheHand(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/bench/8", 1280, 800, 1)
+	drawVeil(t, p, "Box", 100, 100, 400, 300)
+	calm(t, p)
+	veils := p.MustElement("#step-hide").MustEval(`() => this.dataset.veils`).Str()
+	// answer is what comes from the server, with some veils.
+	answer := func(veils string) {
+		t.Helper()
+		p.MustEval(`async (veils) => {
+			const part = document.getElementById('step-hide');
+			const tell = (kind) => part.dispatchEvent(new CustomEvent(kind, { bubbles: true, detail: { target: part, elt: part } }));
+			tell('htmx:oobBeforeSwap');
+			part.dataset.veils = veils;
+			tell('htmx:oobAfterSwap');
+			await new Promise((r) => setTimeout(() => setTimeout(r, 50)));
+		}`, veils)
+	}
+	onVeil := `document.activeElement.matches('.veil')`
+	focus(t, p, "#veils .veil")
+	answer("[]")
+	assert.Zero(t, p.MustEval(`() => document.querySelectorAll('#veils .veil').length`).Int(), "it has gone for a moment")
+	answer(veils)
+	assert.True(t, p.MustEval(`() => `+onVeil).Bool(), "it has the hand again")
+	answer("[]")
+	focus(t, p, "#alt")
+	answer(veils)
+	assert.Equal(t, "alt", p.MustEval(`() => document.activeElement.id`).Str(), "who went on is left alone")
+}

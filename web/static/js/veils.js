@@ -2,6 +2,7 @@
 // sizing veils on the stage. Their units are pixels of the upright original. It
 // listens before the frame's hand does and keeps from it what is its own.
 import { afterAnswer } from './answer.js';
+import { otherwise } from './focus.js';
 import { bench, stage, W, H, id, onLetGo, part, post, set, unit, under } from './stage.js';
 import { onView } from './view.js';
 import * as corners from './veil-corners.js';
@@ -51,12 +52,16 @@ function outline(s, i) {
 }
 
 // awaited is a veil that had the hand and went with an answer to something earlier: the next one
-// has it again.
+// has it again, unless the hand has gone elsewhere by then. Until then it rests where no key moves
+// anything.
 let awaited;
+const rest = document.getElementById('main');
+otherwise(() => (awaited === undefined ? null : rest));
 
 function draw() {
   const here = document.activeElement,
-    held = here?.closest?.('#veils [data-i]')?.dataset.i ?? (here === document.body ? awaited : undefined);
+    resting = here === document.body || here === rest,
+    held = here?.closest?.('#veils [data-i]')?.dataset.i ?? (resting ? awaited : undefined);
   group.replaceChildren(...shapes.map(outline));
   const s = shapes[chosen],
     u = unit();
