@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"testing"
+	"time"
 
 	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/proto"
@@ -33,7 +34,9 @@ func swipe(t *testing.T, p *rod.Page, paths ...[4]float64) {
 	for i := 1; i <= 8; i++ {
 		require.NoError(t, p.Touch.Move(at(float64(i)/8)...))
 	}
-	require.NoError(t, p.Touch.End())
+	// The hand rests before it lets go: else the glass is thrown, and the next tap only stops it.
+	rested := proto.TimeSinceEpoch(float64(time.Now().Add(300*time.Millisecond).UnixMicro()) / 1e6)
+	require.NoError(t, proto.InputDispatchTouchEvent{Type: proto.InputDispatchTouchEventTypeTouchEnd, TouchPoints: []*proto.InputTouchPoint{}, Timestamp: rested}.Call(p))
 }
 
 // One finger draws a frame; two zoom and move about, and draw nothing.
