@@ -95,7 +95,7 @@ func (h *writer) thumb(b Block, n int, m Image) {
 		loading = "eager"
 	}
 	h.first = false
-	h.line("<img%s%s loading=\"%s\">", m.attributes(strings.Repeat("  ", h.depth+1)), style, loading)
+	h.img(m, loading, style)
 	if h.Album != nil {
 		h.close("a")
 	}
@@ -176,10 +176,8 @@ func (a AlbumPicture) HTML() string {
 	h.open("div", "flow album-page", "")
 	h.line("<h1>%s</h1>", html.EscapeString(a.Album))
 	h.open("figure", "album-large", "")
-	h.shownLarge(a.Image, "eager")
-	if a.Image.Still != nil {
-		h.motion()
-	}
+	h.img(a.Image, "eager", "")
+	h.motion(a.Image)
 	if caption := strings.TrimSpace(a.Caption); caption != "" {
 		h.line("<figcaption>%s</figcaption>", html.EscapeString(caption))
 	}

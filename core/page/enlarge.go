@@ -24,15 +24,13 @@ func (h *writer) enlargements() {
 		}
 		h.line("<div%s id=\"large-%s\" role=\"dialog\" aria-modal=\"true\" aria-label=\"%s\">", h.look("large", "display:none"), l.id, html.EscapeString(label))
 		h.depth++
-		h.shownLarge(l.image, "lazy")
+		h.img(l.image, "lazy", "")
 		if caption := CaptionHTML(l.caption); caption != "" {
 			h.line("<p>%s</p>", caption)
 		}
 		h.line("<div%s>", h.look("large-links", ""))
 		h.depth++
-		if l.image.Still != nil {
-			h.motion()
-		}
+		h.motion(l.image)
 		if n := len(h.large); n > 1 {
 			h.line("<a%s href=\"#large-%s\">Previous</a>", h.look("large-previous", ""), h.large[(i+n-1)%n].id)
 			h.line("<span>%s</span>", fmt.Sprintf("%d of %d", i+1, n))
@@ -42,14 +40,4 @@ func (h *writer) enlargements() {
 		h.close("div")
 		h.close("div")
 	}
-}
-
-// shownLarge writes a picture that is shown large, with what stands for it while it is held still.
-func (h *writer) shownLarge(m Image, loading string) {
-	indent := strings.Repeat("  ", h.depth+1)
-	if m.Still != nil {
-		h.moving(m, indent, loading, "")
-		return
-	}
-	h.line("<img%s loading=\"%s\">", m.attributes(indent), loading)
 }

@@ -258,9 +258,7 @@ func (h *writer) figure(b Block, n int) error {
 		m.Still = nil // elsewhere no stylesheet would show one of the two
 	}
 	h.link(s, m)
-	if m.Still != nil {
-		h.motion()
-	}
+	h.motion(m)
 	if caption := CaptionHTML(s.Caption); caption != "" {
 		h.line("<figcaption>%s</figcaption>", caption)
 	}
@@ -300,12 +298,7 @@ func (h *writer) image(m Image, s Stand) {
 	if h.Inline {
 		style = fmt.Sprintf(" style=\"%s\"", html.EscapeString(s.imageStyle(h.Rules)))
 	}
-	indent := strings.Repeat("  ", h.depth+1)
-	if m.Still != nil {
-		h.moving(m, indent, loading, style)
-		return
-	}
-	h.line("<img%s%s loading=\"%s\">", m.attributes(indent), style, loading)
+	h.img(m, loading, style)
 }
 
 // attributes writes an image's files and words; the longer ones on lines of their

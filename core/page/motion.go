@@ -1,17 +1,27 @@
 package page
 
-import "fmt"
+import (
+	"fmt"
+	"strings"
+)
 
-// moving writes an image that moves, and after it the one that stands for it while it is held
-// still, with the rest of the attributes of both.
-func (h *writer) moving(m Image, indent, loading, style string) {
+// img writes an image and, where it moves, what stands for it while it is held still; both have
+// the same style.
+func (h *writer) img(m Image, loading, style string) {
+	indent := strings.Repeat("  ", h.depth+1)
+	if m.Still == nil {
+		h.line("<img%s%s loading=\"%s\">", m.attributes(indent), style, loading)
+		return
+	}
 	h.line("<img class=\"moves\"%s%s loading=\"%s\">", m.attributes(indent), style, loading)
 	h.line("<img class=\"still\"%s%s loading=\"lazy\">", m.Still.attributes(indent), style)
 }
 
-// motion writes what holds the images of an element still: it needs no script.
-func (h *writer) motion() {
-	h.line("<label class=\"motion\"><input type=\"checkbox\"> <span class=\"pause\">Pause</span><span class=\"play\">Play</span></label>")
+// motion writes what holds an image still, where it moves: it needs no script.
+func (h *writer) motion(m Image) {
+	if m.Still != nil {
+		h.line("<label class=\"motion\"><input type=\"checkbox\"> <span class=\"pause\">Pause</span><span class=\"play\">Play</span></label>")
+	}
 }
 
 // movingIn are the elements with images that move.
