@@ -192,11 +192,31 @@ type opened struct {
 	notes []string
 }
 
+// needed is how many pixels the cuts of a picture want; nothing means all.
+func (o *cutting) needed(known facts.Facts) fit.Size {
+	if len(o.flags.found) > 0 {
+		return fit.Size{}
+	}
+	var r recipe.Recipe
+	for _, e := range o.edits {
+		var err error
+		if r, err = r.With(e, known.Upright()); err != nil {
+			return fit.Size{} // it is told when the edit is made
+		}
+	}
+	view := r.View(known.Upright())
+	var works []raster.Transform
+	for _, c := range view.Plan(o.want, o.dens) {
+		works = append(works, raster.TransformFor(view, c))
+	}
+	return raster.Needed(known.Upright(), works)
+}
+
 // open decodes a file once. An animation stays one where the format can move;
 // otherwise it says that it stands still.
 func (o *cutting) open(f io.ReadSeeker, known facts.Facts) (*opened, error) {
 	if !known.KeepsMotion() {
-		s, err := raster.Decode(f, known, o.limits)
+		s, err := raster.DecodeFor(f, known, o.limits, o.needed(known))
 		if err != nil {
 			return nil, err
 		}

@@ -36,7 +36,7 @@ func DecodeAnimation(file io.ReadSeeker, f facts.Facts, limits Limits) (*Animati
 	if _, err := file.Seek(0, io.SeekStart); err != nil {
 		return nil, err
 	}
-	r := &ending{Reader: file}
+	r := &ending{ReadSeeker: file}
 	var a *Animation
 	var err error
 	switch f.MediaType {
@@ -53,7 +53,7 @@ func DecodeAnimation(file io.ReadSeeker, f facts.Facts, limits Limits) (*Animati
 		return nil, r.judge(err)
 	}
 	for _, s := range a.Frames {
-		s.space, s.traces = in, tracesOf(f.MediaType, s.pixels)
+		s.space, s.traces = in, tracesOf(f.MediaType, image.Point{})
 	}
 	a.Loop = f.Loop
 	return a, nil

@@ -11,6 +11,7 @@ import (
 
 	"mivlet/core/facts"
 	"mivlet/core/fit"
+	"mivlet/core/jpegdec"
 	"mivlet/core/veil"
 )
 
@@ -21,6 +22,7 @@ var ErrCutOff = errors.New("the file ends in the middle of the picture")
 // turning upright happens on the small result.
 type Source struct {
 	pixels      image.Image
+	eighths     int // of the stored size that the pixels have; 0 is all
 	stored      fit.Size
 	orientation facts.Orientation
 	opaque      bool
@@ -44,7 +46,9 @@ func (s *Source) Opaque() bool { return s.opaque }
 func (s *Source) Bytes() int64 {
 	n := int64(s.stored.W) * int64(s.stored.H)
 	switch m := s.pixels.(type) {
-	case *image.Gray, *image.Paletted:
+	case *image.Gray:
+		return int64(len(m.Pix))
+	case *image.Paletted:
 		return n
 	case *image.YCbCr:
 		return int64(len(m.Y) + len(m.Cb) + len(m.Cr))
@@ -62,7 +66,8 @@ func Decode(file io.ReadSeeker, f facts.Facts, limits Limits) (*Source, error) {
 }
 
 // DecodeFor reads a picture that will be brought down to no more than wanted,
-// as it is to be seen; nothing wanted means all pixels.
+// as it is to be seen; nothing wanted means all pixels. Where the file allows it, it
+// decodes fewer of them: [Source.Has] tells what a source is good for.
 func DecodeFor(file io.ReadSeeker, f facts.Facts, limits Limits, wanted fit.Size) (*Source, error) {
 	if err := limits.CheckStill(f); err != nil {
 		return nil, err
@@ -81,33 +86,79 @@ func DecodeFor(file io.ReadSeeker, f facts.Facts, limits Limits, wanted fit.Size
 	if _, err := file.Seek(0, io.SeekStart); err != nil {
 		return nil, err
 	}
-	r := &ending{Reader: file}
-	m, err := decode(r, f, wanted)
+	r := &ending{ReadSeeker: file}
+	d, err := decode(r, f, f.Orientation.Turned(wanted))
 	if err != nil {
 		return nil, r.judge(err)
 	}
 	if f.MediaType == "image/heic" {
 		f.Orientation = facts.Upright // libheif has turned it already
 	}
-	if got := fit.SizeOf(m.Bounds()); got != f.Stored && f.MediaType != "image/heic" {
-		return nil, fmt.Errorf("%w: its pixels measure %d × %d, and it says %d × %d", facts.ErrDamaged, got.W, got.H, f.Stored.W, f.Stored.H)
+	got := fit.SizeOf(d.pixels.Bounds())
+	if due := inEighths(f.Stored, d.eighths); got != due && f.MediaType != "image/heic" {
+		return nil, fmt.Errorf("%w: its pixels measure %d × %d, and it says %d × %d", facts.ErrDamaged, got.W, got.H, due.W, due.H)
 	}
-	s := &Source{pixels: m, stored: fit.SizeOf(m.Bounds()), orientation: f.Orientation, opaque: true, space: in, traces: tracesOf(f.MediaType, m)}
-	if o, ok := m.(interface{ Opaque() bool }); ok {
+	s := &Source{pixels: d.pixels, eighths: d.eighths, stored: got, orientation: f.Orientation, opaque: true, space: in, traces: tracesOf(f.MediaType, d.block)}
+	if d.eighths > 0 {
+		s.stored = f.Stored
+	}
+	if o, ok := d.pixels.(interface{ Opaque() bool }); ok {
 		s.opaque = o.Opaque()
 	}
 	return s, nil
 }
 
+// inEighths is the size of a picture that was decoded at a part of its own; 0 is all of it.
+func inEighths(s fit.Size, n int) fit.Size {
+	if n == 0 {
+		return s
+	}
+	return fit.Size{W: (s.W*n + 7) / 8, H: (s.H*n + 7) / 8}
+}
+
+// Has reports whether a source has the pixels to be brought down to wanted, as it is to be
+// seen; nothing wanted means all of them.
+func (s *Source) Has(wanted fit.Size) bool {
+	return s.eighths == 0 || wanted != (fit.Size{}) && jpegdec.Eighths(s.stored, s.orientation.Turned(wanted)) <= s.eighths
+}
+
+// Needs is how many pixels of a whole picture, as it is to be seen, some work on a part of it
+// wants; nothing means all, as veils are drawn on the file's own.
+func (w Transform) Needs(whole fit.Size) fit.Size {
+	if len(w.Veils) > 0 {
+		return fit.Size{}
+	}
+	size := w.Turn.Turned(w.Size)
+	if w.Straighten != 0 { // it is brought down to twice the size first
+		size = fit.Size{W: 2 * size.W, H: 2 * size.H}
+	}
+	up := func(whole, part, size int) int { return (whole*size + part - 1) / max(part, 1) }
+	return fit.Size{W: up(whole.W, w.From.Dx(), size.W), H: up(whole.H, w.From.Dy(), size.H)}
+}
+
+// Needed is how many pixels of a whole picture some works on it want together; nothing means
+// all.
+func Needed(whole fit.Size, works []Transform) fit.Size {
+	var most fit.Size
+	for _, w := range works {
+		n := w.Needs(whole)
+		if n == (fit.Size{}) {
+			return n
+		}
+		most = fit.Size{W: max(most.W, n.W), H: max(most.H, n.H)}
+	}
+	return most
+}
+
 // ending remembers whether the end of the file was reached. A decoder that
 // fails there wanted more; the errors of decoders do not say so reliably.
 type ending struct {
-	io.Reader
+	io.ReadSeeker
 	reached bool
 }
 
 func (e *ending) Read(p []byte) (int, error) {
-	n, err := e.Reader.Read(p)
+	n, err := e.ReadSeeker.Read(p)
 	if err == io.EOF {
 		e.reached = true
 	}
@@ -116,7 +167,8 @@ func (e *ending) Read(p []byte) (int, error) {
 
 // judge tells a file that ends too soon from one that is damaged.
 func (e *ending) judge(err error) error {
-	if e.reached {
+	var damage jpegdec.DamageError
+	if told := errors.As(err, &damage); e.reached && !told || errors.Is(err, io.ErrUnexpectedEOF) {
 		return ErrCutOff
 	}
 	return fmt.Errorf("%w: %v", facts.ErrDamaged, err)

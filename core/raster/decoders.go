@@ -1,6 +1,7 @@
 package raster
 
 import (
+	"errors"
 	"image"
 	"image/gif"
 	"image/jpeg"
@@ -14,20 +15,30 @@ import (
 
 	"mivlet/core/facts"
 	"mivlet/core/fit"
+	"mivlet/core/jpegdec"
 )
 
+// decoded is what a decoder gives.
+type decoded struct {
+	pixels image.Image
+	// eighths is at how much of its size the file was decoded; 0 is all of it.
+	eighths int
+	// block is the size of the smallest unit that was coded together, in pixels of the file;
+	// nothing where it has none.
+	block image.Point
+}
+
 // A decoder reads the pixels of one kind of file as they are stored. It is told
-// what is known of the file and how many pixels will be wanted of it, upright;
-// nothing means all. One that has a cheaper way to fewer pixels may take it.
-// So far none has: all give every pixel.
-type decoder func(r io.Reader, f facts.Facts, wanted fit.Size) (image.Image, error)
+// what is known of the file and how many pixels will be wanted of it, as they are
+// stored; nothing means all. One that has a cheaper way to fewer pixels takes it.
+type decoder func(r io.ReadSeeker, f facts.Facts, wanted fit.Size) (decoded, error)
 
 // decoders are those that are known, by media type.
 var decoders = map[string]decoder{
-	"image/jpeg": plainly(jpeg.Decode),
+	"image/jpeg": decodeJPEG,
 	"image/png":  plainly(png.Decode),
 	"image/gif":  firstOfGIF,
-	"image/webp": func(r io.Reader, f facts.Facts, _ fit.Size) (image.Image, error) { return decodeWebP(r, f) },
+	"image/webp": func(r io.ReadSeeker, f facts.Facts, _ fit.Size) (decoded, error) { return all(decodeWebP(r, f)) },
 	"image/avif": plainly(avif.Decode),
 	"image/heic": plainly(heic.Decode),
 	"image/bmp":  plainly(bmp.Decode),
@@ -36,14 +47,38 @@ var decoders = map[string]decoder{
 
 // plainly makes a decoder of one that needs to know nothing.
 func plainly(decode func(io.Reader) (image.Image, error)) decoder {
-	return func(r io.Reader, _ facts.Facts, _ fit.Size) (image.Image, error) { return decode(r) }
+	return func(r io.ReadSeeker, _ facts.Facts, _ fit.Size) (decoded, error) { return all(decode(r)) }
+}
+
+// all is a picture of which every pixel was decoded.
+func all(m image.Image, err error) (decoded, error) { return decoded{pixels: m}, err }
+
+// decodeJPEG reads no more of a JPEG than is wanted. What is written in an unusual way is read
+// entirely.
+func decodeJPEG(r io.ReadSeeker, _ facts.Facts, wanted fit.Size) (decoded, error) {
+	p, err := jpegdec.Decode(r, wanted)
+	if errors.Is(err, jpegdec.ErrOther) {
+		if _, err := r.Seek(0, io.SeekStart); err != nil {
+			return decoded{}, err
+		}
+		m, err := jpeg.Decode(r)
+		return decoded{pixels: m, block: jpegBlock(m)}, err
+	}
+	if err != nil {
+		return decoded{}, err
+	}
+	d := decoded{pixels: p.Planes, eighths: p.N % 8, block: image.Pt(8, 8)}
+	if _, grey := p.Planes.(*image.Gray); !grey {
+		d.block = blockOf(p.Sampling)
+	}
+	return d, nil
 }
 
 // firstOfGIF reads the first frame of a GIF, on the whole of its screen.
-func firstOfGIF(r io.Reader, f facts.Facts, _ fit.Size) (image.Image, error) {
+func firstOfGIF(r io.ReadSeeker, f facts.Facts, _ fit.Size) (decoded, error) {
 	m, err := gif.Decode(r)
 	if err != nil || fit.SizeOf(m.Bounds()) == f.Stored && m.Bounds().Min == (image.Point{}) {
-		return m, err
+		return all(m, err)
 	}
-	return onCanvas(m, f.Stored), nil
+	return all(onCanvas(m, f.Stored), nil)
 }

@@ -6,6 +6,7 @@ import (
 	"sync"
 
 	"mivlet/core/facts"
+	"mivlet/core/light"
 )
 
 // space is the colour space of a source's code values: how they turn into
@@ -20,7 +21,7 @@ type space struct {
 }
 
 // srgb is the space of pictures that say nothing else.
-var srgb = &space{light: [3]*[256]float32{&toLinear, &toLinear, &toLinear}}
+var srgb = &space{light: [3]*[256]float32{&light.OfCode, &light.OfCode, &light.OfCode}}
 
 // D50 colorants: what an ICC profile's rXYZ, gXYZ and bXYZ hold, column by
 // column, for sRGB (IEC 61966-2-1) and Display P3 (SMPTE EG 432-1 primaries),
@@ -60,7 +61,7 @@ func spaceOf(icc []byte, named string) *space {
 		}
 	}
 	s.mix = mixFrom(colorants)
-	if s.mix == nil && nearly(s.light[0], &toLinear) && nearly(s.light[1], &toLinear) && nearly(s.light[2], &toLinear) {
+	if s.mix == nil && nearly(s.light[0], &light.OfCode) && nearly(s.light[1], &light.OfCode) && nearly(s.light[2], &light.OfCode) {
 		return srgb
 	}
 	return s
@@ -206,7 +207,7 @@ func (s *space) toSRGB(line []float32, n int) {
 
 // ofSRGB is what an sRGB colour is in the space's own linear light.
 func (s *space) ofSRGB(c [3]uint8) [3]float32 {
-	l := [3]float32{toLinear[c[0]], toLinear[c[1]], toLinear[c[2]]}
+	l := [3]float32{light.OfCode[c[0]], light.OfCode[c[1]], light.OfCode[c[2]]}
 	if s.mix == nil {
 		return l
 	}
@@ -236,7 +237,7 @@ func (s *space) codes(px []float32) [3]float64 {
 	}
 	var out [3]float64
 	for c := range out {
-		out[c] = encoded(min(max(float64(line[c]/over), 0), 1))
+		out[c] = light.Encoded(min(max(float64(line[c]/over), 0), 1))
 	}
 	return out
 }

@@ -258,16 +258,16 @@ func TestPhotographsAreReadExactly(t *testing.T) {
 		// Folded in blocks, it is the same light as one by one.
 		even := image.Rect(0, 0, 38, 20) // and in the quickest way of all
 		for _, part := range []image.Rectangle{m.Rect, even} {
-			small := raster.FromImage(m).Cut(part, fit.Size{W: 4, H: 2})
+			small := raster.FromImage(m).Cut(part, fit.Size{W: 7, H: 4})
 			plain := image.NewRGBA(m.Rect)
 			for y := range 21 {
 				for x := range 39 {
 					plain.Set(x, y, ofT871(m.YCbCrAt(x, y)))
 				}
 			}
-			want := raster.FromImage(plain).Cut(part, fit.Size{W: 4, H: 2})
-			for y := range 2 {
-				for x := range 4 {
+			want := raster.FromImage(plain).Cut(part, fit.Size{W: 7, H: 4})
+			for y := range 4 {
+				for x := range 7 {
 					require.Equal(t, want.At(x, y), small.At(x, y), "%v %v", ratio, part)
 				}
 			}

@@ -7,6 +7,7 @@ import (
 
 	"mivlet/core/facts"
 	"mivlet/core/fit"
+	"mivlet/core/light"
 	"mivlet/core/recipe"
 	"mivlet/core/veil"
 )
@@ -39,6 +40,9 @@ func (s *Source) Do(w Transform) image.Image {
 		return s.straightened(w)
 	}
 	total := s.orientation.Then(w.Turn)
+	if len(w.Veils) > 0 && s.eighths > 0 {
+		panic("veils are drawn on all pixels, and this source has fewer") // see Needs
+	}
 	small := s.resample(s.orientation.RectToStored(w.From, s.stored), total.Turned(w.Size), fine, w.Veils)
 	return upright(small, total, w.Size)
 }
@@ -53,10 +57,16 @@ func (s *Source) Glance(size fit.Size) *Source {
 // Image returns the pixels of a source that stands upright, such as a Glance.
 func (s *Source) Image() image.Image { return s.pixels }
 
-// How much reduction is left to the kernel after block averaging, at least.
-const (
-	fine   = 1.5
-	coarse = 1.0
+// care is how carefully a picture is brought down: how much of it is left to the kernel after
+// block averaging, at least, and how far the kernel reaches.
+type care struct {
+	least float64
+	lobes int
+}
+
+var (
+	fine   = care{2.5, lobes}
+	coarse = care{1.0, fewLobes}
 )
 
 // shrink is one reduction, laid out.
@@ -76,20 +86,21 @@ type shrink struct {
 }
 
 // resample brings a part of the stored pixels down to size.
-func (s *Source) resample(from image.Rectangle, size fit.Size, least float64, veils []veil.Veil) image.Image {
+func (s *Source) resample(part image.Rectangle, size fit.Size, how care, veils []veil.Veil) image.Image {
 	solid := s.opaqueBeside(veils)
 	out, ch, set := blank(size, solid)
 	add := adder(s.pixels, solid, s.space)
+	from, across, down := s.stretches(part)
 	p := &shrink{add: add, in: s.space, from: from, size: size, ch: ch, veils: s.layers(veils, ch, add), setPixels: set,
-		kx: max(1, int(float64(from.Dx())/float64(size.W)/least)), ky: max(1, int(float64(from.Dy())/float64(size.H)/least))}
+		kx: max(1, int(across.length/float64(size.W)/how.least)), ky: max(1, int(down.length/float64(size.H)/how.least))}
 	if p.kx > 1 && p.ky > 1 && from.Min.X%2 == 0 && from.Min.Y%2 == 0 && from.Dx()%2 == 0 {
 		if p.pair = quads(s.pixels, s.space); p.pair != nil { // it wants even blocks: more is left to the kernel
 			p.kx, p.ky = min(p.kx&^1, mostPixels/2), p.ky&^1
 		}
 	}
 	p.rw, p.rh = (from.Dx()+p.kx-1)/p.kx, (from.Dy()+p.ky-1)/p.ky
-	p.cols = tapsFor(float64(from.Dx())/float64(p.kx), p.rw, size.W)
-	p.rowsTaps = tapsFor(float64(from.Dy())/float64(p.ky), p.rh, size.H)
+	p.cols = tapsFor(across.averaged(p.kx, p.rw), size.W, how.lobes)
+	p.rowsTaps = tapsFor(down.averaged(p.ky, p.rh), size.H, how.lobes)
 
 	bands := min(runtime.GOMAXPROCS(0), size.H)
 	var wg sync.WaitGroup
@@ -98,6 +109,28 @@ func (s *Source) resample(from image.Rectangle, size fit.Size, least float64, ve
 	}
 	wg.Wait()
 	return out
+}
+
+// averaged is a stretch of which each k are averaged, which gives count.
+func (s side) averaged(k, count int) side {
+	return side{s.start / float64(k), s.length / float64(k), count, s.several * float64(k)}
+}
+
+// stretches carries a part of the stored picture over to the pixels that there are of it: those
+// that have to be read, and where the part lies in them.
+func (s *Source) stretches(part image.Rectangle) (from image.Rectangle, across, down side) {
+	n := s.eighths
+	if n == 0 {
+		n = 8
+	}
+	from = image.Rect(part.Min.X*n/8, part.Min.Y*n/8, (part.Max.X*n+7)/8, (part.Max.Y*n+7)/8)
+	if n < 8 {
+		from.Min = image.Pt(from.Min.X&^1, from.Min.Y&^1) // chroma is kept for pairs
+	}
+	along := func(min, max, first, last int) side {
+		return side{float64(min*n)/8 - float64(first), float64((max-min)*n) / 8, last - first, 8 / float64(n)}
+	}
+	return from, along(part.Min.X, part.Max.X, from.Min.X, from.Max.X), along(part.Min.Y, part.Max.Y, from.Min.Y, from.Max.Y)
 }
 
 // blank returns an empty picture with the channels its light has, and what sets
@@ -170,12 +203,13 @@ func (p *shrink) block(acc, whole []float32, row int) {
 	}
 	high := float32(bottom - top)
 	full := p.from.Dx() / p.kx * p.ch
-	inv := 1 / (high * float32(p.kx))
-	for i := range acc[:full] {
-		acc[i] *= inv
+	if inv := 1 / (high * float32(p.kx)); inv != 1 {
+		for i := range acc[:full] {
+			acc[i] *= inv
+		}
 	}
 	if rest := p.from.Dx() % p.kx; rest > 0 {
-		inv = 1 / (high * float32(rest))
+		inv := 1 / (high * float32(rest))
 		for i := range acc[full:] {
 			acc[full+i] *= inv
 		}
@@ -216,7 +250,7 @@ func (p *shrink) row(acc, whole []float32, y int) {
 func setOpaque(pix []uint8, line []float32) {
 	for len(line) >= 3 && len(pix) >= 4 {
 		p, l := (*[4]uint8)(pix), (*[3]float32)(line)
-		p[0], p[1], p[2], p[3] = code(l[0]), code(l[1]), code(l[2]), 255
+		p[0], p[1], p[2], p[3] = light.Code(l[0]), light.Code(l[1]), light.Code(l[2]), 255
 		pix, line = pix[4:], line[3:]
 	}
 }
@@ -228,7 +262,7 @@ func setAlpha(pix []uint8, line []float32) {
 			pix[4*x], pix[4*x+1], pix[4*x+2], pix[4*x+3] = 0, 0, 0, 0
 			continue
 		}
-		pix[4*x], pix[4*x+1], pix[4*x+2] = code(line[4*x]/a), code(line[4*x+1]/a), code(line[4*x+2]/a)
+		pix[4*x], pix[4*x+1], pix[4*x+2] = light.Code(line[4*x]/a), light.Code(line[4*x+1]/a), light.Code(line[4*x+2]/a)
 		pix[4*x+3] = uint8(a*255 + 0.5)
 	}
 }

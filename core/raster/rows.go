@@ -55,6 +55,10 @@ func ycbcrAdder(m *image.YCbCr, in *space) rowAdder {
 			pairs(acc[:3*even], luma[:even], cb[x0/2:], cr[x0/2:], lr, lg, lb)
 			acc, luma, x0 = acc[3*even:], luma[even:], x0+even
 		}
+		if k == 1 && shift == 0 {
+			singles(acc, luma, cb[x0:], cr[x0:], lr, lg, lb)
+			return
+		}
 		if k > 1 && k <= mostPixels && shift == 1 {
 			runs(acc, luma, cb[x0/2:], cr[x0/2:], x0%2 == 1, k, lr, lg, lb)
 			return
@@ -70,6 +74,18 @@ func ycbcrAdder(m *image.YCbCr, in *space) rowAdder {
 				i, n = i+3, 0
 			}
 		}
+	}
+}
+
+// singles adds pixels that each have a chroma of their own.
+func singles(acc []float32, luma, cb, cr []uint8, lr, lg, lb *[mask + 1]uint32) {
+	cb, cr = cb[:len(luma)], cr[:len(luma)]
+	for i, y := range luma {
+		rr, gg, bb := chroma(cb[i], cr[i])
+		a := (*[3]float32)(acc[3*i:])
+		a[0] += toFloat * float32(int32((*[256]uint32)(lr[rr&half:])[y]))
+		a[1] += toFloat * float32(int32((*[256]uint32)(lg[gg&half:])[y]))
+		a[2] += toFloat * float32(int32((*[256]uint32)(lb[bb&half:])[y]))
 	}
 }
 

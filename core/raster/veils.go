@@ -13,11 +13,12 @@ import (
 // compression that is not laid out in blocks of one size, in pixels. (common practice)
 const farTraces = 16
 
-// tracesOf tells how far the traces of a pixel reach in a decoded file.
-func tracesOf(mediaType string, m image.Image) veil.Traces {
+// tracesOf tells how far the traces of a pixel reach in a decoded file. block is the size of its
+// coded units, where it is a JPEG.
+func tracesOf(mediaType string, block image.Point) veil.Traces {
 	switch mediaType {
 	case "image/jpeg":
-		return veil.Traces{Block: jpegBlock(m)}
+		return veil.Traces{Block: block}
 	case "image/webp", "image/avif", "image/heic":
 		return veil.Traces{Reach: farTraces}
 	}
@@ -31,18 +32,26 @@ func jpegBlock(m image.Image) image.Point {
 	case *image.Gray:
 		return image.Pt(8, 8)
 	case *image.YCbCr:
-		switch m.SubsampleRatio {
-		case image.YCbCrSubsampleRatio444:
-			return image.Pt(8, 8)
-		case image.YCbCrSubsampleRatio422:
-			return image.Pt(16, 8)
-		case image.YCbCrSubsampleRatio440:
-			return image.Pt(8, 16)
-		case image.YCbCrSubsampleRatio420:
-			return image.Pt(16, 16)
-		}
+		return blockOf(m.SubsampleRatio)
 	}
-	return image.Pt(32, 16) // the largest that the decoder takes
+	return largestBlock
+}
+
+// largestBlock is the largest unit that the decoders take.
+var largestBlock = image.Pt(32, 16)
+
+func blockOf(s image.YCbCrSubsampleRatio) image.Point {
+	switch s {
+	case image.YCbCrSubsampleRatio444:
+		return image.Pt(8, 8)
+	case image.YCbCrSubsampleRatio422:
+		return image.Pt(16, 8)
+	case image.YCbCrSubsampleRatio440:
+		return image.Pt(8, 16)
+	case image.YCbCrSubsampleRatio420:
+		return image.Pt(16, 16)
+	}
+	return largestBlock
 }
 
 // CameAs returns the source of a file that was converted from another type: what that one
@@ -55,7 +64,7 @@ func (s *Source) CameAs(mediaType string) *Source {
 	return &c
 }
 
-func lossy(mediaType string) bool { return tracesOf(mediaType, nil) != (veil.Traces{}) }
+func lossy(mediaType string) bool { return tracesOf(mediaType, largestBlock) != (veil.Traces{}) }
 
 // CopyOf returns the source as a copy that was made by [Source.Glance] of a picture of the
 // size whole, which came in files of these types, and kept by [EncodeCopy]: what it takes

@@ -21,7 +21,7 @@ func TestWideIsPlain(t *testing.T) {
 		return v[:n]
 	}
 	for _, c := range []struct{ from, to int }{{1, 1}, {2, 1}, {9, 9}, {37, 11}, {640, 300}, {641, 427}, {1023, 1000}} {
-		cols := tapsFor(float64(c.from), c.from, c.to)
+		cols := tapsFor(side{0, float64(c.from), c.from, 1}, c.to, lobes)
 		for _, ch := range []int{3, 4} {
 			src := random(c.from * ch)
 			got, want := make([]float32, c.to*ch), make([]float32, c.to*ch)

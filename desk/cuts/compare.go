@@ -132,12 +132,13 @@ func (d *Desk) plainPixels(p store.Picture, slot rules.Slot) (image.Image, error
 	if d.plain.key == key {
 		return d.plain.pixels, nil
 	}
-	src, done, err := d.derive.Still(p)
+	work := raster.TransformFor(p.Work.Recipe.View(p.Facts.Upright()), c)
+	src, done, err := d.derive.Still(p, []raster.Transform{work})
 	if err != nil {
 		return nil, err
 	}
 	defer done()
-	m := src.Do(raster.TransformFor(p.Work.Recipe.View(p.Facts.Upright()), c).At(p.Work.Still))
+	m := src.Do(work.At(p.Work.Still))
 	d.plain.key, d.plain.pixels = key, m
 	return m, nil
 }

@@ -48,7 +48,7 @@ func (d *Desk) CutsOfStill(r rules.Rules, p store.Picture, slots []rules.Slot) (
 		all[i], err = d.cutsBy(r, p, slot, func() (encode, func(), error) {
 			nothing := func() {}
 			if src == nil {
-				decoded, done, err := d.derive.Still(p)
+				decoded, done, err := d.derive.Still(p, worksFor(p, slots...))
 				if err != nil {
 					return nil, nothing, err
 				}
@@ -123,10 +123,9 @@ func (d *Desk) encoded(p store.Picture, slot rules.Slot, key string, words raste
 		return nil, err
 	}
 	defer done()
-	view := p.Work.Recipe.View(p.Facts.Upright())
 	var files []raster.Encoded
-	for _, c := range PlanOf(p, slot) {
-		e, err := encode(raster.TransformFor(view, c))
+	for _, w := range worksFor(p, slot) {
+		e, err := encode(w)
 		if err != nil {
 			return nil, err
 		}
@@ -171,6 +170,18 @@ func (d *Desk) keepCuts(p store.Picture, slot rules.Slot, key string, files []ra
 	return cuts, d.derive.UnlessGone(d.Store.AddCuts(cuts, heavy), hashes...)
 }
 
+// worksFor is the work of all cuts of a picture for some slots.
+func worksFor(p store.Picture, slots ...rules.Slot) []raster.Transform {
+	view := p.Work.Recipe.View(p.Facts.Upright())
+	var all []raster.Transform
+	for _, slot := range slots {
+		for _, c := range PlanOf(p, slot) {
+			all = append(all, raster.TransformFor(view, c))
+		}
+	}
+	return all
+}
+
 // PlanOf is which cuts a picture needs for a slot.
 func PlanOf(p store.Picture, slot rules.Slot) []fit.Cut {
 	return p.Work.Recipe.View(p.Facts.Upright()).Plan(slot.Want(), slot.Densities)
@@ -190,7 +201,7 @@ func optionsFor(slot rules.Slot) raster.Options {
 func (d *Desk) encoder(p store.Picture, slot rules.Slot) (encode encode, done func(), err error) {
 	options := optionsFor(slot)
 	if !derive.Moves(p, slot) {
-		src, done, err := d.derive.Still(p)
+		src, done, err := d.derive.Still(p, worksFor(p, slot))
 		return stillEncoder(src, p, slot), done, err
 	}
 	if len(options.Allowed) > 0 && !slices.Contains(options.Allowed, raster.WebP) {
@@ -223,7 +234,7 @@ func wordsInside(r rules.Rules, p store.Picture) raster.Metadata {
 }
 
 // Engine is the version of what makes cuts: another one makes other files of the same.
-const Engine = 5
+const Engine = 6
 
 // CutKey names all that a cut depends on: the original, the recipe, the slot, the words
 // that stay inside and the version of the engine. Nothing else changes a cut, and

@@ -18,14 +18,14 @@ import (
 // mostFrames is how many frames of an animation are shown in its strip, at most.
 const mostFrames = 16
 
-// Still returns the decoded original, until done; of a picture that moves, the frame
-// that stands for it.
-func (d *Desk) Still(p store.Picture) (s *raster.Source, done func(), err error) {
+// Still returns the decoded original with the pixels that some works on it need, until done; of
+// a picture that moves, the frame that stands for it.
+func (d *Desk) Still(p store.Picture, works []raster.Transform) (s *raster.Source, done func(), err error) {
 	if p.Work.Still == 0 || p.Work.Still >= p.Facts.Frames {
-		return d.Source(p)
+		return d.SourceFor(p, raster.Needed(p.Facts.Upright(), works))
 	}
 	key := fmt.Sprintf("%s frame %d", p.OriginalHash, p.Work.Still)
-	if s := d.sources.get(key); s != nil {
+	if s := d.sources.get(key, fit.Size{}); s != nil {
 		done, err := d.budget.take(d.Context, s.Bytes())
 		return s, done, err
 	}

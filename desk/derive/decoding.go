@@ -10,6 +10,7 @@ import (
 	"golang.org/x/sync/semaphore"
 
 	"mivlet/core/facts"
+	"mivlet/core/fit"
 	"mivlet/core/raster"
 	"mivlet/desk/access"
 	"mivlet/store"
@@ -86,8 +87,9 @@ func (d *Desk) Limits() raster.Limits {
 	return raster.Limits{Side: l.Side, Pixels: l.Pixels, Bytes: l.Bytes, Frames: l.Frames, FramePixels: l.FramePixels, Memory: d.budget.most}
 }
 
-// Decode decodes a file with room for it taken.
-func (d *Desk) Decode(file io.ReadSeeker, known facts.Facts) (*raster.Source, func(), error) {
+// Decode decodes a file with room for it taken, as far as it takes to bring it down to wanted;
+// nothing means all.
+func (d *Desk) Decode(file io.ReadSeeker, known facts.Facts, wanted fit.Size) (*raster.Source, func(), error) {
 	limits := d.Limits()
 	if err := limits.CheckStill(known); err != nil {
 		return nil, nil, err
@@ -96,7 +98,7 @@ func (d *Desk) Decode(file io.ReadSeeker, known facts.Facts) (*raster.Source, fu
 	if err != nil {
 		return nil, nil, err
 	}
-	s, err := raster.Decode(patient{file, d.Context}, known, limits)
+	s, err := raster.DecodeFor(patient{file, d.Context}, known, limits, wanted)
 	if err != nil {
 		done()
 		return nil, nil, d.orGaveUp(err)

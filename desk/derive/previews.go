@@ -35,10 +35,16 @@ const (
 	lookSide    = 1200
 )
 
-// Source returns the decoded original of a picture. It is decoded at most once at a
-// time; done says that whoever asked has no more use for it.
+// Source returns the decoded original of a picture, with all of its pixels. It is decoded at
+// most once at a time; done says that whoever asked has no more use for it.
 func (d *Desk) Source(p store.Picture) (s *raster.Source, done func(), err error) {
-	s, done, err = d.Decoded(p.OriginalHash, &p.Facts)
+	return d.SourceFor(p, fit.Size{})
+}
+
+// SourceFor is [Desk.Source] with as many pixels as it takes to bring the picture down to
+// wanted; nothing means all.
+func (d *Desk) SourceFor(p store.Picture, wanted fit.Size) (s *raster.Source, done func(), err error) {
+	s, done, err = d.Decoded(p.OriginalHash, &p.Facts, wanted)
 	if err == nil && p.Converted != "" {
 		s = s.CameAs(p.Converted)
 	}
@@ -51,17 +57,17 @@ func (d *Desk) WorkingCopy(p store.Picture) (s *raster.Source, done func(), err 
 	if err != nil {
 		return nil, nil, err
 	}
-	s, done, err = d.Decoded(p.PreviewHash, nil)
+	s, done, err = d.Decoded(p.PreviewHash, nil, fit.Size{})
 	if err == nil {
 		s = s.CopyOf(p.Facts.Upright(), p.Facts.MediaType, p.Converted)
 	}
 	return s, done, err
 }
 
-// Decoded returns a kept file as pixels. known are its facts; nil has them read from
-// its head. Room for the pixels is held until done, whether they were decoded just now
+// Decoded returns a kept file as pixels, as many as it takes to bring it down to wanted; nothing
+// means all. known are its facts; nil has them read from its head. Room for the pixels is held until done, whether they were decoded just now
 // or before.
-func (d *Desk) Decoded(hash string, known *facts.Facts) (s *raster.Source, done func(), err error) {
+func (d *Desk) Decoded(hash string, known *facts.Facts, wanted fit.Size) (s *raster.Source, done func(), err error) {
 	f, err := d.Store.Files.Open(hash)
 	if err != nil {
 		return nil, nil, err
@@ -80,11 +86,11 @@ func (d *Desk) Decoded(hash string, known *facts.Facts) (s *raster.Source, done 
 	if done, err = d.budget.take(d.Context, raster.Cost(*known, 1)); err != nil {
 		return nil, nil, err
 	}
-	s, err = Once(d, "decode "+hash, func() (*raster.Source, error) {
-		if s := d.sources.get(hash); s != nil {
+	s, err = Once(d, fmt.Sprintf("decode %s %v", hash, wanted), func() (*raster.Source, error) {
+		if s := d.sources.get(hash, wanted); s != nil {
 			return s, nil
 		}
-		s, err := raster.Decode(patient{f, d.Context}, *known, d.Limits())
+		s, err := raster.DecodeFor(patient{f, d.Context}, *known, d.Limits(), wanted)
 		if err != nil {
 			return nil, d.orGaveUp(err)
 		}
@@ -104,7 +110,7 @@ func (d *Desk) withPreviews(p store.Picture) (store.Picture, error) {
 		return p, nil
 	}
 	made, err := Once(d, "preview "+p.OriginalHash, func() (store.Picture, error) {
-		s, done, err := d.Source(p)
+		s, done, err := d.SourceFor(p, ForCopies(p.Facts.Upright()))
 		if err != nil {
 			return p, err
 		}
@@ -144,6 +150,14 @@ func (d *Desk) MakePreview(p *store.Picture, s *raster.Source) (*raster.Source, 
 
 // CopySize is the size of the working copy of a picture.
 func CopySize(whole fit.Size) fit.Size { return within(whole, previewSide) }
+
+// ForCopies is what a picture is decoded for when it arrives: its working copy, and what faces
+// are looked for in. Both are for screens and not for visitors, so that three quarters of the
+// pixels that a cut of their size would want are enough.
+func ForCopies(whole fit.Size) fit.Size {
+	c := CopySize(whole)
+	return fit.Size{W: c.W * 5 / 8, H: c.H * 5 / 8}
+}
 
 // within is a size brought down to a longest side, and never up.
 func within(size fit.Size, side int) fit.Size {

@@ -4,6 +4,7 @@ import (
 	"container/list"
 	"sync"
 
+	"mivlet/core/fit"
 	"mivlet/core/raster"
 )
 
@@ -26,11 +27,12 @@ func newSources(most int64) *sources {
 	return &sources{most: most, order: list.New(), byKey: map[string]*list.Element{}}
 }
 
-func (s *sources) get(key string) *raster.Source {
+// get returns a source that has the pixels for what is wanted of it; nil where there is none.
+func (s *sources) get(key string, wanted fit.Size) *raster.Source {
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	e, ok := s.byKey[key]
-	if !ok {
+	if !ok || !e.Value.(*kept).source.Has(wanted) {
 		return nil
 	}
 	s.order.MoveToFront(e)
@@ -41,20 +43,25 @@ func (s *sources) get(key string) *raster.Source {
 func (s *sources) forget(key string) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
+	s.takeOut(key)
+}
+
+func (s *sources) takeOut(key string) {
 	if e, ok := s.byKey[key]; ok {
 		s.held -= s.order.Remove(e).(*kept).source.Bytes()
 		delete(s.byKey, key)
 	}
 }
 
-// put keeps a source. One that is larger than all room is kept alone, until
-// the next comes.
+// put keeps a source, unless one with as many pixels is there. One that is larger than all room
+// is kept alone, until the next comes.
 func (s *sources) put(key string, src *raster.Source) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	if _, ok := s.byKey[key]; ok {
+	if e, ok := s.byKey[key]; ok && e.Value.(*kept).source.Bytes() >= src.Bytes() {
 		return
 	}
+	s.takeOut(key)
 	s.byKey[key] = s.order.PushFront(&kept{key, src})
 	s.held += src.Bytes()
 	for s.held > s.most && s.order.Len() > 1 {

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"mivlet/core/facts"
+	"mivlet/core/fit"
 	"mivlet/core/raster"
 	"mivlet/core/ruler"
 	"mivlet/desk/access"
@@ -38,7 +39,7 @@ func (d *Desk) AddSheet(title string, r io.Reader, scale float64) (store.RulerSh
 	if err := (raster.Limits{Side: 12_000, Pixels: 40_000_000}).CheckStill(known); err != nil {
 		return sheet, d.RefuseFile(title, err)
 	}
-	src, done, err := d.derive.Decode(in, known)
+	src, done, err := d.derive.Decode(in, known, fit.Size{})
 	if err != nil {
 		return sheet, d.RefuseFile(title, err)
 	}
@@ -137,7 +138,7 @@ func (d *Desk) readSheet(s store.RulerSheet) (*ruler.Sheet, error) {
 	if kept := d.measured.Load(); kept != nil && kept.hash == s.Hash {
 		return kept.sheet, nil
 	}
-	src, done, err := d.derive.Decoded(s.Hash, nil)
+	src, done, err := d.derive.Decoded(s.Hash, nil, fit.Size{})
 	if err != nil {
 		return nil, err
 	}

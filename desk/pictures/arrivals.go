@@ -11,6 +11,7 @@ import (
 
 	"mivlet/core/audit"
 	"mivlet/core/facts"
+	"mivlet/core/fit"
 	"mivlet/core/raster"
 	"mivlet/core/rules"
 	"mivlet/core/words"
@@ -98,7 +99,12 @@ func (d *Desk) take(in *store.Incoming, name, section string, known facts.Facts,
 	if _, err := in.Seek(0, io.SeekStart); err != nil {
 		return p, err
 	}
-	src, done, err := d.derive.Decode(in, known)
+	converted := kind.Do == rules.Convert && !(known.KeepsMotion() && kind.To != "image/webp")
+	wanted := derive.ForCopies(known.Upright()) // the largest that is made of it now
+	if converted {
+		wanted = fit.Size{}
+	}
+	src, done, err := d.derive.Decode(in, known, wanted)
 	if err != nil {
 		return p, d.RefuseFile(name, err)
 	}
@@ -106,13 +112,13 @@ func (d *Desk) take(in *store.Incoming, name, section string, known facts.Facts,
 	if err := in.Keep(known.MediaType); err != nil {
 		return p, err
 	}
-	if kind.Do == rules.Convert && !(known.KeepsMotion() && kind.To != "image/webp") {
+	if converted {
 		data, fresh, err := d.convert(&p, src, kind.To)
 		if err != nil {
 			return p, err
 		}
 		done() // its room is given back before more is asked for
-		if src, done, err = d.derive.Decode(bytes.NewReader(data), fresh); err != nil {
+		if src, done, err = d.derive.Decode(bytes.NewReader(data), fresh, derive.ForCopies(fresh.Upright())); err != nil {
 			done = func() {}
 			return p, err
 		}

@@ -38,7 +38,7 @@ func focusOnFaces(p *store.Picture) {
 // FacesNow looks for the faces of a picture that came when nothing did.
 func (d *Desk) FacesNow(p store.Picture) (store.Picture, error) {
 	found, err := derive.Once(d.derive, "faces "+p.OriginalHash, func() (store.Picture, error) {
-		src, done, err := d.derive.Source(p)
+		src, done, err := d.derive.SourceFor(p, derive.ForCopies(p.Facts.Upright())) // as when a picture arrives
 		if err != nil {
 			return p, err
 		}

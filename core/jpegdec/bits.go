@@ -1,0 +1,116 @@
+package jpegdec
+
+import "encoding/binary"
+
+// bits hands out the bits of a scan, the first at the top of acc. The byte that is stuffed after
+// each 0xFF is taken out (T.81, F.1.2.3). At a marker, or at the end of the file, zeros follow;
+// whoever uses them finds out by spent.
+type bits struct {
+	in     *source
+	acc    uint64
+	n      uint // how many bits of acc are good
+	zeros  uint // how many of them are none of the file's
+	marker byte // that was met; 0 for none
+}
+
+// refill brings at least 48 bits into acc.
+func (b *bits) refill() {
+	in := b.in
+	if b.marker == 0 && len(in.buf)-in.pos >= 8 {
+		v := binary.BigEndian.Uint64(in.buf[in.pos:])
+		if w := ^v; (w-0x0101010101010101)&v&0x8080808080808080 == 0 { // no 0xFF among the eight
+			b.acc |= v >> b.n
+			in.pos += int(63-b.n) >> 3
+			b.n |= 56
+			return
+		}
+	}
+	for b.n <= 56 {
+		v, ok := b.next()
+		if !ok {
+			b.zeros += 8
+		}
+		b.acc |= uint64(v) << (56 - b.n)
+		b.n += 8
+	}
+}
+
+// next returns the next byte of the scan, if there is one.
+func (b *bits) next() (byte, bool) {
+	in := b.in
+	if b.marker != 0 || !in.fill(1) {
+		return 0, false
+	}
+	v := in.buf[in.pos]
+	if v != 0xFF {
+		in.pos++
+		return v, true
+	}
+	for in.fill(2) {
+		switch m := in.buf[in.pos+1]; m {
+		case 0:
+			in.pos += 2
+			return v, true
+		case 0xFF:
+			in.pos++ // filling before a marker
+		default:
+			b.marker = m
+			in.pos += 2
+			return 0, false
+		}
+	}
+	in.pos = len(in.buf)
+	return 0, false
+}
+
+// spent reports whether more bits were used than there are.
+func (b *bits) spent() bool { return b.n < b.zeros }
+
+// short is what is wrong where bits are spent.
+func (b *bits) short() error {
+	if b.marker == 0 {
+		return b.in.failed()
+	}
+	return DamageError("a scan that ends too soon")
+}
+
+// begin starts anew at the next byte.
+func (b *bits) begin() { *b = bits{in: b.in} }
+
+// end returns the marker that ends a scan. Whole bytes that are left before it belong to nobody.
+func (b *bits) end() (byte, error) {
+	m := b.marker
+	b.begin()
+	if m != 0 {
+		return m, nil
+	}
+	return b.in.marker()
+}
+
+// take returns the next n bits, up to 16.
+func (b *bits) take(n uint) int32 {
+	if b.n < n {
+		b.refill()
+	}
+	v := int32(b.acc >> (64 - n))
+	b.skip(n)
+	return v
+}
+
+func (b *bits) skip(n uint) {
+	b.acc <<= n
+	b.n -= n
+}
+
+// symbol decodes the next symbol.
+func (b *bits) symbol(h *huffman) (uint8, error) {
+	if b.n < 16 {
+		b.refill()
+	}
+	s, n := h.long(int32(b.acc >> 48))
+	if n == 0 {
+		return 0, DamageError("a code that its table does not have")
+	}
+	b.skip(uint(n))
+	return s, nil
+}

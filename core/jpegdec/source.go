@@ -1,0 +1,91 @@
+package jpegdec
+
+import (
+	"encoding/binary"
+	"io"
+)
+
+// source hands out the bytes of a file, a stretch at a time.
+type source struct {
+	r    io.Reader
+	buf  []byte // what was read
+	pos  int    // of the next byte in it
+	err  error  // of reading; io.EOF at the end
+	hold [1 << 16]byte
+}
+
+// most is what may be asked for at once: a segment of the longest kind.
+const most = 1<<16 - 1
+
+func newSource(r io.Reader) *source { return &source{r: r} }
+
+// fill sees to it that at least n bytes lie ahead, unless the file ends before.
+func (s *source) fill(n int) bool {
+	if len(s.buf)-s.pos >= n {
+		return true
+	}
+	if s.err == nil {
+		kept := copy(s.hold[:], s.buf[s.pos:])
+		s.pos = 0
+		for kept < n && s.err == nil {
+			var got int
+			got, s.err = s.r.Read(s.hold[kept:])
+			kept += got
+		}
+		s.buf = s.hold[:kept]
+	}
+	return len(s.buf)-s.pos >= n
+}
+
+// failed is why no more bytes came.
+func (s *source) failed() error {
+	if s.err == nil || s.err == io.EOF {
+		return io.ErrUnexpectedEOF
+	}
+	return s.err
+}
+
+func (s *source) byte() (byte, error) {
+	if !s.fill(1) {
+		return 0, s.failed()
+	}
+	b := s.buf[s.pos]
+	s.pos++
+	return b, nil
+}
+
+// segment returns the body of a marker's segment. It is good until the next call.
+func (s *source) segment() ([]byte, error) {
+	if !s.fill(2) {
+		return nil, s.failed()
+	}
+	n := int(binary.BigEndian.Uint16(s.buf[s.pos:])) - 2
+	if n < 0 {
+		return nil, DamageError("a segment that is shorter than its own length")
+	}
+	s.pos += 2
+	if !s.fill(n) {
+		return nil, s.failed()
+	}
+	body := s.buf[s.pos:][:n]
+	s.pos += n
+	return body, nil
+}
+
+// marker returns the next marker, passing over what fills the space before it (T.81, B.1.1.2).
+func (s *source) marker() (byte, error) {
+	for {
+		b, err := s.byte()
+		if err != nil {
+			return 0, err
+		}
+		for b == 0xFF {
+			if b, err = s.byte(); err != nil {
+				return 0, err
+			}
+			if b != 0xFF && b != 0 {
+				return b, nil
+			}
+		}
+	}
+}
