@@ -139,7 +139,11 @@ func (o *cutting) one(name string) error {
 		return err
 	}
 	var r recipe.Recipe
-	for _, e := range append(slices.Clone(o.edits), foundVeils(o.flags.found, p.first())...) {
+	found, err := p.veils(o.flags.found)
+	if err != nil {
+		return err
+	}
+	for _, e := range append(slices.Clone(o.edits), found...) {
 		if r, err = r.With(e, p.size); err != nil {
 			return err
 		}
@@ -176,51 +180,34 @@ func (o *cutting) one(name string) error {
 	return nil
 }
 
-// first is the picture, or the first frame of it.
-func (p *opened) first() *raster.Source {
-	if p.moves != nil {
-		return p.moves.Frames[0]
+// veils are those over what is found in the picture, or in the first frame of it.
+func (p *opened) veils(kinds []string) ([]recipe.Edit, error) {
+	if len(kinds) == 0 {
+		return nil, nil
 	}
-	return p.still
+	if p.moves != nil {
+		return foundVeils(kinds, p.moves.Frames[0]), nil
+	}
+	src, err := p.still(fit.Size{})
+	if err != nil {
+		return nil, err
+	}
+	return foundVeils(kinds, src), nil
 }
 
-// opened is a decoded file: a still, or an animation that keeps its motion.
+// opened is a file that is ready to be cut: a still, or an animation that keeps its motion.
 type opened struct {
 	size  fit.Size
-	still *raster.Source
+	still func(wanted fit.Size) (*raster.Source, error) // as far as it is wanted; nothing means all
 	moves *raster.Animation
 	notes []string
 }
 
-// needed is how many pixels the cuts of a picture want; nothing means all.
-func (o *cutting) needed(known facts.Facts) fit.Size {
-	if len(o.flags.found) > 0 {
-		return fit.Size{}
-	}
-	var r recipe.Recipe
-	for _, e := range o.edits {
-		var err error
-		if r, err = r.With(e, known.Upright()); err != nil {
-			return fit.Size{} // it is told when the edit is made
-		}
-	}
-	view := r.View(known.Upright())
-	var works []raster.Transform
-	for _, c := range view.Plan(o.want, o.dens) {
-		works = append(works, raster.TransformFor(view, c))
-	}
-	return raster.Needed(known.Upright(), works)
-}
-
-// open decodes a file once. An animation stays one where the format can move;
+// open makes a file ready. An animation is decoded, and stays one where the format can move;
 // otherwise it says that it stands still.
 func (o *cutting) open(f io.ReadSeeker, known facts.Facts) (*opened, error) {
 	if !known.KeepsMotion() {
-		s, err := raster.DecodeFor(f, known, o.limits, o.needed(known))
-		if err != nil {
-			return nil, err
-		}
-		p := &opened{size: s.Upright(), still: s}
+		p := &opened{size: known.Upright(), still: o.decoder(f, known)}
 		if known.Frames > 1 {
 			p.notes = append(p.notes, fmt.Sprintf("It moves (%d frames), and this cut stands still: the motion of %s is not read.", known.Frames, known.MediaType))
 		}
@@ -239,7 +226,8 @@ func (o *cutting) open(f io.ReadSeeker, known facts.Facts) (*opened, error) {
 		if still > len(a.Frames) {
 			return nil, fmt.Errorf("it has %d frames, and no frame %d", len(a.Frames), still)
 		}
-		p.still, p.moves = a.Frames[still-1], nil
+		frame := a.Frames[still-1]
+		p.still, p.moves = func(fit.Size) (*raster.Source, error) { return frame, nil }, nil
 		p.notes = append(p.notes, fmt.Sprintf("It moves (%d frames), and this cut stands still: frame %d.", len(a.Frames), still))
 	}
 	return p, nil
@@ -256,7 +244,27 @@ func (p *opened) encode(w raster.Transform, o raster.Options) (raster.Encoded, e
 	if p.moves != nil {
 		return p.moves.Encode(w, o)
 	}
-	return raster.Encode(p.still.Do(w), o)
+	src, err := p.still(w.Needs(p.size))
+	if err != nil {
+		return raster.Encoded{}, err
+	}
+	return raster.Encode(src.Do(w), o)
+}
+
+// decoder decodes a file once for each scale that is wanted of it.
+func (o *cutting) decoder(f io.ReadSeeker, known facts.Facts) func(fit.Size) (*raster.Source, error) {
+	kept := map[int]*raster.Source{}
+	return func(wanted fit.Size) (*raster.Source, error) {
+		n := raster.Scale(known, wanted)
+		if kept[n] == nil {
+			src, err := raster.DecodeFor(f, known, o.limits, wanted)
+			if err != nil {
+				return nil, err
+			}
+			kept[n] = src
+		}
+		return kept[n], nil
+	}
 }
 
 func (o *cutting) tell(l cutLine) {

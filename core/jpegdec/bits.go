@@ -107,6 +107,10 @@ func (b *bits) symbol(h *huffman) (uint8, error) {
 	if b.n < 16 {
 		b.refill()
 	}
+	if e := h.short[b.acc>>(64-lookBits)]; e != 0 {
+		b.skip(uint(e & 0xFF))
+		return uint8(e >> 8), nil
+	}
 	s, n := h.long(int32(b.acc >> 48))
 	if n == 0 {
 		return 0, DamageError("a code that its table does not have")

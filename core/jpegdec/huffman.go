@@ -16,9 +16,10 @@ const pastAll = 63
 // huffman decodes the codes of one table (T.81, annex F.2.2.3).
 type huffman struct {
 	look    [1 << lookBits]int32
-	first   [17]int32 // the first code of each length
-	beyond  [17]int32 // what follows the last one, moved to 16 bits
-	at      [17]int32 // where the symbols of a length begin
+	short   [1 << lookBits]uint16 // the symbol and, in the lower half, its length; 0 as in look
+	first   [17]int32             // the first code of each length
+	beyond  [17]int32             // what follows the last one, moved to 16 bits
+	at      [17]int32             // where the symbols of a length begin
 	symbols [256]uint8
 }
 
@@ -76,10 +77,11 @@ func (h *huffman) enter(code int32, n int, symbol uint8, ac bool) {
 		run, size = 0, int(symbol)
 	}
 	for follow := range int32(1) << rest {
+		h.short[code<<rest|follow] = uint16(symbol)<<8 | uint16(n)
 		e := &h.look[code<<rest|follow]
 		switch {
 		case size == 0 && ac && run < 15:
-			*e = pastAll<<8 | int32(n) // the block ends; progressive scans look at the symbol
+			*e = pastAll<<8 | int32(n) // the block ends
 		case size <= rest:
 			*e = extend(follow>>(rest-size), size)<<16 | run<<8 | int32(n+size)
 		default:

@@ -40,6 +40,7 @@ type component struct {
 	stride int
 	last   int32   // the first coefficient of the block before
 	coeffs []int16 // of progressive files: 64 a block, in zigzag order
+	rough  bool    // the last bits of all but the first coefficient were not read
 	seen   bool    // some scan has held it
 }
 

@@ -118,11 +118,23 @@ func (d *decoder) transformAll() {
 				b.at[0] = float32(all[0]) * c.factor[0]
 				for k, v := range all[1:] {
 					if v != 0 {
-						b.put(k+1, float32(v)*c.factor[k+1])
+						b.put(k+1, c.whole(v)*c.factor[k+1])
 					}
 				}
 			}
 		}
 	}
 	p.done()
+}
+
+// whole is what a coefficient stands for: where its last bit was not read, the middle of the two
+// that it can be.
+func (c *component) whole(v int16) float32 {
+	switch {
+	case c.rough && v > 0:
+		return float32(v) + 0.5
+	case c.rough:
+		return float32(v) - 0.5
+	}
+	return float32(v)
 }

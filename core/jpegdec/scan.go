@@ -39,6 +39,16 @@ func (d *decoder) scan(body []byte) error {
 		d.progressive && b.from == 0 && b.to > 0 || b.from > 0 && len(parts) > 1 {
 		return DamageError("a scan of a part that cannot be")
 	}
+	if d.n == 1 && b.from > 0 && b.high > 0 && b.low == 0 {
+		// At an eighth, all but the first coefficient only tell where light differs from code
+		// values: all but their last bits are enough for that.
+		for _, c := range parts {
+			c.rough = true
+		}
+		var err error
+		d.after, err = d.in.afterScan()
+		return err
+	}
 	for _, c := range parts {
 		if b.from == 0 && b.high == 0 && c.dc == nil || b.to > 0 && c.ac == nil {
 			return DamageError("a scan whose table of codes is missing")

@@ -1,6 +1,7 @@
 package jpegdec
 
 import (
+	"bytes"
 	"encoding/binary"
 	"io"
 )
@@ -13,9 +14,6 @@ type source struct {
 	err  error  // of reading; io.EOF at the end
 	hold [1 << 16]byte
 }
-
-// most is what may be asked for at once: a segment of the longest kind.
-const most = 1<<16 - 1
 
 func newSource(r io.Reader) *source { return &source{r: r} }
 
@@ -45,15 +43,6 @@ func (s *source) failed() error {
 	return s.err
 }
 
-func (s *source) byte() (byte, error) {
-	if !s.fill(1) {
-		return 0, s.failed()
-	}
-	b := s.buf[s.pos]
-	s.pos++
-	return b, nil
-}
-
 // segment returns the body of a marker's segment. It is good until the next call.
 func (s *source) segment() ([]byte, error) {
 	if !s.fill(2) {
@@ -75,17 +64,27 @@ func (s *source) segment() ([]byte, error) {
 // marker returns the next marker, passing over what fills the space before it (T.81, B.1.1.2).
 func (s *source) marker() (byte, error) {
 	for {
-		b, err := s.byte()
-		if err != nil {
-			return 0, err
+		if !s.fill(2) {
+			return 0, s.failed()
 		}
-		for b == 0xFF {
-			if b, err = s.byte(); err != nil {
-				return 0, err
-			}
-			if b != 0xFF && b != 0 {
-				return b, nil
-			}
+		at := bytes.IndexByte(s.buf[s.pos:len(s.buf)-1], 0xFF)
+		if at < 0 {
+			s.pos = len(s.buf) - 1
+			continue
+		}
+		s.pos += at + 1
+		if m := s.buf[s.pos]; m != 0xFF && m != 0 {
+			s.pos++
+			return m, nil
+		}
+	}
+}
+
+// afterScan passes over a scan and returns the marker that ends it.
+func (s *source) afterScan() (byte, error) {
+	for {
+		if m, err := s.marker(); err != nil || m < rst0 || m > rst7 {
+			return m, err
 		}
 	}
 }

@@ -133,10 +133,7 @@ func (a *Animation) Encode(w Transform, o Options) (Encoded, error) {
 	// A budget is for all frames; what the first one may weigh is its share.
 	share := o
 	share.Format, share.MaxBytes = WebP, o.MaxBytes/int64(len(frames))
-	by := webpWriter
-	if o.Soon {
-		by = webpBy(quickMethod)
-	}
+	by := webpBy(quickMethod)
 	first, err := search(frames[0], share, by, "")
 	if err != nil {
 		return first, err

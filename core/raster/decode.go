@@ -67,7 +67,7 @@ func Decode(file io.ReadSeeker, f facts.Facts, limits Limits) (*Source, error) {
 
 // DecodeFor reads a picture that will be brought down to no more than wanted,
 // as it is to be seen; nothing wanted means all pixels. Where the file allows it, it
-// decodes fewer of them: [Source.Has] tells what a source is good for.
+// decodes fewer of them: see [Scale].
 func DecodeFor(file io.ReadSeeker, f facts.Facts, limits Limits, wanted fit.Size) (*Source, error) {
 	if err := limits.CheckStill(f); err != nil {
 		return nil, err
@@ -116,10 +116,14 @@ func inEighths(s fit.Size, n int) fit.Size {
 	return fit.Size{W: (s.W*n + 7) / 8, H: (s.H*n + 7) / 8}
 }
 
-// Has reports whether a source has the pixels to be brought down to wanted, as it is to be
-// seen; nothing wanted means all of them.
-func (s *Source) Has(wanted fit.Size) bool {
-	return s.eighths == 0 || wanted != (fit.Size{}) && jpegdec.Eighths(s.stored, s.orientation.Turned(wanted)) <= s.eighths
+// Scale is at how many eighths of its size a picture is decoded for what is wanted of it: 1, 2, 4
+// or 8. The same work on the same picture gives the same pixels, as it is always done at the scale
+// that it needs, whatever is decoded already.
+func Scale(f facts.Facts, wanted fit.Size) int {
+	if f.MediaType != "image/jpeg" {
+		return 8
+	}
+	return jpegdec.Eighths(f.Stored, f.Orientation.Turned(wanted))
 }
 
 // Needs is how many pixels of a whole picture, as it is to be seen, some work on a part of it
@@ -134,20 +138,6 @@ func (w Transform) Needs(whole fit.Size) fit.Size {
 	}
 	up := func(whole, part, size int) int { return (whole*size + part - 1) / max(part, 1) }
 	return fit.Size{W: up(whole.W, w.From.Dx(), size.W), H: up(whole.H, w.From.Dy(), size.H)}
-}
-
-// Needed is how many pixels of a whole picture some works on it want together; nothing means
-// all.
-func Needed(whole fit.Size, works []Transform) fit.Size {
-	var most fit.Size
-	for _, w := range works {
-		n := w.Needs(whole)
-		if n == (fit.Size{}) {
-			return n
-		}
-		most = fit.Size{W: max(most.W, n.W), H: max(most.H, n.H)}
-	}
-	return most
 }
 
 // ending remembers whether the end of the file was reached. A decoder that

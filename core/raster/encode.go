@@ -39,7 +39,6 @@ type Options struct {
 	Quality  int     // 1 to 100, fixed; 0 looks for one
 	MaxBytes int64   // budget; 0 for none
 	Target   float64 // structural similarity to reach; 0 for SameToTheEye
-	Soon     bool    // what moves is written for a screen that wants it soon rather than small
 	// Allowed are the formats that Auto may choose from; empty for all. One that
 	// cannot hold the picture is not taken for that.
 	Allowed []Format

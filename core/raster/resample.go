@@ -144,8 +144,9 @@ func blank(size fit.Size, opaque bool) (m image.Image, channels int, set func(y 
 	return dst, 4, func(y int, line []float32) { setAlpha(dst.Pix[y*dst.Stride:], line) }
 }
 
-// band makes the rows from y0 to y1 of the cut. It keeps only as many narrowed
-// rows as the kernel reaches.
+// band makes the rows from y0 to y1 of the cut. It keeps only as many rows as the kernel
+// reaches. They are brought down before the columns, as whole rows are quicker to add up than the
+// neighbours in one.
 func (p *shrink) band(y0, y1 int) {
 	depth := 0
 	for _, t := range p.rowsTaps[y0:y1] {
@@ -153,9 +154,9 @@ func (p *shrink) band(y0, y1 int) {
 	}
 	ring := make([][]float32, depth)
 	for i := range ring {
-		ring[i] = make([]float32, p.size.W*p.ch)
+		ring[i] = make([]float32, p.rw*p.ch)
 	}
-	acc := make([]float32, p.rw*p.ch+1)[:p.rw*p.ch] // with room, as narrow asks for
+	low := make([]float32, p.rw*p.ch+1)[:p.rw*p.ch] // with room, as narrow asks for
 	var whole []float32                             // one row at full width, where a veil has to be drawn
 	if len(p.veils) > 0 {
 		whole = make([]float32, p.from.Dx()*p.ch)
@@ -165,11 +166,11 @@ func (p *shrink) band(y0, y1 int) {
 	for y := y0; y < y1; y++ {
 		t := p.rowsTaps[y]
 		for end := t.first + len(t.weights); next < end; next++ {
-			p.block(acc, whole, next)
-			narrow(ring[next%depth], acc, p.cols, p.ch)
+			p.block(ring[next%depth], whole, next)
 		}
-		clear(line)
-		p.stack(line, ring, t)
+		clear(low)
+		p.stack(low, ring, t)
+		narrow(line, low, p.cols, p.ch)
 		p.in.toSRGB(line, p.ch)
 		p.setPixels(y, line)
 	}

@@ -132,13 +132,10 @@ func (d *Desk) plainPixels(p store.Picture, slot rules.Slot) (image.Image, error
 	if d.plain.key == key {
 		return d.plain.pixels, nil
 	}
-	work := raster.TransformFor(p.Work.Recipe.View(p.Facts.Upright()), c)
-	src, done, err := d.derive.Still(p, []raster.Transform{work})
+	m, err := d.derive.Still(p, raster.TransformFor(p.Work.Recipe.View(p.Facts.Upright()), c))
 	if err != nil {
 		return nil, err
 	}
-	defer done()
-	m := src.Do(work.At(p.Work.Still))
 	d.plain.key, d.plain.pixels = key, m
 	return m, nil
 }

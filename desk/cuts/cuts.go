@@ -36,35 +36,23 @@ func (d *Desk) CutsUnder(r rules.Rules, p store.Picture, slot rules.Slot) ([]sto
 	return d.cutsBy(r, p, slot, func() (encode, func(), error) { return d.encoder(p, ownBudget(p, slot)) })
 }
 
-// CutsOfStill makes the cuts of a picture that stands still for several slots, and decodes
-// it once at most. They come slot by slot.
+// CutsOfStill makes the cuts of a picture that stands still for several slots. They come slot by
+// slot.
 func (d *Desk) CutsOfStill(r rules.Rules, p store.Picture, slots []rules.Slot) ([][]store.Cut, error) {
 	all := make([][]store.Cut, len(slots))
-	var src *raster.Source
-	release := func() {}
-	defer func() { release() }()
 	for i, slot := range slots {
 		var err error
-		all[i], err = d.cutsBy(r, p, slot, func() (encode, func(), error) {
-			nothing := func() {}
-			if src == nil {
-				decoded, done, err := d.derive.Still(p, worksFor(p, slots...))
-				if err != nil {
-					return nil, nothing, err
-				}
-				src, release = decoded, done
-			}
-			return stillEncoder(src, p, slot), nothing, nil
-		})
-		if err != nil {
+		if all[i], err = d.cutsBy(r, p, slot, func() (encode, func(), error) { return d.stillEncoder(p, slot), nothing, nil }); err != nil {
 			return nil, err
 		}
 	}
 	return all, nil
 }
 
-// CutsForAll makes the cuts of a picture for several slots, slot by slot. What stands still is
-// decoded once at most.
+// nothing is to be done when a cut is made that holds nothing.
+func nothing() {}
+
+// CutsForAll makes the cuts of a picture for several slots, slot by slot.
 func (d *Desk) CutsForAll(r rules.Rules, p store.Picture, slots []rules.Slot) ([][]store.Cut, error) {
 	all := make([][]store.Cut, len(slots))
 	var still []rules.Slot
@@ -90,7 +78,7 @@ func (d *Desk) CutsForAll(r rules.Rules, p store.Picture, slots []rules.Slot) ([
 	return all, nil
 }
 
-// encode makes a file of a picture that is decoded.
+// encode makes a file of a picture.
 type encode = func(raster.Transform) (raster.Encoded, error)
 
 // cutsBy returns the cuts of a picture for a slot, and makes them where they are not made
@@ -123,9 +111,10 @@ func (d *Desk) encoded(p store.Picture, slot rules.Slot, key string, words raste
 		return nil, err
 	}
 	defer done()
+	view := p.Work.Recipe.View(p.Facts.Upright())
 	var files []raster.Encoded
-	for _, w := range worksFor(p, slot) {
-		e, err := encode(w)
+	for _, c := range PlanOf(p, slot) {
+		e, err := encode(raster.TransformFor(view, c))
 		if err != nil {
 			return nil, err
 		}
@@ -140,11 +129,15 @@ func (d *Desk) encoded(p store.Picture, slot rules.Slot, key string, words raste
 	return files, nil
 }
 
-// stillEncoder makes cuts of a picture that is decoded.
-func stillEncoder(src *raster.Source, p store.Picture, slot rules.Slot) encode {
+// stillEncoder makes cuts of a picture that stands still.
+func (d *Desk) stillEncoder(p store.Picture, slot rules.Slot) encode {
 	options := optionsFor(slot)
 	return func(w raster.Transform) (raster.Encoded, error) {
-		return raster.Encode(src.Do(w.At(p.Work.Still)), options)
+		m, err := d.derive.Still(p, w)
+		if err != nil {
+			return raster.Encoded{}, err
+		}
+		return raster.Encode(m, options)
 	}
 }
 
@@ -170,18 +163,6 @@ func (d *Desk) keepCuts(p store.Picture, slot rules.Slot, key string, files []ra
 	return cuts, d.derive.UnlessGone(d.Store.AddCuts(cuts, heavy), hashes...)
 }
 
-// worksFor is the work of all cuts of a picture for some slots.
-func worksFor(p store.Picture, slots ...rules.Slot) []raster.Transform {
-	view := p.Work.Recipe.View(p.Facts.Upright())
-	var all []raster.Transform
-	for _, slot := range slots {
-		for _, c := range PlanOf(p, slot) {
-			all = append(all, raster.TransformFor(view, c))
-		}
-	}
-	return all
-}
-
 // PlanOf is which cuts a picture needs for a slot.
 func PlanOf(p store.Picture, slot rules.Slot) []fit.Cut {
 	return p.Work.Recipe.View(p.Facts.Upright()).Plan(slot.Want(), slot.Densities)
@@ -196,13 +177,12 @@ func optionsFor(slot rules.Slot) raster.Options {
 	return options
 }
 
-// encoder decodes a picture once and returns what makes a cut of it, until done. An
-// animation keeps its motion.
+// encoder returns what makes a cut of a picture, until done. An animation keeps its motion, and
+// its frames are decoded once.
 func (d *Desk) encoder(p store.Picture, slot rules.Slot) (encode encode, done func(), err error) {
 	options := optionsFor(slot)
 	if !derive.Moves(p, slot) {
-		src, done, err := d.derive.Still(p, worksFor(p, slot))
-		return stillEncoder(src, p, slot), done, err
+		return d.stillEncoder(p, slot), nothing, nil
 	}
 	if len(options.Allowed) > 0 && !slices.Contains(options.Allowed, raster.WebP) {
 		options.Format = raster.GIF

@@ -3,6 +3,7 @@ package derive
 import (
 	"bytes"
 	"fmt"
+	"image"
 	"slices"
 
 	"mivlet/core/facts"
@@ -18,14 +19,23 @@ import (
 // mostFrames is how many frames of an animation are shown in its strip, at most.
 const mostFrames = 16
 
-// Still returns the decoded original with the pixels that some works on it need, until done; of
-// a picture that moves, the frame that stands for it.
-func (d *Desk) Still(p store.Picture, works []raster.Transform) (s *raster.Source, done func(), err error) {
+// Still does some work on the original of a picture, decoded as far as the work needs it; on one
+// that moves, on the frame that stands for it.
+func (d *Desk) Still(p store.Picture, w raster.Transform) (image.Image, error) {
+	src, done, err := d.still(p, w.Needs(p.Facts.Upright()))
+	if err != nil {
+		return nil, err
+	}
+	defer done()
+	return src.Do(w.At(p.Work.Still)), nil
+}
+
+func (d *Desk) still(p store.Picture, wanted fit.Size) (s *raster.Source, done func(), err error) {
 	if p.Work.Still == 0 || p.Work.Still >= p.Facts.Frames {
-		return d.SourceFor(p, raster.Needed(p.Facts.Upright(), works))
+		return d.SourceFor(p, wanted)
 	}
 	key := fmt.Sprintf("%s frame %d", p.OriginalHash, p.Work.Still)
-	if s := d.sources.get(key, fit.Size{}); s != nil {
+	if s := d.sources.get(key); s != nil {
 		done, err := d.budget.take(d.Context, s.Bytes())
 		return s, done, err
 	}
@@ -66,7 +76,7 @@ func (d *Desk) stageMotion(p store.Picture, veils []veil.Veil) (File, error) {
 		defer done()
 		whole := p.Facts.Upright()
 		view := recipe.View{Frame: whole.Rect(), Turn: facts.Upright, Veils: veils}
-		e, err := a.Encode(raster.TransformFor(view, fit.Cut{Source: whole.Rect(), Size: CopySize(whole)}), raster.Options{Quality: 80, Soon: true})
+		e, err := a.Encode(raster.TransformFor(view, fit.Cut{Source: whole.Rect(), Size: CopySize(whole)}), raster.Options{Quality: 80})
 		if err != nil {
 			return nil, err
 		}

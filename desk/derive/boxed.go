@@ -29,13 +29,7 @@ func (d *Desk) Boxed(p store.Picture, box fit.Size) (image.Image, error) {
 // BoxedWhole is [Desk.Boxed] from the original.
 func (d *Desk) BoxedWhole(p store.Picture, box fit.Size) (image.Image, error) {
 	view := p.Work.Recipe.View(p.Facts.Upright())
-	work := raster.TransformFor(view, view.Plan(fit.Want{Width: box.W, Height: box.H}, []float64{1})[0])
-	src, done, err := d.Still(p, []raster.Transform{work})
-	if err != nil {
-		return nil, err
-	}
-	defer done()
-	return src.Do(work.At(p.Work.Still)), nil
+	return d.Still(p, raster.TransformFor(view, view.Plan(fit.Want{Width: box.W, Height: box.H}, []float64{1})[0]))
 }
 
 // BoxLook opens what a picture looks like in a box, with a frame and a focus of its own

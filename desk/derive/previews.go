@@ -86,15 +86,16 @@ func (d *Desk) Decoded(hash string, known *facts.Facts, wanted fit.Size) (s *ras
 	if done, err = d.budget.take(d.Context, raster.Cost(*known, 1)); err != nil {
 		return nil, nil, err
 	}
-	s, err = Once(d, fmt.Sprintf("decode %s %v", hash, wanted), func() (*raster.Source, error) {
-		if s := d.sources.get(hash, wanted); s != nil {
+	key := atScale(hash, raster.Scale(*known, wanted))
+	s, err = Once(d, "decode "+key, func() (*raster.Source, error) {
+		if s := d.sources.get(key); s != nil {
 			return s, nil
 		}
 		s, err := raster.DecodeFor(patient{f, d.Context}, *known, d.Limits(), wanted)
 		if err != nil {
 			return nil, d.orGaveUp(err)
 		}
-		d.sources.put(hash, s)
+		d.sources.put(key, s)
 		return s, nil
 	})
 	if err != nil {

@@ -2,8 +2,10 @@ package derive
 
 import (
 	"container/list"
+	"fmt"
 	"sync"
 
+	"mivlet/core/facts"
 	"mivlet/core/fit"
 	"mivlet/core/raster"
 )
@@ -27,12 +29,11 @@ func newSources(most int64) *sources {
 	return &sources{most: most, order: list.New(), byKey: map[string]*list.Element{}}
 }
 
-// get returns a source that has the pixels for what is wanted of it; nil where there is none.
-func (s *sources) get(key string, wanted fit.Size) *raster.Source {
+func (s *sources) get(key string) *raster.Source {
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	e, ok := s.byKey[key]
-	if !ok || !e.Value.(*kept).source.Has(wanted) {
+	if !ok {
 		return nil
 	}
 	s.order.MoveToFront(e)
@@ -43,25 +44,20 @@ func (s *sources) get(key string, wanted fit.Size) *raster.Source {
 func (s *sources) forget(key string) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	s.takeOut(key)
-}
-
-func (s *sources) takeOut(key string) {
 	if e, ok := s.byKey[key]; ok {
 		s.held -= s.order.Remove(e).(*kept).source.Bytes()
 		delete(s.byKey, key)
 	}
 }
 
-// put keeps a source, unless one with as many pixels is there. One that is larger than all room
-// is kept alone, until the next comes.
+// put keeps a source. One that is larger than all room is kept alone, until
+// the next comes.
 func (s *sources) put(key string, src *raster.Source) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	if e, ok := s.byKey[key]; ok && e.Value.(*kept).source.Bytes() >= src.Bytes() {
+	if _, ok := s.byKey[key]; ok {
 		return
 	}
-	s.takeOut(key)
 	s.byKey[key] = s.order.PushFront(&kept{key, src})
 	s.held += src.Bytes()
 	for s.held > s.most && s.order.Len() > 1 {
@@ -74,10 +70,17 @@ func (s *sources) put(key string, src *raster.Source) {
 // ForgetDecoded takes pixels and findings of files out of memory.
 func (d *Desk) ForgetDecoded(hashes []string) {
 	for _, h := range hashes {
-		d.sources.forget(h)
+		for _, n := range []int{1, 2, 4, 8} {
+			d.sources.forget(atScale(h, n))
+		}
 		d.lines.Forget(h)
 	}
 }
 
-// KeepDecoded keeps a decoded file for those who ask for it next.
-func (d *Desk) KeepDecoded(hash string, src *raster.Source) { d.sources.put(hash, src) }
+// KeepDecoded keeps a file that was decoded for what is wanted, for those who ask for it next.
+func (d *Desk) KeepDecoded(hash string, known facts.Facts, wanted fit.Size, src *raster.Source) {
+	d.sources.put(atScale(hash, raster.Scale(known, wanted)), src)
+}
+
+// atScale names a file that is decoded at so many eighths of its size.
+func atScale(hash string, eighths int) string { return fmt.Sprintf("%s at %d", hash, eighths) }

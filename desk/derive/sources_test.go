@@ -2,17 +2,19 @@ package derive_test
 
 import (
 	"image"
+	"reflect"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"mivlet/core/facts"
 	"mivlet/core/fit"
+	"mivlet/core/raster"
 	"mivlet/desk/desktest"
 )
 
-// A picture is decoded as far as it is wanted, and one that is there with more pixels serves
-// those who want fewer.
+// A picture is decoded as far as it is wanted.
 func TestAPictureIsDecodedAsFarAsItIsWanted(t *testing.T) {
 	b := desktest.Fresh(t)
 	p, err := b.Kept.Picture(b.Ready("juniors-boat", 1))
@@ -32,12 +34,28 @@ func TestAPictureIsDecodedAsFarAsItIsWanted(t *testing.T) {
 	all := decoded(fit.Size{})
 	assert.Less(t, 10*least, more)
 	assert.Less(t, more, all)
-	assert.Equal(t, all, decoded(small), "all pixels are there")
-	b.Derive.ForgetDecoded([]string{p.OriginalHash})
-	assert.Equal(t, more, decoded(large))
-	assert.Equal(t, more, decoded(small), "what is there is enough")
-	s, done, err := b.Derive.Still(p, nil)
+	assert.Equal(t, least, decoded(small), "as before, whatever is there")
+}
+
+// The same cut is the same to the bit, whatever of the picture was decoded before.
+func TestACutDoesNotDependOnWhatIsThere(t *testing.T) {
+	b := desktest.Fresh(t)
+	p, err := b.Kept.Picture(b.Ready("juniors-boat", 1))
 	require.NoError(t, err)
-	defer done()
-	assert.NotPanics(t, func() { s.Cut(image.Rect(0, 0, 10, 10), fit.Size{W: 10, H: 10}) })
+	whole := p.Facts.Upright()
+	w := raster.Transform{From: whole.Rect(), Size: fit.ByWidth(whole, whole.W/7), Turn: facts.Upright}
+	cut := func(before ...fit.Size) image.Image {
+		b.Derive.ForgetDecoded([]string{p.OriginalHash})
+		for _, size := range before {
+			_, done, err := b.Derive.SourceFor(p, size)
+			require.NoError(t, err)
+			done()
+		}
+		m, err := b.Derive.Still(p, w)
+		require.NoError(t, err)
+		return m
+	}
+	alone := cut()
+	assert.True(t, reflect.DeepEqual(alone, cut(fit.Size{})))
+	assert.True(t, reflect.DeepEqual(alone, cut(fit.Size{W: 10, H: 10}, fit.Size{W: whole.W / 4, H: whole.H / 4})))
 }

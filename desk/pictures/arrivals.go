@@ -118,12 +118,13 @@ func (d *Desk) take(in *store.Incoming, name, section string, known facts.Facts,
 			return p, err
 		}
 		done() // its room is given back before more is asked for
-		if src, done, err = d.derive.Decode(bytes.NewReader(data), fresh, derive.ForCopies(fresh.Upright())); err != nil {
+		known, wanted = fresh, derive.ForCopies(fresh.Upright())
+		if src, done, err = d.derive.Decode(bytes.NewReader(data), known, wanted); err != nil {
 			done = func() {}
 			return p, err
 		}
 	}
-	d.derive.KeepDecoded(p.OriginalHash, src)
+	d.derive.KeepDecoded(p.OriginalHash, known, wanted, src)
 	small, err := d.derive.MakePreview(&p, src)
 	if err != nil {
 		return p, err
