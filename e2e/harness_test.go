@@ -84,7 +84,7 @@ func laidOut(dir string) error {
 
 // sow lays the demo out.
 func sow(dir string) error {
-	cmd, h, err := run("demo", dir)
+	cmd, h, err := run("demo", dir, false)
 	if err != nil {
 		return err
 	}
@@ -200,12 +200,16 @@ type house struct {
 }
 
 // run starts the program on a folder, with free ports, and waits until it says where
-// it is.
-func run(command, data string) (*exec.Cmd, house, error) {
+// it is. Whether it reads the text in pictures depends on what the machine has: it is told to find
+// nothing where that is not what a test is about, as reading takes long.
+func run(command, data string, reads bool) (*exec.Cmd, house, error) {
 	h := house{data: data}
 	cmd := exec.CommandContext(context.Background(), program, command, "--addr", "127.0.0.1:0", "--site-addr", "127.0.0.1:0", "--previewer-addr", "127.0.0.1:0", "--data", data)
 	cmd.WaitDelay = 15 * time.Second
 	cmd.Stderr = os.Stderr
+	if !reads {
+		cmd.Env = append(os.Environ(), "PATH=")
+	}
 	out, err := cmd.StdoutPipe()
 	if err != nil {
 		return nil, h, err
@@ -244,6 +248,17 @@ func run(command, data string) (*exec.Cmd, house, error) {
 // with nothing in it. Tests that have one run beside each other.
 func start(t *testing.T, command string) house {
 	t.Helper()
+	return startIn(t, command, false)
+}
+
+// startReading is start with a program that reads the text in pictures.
+func startReading(t *testing.T, command string) house {
+	t.Helper()
+	return startIn(t, command, true)
+}
+
+func startIn(t *testing.T, command string, reads bool) house {
+	t.Helper()
 	if _, again := houses.Load(whole(t)); !again {
 		t.Parallel()
 	}
@@ -251,7 +266,7 @@ func start(t *testing.T, command string) house {
 	if command == "demo" {
 		copySeed(t, data)
 	}
-	h := running(t, command, data)
+	h := running(t, command, data, reads)
 	if command == "demo" {
 		h.signIn(t, "/sign-in/demo", url.Values{"person": {"1"}}) // the keeper
 	} else {
@@ -265,13 +280,13 @@ func start(t *testing.T, command string) house {
 func empty(t *testing.T) house {
 	t.Helper()
 	t.Parallel()
-	return running(t, "serve", t.TempDir())
+	return running(t, "serve", t.TempDir(), false)
 }
 
 // running runs the program until the test ends.
-func running(t *testing.T, command, data string) house {
+func running(t *testing.T, command, data string, reads bool) house {
 	t.Helper()
-	cmd, h, err := run(command, data)
+	cmd, h, err := run(command, data, reads)
 	require.NoError(t, err)
 	t.Cleanup(func() {
 		_ = cmd.Process.Signal(os.Interrupt)

@@ -22,7 +22,7 @@ import (
 // killable starts the program on a folder, to be killed without a warning.
 func killable(t *testing.T, data string) (h house, kill func()) {
 	t.Helper()
-	cmd, h, err := run("demo", data)
+	cmd, h, err := run("demo", data, false)
 	require.NoError(t, err)
 	var once sync.Once
 	kill = func() { once.Do(func() { _ = cmd.Process.Kill(); _ = cmd.Wait() }) }
@@ -45,7 +45,7 @@ func TestEndingUnderLoad(t *testing.T) {
 	t.Parallel()
 	data := t.TempDir()
 	copySeed(t, data)
-	cmd, h, err := run("demo", data)
+	cmd, h, err := run("demo", data, false)
 	require.NoError(t, err)
 	h.signIn(t, "/sign-in/demo", url.Values{"person": {"1"}})
 	photo, err := os.ReadFile(demoPicture(t, "DSC_0417.JPG"))

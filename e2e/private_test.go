@@ -75,7 +75,7 @@ func TestWhoseFaceItIs(t *testing.T) {
 // A column of a screenshot is hidden in one act, all as wide as it is, and the sheet tells
 // what is left.
 func TestAColumnIsHiddenAsOne(t *testing.T) {
-	h := start(t, "demo")
+	h := startReading(t, "demo")
 	at := toBench(t, h, "Screenshot 2026-11-02.png")
 	p := open(t, browser(t), h.app+at, 1280, 800, 1)
 	calm(t, p)

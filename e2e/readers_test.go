@@ -18,7 +18,7 @@ import (
 // good: roles, names, states and their order, as Chromium's accessibility tree has them. Whoever
 // changes a screen reads the new text: MIVLET_READERS=1 go test ./e2e -run Readers writes it.
 func TestWhatReadersAreGiven(t *testing.T) {
-	h := start(t, "demo")
+	h := startReading(t, "demo")
 	b := browser(t)
 	for name, at := range map[string]string{"arrivals": "/arrivals", "bench": "/bench/8", "shelves": "/shelves", "pages": "/pages", "page": "/pages/1", "placing": "/pages/1/insert?after=a1&picture=5", "live": "/live", "rules": "/rules?part=slots", "ruler": "/ruler", "banners": "/banners", "album": "/albums/1", "welcome": "/welcome"} {
 		p := open(t, b, h.app+at, 1280, 800, 1)

@@ -56,7 +56,7 @@ func fits(t *testing.T, p *rod.Page, name string) {
 // Every screen is accessible as far as a program can tell, on a desk, on a phone and enlarged four
 // times, and fits all of them.
 func TestEveryScreenAtEveryWidth(t *testing.T) {
-	h := start(t, "demo")
+	h := startReading(t, "demo")
 	const parts = 3 // beside each other
 	for n := range parts {
 		t.Run(fmt.Sprint(n), func(t *testing.T) {

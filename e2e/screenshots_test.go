@@ -18,7 +18,7 @@ func TestScreenshots(t *testing.T) {
 	if os.Getenv("MIVLET_SCREENSHOTS") == "" {
 		t.Skip("set MIVLET_SCREENSHOTS=1 to remake docs/screenshots")
 	}
-	h := start(t, "demo")
+	h := startReading(t, "demo")
 	b := browser(t)
 	shoot := func(p *rod.Page, name string) {
 		t.Helper()

@@ -137,7 +137,7 @@ func TestGesturesOnTheFrame(t *testing.T) {
 // A free outline, a copy by key, a veil that no pointer drew, and lines of text
 // that are hidden in one act.
 func TestVeilsOfEveryKind(t *testing.T) {
-	h := start(t, "demo")
+	h := startReading(t, "demo")
 	p := open(t, browser(t), h.app+"/bench/8", 1280, 800, 1)
 	at := atHand(t, p)
 	press(t, p, 'y')

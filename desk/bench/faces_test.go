@@ -17,6 +17,7 @@ import (
 	"mivlet/core/fit"
 	"mivlet/core/rules"
 	"mivlet/core/veil"
+	"mivlet/desk"
 	"mivlet/desk/access"
 	"mivlet/desk/bench"
 	"mivlet/desk/desktest"
@@ -24,9 +25,13 @@ import (
 )
 
 // looking is a fresh desk that looks for faces.
-func looking(t *testing.T) *desktest.Fixture {
+func looking(t *testing.T, set ...func(*desk.Options)) *desktest.Fixture {
 	t.Helper()
-	b := desktest.Fresh(t)
+	b := desktest.FreshWith(t, func(o *desk.Options) {
+		for _, s := range set {
+			s(o)
+		}
+	})
 	b.UnderRules(func(r *rules.Rules) { r.Hiding.LeaveFace = false })
 	return b
 }

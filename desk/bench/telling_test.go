@@ -20,7 +20,7 @@ func TestWhatAPictureTells(t *testing.T) {
 	if testing.Short() {
 		t.Skip("slow")
 	}
-	b := looking(t)
+	b := looking(t, desktest.Reads)
 	id := b.Arrive("rota.png", desktest.DemoFile(t, "Screenshot 2026-11-02.png")).ID
 	require.NoError(t, b.Bench.Send([]uint{id}, bench.Assignment{Slot: "column", Section: "juniors"}))
 	before, err := b.Bench.Telling(id)

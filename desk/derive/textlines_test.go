@@ -17,7 +17,7 @@ import (
 // found without it.
 func TestLinesOfTextAreProposed(t *testing.T) {
 	t.Parallel()
-	b := desktest.Fresh(t)
+	b := desktest.FreshWith(t, desktest.Reads)
 	id := b.Arrive("rota.png", desktest.DemoFile(t, "Screenshot 2026-11-02.png")).ID
 	require.NoError(t, b.Bench.Send([]uint{id}, bench.Assignment{Slot: "column", Section: "juniors"}))
 	found, err := b.Derive.TextLines(id)

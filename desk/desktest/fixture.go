@@ -77,7 +77,11 @@ func (b *Fixture) clock() time.Time {
 	return b.now
 }
 
-// Fresh is a house that has just been set up, without looking for faces.
+// Reads is an option of a house that reads the text in pictures, which takes long.
+func Reads(o *desk.Options) { o.Reader = tesseract.Reader{Patience: time.Minute} }
+
+// Fresh is a house that has just been set up, without looking for faces and without reading
+// text.
 func Fresh(t *testing.T) *Fixture {
 	t.Helper()
 	return FreshWith(t, func(*desk.Options) {})
@@ -97,7 +101,7 @@ func FreshWith(t *testing.T, set func(*desk.Options)) *Fixture {
 	require.NoError(t, b.Kept.SaveRules(r, "Ines", "to begin with", b.now))
 	site := httptest.NewServer(http.HandlerFunc(b.serve))
 	t.Cleanup(site.Close)
-	o := desk.Options{Encoded: &remembered, SiteURL: site.URL, Now: b.clock, Reader: tesseract.Reader{Patience: time.Minute}, Visitor: visitor.New()}
+	o := desk.Options{Encoded: &remembered, SiteURL: site.URL, Now: b.clock, Visitor: visitor.New()}
 	set(&o)
 	b.Desk, err = desk.New(&b.Kept.Store, o)
 	require.NoError(t, err)
