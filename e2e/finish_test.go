@@ -106,7 +106,7 @@ func TestTenPhotosAreFinishedByKeys(t *testing.T) {
 	h := start(t, "demo")
 	p := open(t, browser(t), h.app+"/pages/1", 1280, 900, 1)
 	calm(t, p)
-	sources := []string{"IMG_2140.JPG", "IMG_2088.JPG", "P1040860.JPG", "P1040877.JPG", "DSC_0466.JPG"}
+	sources := []string{"P1040860.JPG", "IMG_2101.JPG", "DSC_0402.JPG"}
 	var files []string
 	for n := range 10 {
 		files = append(files, freshPhoto(t, sources[n%len(sources)], fmt.Sprintf("IMG_91%02d", n)))

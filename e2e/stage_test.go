@@ -181,6 +181,8 @@ func TestVeilsOfEveryKind(t *testing.T) {
 	hit(t, p, "#proposals button", "Hide all")
 	waitText(t, p, "#proposals", "All of them are hidden")
 	assert.Len(t, veilsOf(t, p), all)
+	hit(t, p, "#proposals button", "Leave them")
+	waitFor(t, p, `document.activeElement?.id === 'find-lines' && !document.querySelector('#proposals li')`)
 }
 
 // Two people at one picture: each sees that the other is there and what they do,

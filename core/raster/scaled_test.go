@@ -94,7 +94,7 @@ func TestFewerPixelsLookTheSame(t *testing.T) {
 	for name, at := range hard {
 		files[name], _ = jpegOf(t, 6000, 700, at) // as wide as from a camera of 24 megapixels
 	}
-	photos := []string{"DSC_0430.JPG", "IMG_2093.JPG"}
+	photos := []string{"DSC_0430.JPG", "IMG_2140.JPG"}
 	if testing.Short() {
 		photos = nil
 	}

@@ -66,6 +66,7 @@ function draw() {
     lines = [];
     layer.replaceChildren();
     box.replaceChildren();
+    document.getElementById('find-lines')?.focus(); // what brought them
   };
   told.append(off);
   box.replaceChildren(told, list);
