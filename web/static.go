@@ -9,6 +9,7 @@ import (
 	"net/http"
 	"path"
 	"strings"
+	"sync"
 	"time"
 )
 
@@ -16,8 +17,8 @@ import (
 var staticFiles embed.FS
 
 // staticTag changes with any of the static files, so that they can be cached
-// for good.
-var staticTag = func() string {
+// for good. It is worked out when the first one is named: cutting a picture needs none.
+var staticTag = sync.OnceValue(func() string {
 	sum := sha256.New()
 	err := fs.WalkDir(staticFiles, "static", func(name string, d fs.DirEntry, err error) error {
 		if err != nil || d.IsDir() {
@@ -31,9 +32,9 @@ var staticTag = func() string {
 		panic(err)
 	}
 	return hex.EncodeToString(sum.Sum(nil)[:6])
-}()
+})
 
-func staticURL(name string) string { return "/static/" + staticTag + "/" + name }
+func staticURL(name string) string { return "/static/" + staticTag() + "/" + name }
 
 var staticTypes = map[string]string{
 	".css": "text/css; charset=utf-8", ".js": "text/javascript; charset=utf-8", ".woff2": "font/woff2", ".svg": "image/svg+xml",
