@@ -208,6 +208,13 @@ type opened struct {
 func (o *cutting) open(f io.ReadSeeker, known facts.Facts) (*opened, error) {
 	if !known.KeepsMotion() {
 		p := &opened{size: known.Upright(), still: o.decoder(f, known)}
+		if known.MediaType == "image/heic" { // its decoder may take more off than its head says
+			s, err := p.still(fit.Size{})
+			if err != nil {
+				return nil, err
+			}
+			p.size = s.Upright()
+		}
 		if known.Frames > 1 {
 			p.notes = append(p.notes, fmt.Sprintf("It moves (%d frames), and this cut stands still: the motion of %s is not read.", known.Frames, known.MediaType))
 		}

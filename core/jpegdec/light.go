@@ -2,11 +2,6 @@ package jpegdec
 
 import "mivlet/core/light"
 
-// lightBlock is room for one block at its full size.
-type lightBlock struct {
-	whole [64]byte
-}
-
 // seen is how many code values an average of them may differ from that of the light, before a
 // block is decoded whole.
 const seen = 0.5
@@ -33,14 +28,14 @@ func (d *decoder) asLight(at []byte, stride int, b *block, n int) {
 	if all < enough || all-spread(at, stride, n) < enough {
 		return
 	}
-	inverse(d.light.whole[:], 8, b, 8, 8)
+	inverse(d.whole[:], 8, b, 8, 8)
 	several := 8 / n
 	for j := range n {
 		row := at[j*stride:][:n]
 		for i := range row {
 			l := float32(0)
 			for y := range several {
-				for _, v := range d.light.whole[8*(j*several+y)+i*several:][:several] {
+				for _, v := range d.whole[8*(j*several+y)+i*several:][:several] {
 					l += light.OfCode[v]
 				}
 			}

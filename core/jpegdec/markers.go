@@ -52,16 +52,15 @@ type decoder struct {
 	n           int
 	progressive bool
 	comps       []component
-	hmax, vmax  int
 	quant       [4][64]uint16
 	known       [4]bool // which tables of steps there are
 	tables      [2][4]*huffman
 	interval    int // units between restart markers; 0 for none
 	rgb         bool
 	bits        bits
-	after       byte  // the marker that ended a scan; 0 for none
-	eobrun      int32 // blocks that end before they begin, in progressive scans
-	light       lightBlock
+	after       byte     // the marker that ended a scan; 0 for none
+	eobrun      int32    // blocks that end before they begin, in progressive scans
+	whole       [64]byte // room for a block at its full size
 }
 
 // markers goes through the file from its start to its end.
@@ -181,7 +180,6 @@ func (d *decoder) layOut() error {
 		return ErrOther
 	}
 	y := &d.comps[0]
-	d.hmax, d.vmax = y.h, y.v
 	d.n = Eighths(d.stored, d.wanted)
 	mx, my := ceil(d.stored.W, 8*y.h), ceil(d.stored.H, 8*y.v)
 	for i := range d.comps {
@@ -189,13 +187,10 @@ func (d *decoder) layOut() error {
 		if i > 0 && (c.h != d.comps[1].h || c.v != d.comps[1].v || y.h%c.h != 0 || y.v%c.v != 0 || y.h/c.h > 2 || y.v/c.v > 2) {
 			return ErrOther
 		}
-		c.w, c.hgt = ceil(ceil(d.stored.W*c.h, d.hmax), 8), ceil(ceil(d.stored.H*c.v, d.vmax), 8)
+		c.w, c.hgt = ceil(ceil(d.stored.W*c.h, y.h), 8), ceil(ceil(d.stored.H*c.v, y.v), 8)
 		c.bw, c.bh = mx*c.h, my*c.v
 		c.nh = d.scaleOf(y.h/c.h, d.stored.W, d.wanted.W)
 		c.nv = d.scaleOf(y.v/c.v, d.stored.H, d.wanted.H)
-	}
-	if s := d.sampling(); s == image.YCbCrSubsampleRatio440 && d.n < 8 && d.comps[1].nv == d.n && d.comps[1].nh != d.n {
-		return ErrOther
 	}
 	return nil
 }

@@ -1,19 +1,14 @@
 package jpegdec
 
-import "math"
-
-// zigzag is where the k-th coefficient of a scan lies in its block (T.81, figure 5).
-var zigzag = [64]uint8{
-	0, 1, 8, 16, 9, 2, 3, 10, 17, 24, 32, 25, 18, 11, 4, 5,
-	12, 19, 26, 33, 40, 48, 41, 34, 27, 20, 13, 6, 7, 14, 21, 28,
-	35, 42, 49, 56, 57, 50, 43, 36, 29, 22, 15, 23, 30, 37, 44, 51,
-	58, 59, 52, 45, 38, 31, 39, 46, 53, 60, 61, 54, 47, 55, 62, 63,
-}
+import (
+	"math"
+	"mivlet/core/t81"
+)
 
 // reach tells how many rows and columns the coefficients up to the k-th take.
 var reach = func() (r [64]struct{ rows, cols uint8 }) {
 	rows, cols := uint8(0), uint8(0)
-	for k, at := range zigzag {
+	for k, at := range t81.Zigzag {
 		rows, cols = max(rows, at/8+1), max(cols, at%8+1)
 		r[k].rows, r[k].cols = rows, cols
 	}
@@ -30,7 +25,7 @@ type block struct {
 
 // put sets the k-th coefficient in zigzag order, but for the first. They come in order.
 func (b *block) put(k int, v float32) {
-	b.at[zigzag[k&63]&63] = v
+	b.at[t81.Zigzag[k&63]&63] = v
 	b.power += float32(v * v)
 	b.last = k
 }

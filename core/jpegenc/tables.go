@@ -1,12 +1,6 @@
 package jpegenc
 
-// zigzag is where the k-th coefficient of a scan lies in its block (T.81, figure 5).
-var zigzag = [64]uint8{
-	0, 1, 8, 16, 9, 2, 3, 10, 17, 24, 32, 25, 18, 11, 4, 5,
-	12, 19, 26, 33, 40, 48, 41, 34, 27, 20, 13, 6, 7, 14, 21, 28,
-	35, 42, 49, 56, 57, 50, 43, 36, 29, 22, 15, 23, 30, 37, 44, 51,
-	58, 59, 52, 45, 38, 31, 39, 46, 53, 60, 61, 54, 47, 55, 62, 63,
-}
+import "mivlet/core/t81"
 
 // table holds the steps by which coefficients are counted, in zigzag order.
 type table [64]uint8
@@ -42,7 +36,7 @@ func tablesFor(quality int) (luma, chroma *table) {
 		percent = 5000 / quality
 	}
 	luma, chroma = new(table), new(table)
-	for k, at := range zigzag {
+	for k, at := range t81.Zigzag {
 		luma[k] = uint8(min(max((int(lumaOf50[at])*percent+50)/100, 1), 255))
 		chroma[k] = uint8(min(max((int(chromaOf50[at])*percent+50)/100, 1), 255))
 	}
@@ -52,7 +46,7 @@ func tablesFor(quality int) (luma, chroma *table) {
 // divisors are what results of the transform are multiplied with to be counted in steps.
 func (t *table) divisors() *[64]float32 {
 	var d [64]float32
-	for k, at := range zigzag {
+	for k, at := range t81.Zigzag {
 		d[k] = float32(1 / (8 * float64(t[k]) * scale[at/8] * scale[at%8]))
 	}
 	return &d
@@ -61,7 +55,7 @@ func (t *table) divisors() *[64]float32 {
 // factors are what steps are multiplied with for the way back.
 func (t *table) factors() *[64]float32 {
 	var f [64]float32
-	for k, at := range zigzag {
+	for k, at := range t81.Zigzag {
 		f[k] = float32(float64(t[k]) * scale[at/8] * scale[at%8] / 8)
 	}
 	return &f
@@ -76,7 +70,7 @@ func (b *block) quantise(from *[64]float32, divisors *[64]float32) {
 	const up = 1 << 14
 	b.mask = 0
 	for k := range 64 {
-		v := int32(from[zigzag[k]&63]*divisors[k]+(up+0.5)) - up
+		v := int32(from[t81.Zigzag[k]&63]*divisors[k]+(up+0.5)) - up
 		b.at[k] = int16(v)
 		b.mask |= uint64(uint32(v|-v)>>31) << k
 	}

@@ -3,6 +3,7 @@ package jpegenc
 import (
 	"image"
 	"math"
+	"mivlet/core/t81"
 )
 
 // Trial tells what a quality would leave of a grey picture. It transforms the picture once. It
@@ -37,7 +38,7 @@ func (t *Trial) At(quality int) []float32 {
 	var b [64]float32
 	for i := range t.blocks {
 		steps.quantise(&t.blocks[i], divisors)
-		for k, at := range zigzag {
+		for k, at := range t81.Zigzag {
 			b[at] = float32(steps.at[k]) * factors[k]
 		}
 		inverse(&b)

@@ -22,7 +22,7 @@ var ErrCutOff = errors.New("the file ends in the middle of the picture")
 // turning upright happens on the small result.
 type Source struct {
 	pixels      image.Image
-	eighths     int // of the stored size that the pixels have; 0 is all
+	eighths     int // of the stored size that the pixels have
 	stored      fit.Size
 	orientation facts.Orientation
 	opaque      bool
@@ -33,7 +33,7 @@ type Source struct {
 // FromImage returns a source of pixels that are decoded already, upright and in
 // sRGB.
 func FromImage(m image.Image) *Source {
-	return &Source{pixels: m, stored: fit.SizeOf(m.Bounds()), orientation: facts.Upright, opaque: opaque(m), space: srgb}
+	return &Source{pixels: m, eighths: 8, stored: fit.SizeOf(m.Bounds()), orientation: facts.Upright, opaque: opaque(m), space: srgb}
 }
 
 // Upright returns the size of the source as it is to be seen.
@@ -99,7 +99,7 @@ func DecodeFor(file io.ReadSeeker, f facts.Facts, limits Limits, wanted fit.Size
 		return nil, fmt.Errorf("%w: its pixels measure %d × %d, and it says %d × %d", facts.ErrDamaged, got.W, got.H, due.W, due.H)
 	}
 	s := &Source{pixels: d.pixels, eighths: d.eighths, stored: got, orientation: f.Orientation, opaque: true, space: in, traces: tracesOf(f.MediaType, d.block)}
-	if d.eighths > 0 {
+	if d.eighths < 8 {
 		s.stored = f.Stored
 	}
 	if o, ok := d.pixels.(interface{ Opaque() bool }); ok {
@@ -108,11 +108,8 @@ func DecodeFor(file io.ReadSeeker, f facts.Facts, limits Limits, wanted fit.Size
 	return s, nil
 }
 
-// inEighths is the size of a picture that was decoded at a part of its own; 0 is all of it.
+// inEighths is the size of a picture that was decoded at n eighths of its own.
 func inEighths(s fit.Size, n int) fit.Size {
-	if n == 0 {
-		return s
-	}
 	return fit.Size{W: (s.W*n + 7) / 8, H: (s.H*n + 7) / 8}
 }
 

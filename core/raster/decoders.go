@@ -20,9 +20,8 @@ import (
 
 // decoded is what a decoder gives.
 type decoded struct {
-	pixels image.Image
-	// eighths is at how much of its size the file was decoded; 0 is all of it.
-	eighths int
+	pixels  image.Image
+	eighths int // of its size at which the file was decoded
 	// block is the size of the smallest unit that was coded together, in pixels of the file;
 	// nothing where it has none.
 	block image.Point
@@ -51,7 +50,7 @@ func plainly(decode func(io.Reader) (image.Image, error)) decoder {
 }
 
 // all is a picture of which every pixel was decoded.
-func all(m image.Image, err error) (decoded, error) { return decoded{pixels: m}, err }
+func all(m image.Image, err error) (decoded, error) { return decoded{pixels: m, eighths: 8}, err }
 
 // decodeJPEG reads no more of a JPEG than is wanted. What is written in an unusual way is read
 // entirely.
@@ -62,12 +61,12 @@ func decodeJPEG(r io.ReadSeeker, _ facts.Facts, wanted fit.Size) (decoded, error
 			return decoded{}, err
 		}
 		m, err := jpeg.Decode(r)
-		return decoded{pixels: m, block: jpegBlock(m)}, err
+		return decoded{m, 8, jpegBlock(m)}, err
 	}
 	if err != nil {
 		return decoded{}, err
 	}
-	d := decoded{pixels: p.Planes, eighths: p.N % 8, block: image.Pt(8, 8)}
+	d := decoded{p.Planes, p.N, image.Pt(8, 8)}
 	if _, grey := p.Planes.(*image.Gray); !grey {
 		d.block = blockOf(p.Sampling)
 	}

@@ -40,7 +40,7 @@ func (s *Source) Do(w Transform) image.Image {
 		return s.straightened(w)
 	}
 	total := s.orientation.Then(w.Turn)
-	if len(w.Veils) > 0 && s.eighths > 0 {
+	if len(w.Veils) > 0 && s.eighths < 8 {
 		panic("veils are drawn on all pixels, and this source has fewer") // see Needs
 	}
 	small := s.resample(s.orientation.RectToStored(w.From, s.stored), total.Turned(w.Size), fine, w.Veils)
@@ -120,9 +120,6 @@ func (s side) averaged(k, count int) side {
 // that have to be read, and where the part lies in them.
 func (s *Source) stretches(part image.Rectangle) (from image.Rectangle, across, down side) {
 	n := s.eighths
-	if n == 0 {
-		n = 8
-	}
 	from = image.Rect(part.Min.X*n/8, part.Min.Y*n/8, (part.Max.X*n+7)/8, (part.Max.Y*n+7)/8)
 	if n < 8 {
 		from.Min = image.Pt(from.Min.X&^1, from.Min.Y&^1) // chroma is kept for pairs

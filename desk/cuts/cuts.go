@@ -33,47 +33,26 @@ func (d *Desk) CutsOf(p store.Picture, slot rules.Slot) ([]store.Cut, error) {
 
 // CutsUnder makes the cuts of a picture, as it is given, for a slot under some rules.
 func (d *Desk) CutsUnder(r rules.Rules, p store.Picture, slot rules.Slot) ([]store.Cut, error) {
-	return d.cutsBy(r, p, slot, func() (encode, func(), error) { return d.encoder(p, ownBudget(p, slot)) })
+	return d.cutsBy(r, p, slot, d.encoder)
 }
-
-// CutsOfStill makes the cuts of a picture that stands still for several slots. They come slot by
-// slot.
-func (d *Desk) CutsOfStill(r rules.Rules, p store.Picture, slots []rules.Slot) ([][]store.Cut, error) {
-	all := make([][]store.Cut, len(slots))
-	for i, slot := range slots {
-		var err error
-		if all[i], err = d.cutsBy(r, p, slot, func() (encode, func(), error) { return d.stillEncoder(p, slot), nothing, nil }); err != nil {
-			return nil, err
-		}
-	}
-	return all, nil
-}
-
-// nothing is to be done when a cut is made that holds nothing.
-func nothing() {}
 
 // CutsForAll makes the cuts of a picture for several slots, slot by slot.
 func (d *Desk) CutsForAll(r rules.Rules, p store.Picture, slots []rules.Slot) ([][]store.Cut, error) {
+	return d.allBy(r, p, slots, d.encoder)
+}
+
+// CutsOfStill is [Desk.CutsForAll] for a picture that stands still, whether it moves or not.
+func (d *Desk) CutsOfStill(r rules.Rules, p store.Picture, slots []rules.Slot) ([][]store.Cut, error) {
+	return d.allBy(r, p, slots, d.stillEncoder)
+}
+
+func (d *Desk) allBy(r rules.Rules, p store.Picture, slots []rules.Slot, by encoder) ([][]store.Cut, error) {
 	all := make([][]store.Cut, len(slots))
-	var still []rules.Slot
-	var which []int
 	for i, slot := range slots {
-		if !derive.Moves(p, slot) {
-			still, which = append(still, slot), append(which, i)
-			continue
-		}
-		made, err := d.CutsUnder(r, p, slot)
-		if err != nil {
+		var err error
+		if all[i], err = d.cutsBy(r, p, slot, by); err != nil {
 			return nil, err
 		}
-		all[i] = made
-	}
-	made, err := d.CutsOfStill(r, p, still)
-	if err != nil {
-		return nil, err
-	}
-	for k, i := range which {
-		all[i] = made[k]
 	}
 	return all, nil
 }
@@ -81,32 +60,36 @@ func (d *Desk) CutsForAll(r rules.Rules, p store.Picture, slots []rules.Slot) ([
 // encode makes a file of a picture.
 type encode = func(raster.Transform) (raster.Encoded, error)
 
+// An encoder returns what makes the files of a picture for a slot, until done.
+type encoder = func(p store.Picture, slot rules.Slot) (encode encode, done func(), err error)
+
 // cutsBy returns the cuts of a picture for a slot, and makes them where they are not made
 // yet. Who asks for the same at once gets the same.
-func (d *Desk) cutsBy(r rules.Rules, p store.Picture, slot rules.Slot, by func() (encode, func(), error)) ([]store.Cut, error) {
+func (d *Desk) cutsBy(r rules.Rules, p store.Picture, slot rules.Slot, by encoder) ([]store.Cut, error) {
 	key := CutKey(r, p, slot)
+	slot = ownBudget(p, slot)
 	return derive.Once(d.derive, fmt.Sprintf("cut %d %s", p.ID, key), func() ([]store.Cut, error) {
 		made, err := d.Store.Cuts(p.ID, key)
 		if err != nil || len(made) > 0 {
 			return made, err
 		}
-		files, err := d.encoded(p, ownBudget(p, slot), key, wordsInside(r, p), by)
+		files, err := d.encoded(p, slot, key, wordsInside(r, p), by)
 		if err != nil {
 			return nil, err
 		}
-		return d.keepCuts(p, ownBudget(p, slot), key, files)
+		return d.keepCuts(p, slot, key, files)
 	})
 }
 
 // encoded are the files of the cuts of a picture for a slot, as they are remembered or made
 // now.
-func (d *Desk) encoded(p store.Picture, slot rules.Slot, key string, words raster.Metadata, by func() (encode, func(), error)) ([]raster.Encoded, error) {
+func (d *Desk) encoded(p store.Picture, slot rules.Slot, key string, words raster.Metadata, by encoder) ([]raster.Encoded, error) {
 	if d.memo != nil && len(p.Work.Recipe.Veils()) == 0 { // a veil may also depend on a secret of the picture
 		if files, ok := d.memo.Get(key); ok {
 			return files, nil
 		}
 	}
-	encode, done, err := by()
+	encode, done, err := by(p, slot)
 	if err != nil {
 		return nil, err
 	}
@@ -130,7 +113,7 @@ func (d *Desk) encoded(p store.Picture, slot rules.Slot, key string, words raste
 }
 
 // stillEncoder makes cuts of a picture that stands still.
-func (d *Desk) stillEncoder(p store.Picture, slot rules.Slot) encode {
+func (d *Desk) stillEncoder(p store.Picture, slot rules.Slot) (encode, func(), error) {
 	options := optionsFor(slot)
 	return func(w raster.Transform) (raster.Encoded, error) {
 		m, err := d.derive.Still(p, w)
@@ -138,7 +121,7 @@ func (d *Desk) stillEncoder(p store.Picture, slot rules.Slot) encode {
 			return raster.Encoded{}, err
 		}
 		return raster.Encode(m, options)
-	}
+	}, func() {}, nil
 }
 
 // keepCuts keeps the files of the cuts of a picture for a slot.
@@ -182,7 +165,7 @@ func optionsFor(slot rules.Slot) raster.Options {
 func (d *Desk) encoder(p store.Picture, slot rules.Slot) (encode encode, done func(), err error) {
 	options := optionsFor(slot)
 	if !derive.Moves(p, slot) {
-		return d.stillEncoder(p, slot), nothing, nil
+		return d.stillEncoder(p, slot)
 	}
 	if len(options.Allowed) > 0 && !slices.Contains(options.Allowed, raster.WebP) {
 		options.Format = raster.GIF

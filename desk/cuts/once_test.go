@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"mivlet/core/page"
+	"mivlet/core/rules"
 	"mivlet/desk/desktest"
 	"mivlet/store"
 )
@@ -36,4 +37,24 @@ func TestTheSameCutsAtOnceAreMadeOnce(t *testing.T) {
 	kept, err := b.Kept.AllCuts(pic.ID)
 	require.NoError(t, err)
 	assert.Len(t, kept, 2*len(page.CoverSlots))
+}
+
+// A budget that a picture has of its own for a slot holds however its files are made.
+func TestItsOwnBudgetHoldsInEveryWay(t *testing.T) {
+	t.Parallel()
+	b := desktest.Fresh(t)
+	pic := b.PictureOf(b.Ready("juniors-boat", 41))
+	slot, ok := b.Rules().Slot("column")
+	require.True(t, ok)
+	usual, err := b.Cuts.CutsOf(pic, slot)
+	require.NoError(t, err)
+	heaviest := usual[len(usual)-1].Bytes
+	for n, make := range []func(rules.Rules, store.Picture, []rules.Slot) ([][]store.Cut, error){b.Cuts.CutsForAll, b.Cuts.CutsOfStill} {
+		pic.Work.Budgets = map[string]int64{"column": heaviest*3/4 - int64(n)} // another for each, so that none is made already
+		made, err := make(b.Rules(), pic, []rules.Slot{slot})
+		require.NoError(t, err)
+		for _, c := range made[0] {
+			assert.LessOrEqual(t, c.Bytes, pic.Work.Budgets["column"])
+		}
+	}
 }

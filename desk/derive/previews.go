@@ -153,8 +153,8 @@ func (d *Desk) MakePreview(p *store.Picture, s *raster.Source) (*raster.Source, 
 func CopySize(whole fit.Size) fit.Size { return within(whole, previewSide) }
 
 // ForCopies is what a picture is decoded for when it arrives: its working copy, and what faces
-// are looked for in. Both are for screens and not for visitors, so that three quarters of the
-// pixels that a cut of their size would want are enough.
+// are looked for in. Both are for screens and not for visitors, so that five eighths of each side
+// of what a cut of their size would want are enough.
 func ForCopies(whole fit.Size) fit.Size {
 	c := CopySize(whole)
 	return fit.Size{W: c.W * 5 / 8, H: c.H * 5 / 8}
