@@ -28,10 +28,10 @@ const acts = `(known) => {
 // came in its place, or the next thing to do; never nowhere. One act of each kind, on every screen.
 func TestTheHandIsNeverNowhere(t *testing.T) {
 	h := start(t, "demo")
-	b := browser(t)
+	show := leafing(t, browser(t), 1280, 800)
 	known := []string{}
 	for _, at := range screens {
-		p := open(t, b, h.app+at, 1280, 800, 1)
+		p := show(h.app + at)
 		calm(t, p)
 		for range 40 {
 			var next string
@@ -53,7 +53,6 @@ func TestTheHandIsNeverNowhere(t *testing.T) {
 				calm(t, p)
 			}
 		}
-		p.MustClose()
 	}
 	t.Log(len(known), "kinds of acts")
 	assert.Greater(t, len(known), 90)

@@ -14,13 +14,13 @@ import (
 // here. A script that takes a key which is not in the list throws, which fails any test.
 func TestEveryListedKeyDoesSomething(t *testing.T) {
 	h := start(t, "demo")
-	b := browser(t)
+	show := leafing(t, browser(t), 1280, 800)
 	elsewhere := []string{"Tab", "Alt", "Ctrl+Enter"} // the browser's own, or a field's
 	for at, later := range map[string][]string{
 		"/arrivals": nil, "/shelves": {"n"}, "/rules": nil, "/ruler": {"c", "k", "x", "+", "=", "-"}, "/pages/1": {"t", "h", "Escape"}, "/pages/1/widths": nil,
 		"/bench/8": {"u", "r"}, "/pages": nil, "/covers": nil, "/albums": nil, "/files": nil, "/albums/1": {"d", "Escape"}, "/banners": nil, "/banners/4": nil, "/live": nil,
 	} {
-		p := open(t, b, h.app+at, 1280, 800, 1)
+		p := show(h.app + at)
 		calm(t, p)
 		for _, key := range p.MustEval(`() => [...document.querySelectorAll('#keys [data-press]')].filter((k) => !k.dataset.taken && !document.querySelector('[data-key="' + CSS.escape(k.dataset.press) + '"]')).map((k) => k.dataset.press)`).Arr() {
 			assert.True(t, slices.Contains(elsewhere, key.Str()) || slices.Contains(later, key.Str()), "%s: nothing takes %q", at, key.Str())
@@ -30,7 +30,6 @@ func TestEveryListedKeyDoesSomething(t *testing.T) {
 		}
 		p.MustEval(`() => document.dispatchEvent(new KeyboardEvent('keydown', { key: '?', bubbles: true }))`)
 		assert.True(t, p.MustEval(`() => document.getElementById('keys').open`).Bool(), at)
-		p.MustClose()
 	}
 }
 

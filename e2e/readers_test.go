@@ -19,12 +19,11 @@ import (
 // changes a screen reads the new text: MIVLET_READERS=1 go test ./e2e -run Readers writes it.
 func TestWhatReadersAreGiven(t *testing.T) {
 	h := startReading(t, "demo")
-	b := browser(t)
+	show := leafing(t, browser(t), 1280, 800)
 	for name, at := range map[string]string{"arrivals": "/arrivals", "bench": "/bench/8", "shelves": "/shelves", "pages": "/pages", "page": "/pages/1", "placing": "/pages/1/insert?after=a1&picture=5", "live": "/live", "rules": "/rules?part=slots", "ruler": "/ruler", "banners": "/banners", "album": "/albums/1", "welcome": "/welcome"} {
-		p := open(t, b, h.app+at, 1280, 800, 1)
+		p := show(h.app + at)
 		calm(t, p)
 		got := read(t, p)
-		p.MustClose()
 		kept := filepath.Join("readers", name+".txt")
 		if os.Getenv("MIVLET_READERS") != "" {
 			require.NoError(t, os.MkdirAll("readers", 0o755))

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"fmt"
 	"os"
 	"path/filepath"
 	"regexp"
@@ -61,4 +62,33 @@ func TestEveryScreenHasHelp(t *testing.T) {
 			}
 		}
 	}
+}
+
+// readmeHelp writes the walk, and what stands beside it, for the README, as CommonMark.
+func readmeHelp() string {
+	var out strings.Builder
+	item := func(bullet string, h help) {
+		wrapped(&out, bullet, "**"+h.Title+".** "+h.Does+" "+strings.Join(h.Steps, " "))
+	}
+	for i, h := range walkHelp {
+		item(fmt.Sprintf("%d. ", i+1), h)
+	}
+	out.WriteString("\nBeside the walk stand:\n\n")
+	for _, h := range besideHelp {
+		item("- ", h)
+	}
+	return out.String()
+}
+
+// wrapped writes a text after a bullet, in lines of at most 88 characters.
+func wrapped(out *strings.Builder, bullet, text string) {
+	line := bullet
+	for _, word := range strings.Fields(text) {
+		if len(line)+len(word) > 88 {
+			out.WriteString(strings.TrimRight(line, " ") + "\n")
+			line = strings.Repeat(" ", len(bullet))
+		}
+		line += word + " "
+	}
+	out.WriteString(strings.TrimRight(line, " ") + "\n")
 }

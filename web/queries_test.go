@@ -100,7 +100,7 @@ const mostStatements = 25 + 2
 // No screen and no act asks the records more often in a large house than in a small one.
 func TestScreensDoNotGrowWithTheHouse(t *testing.T) {
 	counted := map[string]map[int]int{} // by screen and size
-	sizes := []int{1, 30, 300}
+	sizes := []int{1, 25, 120}
 	if testing.Short() {
 		sizes = sizes[:2] // enough to look for races
 	}

@@ -20,40 +20,31 @@ func TestSmallFacesInLargePhotos(t *testing.T) {
 	if testing.Short() {
 		t.Skip("slow")
 	}
-	for _, c := range []struct {
-		width       float64 // of a sample photo within the large one
-		least, most int     // faces found of 22, and taken for one
-	}{
-		{240, 18, 1}, // faces of about 24 pixels
-		{700, 20, 1}, // most of these are found by one look at the whole, too
-	} {
-		if testing.Short() && c.width != 240 {
-			continue
+	// As wide as a sample photo is within the large one, faces have about 24 pixels.
+	const width = 240.0
+	large, want := field(t), []image.Rectangle(nil)
+	for n, faces := range inSamples {
+		photo := sample(t, n+1)
+		s := width / float64(photo.Rect.Dx())
+		small := image.NewRGBA(image.Rect(0, 0, int(width), int(float64(photo.Rect.Dy())*s)))
+		scaled.CatmullRom.Scale(small, small.Rect, photo, photo.Rect, draw.Src, nil)
+		at := image.Pt(37+n%3*(large.Rect.Dx()/3), 111+n/3*(large.Rect.Dy()/2))
+		draw.Draw(large, small.Rect.Add(at), small, image.Point{}, draw.Src)
+		for _, f := range faces {
+			want = append(want, image.Rect(int(f[0]*s), int(f[1]*s), int((f[0]+f[2])*s), int((f[1]+f[3])*s)).Add(at))
 		}
-		large, want := field(t), []image.Rectangle(nil)
-		for n, faces := range inSamples {
-			photo := sample(t, n+1)
-			s := c.width / float64(photo.Rect.Dx())
-			small := image.NewRGBA(image.Rect(0, 0, int(c.width), int(float64(photo.Rect.Dy())*s)))
-			scaled.CatmullRom.Scale(small, small.Rect, photo, photo.Rect, draw.Src, nil)
-			at := image.Pt(37+n%3*(large.Rect.Dx()/3), 111+n/3*(large.Rect.Dy()/2))
-			draw.Draw(large, small.Rect.Add(at), small, image.Point{}, draw.Src)
-			for _, f := range faces {
-				want = append(want, image.Rect(int(f[0]*s), int(f[1]*s), int((f[0]+f[2])*s), int((f[1]+f[3])*s)).Add(at))
-			}
-		}
-		hits, others := 0, 0
-		for _, f := range Together(atOneLook(large), Closer(large.Rect.Max, tilesOf(large))) {
-			if overAny(f.Bounds, want) {
-				hits++
-			} else {
-				others++
-			}
-		}
-		t.Logf("%.0f px wide: %d of 22 found, and %d that are none", c.width, hits, others)
-		assert.GreaterOrEqual(t, hits, c.least, "%.0f px wide", c.width)
-		assert.LessOrEqual(t, others, c.most, "%.0f px wide", c.width)
 	}
+	hits, others := 0, 0
+	for _, f := range Together(atOneLook(large), Closer(large.Rect.Max, tilesOf(large))) {
+		if overAny(f.Bounds, want) {
+			hits++
+		} else {
+			others++
+		}
+	}
+	t.Logf("%d of 22 found, and %d that are none", hits, others)
+	assert.GreaterOrEqual(t, hits, 18)
+	assert.LessOrEqual(t, others, 1)
 }
 
 // field is a part of a made-up photo of grass and water, at its own pixels, with nobody in it.

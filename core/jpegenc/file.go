@@ -2,31 +2,24 @@ package jpegenc
 
 // The markers that a file has (T.81, table B.1).
 const (
-	startOfImage  = 0xD8
-	endOfImage    = 0xD9
-	startOfFrame  = 0xC0
-	huffmanTables = 0xC4
-	startOfScan   = 0xDA
-	quantTables   = 0xDB
+	startOfImage       = 0xD8
+	endOfImage         = 0xD9
+	startOfFrame       = 0xC0 // baseline
+	startOfProgressive = 0xC2
+	huffmanTables      = 0xC4
+	startOfScan        = 0xDA
+	quantTables        = 0xDB
 )
 
-// file writes the picture, whose blocks are ready.
+// file writes the picture, whose blocks are ready, in one scan.
 func (p *picture) file(luma, chroma *table) []byte {
 	often, oftenRest := p.count()
-	sorts := 2
-	if p.grey {
-		sorts = 1
-	}
+	sorts := min(p.components(), 2)
 	var first, rest [2]*codes
 	for i := range sorts {
 		first[i], rest[i] = codesFor(&often[i]), codesFor(&oftenRest[i])
 	}
-	out := make([]byte, 0, 1024+len(p.blocks)*8)
-	out = append(out, 0xFF, startOfImage)
-	for i, t := range []*table{luma, chroma}[:sorts] {
-		out = segment(out, quantTables, append([]byte{byte(i)}, t[:]...))
-	}
-	out = segment(out, startOfFrame, p.frame())
+	out := p.head(luma, chroma, startOfFrame)
 	for i := range sorts {
 		out = segment(out, huffmanTables, first[i].stored(byte(i)))
 		out = segment(out, huffmanTables, rest[i].stored(0x10|byte(i)))
@@ -41,6 +34,16 @@ func (p *picture) file(luma, chroma *table) []byte {
 	return append(w.out, 0xFF, endOfImage)
 }
 
+// head is the beginning of a file, up to its frame.
+func (p *picture) head(luma, chroma *table, frame byte) []byte {
+	out := make([]byte, 0, 1024+len(p.blocks)*8)
+	out = append(out, 0xFF, startOfImage)
+	for i, t := range []*table{luma, chroma}[:min(p.components(), 2)] {
+		out = segment(out, quantTables, append([]byte{byte(i)}, t[:]...))
+	}
+	return segment(out, frame, p.frame())
+}
+
 func segment(out []byte, marker byte, data []byte) []byte {
 	n := len(data) + 2
 	return append(append(out, 0xFF, marker, byte(n>>8), byte(n)), data...)
@@ -51,6 +54,9 @@ func (p *picture) frame() []byte {
 	head := []byte{8, byte(p.height >> 8), byte(p.height), byte(p.width >> 8), byte(p.width)}
 	if p.grey {
 		return append(head, 1, 1, 0x11, 0)
+	}
+	if p.each == 3 {
+		return append(head, 3, 1, 0x11, 0, 2, 0x11, 1, 3, 0x11, 1)
 	}
 	return append(head, 3, 1, 0x22, 0, 2, 0x11, 1, 3, 0x11, 1)
 }

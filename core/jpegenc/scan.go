@@ -26,7 +26,7 @@ func sort(component int) int { return min(component, 1) }
 func (p *picture) count() (first, rest [2]counts) {
 	var before [3]int16
 	for i := range p.blocks {
-		b, c := &p.blocks[i], components[i%p.each]
+		b, c := &p.blocks[i], p.component(i%p.each)
 		_, n := sized(int32(b.at[0] - before[c]))
 		before[c] = b.at[0]
 		first[sort(c)][n]++
@@ -50,7 +50,7 @@ func (p *picture) count() (first, rest [2]counts) {
 func (p *picture) scan(w *bitWriter, first, rest [2]*codes) {
 	var before [3]int16
 	for i := range p.blocks {
-		b, c := &p.blocks[i], components[i%p.each]
+		b, c := &p.blocks[i], p.component(i%p.each)
 		v, n := sized(int32(b.at[0] - before[c]))
 		before[c] = b.at[0]
 		w.code(first[sort(c)], n, v, n)
@@ -81,9 +81,14 @@ type bitWriter struct {
 
 // code writes the code of a symbol, and n bits of value behind it.
 func (w *bitWriter) code(c *codes, symbol uint8, value uint32, n uint8) {
-	length := c.bits[symbol]
-	w.pending = w.pending<<(length+n) | uint64(c.code[symbol])<<n | uint64(value)
-	w.n += length + n
+	w.put(uint32(c.code[symbol]), c.bits[symbol])
+	w.put(value, n)
+}
+
+// put writes the last n bits of value, at most 32, the others of which are nothing.
+func (w *bitWriter) put(value uint32, n uint8) {
+	w.pending = w.pending<<n | uint64(value)
+	w.n += n
 	if w.n < 32 {
 		return
 	}

@@ -2,20 +2,25 @@ package jpegenc
 
 import "image"
 
-// strip is one row of units as planes, less 128: luma at full size, chroma at half.
+// strip is one row of units as planes, less 128: luma at full size, chroma at half of it or, where
+// each pixel has its colour, at full size, too.
 type strip struct {
 	p           *picture
 	wide        int // pixels of a row, filled up to whole units
 	luma        []float32
 	blue, red   []float32
 	top, bottom []byte // rows where they cannot be lent
+	weigher     weigher
 }
 
 func newStrip(p *picture) *strip {
 	s := &strip{p: p, wide: p.across * p.side, top: make([]byte, 4*p.width), bottom: make([]byte, 4*p.width)}
 	s.luma = make([]float32, s.wide*p.side)
-	if !p.grey {
+	switch p.each {
+	case 6:
 		s.blue, s.red = make([]float32, s.wide/2*8), make([]float32, s.wide/2*8)
+	case 3:
+		s.blue, s.red = make([]float32, s.wide*8), make([]float32, s.wide*8)
 	}
 	return s
 }
@@ -53,6 +58,17 @@ func (s *strip) read(rows func(int, []byte) []byte, row int) {
 				into[x] = float32(v) - 128
 			}
 			goOn(into, len(from))
+		}
+		return
+	}
+	if s.p.each == 3 {
+		for y := range 8 {
+			at := y * s.wide
+			luma, blue, red := s.luma[at:][:s.wide], s.blue[at:][:s.wide], s.red[at:][:s.wide]
+			singles(rows(min(row*8+y, last), s.top), luma, blue, red)
+			goOn(luma, s.p.width)
+			goOn(blue, s.p.width)
+			goOn(red, s.p.width)
 		}
 		return
 	}
@@ -102,8 +118,28 @@ func quads(top, bottom []byte, upper, lower, blue, red []float32) {
 	}
 }
 
+// singles turns a row of pixels into luma and chroma of each.
+func singles(row []byte, luma, blue, red []float32) {
+	for x := range len(row) / 4 {
+		p := (*[4]byte)(row[4*x:])
+		r, g, b := int32(p[0]), int32(p[1]), int32(p[2])
+		luma[x] = bright(p)
+		blue[x] = float32(blueRed*r+blueGreen*g+blueBlue*b) * one
+		red[x] = float32(redRed*r+redGreen*g+redBlue*b) * one
+	}
+}
+
 func bright(p *[4]byte) float32 {
 	return float32(lumaRed*int32(p[0])+lumaGreen*int32(p[1])+lumaBlue*int32(p[2]))*one - 128
+}
+
+// steps counts the coefficients of a block, of luma (0) or chroma (1), in steps.
+func (s *strip) steps(into *block, from *[64]float32, divisors *[64]float32, sort int) {
+	if s.p.weighed {
+		s.weigher.weigh(into, from, divisors, usualBits[sort])
+	} else {
+		into.quantise(from, divisors)
+	}
 }
 
 // transform makes the blocks of the strip's units.
@@ -112,17 +148,25 @@ func (s *strip) transform(into []block, luma, chroma *[64]float32) {
 	for unit := range s.p.across {
 		if s.p.grey {
 			forward(&b, s.luma[unit*8:], s.wide)
-			into[unit].quantise(&b, luma)
+			s.steps(&into[unit], &b, luma, 0)
+			continue
+		}
+		if s.p.each == 3 {
+			three := into[unit*3:][:3]
+			for i, plane := range [][]float32{s.luma, s.blue, s.red} {
+				forward(&b, plane[unit*8:], s.wide)
+				s.steps(&three[i], &b, [2]*[64]float32{luma, chroma}[sort(i)], sort(i))
+			}
 			continue
 		}
 		six := into[unit*6:][:6]
 		for i := range 4 {
 			forward(&b, s.luma[i/2*8*s.wide+unit*16+i%2*8:], s.wide)
-			six[i].quantise(&b, luma)
+			s.steps(&six[i], &b, luma, 0)
 		}
 		forward(&b, s.blue[unit*8:], s.wide/2)
-		six[4].quantise(&b, chroma)
+		s.steps(&six[4], &b, chroma, 1)
 		forward(&b, s.red[unit*8:], s.wide/2)
-		six[5].quantise(&b, chroma)
+		s.steps(&six[5], &b, chroma, 1)
 	}
 }

@@ -16,7 +16,7 @@ type Trial struct {
 
 // NewTrial transforms m.
 func NewTrial(m *image.Gray) *Trial {
-	p := layOut(m)
+	p := layOut(m, FourToOne)
 	t := &Trial{width: p.width, height: p.height, across: p.across, blocks: make([][64]float32, p.across*p.down)}
 	s, rows := newStrip(p), reader(m)
 	for row := range p.down {
@@ -35,9 +35,10 @@ func (t *Trial) At(quality int) []float32 {
 	divisors, factors := luma.divisors(), luma.factors()
 	out := make([]float32, t.width*t.height)
 	var steps block
+	var w weigher
 	var b [64]float32
 	for i := range t.blocks {
-		steps.quantise(&t.blocks[i], divisors)
+		w.weigh(&steps, &t.blocks[i], divisors, usualBits[0])
 		for k, at := range t81.Zigzag {
 			b[at] = float32(steps.at[k]) * factors[k]
 		}

@@ -145,7 +145,9 @@ type writer struct {
 	trial func(m image.Image, before plane) func(quality int) (plane, error)
 }
 
-var jpegWriter = writer{"image/jpeg", jpegenc.Encode, func(_ image.Image, before plane) func(int) (plane, error) {
+var jpegWriter = writer{"image/jpeg", func(m image.Image, quality int) ([]byte, error) {
+	return jpegenc.EncodeSmall(m, quality, colourOf(m))
+}, func(_ image.Image, before plane) func(int) (plane, error) {
 	// Its luma is written the same with colour beside it.
 	trial := jpegenc.NewTrial(before.grey())
 	return func(q int) (plane, error) { return plane{before.w, before.h, trial.At(q)}, nil }
@@ -170,6 +172,9 @@ func webpBy(method int) writer {
 			if err != nil {
 				return plane{}, err
 			}
+			if m, ok := back.(*image.NYCbCrA); ok {
+				fullRange(&m.YCbCr)
+			}
 			return luma(back), nil
 		}
 	}}
@@ -182,7 +187,7 @@ const sparse = 5
 // the highest that meets the budget. The likeness is judged on a sample of the
 // picture, the bytes on the whole.
 func search(m image.Image, o Options, w writer, why string) (Encoded, error) {
-	part := sample(m)
+	part, each := sample(m)
 	before := luma(part)
 	after := w.trial(part, before)
 	target := o.Target
@@ -195,7 +200,7 @@ func search(m image.Image, o Options, w writer, why string) (Encoded, error) {
 		if err != nil {
 			return 0, err
 		}
-		return ssim(before, then, sparse), nil
+		return ssim(before, then, sparse, each), nil
 	})
 	e := Encoded{MediaType: w.mediaType, Quality: min(o.Quality, 100), Why: why}
 	var err error

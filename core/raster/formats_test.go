@@ -141,7 +141,7 @@ func TestSSIMAgainstVips(t *testing.T) {
 	}
 	reference.Run(t, "convert", "../../demo/pictures/P1040860.JPG", "-strip", "-resize", "240x160!", "-colorspace", "Gray", "-depth", "8", at("a.png"))
 	vips("gaussmat", "g.v", "1.5", "0.003", "--precision", "float")
-	for _, quality := range []string{"10", "45", "85"} {
+	for _, quality := range []string{"10", "85"} {
 		reference.Run(t, "convert", at("a.png"), "-quality", quality, at("b.jpg"))
 		reference.Run(t, "convert", at("b.jpg"), "-colorspace", "Gray", "-depth", "8", at("b.png"))
 		blur := func(in, out string) {

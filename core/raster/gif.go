@@ -21,7 +21,7 @@ func encodeGIFStill(m image.Image, why string) (Encoded, error) {
 	if err != nil {
 		return Encoded{}, err
 	}
-	return Encoded{Data: data, MediaType: "image/gif", SSIM: ssim(luma(m), luma(back), sparse), Why: why}, nil
+	return Encoded{Data: data, MediaType: "image/gif", SSIM: ssim(luma(m), luma(back), sparse, 0), Why: why}, nil
 }
 
 // encodeGIF writes frames that each show the whole picture. loop is how often

@@ -95,7 +95,7 @@ func TestResizingAgainstVips(t *testing.T) {
 		t.Skip("slow")
 	}
 	dir := t.TempDir()
-	for _, name := range []string{"DSC_0430.JPG", "IMG_2140.JPG", "P1040860.JPG", "DSC_0466.JPG"} {
+	for _, name := range []string{"IMG_2140.JPG", "P1040860.JPG"} {
 		// A lossless source, so that only the resizing is compared.
 		src, want := filepath.Join(dir, name+".png"), filepath.Join(dir, name+"-640.png")
 		reference.Run(t, "convert", "../../demo/pictures/"+name, "-strip", "-define", "png:compression-level=1", src)

@@ -9,16 +9,17 @@ import (
 // JPEG's blocks, so that encoding it does to each tile what encoding the whole
 // does to that place.
 const (
-	tile   = 48 // pixels; three blocks of 16
-	across = 5  // tiles in a row of the sample, and rows
+	tile   = 32 // pixels; two blocks of 16
+	across = 10 // tiles in a row of the sample, and rows
 )
 
-// sample returns m itself where it is small, else tiles of it beside each other.
-func sample(m image.Image) image.Image {
+// sample returns m itself where it is small, of one piece (0), else tiles of it beside each other,
+// and how wide and high each is.
+func sample(m image.Image) (image.Image, int) {
 	rgba, ok := m.(*image.RGBA)
 	b := m.Bounds()
 	if !ok || b.Dx() <= tile*across || b.Dy() <= tile*across {
-		return m
+		return m, 0
 	}
 	out := image.NewRGBA(image.Rect(0, 0, tile*across, tile*across))
 	for j := range across {
@@ -28,7 +29,7 @@ func sample(m image.Image) image.Image {
 			draw.Draw(out, to, rgba, from, draw.Src)
 		}
 	}
-	return out
+	return out, tile
 }
 
 // spread returns where the i-th tile begins along a side.

@@ -10,7 +10,7 @@ import (
 // Bovik, Sheikh, Simoncelli, IEEE TIP 13(4), 2004: 11 × 11 Gaussian window, σ
 // 1.5, K1 0.01, K2 0.03, L 255). Pictures smaller than the window are compared
 // over what there is.
-func SSIM(a, b image.Image) float64 { return ssim(luma(a), luma(b), 1) }
+func SSIM(a, b image.Image) float64 { return ssim(luma(a), luma(b), 1, 0) }
 
 // plane is one channel of a picture, less 128: values around nothing keep their
 // precision when they are squared.
@@ -24,6 +24,8 @@ func luma(m image.Image) plane {
 	b := m.Bounds()
 	p := plane{b.Dx(), b.Dy(), make([]float32, b.Dx()*b.Dy())}
 	switch m := m.(type) {
+	case *image.NYCbCrA:
+		return luma(&m.YCbCr)
 	case *image.YCbCr:
 		for y := range p.h {
 			row := m.Y[y*m.YStride:]
@@ -83,15 +85,24 @@ var gaussian = func() (g [window * window]float32) {
 	return g
 }()
 
-// ssim looks at a window at every step-th pixel of every step-th row.
-func ssim(a, b plane, step int) float64 {
+// ssim looks at a window at every step-th pixel of every step-th row. Where planes are made of
+// tiles, it leaves out the windows that lie on two of them: the edge between them would be taken
+// for structure that is kept. The tile of a plane of one piece is 0.
+func ssim(a, b plane, step, tile int) float64 {
+	onTwo := func(at int) bool { return tile > 0 && at%tile+window > tile }
 	if a.w != b.w || a.h != b.h {
 		return 0
 	}
 	const c1, c2 = (0.01 * 255) * (0.01 * 255), (0.03 * 255) * (0.03 * 255)
 	sum, n := 0.0, 0
 	for y := 0; y == 0 || y+window <= a.h; y += step {
+		if onTwo(y) {
+			continue
+		}
 		for x := 0; x == 0 || x+window <= a.w; x += step {
+			if onTwo(x) {
+				continue
+			}
 			var ma, mb, aa, bb, ab, weight float32
 			for j := 0; j < window && y+j < a.h; j++ {
 				from := (y+j)*a.w + x

@@ -33,7 +33,7 @@ func TestTheStageLeavesOutTheVeilInTheHand(t *testing.T) {
 	require.NoError(t, err)
 	at := func(f derive.File) image.Image {
 		s := desktest.PixelsOf(t, f)
-		down := fit.ScaleOf(fit.Size{W: 1800, H: 960}, s.Upright())
+		down := fit.ScaleOf(fit.SizeOf(desktest.Scene(1).Rect), s.Upright())
 		return s.Cut(down.Rect(desktest.HiddenAt), fit.Size{W: 160, H: 40})
 	}
 	assert.Less(t, raster.SSIM(at(bare), at(covered)), 0.5)

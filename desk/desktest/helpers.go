@@ -75,17 +75,17 @@ func BoxVeil(x, y, w, h int) veil.Veil {
 }
 
 // HiddenAt is where the two scenes of a picture differ, in pixels.
-var HiddenAt = image.Rect(640, 320, 960, 400)
+var HiddenAt = image.Rect(480, 240, 720, 300)
 
 // Scene is a picture with something written at HiddenAt; which says what.
 func Scene(which int) *image.RGBA {
 	noise := rand.New(rand.NewPCG(3, 3))
-	m := image.NewRGBA(image.Rect(0, 0, 1800, 960))
+	m := image.NewRGBA(image.Rect(0, 0, 1350, 720))
 	for i := range m.Pix {
 		m.Pix[i] = uint8(180+noise.IntN(20)) | 3*uint8(i%4/3)*85
 	}
-	for x := HiddenAt.Min.X; x < HiddenAt.Max.X; x += 20 {
-		stroke := image.Rect(x, HiddenAt.Min.Y, x+4+which*9, HiddenAt.Max.Y)
+	for x := HiddenAt.Min.X; x < HiddenAt.Max.X; x += 15 {
+		stroke := image.Rect(x, HiddenAt.Min.Y, x+3+which*7, HiddenAt.Max.Y)
 		draw.Draw(m, stroke, image.NewUniform(color.RGBA{20, uint8(which * 200), 40, 255}), image.Point{}, draw.Src)
 	}
 	return m

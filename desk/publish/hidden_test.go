@@ -62,10 +62,11 @@ func ways(t *testing.T, file []byte, name string, v veil.Veil) map[string][]byte
 	assert.True(t, desktest.HiddenAt.In(part), "the look covers all of the veil: %v", part)
 	require.NoError(t, b.Bench.Edit(id, recipe.Edit{Op: recipe.OpVeil, Veil: &v}))
 
+	size := desktest.Scene(0).Rect
 	kept("stage")(b.Derive.Stage(id, -1))
 	for level := range 3 {
-		for row := range 2 >> level {
-			for col := range 4 >> level {
+		for row := range (size.Dy()>>level + derive.TileSide - 1) / derive.TileSide {
+			for col := range (size.Dx()>>level + derive.TileSide - 1) / derive.TileSide {
 				kept(fmt.Sprint("tile ", level, col, row))(b.Derive.Tile(id, level, col, row))
 			}
 		}
