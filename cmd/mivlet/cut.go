@@ -50,6 +50,30 @@ type cutLine struct {
 	SSIM             float64  `json:"ssim"`
 	Frames           int      `json:"frames"`
 	Notes            []string `json:"notes"`
+
+	Explained *explained `json:"explained,omitempty"`
+}
+
+// explained tells how a cut came to be as it is.
+type explained struct {
+	DecodedEighths int            `json:"decoded_eighths"` // of the source's sides: 1, 2, 4 or 8
+	DecodedWidth   int            `json:"decoded_width"`
+	DecodedHeight  int            `json:"decoded_height"`
+	Tried          []raster.Tried `json:"tried"` // formats; none where the format was given or the first size has decided
+	Why            string         `json:"why"`
+}
+
+// explain tells how a cut was made of a still; nothing of an animation.
+func (p *opened) explain(e raster.Encoded) *explained {
+	if p.last == nil {
+		return nil
+	}
+	size := p.last.Decoded()
+	tried := e.Tried
+	if tried == nil {
+		tried = []raster.Tried{}
+	}
+	return &explained{DecodedEighths: p.last.Eighths(), DecodedWidth: size.W, DecodedHeight: size.H, Tried: tried, Why: e.Why}
 }
 
 func cutCommand() *cobra.Command {
@@ -151,12 +175,13 @@ func (o *cutting) one(name string) error {
 	if p.moves != nil && len(o.flags.found) > 0 {
 		p.notes = append(p.notes, "It moves, and only its first frame was searched.")
 	}
-	view := r.View(p.size)
+	view, options := r.View(p.size), o.flags.options()
 	for _, c := range view.Plan(o.want, o.dens) {
-		e, err := p.encode(raster.TransformFor(view, c), o.flags.options())
+		e, err := p.encode(raster.TransformFor(view, c), options)
 		if err != nil {
 			return err
 		}
+		options = options.AsThis(e) // the smallest decides on the format of all
 		notes := append([]string{e.Why}, p.notes...)
 		if with, err := e.With(o.flags.words(known)); err == nil {
 			e = with
@@ -173,7 +198,11 @@ func (o *cutting) one(name string) error {
 		if e.OverBudget != "" {
 			notes = append(notes, e.OverBudget)
 		}
-		o.tell(cutLine{Source: name, File: to, Width: c.Size.W, Height: c.Size.H, Density: c.Density, CSSWidth: c.CSSWidth,
+		var how *explained
+		if o.flags.explain {
+			how = p.explain(e)
+		}
+		o.tell(cutLine{Explained: how, Source: name, File: to, Width: c.Size.W, Height: c.Size.H, Density: c.Density, CSSWidth: c.CSSWidth,
 			EffectiveDensity: c.Effective, Format: strings.TrimPrefix(e.MediaType, "image/"), MediaType: e.MediaType, Bytes: len(e.Data),
 			Quality: e.Quality, SSIM: e.SSIM, Frames: p.frames(), Notes: notes})
 	}
@@ -200,6 +229,7 @@ type opened struct {
 	size  fit.Size
 	still func(wanted fit.Size) (*raster.Source, error) // as far as it is wanted; nothing means all
 	moves *raster.Animation
+	last  *raster.Source // what the last cut was made of
 	notes []string
 }
 
@@ -255,6 +285,7 @@ func (p *opened) encode(w raster.Transform, o raster.Options) (raster.Encoded, e
 	if err != nil {
 		return raster.Encoded{}, err
 	}
+	p.last = src
 	return raster.Encode(src.Do(w), o)
 }
 
@@ -277,7 +308,7 @@ func (o *cutting) decoder(f io.ReadSeeker, known facts.Facts) func(fit.Size) (*r
 func (o *cutting) tell(l cutLine) {
 	o.mu.Lock()
 	defer o.mu.Unlock()
-	if o.flags.asJSON {
+	if o.flags.asJSON || o.flags.explain {
 		_ = json.NewEncoder(o.stdout).Encode(l)
 		return
 	}

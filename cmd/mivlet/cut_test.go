@@ -55,6 +55,28 @@ func TestCutTellsEachCutAsJSON(t *testing.T) {
 	}
 }
 
+// What a cut came from: half of the pixels for a small one; and where there was a choice, what was
+// chosen from.
+func TestCutsAreExplained(t *testing.T) {
+	t.Parallel()
+	_, out, _ := call(t, "cut", "--width", "300", "--explain", "-o", t.TempDir(), photo)
+	how := lines(t, out)[0]["explained"].(map[string]any)
+	assert.EqualValues(t, 4, how["decoded_eighths"])
+	assert.EqualValues(t, 1000, how["decoded_width"], "as it is stored, on its side")
+	assert.EqualValues(t, 800, how["decoded_height"])
+	assert.Equal(t, "JPEG, because it is a photograph.", how["why"])
+	assert.Len(t, how["tried"], 1)
+
+	_, out, _ = call(t, "cut", "--width", "700", "--density", "1,2", "--explain", "-o", t.TempDir(), rota)
+	both := lines(t, out)
+	tried := both[0]["explained"].(map[string]any)["tried"].([]any)
+	require.Len(t, tried, 2)
+	assert.Equal(t, "png", tried[0].(map[string]any)["format"])
+	assert.Equal(t, "jpeg", tried[1].(map[string]any)["format"])
+	assert.Empty(t, both[1]["explained"].(map[string]any)["tried"], "the first size has decided")
+	assert.Equal(t, both[0]["format"], both[1]["format"])
+}
+
 func TestOneThatFailsDoesNotKeepTheOthers(t *testing.T) {
 	t.Parallel()
 	dir := t.TempDir()

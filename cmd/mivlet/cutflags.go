@@ -31,6 +31,7 @@ type cutFlags struct {
 	quality, still        int
 	maxBytes              int64
 	asJSON, force         bool
+	explain               bool // how each cut came to be
 }
 
 func (c *cutFlags) add(f *pflag.FlagSet) {
@@ -53,6 +54,7 @@ func (c *cutFlags) add(f *pflag.FlagSet) {
 	f.StringVar(&c.name, "name", "", "name of the cut instead of the source's")
 	f.StringVarP(&c.out, "output", "o", ".", "folder for the cuts")
 	f.BoolVar(&c.asJSON, "json", false, "one JSON object for each cut on standard output")
+	f.BoolVar(&c.explain, "explain", false, "with what was decoded, which formats were tried and why this one, as JSON")
 	f.BoolVar(&c.force, "force", false, "overwrite cuts that are there; a source never")
 }
 

@@ -160,3 +160,9 @@ func (e *ending) judge(err error) error {
 	}
 	return fmt.Errorf("%w: %v", facts.ErrDamaged, err)
 }
+
+// Eighths is at how many eighths of its own sides a picture was decoded: 1, 2, 4 or 8.
+func (s *Source) Eighths() int { return s.eighths }
+
+// Decoded is how many pixels were decoded, as they are stored: upright or not.
+func (s *Source) Decoded() fit.Size { return fit.SizeOf(s.pixels.Bounds()) }

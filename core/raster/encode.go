@@ -6,8 +6,6 @@ import (
 	"image"
 	"image/png"
 	"math"
-	"slices"
-	"strings"
 
 	"github.com/gen2brain/webp"
 
@@ -39,21 +37,27 @@ type Options struct {
 	Quality  int     // 1 to 100, fixed; 0 looks for one
 	MaxBytes int64   // budget; 0 for none
 	Target   float64 // structural similarity to reach; 0 for SameToTheEye
-	// Allowed are the formats that Auto may choose from; empty for all. One that
+	// Allowed are the formats that Auto may choose from; empty for JPEG and PNG. One that
 	// cannot hold the picture is not taken for that.
 	Allowed []Format
+
+	because string // why the format was chosen, where another size of the picture chose it
 }
 
 // Encoded is a finished file in memory, without any metadata.
 type Encoded struct {
 	Data      []byte
 	MediaType string
+	Format    Format
 	Quality   int     // 0 where the format has none
 	SSIM      float64 // of the luma before and after; 1 where nothing is lost
 	Why       string  // why this format and quality, in one sentence
 	// OverBudget tells what was reached where the budget could not be met, and
 	// what would meet it; empty otherwise.
 	OverBudget string
+	Tried      []Tried // what the format was chosen from; one or none where there was no choice
+
+	because string // why this format
 }
 
 // Extension returns the extension that is true to the content.
@@ -63,24 +67,29 @@ func (e Encoded) Extension() string { return facts.Extension(e.MediaType) }
 func Encode(m image.Image, o Options) (Encoded, error) {
 	var e Encoded
 	var err error
+	why := o.because
+	if why == "" {
+		why = name(o.Format) + ", as asked."
+	}
 	switch o.Format {
 	case Auto, "":
 		e, err = encodeAuto(m, o)
 	case JPEG:
+		if m = withoutUnseen(m); !opaque(m) && o.because != "" { // chosen for another size
+			e, err = encodeAuto(m, o)
+			break
+		}
 		if !opaque(m) {
 			return e, fmt.Errorf("a JPEG has no transparency, and parts of this picture are transparent")
 		}
-		e, err = search(m, o, jpegWriter, "JPEG, as asked.")
-	case PNG:
-		e, err = encodePNG(m, "PNG, as asked.")
+		e, err = encodeAs(JPEG, m, o, why)
 	case WebP:
-		if drawn(m) && o.Quality == 0 {
-			e, err = encodeWebPLossless(m, "WebP without loss, because it is drawn in flat colours.")
-		} else {
-			e, err = search(m, o, webpWriter, "WebP, as asked.")
+		if drawn(m) && o.Quality == 0 && o.because == "" {
+			why = "WebP without loss, because it is drawn in flat colours."
 		}
-	case GIF:
-		e, err = encodeGIFStill(m, "GIF, as asked.")
+		e, err = encodeAs(WebP, m, o, why)
+	case PNG, GIF:
+		e, err = encodeAs(o.Format, m, o, why)
 	default:
 		return e, fmt.Errorf("a cut is written as auto, jpeg, png, gif or webp, not %q", o.Format)
 	}
@@ -88,53 +97,6 @@ func Encode(m image.Image, o Options) (Encoded, error) {
 		e.OverBudget = overBudget(m, e, o.MaxBytes)
 	}
 	return e, err
-}
-
-// encodeAuto chooses: transparency and flat colours make a PNG, all else a JPEG,
-// as far as they are allowed.
-func encodeAuto(m image.Image, o Options) (Encoded, error) {
-	switch {
-	case !opaque(m):
-		return encodeFirst(m, o, []Format{PNG, WebP, GIF}, "because parts of it are transparent")
-	case drawn(m):
-		return encodeFirst(m, o, []Format{PNG, WebP, GIF, JPEG}, "because it is drawn in flat colours")
-	}
-	return encodeFirst(m, o, []Format{JPEG, WebP, PNG, GIF}, "because it is a photograph")
-}
-
-// encodeFirst writes m in the first of the fitting formats that is allowed.
-func encodeFirst(m image.Image, o Options, fitting []Format, because string) (Encoded, error) {
-	format, why := fitting[0], because
-	if len(o.Allowed) > 0 && !slices.Contains(o.Allowed, format) {
-		why += fmt.Sprintf("; none of the formats of its slot (%s) can hold it", join(o.Allowed))
-		for _, f := range fitting {
-			if slices.Contains(o.Allowed, f) {
-				format, why = f, because+", in a format of its slot"
-				break
-			}
-		}
-	}
-	reason := map[Format]string{JPEG: "JPEG", PNG: "PNG", WebP: "WebP", GIF: "GIF"}[format] + ", " + why + "."
-	switch format {
-	case PNG:
-		return encodePNG(m, reason)
-	case WebP:
-		if drawn(m) {
-			return encodeWebPLossless(m, reason)
-		}
-		return search(m, o, webpWriter, reason)
-	case GIF:
-		return encodeGIFStill(m, reason)
-	}
-	return search(m, o, jpegWriter, reason)
-}
-
-func join(formats []Format) string {
-	words := make([]string, len(formats))
-	for i, f := range formats {
-		words[i] = string(f)
-	}
-	return strings.Join(words, ", ")
 }
 
 // writer writes a picture at a quality.
@@ -190,10 +152,7 @@ func search(m image.Image, o Options, w writer, why string) (Encoded, error) {
 	part, each := sample(m)
 	before := luma(part)
 	after := w.trial(part, before)
-	target := o.Target
-	if target == 0 {
-		target = SameToTheEye
-	}
+	target := o.target(m)
 	whole := remembered(func(q int) ([]byte, error) { return w.write(m, q) })
 	like := remembered(func(q int) (float64, error) {
 		then, err := after(q)

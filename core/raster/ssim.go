@@ -23,9 +23,10 @@ type plane struct {
 func luma(m image.Image) plane {
 	b := m.Bounds()
 	p := plane{b.Dx(), b.Dy(), make([]float32, b.Dx()*b.Dy())}
+	if with, ok := m.(*image.NYCbCrA); ok && with.Opaque() {
+		m = &with.YCbCr
+	}
 	switch m := m.(type) {
-	case *image.NYCbCrA:
-		return luma(&m.YCbCr)
 	case *image.YCbCr:
 		for y := range p.h {
 			row := m.Y[y*m.YStride:]

@@ -80,7 +80,11 @@ func (d *Desk) TryCut(id uint, slot string, budget int64) (Trial, error) {
 		if err != nil {
 			return t, err
 		}
-		if e, err = raster.Encode(m, optionsFor(chosen)); err != nil {
+		options, err := d.decided(p, chosen)
+		if err != nil {
+			return t, err
+		}
+		if e, err = raster.Encode(m, options); err != nil {
 			return t, err
 		}
 		t.SSIM = likeness(m, e.Data)
@@ -88,6 +92,21 @@ func (d *Desk) TryCut(id uint, slot string, budget int64) (Trial, error) {
 	t.Bytes, t.Quality, t.Over, t.Why = int64(len(e.Data)), e.Quality, e.OverBudget, e.Why
 	t.File = derive.InMemory(e.Data, e.MediaType, derive.Fingerprint(8, "trial", d.CutKey(p, chosen), chosen.Budget))
 	return t, nil
+}
+
+// decided are the options for the largest cut of a picture for a slot, with the format that the
+// smallest one decides on.
+func (d *Desk) decided(p store.Picture, slot rules.Slot) (raster.Options, error) {
+	options, plan := optionsFor(slot), PlanOf(p, slot)
+	if len(plan) < 2 {
+		return options, nil
+	}
+	m, err := d.derive.Still(p, raster.TransformFor(p.Work.Recipe.View(p.Facts.Upright()), plan[0]))
+	if err != nil {
+		return options, err
+	}
+	e, err := raster.Encode(m, options)
+	return options.AsThis(e), err
 }
 
 // likeness is the structural similarity of a cut with its pixels; 0 where it

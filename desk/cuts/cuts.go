@@ -120,7 +120,9 @@ func (d *Desk) stillEncoder(p store.Picture, slot rules.Slot) (encode, func(), e
 		if err != nil {
 			return raster.Encoded{}, err
 		}
-		return raster.Encode(m, options)
+		e, err := raster.Encode(m, options)
+		options = options.AsThis(e) // the smallest, which comes first, decides on the format of all
+		return e, err
 	}, func() {}, nil
 }
 

@@ -45,9 +45,10 @@ async function settle() {
   const write = field.form.querySelector('[data-as-words]');
   write.hidden = localStorage.getItem('mivlet-write-as-text') !== 'yes';
   if (!write.hidden) return;
-  const { mount } = await import('./words/editor.js');
-  if (!field.isConnected) return;
-  if (mount(field, here)) help.hidden = true;
+  // Where it cannot be had, as the connection is lost, the text is written as text.
+  const editor = await import('./words/editor.js').catch(() => null);
+  if (!field.isConnected || !editor) return;
+  if (editor.mount(field, here)) help.hidden = true;
   else help.prepend('This text has something that can only be written as text. ');
 }
 document.addEventListener('htmx:afterSettle', settle);
