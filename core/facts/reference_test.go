@@ -6,6 +6,7 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -124,4 +125,26 @@ func FuzzICCTag(f *testing.F) {
 			t.Fatal("a tag larger than its profile")
 		}
 	})
+}
+
+// Half of a position tells where, too; and a day that only IPTC has is the day.
+func TestWhatOneTagAloneTells(t *testing.T) {
+	t.Parallel()
+	for tag, want := range map[string]func(facts.Facts) bool{
+		"-EXIF:GPSLongitude=8.5":                 func(f facts.Facts) bool { return f.Position },
+		"-EXIF:GPSLatitude=47.4":                 func(f facts.Facts) bool { return f.Position },
+		"-XMP-exif:GPSLongitude=8.5":             func(f facts.Facts) bool { return f.Position },
+		"-XMP-exif:GPSDestLatitude=47.4":         func(f facts.Facts) bool { return f.Position },
+		"-EXIF:GPSLongitudeRef=E":                func(f facts.Facts) bool { return !f.Position },
+		"-IPTC:DateCreated=2026:11:02":           func(f facts.Facts) bool { return f.Taken.Format(time.DateOnly) == "2026-11-02" },
+		"-XMP-photoshop:DateCreated=2026:11:02":  func(f facts.Facts) bool { return f.Taken.Format(time.DateOnly) == "2026-11-02" },
+		"-IPTC:DigitalCreationDate=2026:11:02":   func(f facts.Facts) bool { return f.Taken.IsZero() },
+		"-EXIF:DateTimeOriginal=2026:11:02 9:00": func(f facts.Facts) bool { return f.Taken.Hour() == 9 },
+	} {
+		name := filepath.Join(t.TempDir(), "a.jpg")
+		reference.Run(t, "convert", "-size", "40x30", "gradient:", name)
+		reference.Run(t, "exiftool", "-q", "-overwrite_original", tag, name)
+		got := factsOf(t, name)
+		assert.True(t, want(got), "%s: %+v", tag, got)
+	}
 }

@@ -58,7 +58,7 @@ func readXMP(packet []byte, f *Facts) {
 
 // take keeps one tag. Where several sources tell the same thing, the first wins.
 func (f *Facts) take(t imagemeta.TagInfo) {
-	if strings.HasPrefix(t.Tag, "GPSLatitude") && !strings.HasSuffix(t.Tag, "Ref") {
+	if (strings.Contains(t.Tag, "Latitude") || strings.Contains(t.Tag, "Longitude")) && !strings.HasSuffix(t.Tag, "Ref") { // one of them tells, too
 		f.Position = true
 		return
 	}
@@ -75,6 +75,10 @@ func (f *Facts) take(t imagemeta.TagInfo) {
 			if when, ok := moment(fmt.Sprint(t.Value)); ok {
 				f.Taken = when
 			}
+		}
+	case "DateCreated": // IPTC has a day alone, and XMP what Exif has
+		if when, ok := moment(fmt.Sprint(t.Value)); ok && f.Taken.IsZero() {
+			f.Taken = when
 		}
 	case "Model":
 		keep(&f.Camera, t.Value)
@@ -128,10 +132,10 @@ func keep(into *string, value any) {
 	}
 }
 
-// moment reads the forms in which Exif and XMP write a moment.
+// moment reads the forms in which Exif and XMP write a moment, and IPTC a day (IIM 4.2, 2:55).
 func moment(s string) (time.Time, bool) {
 	s = strings.Trim(s, "\x00 ")
-	for _, form := range []string{"2006:01:02 15:04:05", "2006-01-02T15:04:05", "2006-01-02T15:04:05Z07:00", "2006:01:02 15:04:05Z07:00"} {
+	for _, form := range []string{"2006:01:02 15:04:05", "2006-01-02T15:04:05", "2006-01-02T15:04:05Z07:00", "2006:01:02 15:04:05Z07:00", "20060102", "2006:01:02", "2006-01-02"} {
 		if when, err := time.Parse(form, s); err == nil {
 			return time.Date(when.Year(), when.Month(), when.Day(), when.Hour(), when.Minute(), when.Second(), 0, time.UTC), true
 		}

@@ -32,14 +32,14 @@ const (
 
 // EncodeSmall is Encode for files that are worth some time, and take a tenth less for the same
 // likeness: bits are weighed against what they are worth, and a file of more than 10 kB is written
-// in several scans (progressive).
+// in several scans (progressive), unless it has more than about 6 megapixels.
 func EncodeSmall(m image.Image, quality int, c Colour) ([]byte, error) {
 	p, luma, chroma, err := prepare(m, quality, c, true)
 	if err != nil {
 		return nil, err
 	}
 	file := p.file(luma, chroma)
-	if len(file) < worthScans {
+	if len(file) < worthScans || len(p.blocks) > mostForScans {
 		return file, nil
 	}
 	if scans := p.progressive(luma, chroma); len(scans) < len(file) {

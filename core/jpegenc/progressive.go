@@ -9,6 +9,10 @@ import (
 // gain nothing by it (common practice).
 const worthScans = 10_000
 
+// mostForScans is how many blocks a picture may have that is written in several scans, about 6
+// megapixels: what is tried for them is held at once. No place on a page takes more.
+const mostForScans = 150_000
+
 // progressive writes the picture in several scans (T.81, G), so that all of it is seen early. How
 // the coefficients of each component are parted is tried: what takes the fewest bytes is taken.
 func (p *picture) progressive(luma, chroma *table) []byte {

@@ -113,6 +113,14 @@ func TestScansAreLighter(t *testing.T) {
 	require.NoError(t, err)
 	assert.Less(t, len(small), worthScans)
 	assert.Contains(t, string(small), string([]byte{0xFF, startOfFrame}))
+	large := image.NewRGBA(image.Rect(0, 0, 2600, 2600))
+	for i := range large.Pix {
+		large.Pix[i] = uint8(i * i >> 9)
+	}
+	data, err := EncodeSmall(large, 40, FourToOne)
+	require.NoError(t, err)
+	assert.Greater(t, len(data), worthScans)
+	assert.Contains(t, string(data[:1024]), string([]byte{0xFF, startOfFrame}), "too large for several scans")
 }
 
 // cjpeg returns m as libjpeg-turbo writes it.

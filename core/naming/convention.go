@@ -10,6 +10,8 @@ type Convention struct {
 	Case    Case     `json:"case"`    // of letters
 	Longest int      `json:"longest"` // characters without the extension
 	Never   []string `json:"never"`   // words that tell nothing, in lower case
+
+	language string // of the house, while a name is worked out
 }
 
 // Part is one part of a name.

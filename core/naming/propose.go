@@ -22,6 +22,7 @@ type Clues struct {
 	Today    time.Time
 	Number   int    // 0 for none, unless the convention wants one
 	Fallback string // last resort, such as a short part of a content hash
+	Language string // of the house, BCP 47: how letters are spelled in plain ones
 }
 
 // said is what is given for a part that takes its words as they are.
@@ -53,6 +54,7 @@ const mostWords = 6
 // from a proposal changes nothing.
 func (c Convention) Propose(k Clues) Proposal {
 	var p Proposal
+	c.language = k.Language
 	subject := c.subject(k, &p)
 	parts := make([]string, 0, len(c.Parts))
 	place := -1 // of the subject among the parts
@@ -191,8 +193,12 @@ func (c Convention) subject(k Clues, p *Proposal) []string {
 			p.step("“%s” is what a camera called it: left out.", from.text)
 			continue
 		}
-		if plain(from.text) != unquoted.Replace(from.text) {
-			p.step("Letters are spelled in plain ones: %s.", strings.TrimSpace(plain(from.text)))
+		spelled, leftOut := c.plain(from.text)
+		if spelled = strings.Join(strings.Fields(spelled), " "); spelled != "" && spelled != unquoted.Replace(from.text) {
+			p.step("Letters are spelled in plain ones: %s.", spelled)
+		}
+		if leftOut {
+			p.step("“%s” has letters that cannot be spelled in plain ones: they are left out. Type the name as it sounds.", from.text)
 		}
 		if told := c.telling(rest, p); len(told) > 0 {
 			p.step("Drawn from %s.", from.what)

@@ -4,8 +4,6 @@ import (
 	"regexp"
 	"strings"
 	"unicode"
-
-	"github.com/mozillazg/go-unidecode"
 )
 
 // camera matches what cameras, phones and screen captures call their files:
@@ -39,19 +37,14 @@ func stem(name string) string {
 
 var extension = regexp.MustCompile(`(?i)\.(?:jpe?g|png|gif|webp|avif|hei[cf]|bmp|tiff?|svg|txt|pdf)$`)
 
-// unquoted takes the apostrophes out, which part no words.
-var unquoted = strings.NewReplacer("'", "", "’", "", "`", "")
-
-// plain writes letters of other scripts in plain ones.
-func plain(text string) string { return unquoted.Replace(unidecode.Unidecode(text)) }
-
 func letterOrDigit(r rune) bool {
 	return r >= 'a' && r <= 'z' || r >= 'A' && r <= 'Z' || r >= '0' && r <= '9'
 }
 
 // Words cuts a text into words as the convention writes them.
 func (c Convention) Words(text string) []string {
-	fields := strings.FieldsFunc(plain(text), func(r rune) bool { return !letterOrDigit(r) })
+	written, _ := c.plain(text)
+	fields := strings.FieldsFunc(written, func(r rune) bool { return !letterOrDigit(r) })
 	switch c.Case {
 	case AsTyped:
 		return fields

@@ -147,7 +147,7 @@ func (r Rules) PatternIDs() []string {
 // Clues returns what the house knows of a picture's name before anybody has
 // said a word: its section, the others, and the day it was taken.
 func (r Rules) Clues(section string, taken time.Time) naming.Clues {
-	k := naming.Clues{Section: section, Taken: taken}
+	k := naming.Clues{Section: section, Taken: taken, Language: r.Words.Language}
 	for _, s := range r.Sections {
 		k.Others = append(k.Others, s.Code)
 	}
