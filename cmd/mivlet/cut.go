@@ -181,7 +181,7 @@ func (o *cutting) one(name string) error {
 		if err != nil {
 			return err
 		}
-		options = options.AsThis(e) // the smallest decides on the format of all
+		options = options.AsThis(e) // the first one decides on the format of all
 		notes := append([]string{e.Why}, p.notes...)
 		if with, err := e.With(o.flags.words(known)); err == nil {
 			e = with

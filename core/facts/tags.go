@@ -70,15 +70,11 @@ func (f *Facts) take(t imagemeta.TagInfo) {
 				f.Orientation = o
 			}
 		}
-	case "DateTimeOriginal", "CreateDate", "DateTimeDigitized":
+	case "DateTimeOriginal", "CreateDate", "DateTimeDigitized", "DateCreated": // the last is of IPTC, a day alone, or of XMP
 		if f.Taken.IsZero() || t.Tag == "DateTimeOriginal" {
 			if when, ok := moment(fmt.Sprint(t.Value)); ok {
 				f.Taken = when
 			}
-		}
-	case "DateCreated": // IPTC has a day alone, and XMP what Exif has
-		if when, ok := moment(fmt.Sprint(t.Value)); ok && f.Taken.IsZero() {
-			f.Taken = when
 		}
 	case "Model":
 		keep(&f.Camera, t.Value)

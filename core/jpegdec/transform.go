@@ -2,6 +2,7 @@ package jpegdec
 
 import (
 	"math"
+
 	"mivlet/core/t81"
 )
 

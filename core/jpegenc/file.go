@@ -55,10 +55,8 @@ func (p *picture) frame() []byte {
 	if p.grey {
 		return append(head, 1, 1, 0x11, 0)
 	}
-	if p.each == 3 {
-		return append(head, 3, 1, 0x11, 0, 2, 0x11, 1, 3, 0x11, 1)
-	}
-	return append(head, 3, 1, 0x22, 0, 2, 0x11, 1, 3, 0x11, 1)
+	luma := byte(p.side / 8 * 0x11) // blocks of a unit each way
+	return append(head, 3, 1, luma, 0, 2, 0x11, 1, 3, 0x11, 1)
 }
 
 // stored is a table of codes as a file holds it (T.81, B.2.4.2).

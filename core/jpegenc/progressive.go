@@ -10,7 +10,7 @@ import (
 const worthScans = 10_000
 
 // mostForScans is how many blocks a picture may have that is written in several scans, about 6
-// megapixels: what is tried for them is held at once. No place on a page takes more.
+// megapixels, more than a page shows: what is tried for them is held at once.
 const mostForScans = 150_000
 
 // progressive writes the picture in several scans (T.81, G), so that all of it is seen early. How

@@ -3,6 +3,7 @@ package jpegenc
 import (
 	"image"
 	"math"
+
 	"mivlet/core/t81"
 )
 

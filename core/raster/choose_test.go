@@ -88,6 +88,9 @@ func TestTheLightestOfASlotsFormats(t *testing.T) {
 		assert.Equal(t, want, e.MediaType)
 		assert.Contains(t, e.Why, "in a format of its slot")
 	}
+	without, err := raster.Encode(photo, raster.Options{Allowed: []raster.Format{raster.GIF, raster.PNG}})
+	require.NoError(t, err)
+	assert.Equal(t, "image/png", without.MediaType, "256 colours come last for a photo")
 	clear := image.NewNRGBA(image.Rect(0, 0, 40, 40))
 	e, err := raster.Encode(clear, raster.Options{Allowed: []raster.Format{raster.JPEG}})
 	require.NoError(t, err)
@@ -116,4 +119,19 @@ func TestOnlyTransparencyThatIsSeenCounts(t *testing.T) {
 	larger, err := raster.Encode(clear, raster.Options{}.AsThis(e))
 	require.NoError(t, err)
 	assert.Equal(t, "image/png", larger.MediaType)
+}
+
+// Only where a format is chosen is more asked of what is drawn: a format that was asked for is written
+// as like as ever.
+func TestWhatIsAskedForIsNotJudgedHarder(t *testing.T) {
+	s := fromFile(t, "../../demo/pictures/Screenshot 2026-11-02.png")
+	m := s.Cut(s.Upright().Rect(), fit.ByWidth(s.Upright(), 720))
+	asked, err := raster.Encode(m, raster.Options{Format: raster.JPEG})
+	require.NoError(t, err)
+	assert.InDelta(t, raster.SameToTheEye, asked.SSIM, 0.01)
+	chosen, err := raster.Encode(m, raster.Options{})
+	require.NoError(t, err)
+	require.Len(t, chosen.Tried, 2)
+	assert.Greater(t, chosen.Tried[1].Bytes, len(asked.Data))
+	assert.GreaterOrEqual(t, chosen.Tried[1].SSIM, 0.988)
 }

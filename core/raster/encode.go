@@ -57,7 +57,8 @@ type Encoded struct {
 	OverBudget string
 	Tried      []Tried // what the format was chosen from; one or none where there was no choice
 
-	because string // why this format
+	because string  // why this format
+	target  float64 // that the choice of the format asked for
 }
 
 // Extension returns the extension that is true to the content.
@@ -152,7 +153,7 @@ func search(m image.Image, o Options, w writer, why string) (Encoded, error) {
 	part, each := sample(m)
 	before := luma(part)
 	after := w.trial(part, before)
-	target := o.target(m)
+	target := o.target()
 	whole := remembered(func(q int) ([]byte, error) { return w.write(m, q) })
 	like := remembered(func(q int) (float64, error) {
 		then, err := after(q)
