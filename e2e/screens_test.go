@@ -56,7 +56,7 @@ func fits(t *testing.T, p *rod.Page, name string) {
 }
 
 // inTurn says whether the i-th of many is looked at closely in this run. scripts/test does so with a
-// third, another one with every commit; who runs a test alone gets all.
+// third, which one follows from the commit; who runs a test alone gets all.
 func inTurn(i int) bool {
 	turn, err := strconv.Atoi(os.Getenv("MIVLET_TURN"))
 	return err != nil || i%3 == turn
