@@ -127,7 +127,7 @@ func TestTheBinIsEmptiedOnTime(t *testing.T) {
 	there := func() bool { _, err := b.Kept.Picture(picture); return err == nil }
 	require.Never(t, func() bool { return !there() }, 50*time.Millisecond, 10*time.Millisecond, "it has its days")
 	b.SetTime(b.Time().AddDate(0, 0, 31))
-	require.Eventually(t, func() bool { return !there() }, 20*time.Second, 10*time.Millisecond)
+	require.Eventually(t, func() bool { return !there() }, 2*time.Minute, 10*time.Millisecond)
 	stop()
 	<-ended
 }

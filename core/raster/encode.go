@@ -152,7 +152,7 @@ const sparse = 5
 func search(m image.Image, o Options, w writer, why string) (Encoded, error) {
 	part, each := sample(m)
 	before := luma(part)
-	after := w.trial(part, before)
+	after, judged := w.trial(part, before), newJudge(before, sparse, each)
 	target := o.target()
 	whole := remembered(func(q int) ([]byte, error) { return w.write(m, q) })
 	like := remembered(func(q int) (float64, error) {
@@ -160,7 +160,7 @@ func search(m image.Image, o Options, w writer, why string) (Encoded, error) {
 		if err != nil {
 			return 0, err
 		}
-		return ssim(before, then, sparse, each), nil
+		return judged.of(then), nil
 	})
 	e := Encoded{MediaType: w.mediaType, Quality: min(o.Quality, 100), Why: why}
 	var err error

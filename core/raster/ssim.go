@@ -70,18 +70,15 @@ func (p plane) grey() *image.Gray {
 
 const window = 11
 
-var gaussian = func() (g [window * window]float32) {
+// gaussian is a row of the window; the window is the product of a row and a column.
+var gaussian = func() (g [window]float32) {
 	sum := 0.0
 	at := func(i int) float64 { d := float64(i - window/2); return math.Exp(-d * d / (2 * 1.5 * 1.5)) }
-	for y := range window {
-		for x := range window {
-			sum += at(x) * at(y)
-		}
+	for x := range window {
+		sum += at(x)
 	}
-	for y := range window {
-		for x := range window {
-			g[y*window+x] = float32(at(x) * at(y) / sum)
-		}
+	for x := range window {
+		g[x] = float32(at(x) / sum)
 	}
 	return g
 }()
@@ -89,43 +86,111 @@ var gaussian = func() (g [window * window]float32) {
 // ssim looks at a window at every step-th pixel of every step-th row. Where planes are made of
 // tiles, it leaves out the windows that lie on two of them: the edge between them would be taken
 // for structure that is kept. The tile of a plane of one piece is 0.
-func ssim(a, b plane, step, tile int) float64 {
-	onTwo := func(at int) bool { return tile > 0 && at%tile+window > tile }
-	if a.w != b.w || a.h != b.h {
+func ssim(a, b plane, step, tile int) float64 { return newJudge(a, step, tile).of(b) }
+
+// judge tells the structural similarity of many planes with one. It is safe for use by several
+// goroutines at a time.
+type judge struct {
+	plane
+	left, top []int     // where windows begin
+	mean      []float32 // of each window, line by line
+	square    []float32 // mean of the squares
+}
+
+func newJudge(a plane, step, tile int) *judge {
+	j := &judge{plane: a, left: starts(a.w, step, tile), top: starts(a.h, step, tile)}
+	j.windows(func(y int, into []sums) {
+		row := a.v[y*a.w : (y+1)*a.w]
+		for i, at := range j.left {
+			var s sums
+			for k, v := range row[at:min(at+window, a.w)] {
+				w := gaussian[k] * v
+				s[0] += w
+				s[1] += w * v
+			}
+			into[i] = s
+		}
+	}, func(s sums) { j.mean, j.square = append(j.mean, s[0]), append(j.square, s[1]) })
+	return j
+}
+
+// starts are where the windows begin along a side.
+func starts(side, step, tile int) []int {
+	all := []int{}
+	for at := 0; at == 0 || at+window <= side; at += step {
+		if tile == 0 || at%tile+window <= tile {
+			all = append(all, at)
+		}
+	}
+	return all
+}
+
+// sums are what is added up over a window, or over a row of it.
+type sums [3]float32
+
+// windows gives the sums over each window, line by line. Those over a row of it are worked out
+// once for all windows that share it.
+func (j *judge) windows(row func(y int, into []sums), give func(sums)) {
+	var rows [window][]sums // by the row's number, modulo the window
+	for i := range rows {
+		rows[i] = make([]sums, len(j.left))
+	}
+	across, next := weight(min(window, j.w)), 0 // next is the first row that has not been worked out
+	for _, top := range j.top {
+		end := min(top+window, j.h)
+		for y := max(next, top); y < end; y++ {
+			row(y, rows[y%window])
+		}
+		next = end
+		all := across * weight(end-top)
+		for i := range j.left {
+			var s sums
+			for y := top; y < end; y++ {
+				part, w := &rows[y%window][i], gaussian[y-top]/all
+				s[0] += w * part[0]
+				s[1] += w * part[1]
+				s[2] += w * part[2]
+			}
+			give(s)
+		}
+	}
+}
+
+// weight is that of the first n pixels of a row.
+func weight(n int) (sum float32) {
+	for _, w := range gaussian[:n] {
+		sum += w
+	}
+	return sum
+}
+
+// of returns the structural similarity of a plane; 0 for one of another size.
+func (j *judge) of(b plane) float64 {
+	if j.w != b.w || j.h != b.h {
 		return 0
 	}
 	const c1, c2 = (0.01 * 255) * (0.01 * 255), (0.03 * 255) * (0.03 * 255)
 	sum, n := 0.0, 0
-	for y := 0; y == 0 || y+window <= a.h; y += step {
-		if onTwo(y) {
-			continue
-		}
-		for x := 0; x == 0 || x+window <= a.w; x += step {
-			if onTwo(x) {
-				continue
+	j.windows(func(y int, into []sums) {
+		ra, rb := j.v[y*j.w:(y+1)*j.w], b.v[y*j.w:(y+1)*j.w]
+		for i, at := range j.left {
+			end := min(at+window, j.w)
+			pa, pb := ra[at:end], rb[at:end]
+			var mean, square, both float32
+			for k, v := range pb {
+				w := gaussian[k] * v
+				mean += w
+				square += w * v
+				both += w * pa[k]
 			}
-			var ma, mb, aa, bb, ab, weight float32
-			for j := 0; j < window && y+j < a.h; j++ {
-				from := (y+j)*a.w + x
-				width := min(window, a.w-x)
-				ra, rb := a.v[from:from+width], b.v[from:from+width]
-				g := gaussian[j*window : j*window+width]
-				for i, w := range g {
-					va, vb := ra[i], rb[i]
-					ma += w * va
-					mb += w * vb
-					aa += w * va * va
-					bb += w * vb * vb
-					ab += w * va * vb
-					weight += w
-				}
-			}
-			ma, mb, aa, bb, ab = ma/weight, mb/weight, aa/weight, bb/weight, ab/weight
-			va, vb, cov := float64(aa-ma*ma), float64(bb-mb*mb), float64(ab-ma*mb)
-			fa, fb := float64(ma)+128, float64(mb)+128
-			sum += (2*fa*fb + c1) * (2*cov + c2) / ((fa*fa + fb*fb + c1) * (va + vb + c2))
-			n++
+			into[i] = sums{mean, square, both}
 		}
-	}
+	}, func(s sums) {
+		ma, mb := j.mean[n], s[0]
+		va, vb, cov := float64(j.square[n]-ma*ma), float64(s[1]-mb*mb), float64(s[2]-ma*mb)
+		fa, fb := float64(ma)+128, float64(mb)+128
+		sum += (2*fa*fb + c1) * (2*cov + c2) / ((fa*fa + fb*fb + c1) * (va + vb + c2))
+		n++
+	})
 	return sum / float64(n)
 }

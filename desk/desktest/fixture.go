@@ -91,7 +91,9 @@ func Fresh(t *testing.T) *Fixture {
 func FreshWith(t *testing.T, set func(*desk.Options)) *Fixture {
 	t.Helper()
 	b := &Fixture{T: t, Dir: t.TempDir(), now: time.Date(2026, 11, 2, 12, 0, 0, 0, time.UTC)}
-	var err error
+	records, err := noRecords()
+	require.NoError(t, err)
+	require.NoError(t, os.WriteFile(filepath.Join(b.Dir, datafolder.DatabaseName), records, 0o600))
 	b.Kept, err = datafolder.Open(b.Dir)
 	require.NoError(t, err)
 	t.Cleanup(func() { assert.NoError(t, b.Kept.Close()) })
@@ -112,6 +114,24 @@ func FreshWith(t *testing.T, set func(*desk.Options)) *Fixture {
 	b.PageID = p.ID
 	return b
 }
+
+// noRecords are the records of a house in which nothing is. Bringing them up to date from the first
+// version on is done once for all tests.
+var noRecords = sync.OnceValues(func() ([]byte, error) {
+	dir, err := os.MkdirTemp("", "mivlet-empty-")
+	if err != nil {
+		return nil, err
+	}
+	defer os.RemoveAll(dir)
+	kept, err := datafolder.Open(dir)
+	if err != nil {
+		return nil, err
+	}
+	if err := kept.Close(); err != nil {
+		return nil, err
+	}
+	return os.ReadFile(filepath.Join(dir, datafolder.DatabaseName))
+})
 
 // remembered are the files of cuts that some test has made, so that the next does not make
 // the same from the same.
