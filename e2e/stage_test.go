@@ -264,7 +264,7 @@ func TestTheTrueSizeIsTheCut(t *testing.T) {
 	p := open(t, browser(t), h.app+"/bench/9", 1500, 1100, 1)
 	atHand(t, p)
 	hit(t, p, `[name=slot][value=half]`)
-	waitFor(t, p, `/Cut at 2x/.test(document.getElementById('figures').innerText) && !/about/.test(document.getElementById('figures').innerText)`)
+	waitFor(t, p, `/sharp desktop/.test(document.getElementById('figures').innerText) && !/about/.test(document.getElementById('figures').innerText)`)
 	calm(t, p)
 	press(t, p, 'k')
 	waitFor(t, p, `document.getElementById('pair')?.dataset.ready > 0`)

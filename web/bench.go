@@ -117,7 +117,7 @@ func (s *server) drawings(r *http.Request, f cuts.Figures) []drawing.Screen {
 	const scale, height = 0.19, 132
 	house, size := s.at(r).Rules(), fit.SizeOf(f.Frame)
 	if len(f.Cuts) > 0 {
-		size = f.Cuts[0].Size // turned, as it will stand
+		size = f.Usual().Size // turned, as it will stand
 	}
 	return []drawing.Screen{
 		drawing.Column("Desktop", house, 1280, *f.Slot, size, scale, height),

@@ -122,7 +122,7 @@ func (v benchView) CutScale() float64 {
 	if len(v.Figures.Cuts) == 0 {
 		return 0
 	}
-	c := v.Figures.Cuts[0]
+	c := v.Figures.Usual()
 	if m := v.plane(); m[0] == 0 {
 		return float64(c.Size.H) / float64(max(1, c.Source.Dx()))
 	}

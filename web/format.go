@@ -10,6 +10,7 @@ import (
 	"mivlet/core/audit"
 	"mivlet/core/facts"
 	"mivlet/core/fit"
+	"mivlet/core/layout"
 	"mivlet/core/naming"
 	"mivlet/core/page"
 	"mivlet/core/rules"
@@ -26,33 +27,34 @@ import (
 
 // functions are the words the templates have for figures.
 var functions = template.FuncMap{
-	"bytes":   fit.Weight,
-	"caption": func(source string) template.HTML { return template.HTML(page.CaptionHTML(source)) }, //nolint:gosec // sanitised by core/page
-	"writing": func(what, block string, nth int) string { return landing.Place{Block: block, Nth: nth}.Writing(what) },
-	"seconds": secondsText,
-	"day":     dayText,
-	"dated":   datedText,
-	"density": func(d float64) string { return strings.TrimSuffix(fmt.Sprintf("%.1f", d), ".0") },
-	"mega":    megapixels,
-	"saving":  saving,
-	"mark":    func(level words.Level) string { return "mark-" + string(level) },
-	"says":    says,
-	"fix":     sentences.Fix,
-	"at":      func(fs []audit.Finding, step string) []audit.Finding { return audit.At(fs, audit.Stretch(step)) },
-	"worst":   worst,
-	"graded":  gradedText,
-	"opening": openingText,
-	"join":    strings.Join,
-	"dict":    dict,
-	"pairs":   pairs,
-	"count":   access.Count,
-	"example": example,
-	"static":  staticURL,
-	"helpFor": helpFor,
-	"keysOf":  func(screen string) []keyLine { return keysOf[screen] },
-	"add":     func(a, b int) int { return a + b },
-	"mul":     func(n, a, b int) int { return n * a / b },
-	"kilo":    func(n int64) int64 { return (n + 999) / 1000 },
+	"bytes":    fit.Weight,
+	"caption":  func(source string) template.HTML { return template.HTML(page.CaptionHTML(source)) }, //nolint:gosec // sanitised by core/page
+	"writing":  func(what, block string, nth int) string { return landing.Place{Block: block, Nth: nth}.Writing(what) },
+	"seconds":  secondsText,
+	"day":      dayText,
+	"dated":    datedText,
+	"density":  func(d float64) string { return strings.TrimSuffix(fmt.Sprintf("%.1f", d), ".0") },
+	"onScreen": onScreen,
+	"mega":     megapixels,
+	"saving":   saving,
+	"mark":     func(level words.Level) string { return "mark-" + string(level) },
+	"says":     says,
+	"fix":      sentences.Fix,
+	"at":       func(fs []audit.Finding, step string) []audit.Finding { return audit.At(fs, audit.Stretch(step)) },
+	"worst":    worst,
+	"graded":   gradedText,
+	"opening":  openingText,
+	"join":     strings.Join,
+	"dict":     dict,
+	"pairs":    pairs,
+	"count":    access.Count,
+	"example":  example,
+	"static":   staticURL,
+	"helpFor":  helpFor,
+	"keysOf":   func(screen string) []keyLine { return keysOf[screen] },
+	"add":      func(a, b int) int { return a + b },
+	"mul":      func(n, a, b int) int { return n * a / b },
+	"kilo":     func(n int64) int64 { return (n + 999) / 1000 },
 	"columnDim": func(r rules.Rules) drawing.Dimension {
 		left := float64(15 + (r.PageWidth()-r.TextWidth())/2)
 		return drawing.Dimension{X1: left, X2: left + float64(r.TextWidth()), Label: fmt.Sprint(r.TextWidth())}
@@ -266,4 +268,15 @@ func openingText(text string) string {
 		return strings.Join(all[:5], " ") + "…"
 	}
 	return strings.Join(all, " ")
+}
+
+// onScreen tells which screens load a file.
+func onScreen(d layout.Device, density float64) string {
+	if d == layout.Phone {
+		return "on a phone"
+	}
+	if density > 1 {
+		return "on a sharp " + d.String()
+	}
+	return "on a " + d.String()
 }

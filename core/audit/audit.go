@@ -156,7 +156,7 @@ func CheckFit(w Picture) []Finding {
 		return []Finding{finding(words.Stop, Fit, NoSlot)}
 	}
 	var fs []Finding
-	cuts := w.Recipe.View(w.Facts.Upright()).Plan(w.Slot.Want(), w.Slot.Densities)
+	cuts := w.Recipe.View(w.Facts.Upright()).Plan(w.Slot.Want(), w.Slot.Scales())
 	best := cuts[len(cuts)-1]
 	switch {
 	case best.Effective < 1:

@@ -404,7 +404,7 @@ func (p Page) altOf(at page.Placement) string {
 func (p Page) mendFor(f Finding, s page.Stand, w Picture) Mend {
 	switch {
 	case f.Step == Frame && s.Slot.Stands() && s.Kind != page.Pair:
-		cuts := w.Recipe.View(w.Facts.Upright()).Plan(s.Slot.Want(), s.Slot.Densities)
+		cuts := w.Recipe.View(w.Facts.Upright()).Plan(s.Slot.Want(), s.Slot.Scales())
 		wide := cuts[len(cuts)-1].Size.W
 		if f.Level == words.Warn {
 			wide /= 2 // crisp on sharp screens

@@ -2,15 +2,18 @@ package facts
 
 import (
 	"errors"
+	"image"
 	"io"
+	"math"
 
 	"mivlet/core/fit"
 )
 
 // boxStructure reads the properties of an AVIF or HEIC still from its boxes
-// (ISO/IEC 14496-12 and 23008-12, memory): size, depth, turn, mirror and
-// profile. Where a file does not say which of several pictures is meant, it is the
-// largest.
+// (ISO/IEC 14496-12 and 23008-12, memory): size, depth, clean aperture, turn, mirror and
+// profile. They are those of the picture that is meant: a phone's file holds others, too, such
+// as a map of what is brighter on other screens. Where a file does not say which picture is
+// meant, it is the largest, and what any of them has holds.
 func boxStructure(rs io.ReadSeeker) (s structure, err error) {
 	r, err := newReader(rs)
 	if err != nil {
@@ -37,10 +40,15 @@ func boxStructure(rs io.ReadSeeker) (s structure, err error) {
 			if err != nil {
 				return s, err
 			}
-			turn, mirror := 0, -1
 			s.items = newItems()
-			s.walkBoxes(body[min(4, len(body)):], &turn, &mirror, 0)
-			s.Turn = boxTurn(turn, mirror)
+			said := appearance{turn: Upright}
+			s.walkBoxes(body[min(4, len(body)):], &said, 0)
+			if len(s.items.owned[s.items.primary]) > 0 {
+				said = appearance{turn: Upright}
+				s.items.own(s.items.primary, said.read)
+			}
+			s.Turn, s.Profile, s.Primary, s.Depth = said.turn, said.profile, said.primaries, said.depth
+			s.aperture = said.aperture
 			n -= int64(len(body))
 		}
 		if r.skip(n) != nil {
@@ -55,11 +63,76 @@ func boxStructure(rs io.ReadSeeker) (s structure, err error) {
 	if said := s.items.size(); !said.Empty() {
 		s.Size = said
 	}
-	return s, s.items.check(rs)
+	if err := s.items.check(rs); err != nil {
+		return s, err
+	}
+	if len(s.aperture) > 0 {
+		clean, ok := cleanAperture(s.aperture, s.Size)
+		if !ok {
+			return s, errors.New("its clean aperture lies outside of it")
+		}
+		s.Clean, s.Size = clean, fit.SizeOf(clean)
+	}
+	return s, nil
+}
+
+// appearance is how a picture is to be shown, as its properties say. They are applied in the order
+// in which the picture has them.
+type appearance struct {
+	turn      Orientation
+	aperture  []byte
+	profile   []byte
+	primaries string
+	depth     int
+}
+
+// read reads one property.
+func (a *appearance) read(kind string, body []byte) {
+	switch {
+	case kind == "pixi" && len(body) >= 6:
+		a.depth = max(a.depth, int(body[5]))
+	case kind == "irot" && len(body) >= 1:
+		// Quarters against the clock (ISO/IEC 23008-12, 6.5.10, memory).
+		a.turn = a.turn.Then([4]Orientation{Upright, Turn90AntiClocks, Turn180, Turn90Clockwise}[body[0]&3])
+	case kind == "imir" && len(body) >= 1:
+		a.turn = a.turn.Then([2]Orientation{MirrorTopBottom, MirrorLeftRight}[body[0]&1])
+	case kind == "clap" && len(body) >= 32:
+		a.aperture = body
+	case kind == "colr" && len(body) >= 4:
+		switch string(body[:4]) {
+		case "prof", "rICC":
+			a.profile = body[4:]
+		case "nclx":
+			if len(body) >= 6 {
+				a.primaries = primaries(int(be.Uint16(body[4:])))
+			}
+		}
+	}
+}
+
+// cleanAperture is the part of a picture that is to be seen (ISO/IEC 14496-12, 12.1.4, memory):
+// fractions for its width and height, and for how far its middle lies right and below of the
+// picture's. Where it begins within a pixel, that pixel is seen.
+func cleanAperture(b []byte, whole fit.Size) (image.Rectangle, bool) {
+	fraction := func(at int) (float64, bool) {
+		over, under := int32(be.Uint32(b[at:])), be.Uint32(b[at+4:])
+		return float64(over) / float64(under), under != 0
+	}
+	w, ok1 := fraction(0)
+	h, ok2 := fraction(8)
+	right, ok3 := fraction(16)
+	below, ok4 := fraction(24)
+	if !ok1 || !ok2 || !ok3 || !ok4 || w < 1 || h < 1 {
+		return image.Rectangle{}, false
+	}
+	x := int(math.Floor(right + (float64(whole.W)-w)/2))
+	y := int(math.Floor(below + (float64(whole.H)-h)/2))
+	clean := image.Rect(x, y, x+int(math.Round(w)), y+int(math.Round(h)))
+	return clean, clean.In(whole.Rect())
 }
 
 // walkBoxes reads the properties among boxes, and those inside them.
-func (s *structure) walkBoxes(b []byte, turn, mirror *int, depth int) {
+func (s *structure) walkBoxes(b []byte, said *appearance, depth int) {
 	for len(b) >= 8 && depth < 8 {
 		n := int(be.Uint32(b))
 		kind := string(b[4:8])
@@ -72,7 +145,7 @@ func (s *structure) walkBoxes(b []byte, turn, mirror *int, depth int) {
 			if kind == "ipco" {
 				s.items.readProperties(body)
 			}
-			s.walkBoxes(body, turn, mirror, depth+1)
+			s.walkBoxes(body, said, depth+1)
 		case kind == "ispe" && len(body) >= 12:
 			if size := (fit.Size{W: int(be.Uint32(body[4:])), H: int(be.Uint32(body[8:]))}); size.W*size.H > s.Size.W*s.Size.H {
 				s.Size = size
@@ -87,23 +160,10 @@ func (s *structure) walkBoxes(b []byte, turn, mirror *int, depth int) {
 			s.items.inside = body
 		case kind == "ipma":
 			s.items.readOwners(body)
-		case kind == "pixi" && len(body) >= 6:
-			s.Depth = max(s.Depth, int(body[5]))
-		case kind == "irot" && len(body) >= 1:
-			*turn = int(body[0] & 3)
-		case kind == "imir" && len(body) >= 1:
-			*mirror = int(body[0] & 1)
 		case kind == "auxC" && len(body) > 4 && string(body[4:]) != "" && containsAlpha(body):
 			s.Alpha = true
-		case kind == "colr" && len(body) >= 4:
-			switch string(body[:4]) {
-			case "prof", "rICC":
-				s.Profile = body[4:]
-			case "nclx":
-				if len(body) >= 6 {
-					s.Primary = primaries(int(be.Uint16(body[4:])))
-				}
-			}
+		default:
+			said.read(kind, body)
 		}
 		b = b[n:]
 	}
@@ -116,18 +176,4 @@ func containsAlpha(b []byte) bool {
 		}
 	}
 	return false
-}
-
-// boxTurn gives the Exif orientation for a turn of n quarters against the clock (irot)
-// followed by a mirror (imir: 0 top-bottom, 1 left-right, -1 none), in the order in which
-// they are applied (MIAF, ISO/IEC 23000-22; memory).
-func boxTurn(quarters, mirror int) Orientation {
-	turned := [4]Orientation{Upright, Turn90AntiClocks, Turn180, Turn90Clockwise}[quarters]
-	switch mirror {
-	case 0:
-		return turned.Then(MirrorTopBottom)
-	case 1:
-		return turned.Then(MirrorLeftRight)
-	}
-	return turned
 }

@@ -24,8 +24,19 @@ type items struct {
 
 // property is what a box says of an item.
 type property struct {
+	kind  string
+	body  []byte
 	said  fit.Size // of an ispe; else empty
 	coded fit.Size // of the configuration of a decoder; else empty
+}
+
+// own gives the properties of an item, in the order in which they are applied.
+func (c *items) own(item uint32, give func(kind string, body []byte)) {
+	for _, n := range c.owned[item] {
+		if n >= 1 && n <= len(c.properties) {
+			give(c.properties[n-1].kind, c.properties[n-1].body)
+		}
+	}
 }
 
 // location is where the data of an item begins: in the file, or among the boxes.
@@ -148,8 +159,9 @@ func (c *items) readProperties(b []byte) {
 		if n < 8 || n > len(b) {
 			return
 		}
-		body, p := b[8:n], property{}
-		switch string(b[4:8]) {
+		p := property{kind: string(b[4:8]), body: b[8:n]}
+		body := p.body
+		switch p.kind {
 		case "ispe":
 			if len(body) >= 12 {
 				p.said = fit.Size{W: int(be.Uint32(body[4:])), H: int(be.Uint32(body[8:]))}

@@ -7,6 +7,7 @@ import (
 	"cmp"
 	"errors"
 	"fmt"
+	"image"
 	"io"
 	"time"
 
@@ -20,21 +21,24 @@ type Facts struct {
 	MediaType   string      `json:"media_type"`
 	Stored      fit.Size    `json:"stored"`      // pixels as they lie in the file
 	Orientation Orientation `json:"orientation"` // how they are to be turned
-	Frames      int         `json:"frames"`      // 1 for a still
-	Loop        int         `json:"loop"`        // times an animation plays; 0 is for ever
-	DurationMS  int64       `json:"duration_ms"` // of one play
-	Alpha       bool        `json:"alpha"`       // some pixels may be transparent
-	Depth       int         `json:"depth"`       // bits for each channel
-	Profile     string      `json:"profile"`     // colour profile by name; empty means sRGB by default
-	Bytes       int64       `json:"bytes"`
-	CutOff      bool        `json:"cut_off,omitempty"` // the file is shorter than it says
-	Taken       time.Time   `json:"taken,omitzero"`    // as the camera's clock said, without zone
-	Camera      string      `json:"camera,omitempty"`
-	Position    bool        `json:"position"`  // carries a GPS position
-	Thumbnail   bool        `json:"thumbnail"` // carries a small copy of itself
-	MakerNotes  bool        `json:"maker_notes"`
-	Serial      bool        `json:"serial,omitempty"` // carries the number of a camera, a lens or its owner
-	People      []string    `json:"people,omitempty"` // names of who is seen, as somebody noted in it
+	// Clean is the part of the coded pixels that is to be seen, which Stored is the size of; empty
+	// for all of them.
+	Clean      image.Rectangle `json:"clean,omitzero"`
+	Frames     int             `json:"frames"`      // 1 for a still
+	Loop       int             `json:"loop"`        // times an animation plays; 0 is for ever
+	DurationMS int64           `json:"duration_ms"` // of one play
+	Alpha      bool            `json:"alpha"`       // some pixels may be transparent
+	Depth      int             `json:"depth"`       // bits for each channel
+	Profile    string          `json:"profile"`     // colour profile by name; empty means sRGB by default
+	Bytes      int64           `json:"bytes"`
+	CutOff     bool            `json:"cut_off,omitempty"` // the file is shorter than it says
+	Taken      time.Time       `json:"taken,omitzero"`    // as the camera's clock said, without zone
+	Camera     string          `json:"camera,omitempty"`
+	Position   bool            `json:"position"`  // carries a GPS position
+	Thumbnail  bool            `json:"thumbnail"` // carries a small copy of itself
+	MakerNotes bool            `json:"maker_notes"`
+	Serial     bool            `json:"serial,omitempty"` // carries the number of a camera, a lens or its owner
+	People     []string        `json:"people,omitempty"` // names of who is seen, as somebody noted in it
 
 	// The words that came with it.
 	Title           string   `json:"title,omitempty"`
@@ -82,10 +86,16 @@ var (
 // TypeError tells which type was found where a picture was expected.
 type TypeError struct {
 	MediaType string
-	Kind      error // ErrNotPicture or ErrNotTaken
+	Kind      error  // ErrNotPicture or ErrNotTaken
+	Way       string // the way of writing the type that is not read, where others are; else empty
 }
 
-func (e *TypeError) Error() string { return fmt.Sprintf("%v: its bytes say %s", e.Kind, e.MediaType) }
+func (e *TypeError) Error() string {
+	if e.Way != "" {
+		return fmt.Sprintf("%v: its bytes say %s, and it is written with %s", e.Kind, e.MediaType, e.Way)
+	}
+	return fmt.Sprintf("%v: its bytes say %s", e.Kind, e.MediaType)
+}
 
 // Unwrap returns the kind.
 func (e *TypeError) Unwrap() error { return e.Kind }
@@ -107,11 +117,14 @@ func Read(r io.ReadSeeker) (Facts, error) {
 		return f, err
 	}
 	skeleton, err := readers[f.MediaType](r)
+	if unread := Unread(f.MediaType, err); unread != nil {
+		return f, unread
+	}
 	if err != nil {
 		return f, fmt.Errorf("%w: its head cannot be read (%v)", ErrDamaged, err)
 	}
 	f.Stored, f.Frames, f.Loop, f.DurationMS = skeleton.Size, skeleton.Frames, skeleton.Loop, skeleton.Duration.Milliseconds()
-	f.CutOff = skeleton.CutOff
+	f.CutOff, f.Clean = skeleton.CutOff, skeleton.Clean
 	f.Alpha, f.Depth, f.Profile = skeleton.Alpha, skeleton.Depth, skeleton.Primary
 	if f.Stored.Empty() || f.Stored.W > maxSide || f.Stored.H > maxSide {
 		return f, fmt.Errorf("%w: it says that it measures %d × %d", ErrDamaged, f.Stored.W, f.Stored.H)
@@ -135,6 +148,13 @@ func sniff(r io.ReadSeeker) (string, error) {
 	if _, err := r.Seek(0, io.SeekStart); err != nil {
 		return "", err
 	}
+	var head [4]byte
+	if n, _ := io.ReadFull(r, head[:]); n == 4 && isBigTIFF(head) {
+		return "", &TypeError{"image/tiff", ErrNotTaken, "64-bit offsets (BigTIFF)"}
+	}
+	if _, err := r.Seek(0, io.SeekStart); err != nil {
+		return "", err
+	}
 	m, err := mimetype.DetectReader(r)
 	if err != nil {
 		return "", err
@@ -153,10 +173,10 @@ func sniff(r io.ReadSeeker) (string, error) {
 	name := m.String()
 	for p := m; p != nil; p = p.Parent() {
 		if len(p.String()) > 6 && p.String()[:6] == "image/" {
-			return "", &TypeError{p.String(), ErrNotTaken}
+			return "", &TypeError{p.String(), ErrNotTaken, ""}
 		}
 	}
-	return "", &TypeError{name, ErrNotPicture}
+	return "", &TypeError{name, ErrNotPicture, ""}
 }
 
 // MediaType tells the media type of a picture by its content and leaves r at

@@ -42,6 +42,9 @@ func jpegStructure(rs io.ReadSeeker) (s structure, err error) {
 			}
 			if isFrame(marker) {
 				s.readFrame(body)
+				if way := jpegWay(marker, s.Depth); way != "" {
+					return s, &TypeError{"image/jpeg", ErrNotTaken, way}
+				}
 			} else if id := []byte("ICC_PROFILE\x00"); bytes.HasPrefix(body, id) && len(body) > len(id)+2 {
 				chunks[body[len(id)]] = body[len(id)+2:]
 			}

@@ -4,6 +4,7 @@ import (
 	"bufio"
 	"encoding/binary"
 	"fmt"
+	"image"
 	"io"
 	"time"
 
@@ -26,7 +27,11 @@ type structure struct {
 	CutOff   bool          // the file is shorter than it says
 	XMP      []byte        // words in a place that the metadata library does not look at
 
+	// Clean is the part of what is coded that is to be seen, which Size is the size of; empty for all.
+	Clean image.Rectangle
+
 	items    *items // of a box file
+	aperture []byte // as a box file says it
 	controls int    // heads of frames that were met in a PNG
 }
 

@@ -110,8 +110,15 @@ const (
 	rowMost   = 260
 )
 
+// screens are the densities that files of pages are made for (common practice: phones have up to 3).
+var screens = []float64{1, 2, 3}
+
 // stillFormats are those of thumbnails: what moves, moves enlarged.
 var stillFormats = []string{"jpeg", "png"}
+
+// rowScales are how large files of thumbnails in rows are: rows have many heights, and what is
+// loaded has at most 1.39 times the pixels across that a screen has for it.
+var rowScales = []float64{0.53, 0.73, 1, 1.37, 1.9, 2.56}
 
 var rowBest = layout.Lengths{Phone: 120, Tablet: 180, Desktop: 200}
 
@@ -140,7 +147,7 @@ func albumStand(r rules.Rules, band *BandLayout, b Block, n int) Stand {
 	case s.Beyond:
 		s.Slot = EnlargedSlot(r)
 	case b.Album.Look == InRows:
-		s.Slot = rules.Slot{ID: albumSlot, Title: "Album", Height: rowMost, Densities: []float64{1, 2}, Budget: 120_000, Formats: stillFormats}
+		s.Slot = rules.Slot{ID: albumSlot, Title: "Album", Height: rowMost, Densities: rowScales, Budget: 120_000, Formats: stillFormats}
 	default:
 		wide, narrow := albumAcross(s.Place.Width(layout.Desktop.Viewport()))
 		s.Place.Between = layout.Same(AlbumGap)
@@ -148,7 +155,13 @@ func albumStand(r rules.Rules, band *BandLayout, b Block, n int) Stand {
 		s.Place.Parts, phone.Parts = wide, narrow
 		s.sizes = layout.SizesBelow(phone, s.Place)
 		widest := max(s.Place.Width(layout.Widest), s.Place.Width(r.Page.Breaks.Tablet), phone.Width(r.Page.Breaks.Tablet-1))
-		s.Slot = rules.Slot{ID: albumSlot, Title: "Album", Width: int(math.Ceil(widest)), Shape: cmp.Or(b.Album.Shape, AlbumShapes[0]), Densities: []float64{1, 2}, Budget: 90_000, Formats: stillFormats}
+		s.Slot = rules.Slot{ID: albumSlot, Title: "Album", Width: int(math.Ceil(widest)), Shape: cmp.Or(b.Album.Shape, AlbumShapes[0]), Densities: screens, Budget: 90_000, Formats: stillFormats}
+		s.Slot = s.Slot.ForScreens(func(viewport int) float64 {
+			if viewport < r.Page.Breaks.Tablet {
+				return phone.Width(viewport)
+			}
+			return s.Place.Width(viewport)
+		})
 	}
 	s.House = s.Slot
 	return s

@@ -183,6 +183,7 @@ func standOf(r rules.Rules, band *BandLayout, b Block, n int) Stand {
 	}
 	if s.Slot.Stands() {
 		s.Slot.Width = s.Place.Fullest()
+		s.Slot = s.Slot.ForScreens(s.Place.Width)
 	}
 	return s
 }

@@ -52,6 +52,9 @@ func DecodeAnimation(file io.ReadSeeker, f facts.Facts, limits Limits) (*Animati
 	if err != nil {
 		return nil, r.judge(err)
 	}
+	if len(a.Frames) == 0 {
+		return nil, fmt.Errorf("%w: an animation without frames", facts.ErrDamaged)
+	}
 	for _, s := range a.Frames {
 		s.space, s.traces = in, tracesOf(f.MediaType, image.Point{})
 	}

@@ -7,10 +7,14 @@ import (
 	"errors"
 	"fmt"
 	"image"
+	"image/draw"
 	"io"
+
+	"github.com/gen2brain/avif"
 
 	"mivlet/core/facts"
 	"mivlet/core/fit"
+	"mivlet/core/heif"
 	"mivlet/core/jpegdec"
 	"mivlet/core/veil"
 )
@@ -88,11 +92,17 @@ func DecodeFor(file io.ReadSeeker, f facts.Facts, limits Limits, wanted fit.Size
 	}
 	r := &ending{ReadSeeker: file}
 	d, err := decode(r, f, f.Orientation.Turned(wanted))
+	if unread := facts.Unread(f.MediaType, err); unread != nil {
+		return nil, unread
+	}
 	if err != nil {
 		return nil, r.judge(err)
 	}
 	if f.MediaType == "image/heic" {
 		f.Orientation = facts.Upright // libheif has turned it already
+	}
+	if f.MediaType == "image/avif" && !f.Clean.Empty() && f.Clean.In(d.pixels.Bounds()) {
+		d.pixels = cropped(d.pixels, f.Clean) // an HEIC is cropped already
 	}
 	got := fit.SizeOf(d.pixels.Bounds())
 	if due := inEighths(f.Stored, d.eighths); got != due && f.MediaType != "image/heic" {
@@ -106,6 +116,17 @@ func DecodeFor(file io.ReadSeeker, f facts.Facts, limits Limits, wanted fit.Size
 		s.opaque = o.Opaque()
 	}
 	return s, nil
+}
+
+// cropped is a part of a picture.
+func cropped(m image.Image, to image.Rectangle) image.Image {
+	var out draw.Image = image.NewNRGBA(image.Rectangle{Max: to.Size()})
+	switch m.(type) {
+	case *image.NRGBA64, *image.RGBA64:
+		out = image.NewNRGBA64(image.Rectangle{Max: to.Size()})
+	}
+	draw.Draw(out, out.Bounds(), m, m.Bounds().Min.Add(to.Min), draw.Src)
+	return out
 }
 
 // inEighths is the size of a picture that was decoded at n eighths of its own.
@@ -155,7 +176,8 @@ func (e *ending) Read(p []byte) (int, error) {
 // judge tells a file that ends too soon from one that is damaged.
 func (e *ending) judge(err error) error {
 	var damage jpegdec.DamageError
-	if told := errors.As(err, &damage); e.reached && !told || errors.Is(err, io.ErrUnexpectedEOF) {
+	told := errors.As(err, &damage) || errors.Is(err, heif.ErrDecode) || errors.Is(err, avif.ErrDecode) // who read all of it
+	if e.reached && !told || errors.Is(err, io.ErrUnexpectedEOF) {
 		return ErrCutOff
 	}
 	return fmt.Errorf("%w: %v", facts.ErrDamaged, err)

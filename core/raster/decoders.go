@@ -9,12 +9,12 @@ import (
 	"io"
 
 	"github.com/gen2brain/avif"
-	"github.com/gen2brain/heic"
 	"golang.org/x/image/bmp"
 	"golang.org/x/image/tiff"
 
 	"mivlet/core/facts"
 	"mivlet/core/fit"
+	"mivlet/core/heif"
 	"mivlet/core/jpegdec"
 )
 
@@ -39,7 +39,7 @@ var decoders = map[string]decoder{
 	"image/gif":  firstOfGIF,
 	"image/webp": func(r io.ReadSeeker, f facts.Facts, _ fit.Size) (decoded, error) { return all(decodeWebP(r, f)) },
 	"image/avif": plainly(avif.Decode),
-	"image/heic": plainly(heic.Decode),
+	"image/heic": plainly(heif.Decode),
 	"image/bmp":  plainly(bmp.Decode),
 	"image/tiff": plainly(tiff.Decode),
 }

@@ -29,11 +29,15 @@ type Slot struct {
 	// leaves them to the picture.
 	Shape string `json:"shape,omitempty"`
 
-	Buffer     int       `json:"buffer,omitempty"` // CSS px more, for containers that stretch
-	Densities  []float64 `json:"densities"`
-	Budget     int64     `json:"budget"`            // bytes of the largest cut
-	Formats    []string  `json:"formats,omitempty"` // allowed ones; empty leaves it to the pixels
-	FixedRatio bool      `json:"fixed_ratio,omitempty"`
+	Buffer int `json:"buffer,omitempty"` // CSS px more, for containers that stretch
+	// Densities are the screens that files are made for, in device pixels for each CSS pixel.
+	Densities []float64 `json:"densities"`
+	// Widths are how wide the files are, in device pixels, as they follow from the page and the
+	// densities; empty where the place has the same width on all screens.
+	Widths     []int    `json:"-"`
+	Budget     int64    `json:"budget"`            // bytes of the largest cut for two pixels to each CSS pixel
+	Formats    []string `json:"formats,omitempty"` // allowed ones; empty leaves it to the pixels
+	FixedRatio bool     `json:"fixed_ratio,omitempty"`
 }
 
 // SlotKind is what rules a slot.
@@ -98,13 +102,51 @@ func (s Slot) shape() (w, h int) {
 	return w, h
 }
 
-// Sharpest returns the highest density the slot asks for.
+// Scales are how large the files are, as pixels of the file for each CSS pixel of the slot,
+// ascending.
+func (s Slot) Scales() []float64 {
+	if len(s.Widths) == 0 || s.Width == 0 {
+		return s.Densities
+	}
+	var all []float64
+	for _, w := range s.Widths {
+		all = append(all, float64(w)/float64(s.Width))
+	}
+	return all
+}
+
+// ForScreens is the slot with the widths that files need where it is shown as wide as shown says,
+// in CSS px, at a viewport.
+func (s Slot) ForScreens(shown func(viewport int) float64) Slot {
+	s.Widths = fit.Widths(shown, s.Densities)
+	return s
+}
+
+// crisp is the density from which more is hardly seen (common practice). Screens that have more
+// get it where the picture has it.
+const crisp = 2
+
+// Sharpest returns the density at which a picture is crisp in the slot: the highest that it asks
+// for, and 2 at most.
 func (s Slot) Sharpest() float64 {
 	top := 1.0
 	for _, d := range s.Densities {
 		top = max(top, d)
 	}
-	return top
+	return min(top, crisp)
+}
+
+// ByDetail is the power with which bytes grow with pixels: a larger file of the same picture has less
+// detail in each pixel, and gets by with a lower quality (measured on the demo photos).
+const ByDetail = 0.7
+
+// BudgetAt is how many bytes a file of a density may have: the slot's budget, and more in proportion
+// where screens get more pixels than are hardly seen.
+func (s Slot) BudgetAt(density float64) int64 {
+	if finer := density / crisp; finer > 1 {
+		return int64(float64(s.Budget) * math.Pow(finer*finer, ByDetail))
+	}
+	return s.Budget
 }
 
 // Ratio returns the proportions that a picture is cropped to; 0, 0 where it keeps its own.
@@ -192,6 +234,9 @@ func (r Rules) Resolved() Rules {
 		if s.Kind() == ByColumn {
 			r.Slots[i].Width = r.Place(s).Full()
 		}
+		if s := r.Slots[i]; s.Stands() {
+			r.Slots[i] = s.ForScreens(r.Place(s).Width)
+		}
 	}
 	return r
 }
@@ -200,6 +245,7 @@ func (r Rules) Resolved() Rules {
 func (r Rules) plain() Rules {
 	r.Slots = slices.Clone(r.Slots)
 	for i, s := range r.Slots {
+		r.Slots[i].Widths = nil
 		if s.Kind() == ByColumn {
 			r.Slots[i].Width = 0
 		}

@@ -98,7 +98,7 @@ func TestSlotsOfSpots(t *testing.T) {
 	r := spotted()
 	wide, ok := r.Slot("spot-foot")
 	require.True(t, ok)
-	assert.Equal(t, []any{728, 90, rules.Box, []float64{1, 2}}, []any{wide.Width, wide.Height, wide.Kind(), wide.Densities})
+	assert.Equal(t, []any{728, 90, rules.Box, []float64{1, 2, 3}}, []any{wide.Width, wide.Height, wide.Kind(), wide.Densities})
 	phone, ok := r.Slot("spot-foot-phone")
 	require.True(t, ok)
 	assert.Equal(t, []int{320, 50}, []int{phone.Width, phone.Height})

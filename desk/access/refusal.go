@@ -64,6 +64,9 @@ func (d *Seat) RefuseFile(name string, err error) error {
 		return Because(Bad, fmt.Sprintf("%s is empty: it has no bytes.", name), "Copy it from the camera again.", err)
 	case errors.As(err, &kind) && kind.Kind == facts.ErrNotPicture:
 		return Because(Bad, fmt.Sprintf("%s is not a picture: its content is %s.", name, plainType(kind.MediaType)), taken, err)
+	case errors.As(err, &kind) && kind.Way != "":
+		return Because(Bad, fmt.Sprintf("%s is whole, but it is written with %s, which Mivlet does not read.", name, kind.Way),
+			"Open it in a program for pictures, save it as a usual JPEG or PNG, and bring that.", err)
 	case errors.As(err, &kind):
 		return Because(Bad, fmt.Sprintf("%s is a kind of picture that Mivlet does not take (%s).", name, kind.MediaType), taken, err)
 	case errors.As(err, &limit) && limit.What == "frames":

@@ -161,7 +161,7 @@ func TestCutsAreMadeAhead(t *testing.T) {
 		return n
 	}
 	before := count()
-	assert.Equal(t, 6, before, "enlarged, and a thumbnail in two densities, of each")
+	assert.Equal(t, 14, before, "enlarged, and a thumbnail in six sizes, of each")
 	require.True(t, g.GoLive().OK())
 	assert.Equal(t, before, count())
 	empty, err := g.Albums.Begin("juniors", "Empty", nil)

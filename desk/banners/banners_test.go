@@ -142,7 +142,7 @@ func TestWhatIsApprovedIsWhatVisitorsGet(t *testing.T) {
 		assert.Equal(t, 200, status)
 		assert.NotEmpty(t, data)
 	}
-	assert.Equal(t, map[string]bool{"120x40 false": true, "240x80 false": true, "60x40 true": true, "120x80 true": true}, sizes, "to the exact size, once and twice")
+	assert.Equal(t, map[string]bool{"120x40 false": true, "240x80 false": true, "360x120 false": true, "60x40 true": true, "120x80 true": true, "180x120 true": true}, sizes, "to the exact size, once, twice and three times")
 	b.IsWhole()
 
 	b.says(b.banner, func(d *banner.Doc) { d.Address = "https://other.example" })

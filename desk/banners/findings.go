@@ -33,7 +33,7 @@ func shown(r rules.Rules, spot rules.Spot, pic store.Picture, lines []line) []ba
 	phoneRoom := layout.Phone.Viewport()
 	var all []banner.Shown
 	for i, slot := range spot.Slots() {
-		plan := view.Plan(slot.Want(), slot.Densities)
+		plan := view.Plan(slot.Want(), slot.Scales())
 		first, best := plan[0], plan[len(plan)-1]
 		s := banner.Shown{Phone: i > 0, Has: best.Size.W, Needs: slot.Width, Sharp: best.Effective}
 		across := float64(slot.Width)

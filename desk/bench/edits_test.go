@@ -29,12 +29,12 @@ func TestTurningMovesFrameAndVeilsAlong(t *testing.T) {
 	require.NoError(t, b.Bench.Edit(id, recipe.Edit{Op: recipe.OpTurn, Degrees: 90}))
 	v, err := b.Bench.View(id)
 	require.NoError(t, err)
-	assert.Equal(t, 640, v.Figures.Cuts[0].Size.W)
-	assert.Equal(t, 800, v.Figures.Cuts[0].Size.H, "1000 × 800, turned to 800 × 1000: 640 × 800")
+	assert.Equal(t, 640, v.Figures.Usual().Size.W)
+	assert.Equal(t, 800, v.Figures.Usual().Size.H, "1000 × 800, turned to 800 × 1000: 640 × 800")
 	assert.Equal(t, image.Rect(100, 100, 1100, 900), v.Frame, "the frame is kept on the upright original")
 	cuts, err := b.Cuts.MakeCuts(id, "")
 	require.NoError(t, err)
-	assert.Equal(t, 800, cuts[0].Height)
+	assert.Equal(t, 800, cuts[1].Height)
 	desktest.Refusal(t, b.Bench.Edit(id, recipe.Edit{Op: recipe.OpTurn, Degrees: 45}), access.Bad, "90, 180 or 270")
 }
 

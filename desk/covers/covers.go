@@ -341,7 +341,7 @@ func (d *Desk) faults(pic store.Picture, section string, lines []image.Rectangle
 	}
 	plain := pic.Work.Recipe.View(pic.Facts.Upright())
 	for _, slot := range shapes {
-		cuts := plain.Plan(slot.Want(), slot.Densities)
+		cuts := plain.Plan(slot.Want(), slot.Scales())
 		first, best := cuts[0], cuts[len(cuts)-1]
 		if best.Effective < 1 {
 			all = append(all, Fault{Code: "soft", Shape: slot.Title, Value: fmt.Sprint(best.Size.W)})

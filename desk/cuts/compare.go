@@ -23,7 +23,7 @@ type plainCut struct {
 	pixels image.Image
 }
 
-// PlainCut opens the pixels of a picture's largest cut for a slot before they are
+// PlainCut opens the pixels of a picture's cut for a sharp desktop before they are
 // encoded: what the cut is compared with.
 func (d *Desk) PlainCut(id uint, slot string) (derive.File, error) {
 	p, chosen, err := d.forSlot(id, slot)
@@ -52,7 +52,7 @@ type Trial struct {
 	Usual   fit.Cut
 }
 
-// TryCut makes the largest cut of a picture for a slot within a budget in bytes,
+// TryCut makes the cut of a picture for a slot that a sharp desktop loads within a budget in bytes,
 // and keeps nothing. 0 is the budget that it has.
 func (d *Desk) TryCut(id uint, slot string, budget int64) (Trial, error) {
 	p, chosen, err := d.forSlot(id, slot)
@@ -64,7 +64,7 @@ func (d *Desk) TryCut(id uint, slot string, budget int64) (Trial, error) {
 		chosen.Budget = budget
 	}
 	plan := PlanOf(p, chosen)
-	t := Trial{Usual: plan[len(plan)-1]}
+	t := Trial{Usual: sharpOf(d.Rules(), chosen, plan)}
 	var e raster.Encoded
 	if derive.Moves(p, chosen) {
 		encode, done, err := d.encoder(p, chosen)
@@ -72,7 +72,7 @@ func (d *Desk) TryCut(id uint, slot string, budget int64) (Trial, error) {
 			return t, err
 		}
 		defer done()
-		if e, err = encode(raster.TransformFor(p.Work.Recipe.View(p.Facts.Upright()), t.Usual)); err != nil {
+		if e, err = encode(raster.TransformFor(p.Work.Recipe.View(p.Facts.Upright()), t.Usual), chosen.Budget); err != nil {
 			return t, err
 		}
 	} else {
@@ -94,7 +94,7 @@ func (d *Desk) TryCut(id uint, slot string, budget int64) (Trial, error) {
 	return t, nil
 }
 
-// decided are the options for the largest cut of a picture for a slot, with the format that the
+// decided are the options for a cut of a picture for a slot, with the format that the
 // smallest one decides on.
 func (d *Desk) decided(p store.Picture, slot rules.Slot) (raster.Options, error) {
 	options, plan := optionsFor(slot), PlanOf(p, slot)
@@ -140,11 +140,11 @@ func (d *Desk) forSlot(id uint, slot string) (store.Picture, rules.Slot, error) 
 	return p, chosen, nil
 }
 
-// plainPixels are the pixels of a picture's largest cut for a slot; of one that
+// plainPixels are the pixels of a picture's cut for a slot that a sharp desktop loads; of one that
 // moves, those of its first frame.
 func (d *Desk) plainPixels(p store.Picture, slot rules.Slot) (image.Image, error) {
 	plan := PlanOf(p, slot)
-	c := plan[len(plan)-1]
+	c := sharpOf(d.Rules(), slot, plan)
 	key := derive.Fingerprint(8, p.OriginalHash, p.Work.Recipe, p.Work.Still, c)
 	d.plain.mu.Lock()
 	defer d.plain.mu.Unlock()

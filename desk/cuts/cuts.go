@@ -57,8 +57,8 @@ func (d *Desk) allBy(r rules.Rules, p store.Picture, slots []rules.Slot, by enco
 	return all, nil
 }
 
-// encode makes a file of a picture.
-type encode = func(raster.Transform) (raster.Encoded, error)
+// encode makes a file of a picture, within a budget in bytes.
+type encode = func(w raster.Transform, budget int64) (raster.Encoded, error)
 
 // An encoder returns what makes the files of a picture for a slot, until done.
 type encoder = func(p store.Picture, slot rules.Slot) (encode encode, done func(), err error)
@@ -97,7 +97,7 @@ func (d *Desk) encoded(p store.Picture, slot rules.Slot, key string, words raste
 	view := p.Work.Recipe.View(p.Facts.Upright())
 	var files []raster.Encoded
 	for _, c := range PlanOf(p, slot) {
-		e, err := encode(raster.TransformFor(view, c))
+		e, err := encode(raster.TransformFor(view, c), slot.BudgetAt(c.Density))
 		if err != nil {
 			return nil, err
 		}
@@ -115,11 +115,12 @@ func (d *Desk) encoded(p store.Picture, slot rules.Slot, key string, words raste
 // stillEncoder makes cuts of a picture that stands still.
 func (d *Desk) stillEncoder(p store.Picture, slot rules.Slot) (encode, func(), error) {
 	options := optionsFor(slot)
-	return func(w raster.Transform) (raster.Encoded, error) {
+	return func(w raster.Transform, budget int64) (raster.Encoded, error) {
 		m, err := d.derive.Still(p, w)
 		if err != nil {
 			return raster.Encoded{}, err
 		}
+		options.MaxBytes = budget
 		e, err := raster.Encode(m, options)
 		options = options.AsThis(e) // the smallest, which comes first, decides on the format of all
 		return e, err
@@ -144,13 +145,16 @@ func (d *Desk) keepCuts(p store.Picture, slot rules.Slot, key string, files []ra
 		cuts = append(cuts, store.Cut{PictureID: p.ID, Key: key, Density: c.Density, Effective: c.Effective, CSSWidth: c.CSSWidth,
 			Width: c.Size.W, Height: c.Size.H, Hash: hash, MediaType: e.MediaType, Bytes: int64(len(e.Data)), Quality: e.Quality, Why: why, MadeAt: d.Now()})
 	}
-	heavy := slices.ContainsFunc(cuts, func(c store.Cut) bool { return c.Bytes > slot.Budget })
+	heavy := false
+	for i, c := range PlanOf(p, slot) {
+		heavy = heavy || cuts[i].Bytes > slot.BudgetAt(c.Density)
+	}
 	return cuts, d.derive.UnlessGone(d.Store.AddCuts(cuts, heavy), hashes...)
 }
 
 // PlanOf is which cuts a picture needs for a slot.
 func PlanOf(p store.Picture, slot rules.Slot) []fit.Cut {
-	return p.Work.Recipe.View(p.Facts.Upright()).Plan(slot.Want(), slot.Densities)
+	return p.Work.Recipe.View(p.Facts.Upright()).Plan(slot.Want(), slot.Scales())
 }
 
 // optionsFor are what a slot asks of its files.
@@ -173,7 +177,10 @@ func (d *Desk) encoder(p store.Picture, slot rules.Slot) (encode encode, done fu
 		options.Format = raster.GIF
 	}
 	a, done, err := d.derive.Animation(p)
-	return func(w raster.Transform) (raster.Encoded, error) { return a.Encode(w, options) }, done, err
+	return func(w raster.Transform, budget int64) (raster.Encoded, error) {
+		options.MaxBytes = budget
+		return a.Encode(w, options)
+	}, done, err
 }
 
 // ownBudget is a slot with the budget that a picture has of its own for it.
@@ -209,7 +216,7 @@ func CutKey(r rules.Rules, p store.Picture, slot rules.Slot) string {
 	if p.Work.Still > 0 && !derive.Moves(p, slot) {
 		slot.Formats = append([]string{fmt.Sprintf("frame %d", p.Work.Still)}, slot.Formats...)
 	}
-	return derive.Fingerprint(12, Engine, p.OriginalHash, p.Work.Recipe, slot.Want(), slot.Densities, slot.Budget, slot.Formats, wordsInside(r, p))
+	return derive.Fingerprint(12, Engine, p.OriginalHash, p.Work.Recipe, slot.Want(), slot.Scales(), slot.Budget, slot.Formats, wordsInside(r, p))
 }
 
 // CutKey is the key under the rules that hold.

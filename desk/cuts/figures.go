@@ -3,9 +3,12 @@ package cuts
 import (
 	"fmt"
 	"image"
+	"math"
+	"slices"
 	"time"
 
 	"mivlet/core/fit"
+	"mivlet/core/layout"
 	"mivlet/core/raster"
 	"mivlet/core/rules"
 	"mivlet/desk/derive"
@@ -21,8 +24,91 @@ type Figures struct {
 	Before int64         // bytes of the original
 	Slow   time.Duration // of the original on a slow line
 	Cuts   []CutFigure
-	Why    string // of the cuts' format
+	Why    string                     // of the cuts' format
+	shown  func(viewport int) float64 // how wide the picture stands, in CSS px
 }
+
+// Screen is a kind of screen, and the cut that it loads.
+type Screen struct {
+	Device  layout.Device
+	Density float64 // device pixels for each CSS pixel
+	Crisp   float64 // pixels of the cut for each CSS pixel, as it stands there
+	CutFigure
+}
+
+// usualScreens are the screens that figures are told for (common practice: phones have two to three
+// pixels for each CSS pixel, desktops one or two).
+var usualScreens = []Screen{{Device: layout.Phone, Density: 3}, {Device: layout.Desktop, Density: 1}, {Device: layout.Desktop, Density: 2}}
+
+// Screens are the usual screens with the cuts that they load.
+func (f Figures) Screens() []Screen {
+	var all []Screen
+	for _, s := range usualScreens {
+		if c := f.on(s.Device, s.Density); c != nil {
+			s.CutFigure = *c
+			s.Crisp = float64(c.Size.W) / f.shown(s.Device.Viewport())
+			all = append(all, s)
+		}
+	}
+	return all
+}
+
+// on is the cut that a screen loads; nil where there is none.
+func (f Figures) on(d layout.Device, density float64) *CutFigure {
+	if len(f.Cuts) == 0 {
+		return nil
+	}
+	plan := make([]fit.Cut, len(f.Cuts))
+	for i, c := range f.Cuts {
+		plan[i] = c.Cut
+	}
+	return &f.Cuts[loaded(plan, f.shown(d.Viewport()), density)]
+}
+
+// loaded is which cut of a plan a screen loads for a picture that stands css CSS px wide.
+func loaded(plan []fit.Cut, css, density float64) int {
+	var files []fit.Candidate
+	for _, c := range plan {
+		files = append(files, fit.Candidate{Width: c.Size.W})
+	}
+	return slices.Index(files, fit.Choose(files, css, density))
+}
+
+// Loaded is which cut a screen loads for a picture that stands css CSS px wide.
+func Loaded(made []store.Cut, css, density float64) store.Cut {
+	var files []fit.Candidate
+	for _, c := range made {
+		files = append(files, fit.Candidate{Width: c.Width})
+	}
+	return made[slices.Index(files, fit.Choose(files, css, density))]
+}
+
+// Heaviest is the weight of the heaviest cut for a slot, in bytes. One that may be heavier than the
+// slot's budget counts in proportion.
+func Heaviest(made []store.Cut, slot rules.Slot) (most int64) {
+	for _, c := range made {
+		if room := slot.BudgetAt(c.Density); room > 0 {
+			most = max(most, c.Bytes*slot.Budget/room)
+		}
+	}
+	return most
+}
+
+// shownIn is how wide a picture stands in a slot at a viewport, in CSS px.
+func shownIn(r rules.Rules, slot rules.Slot, plan []fit.Cut) func(viewport int) float64 {
+	if slot.Stands() {
+		return r.Place(slot).Width
+	}
+	return func(int) float64 { return float64(plan[0].CSSWidth) }
+}
+
+// sharpOf is the cut of a picture that a sharp desktop loads: what is compared and tried.
+func sharpOf(r rules.Rules, slot rules.Slot, plan []fit.Cut) fit.Cut {
+	return plan[loaded(plan, shownIn(r, slot, plan)(layout.Desktop.Viewport()), 2)]
+}
+
+// Usual is the cut that a usual desktop loads; nil where there is none.
+func (f Figures) Usual() *CutFigure { return f.on(layout.Desktop, 1) }
 
 // CutFigure is the arithmetic of one cut.
 type CutFigure struct {
@@ -37,13 +123,8 @@ func figure(c fit.Cut, bytes int64, exact bool) CutFigure {
 	return CutFigure{c, bytes, exact, fit.LoadTime(bytes, fit.SlowLine), fit.LoadTime(bytes, fit.UsualLine)}
 }
 
-// Largest returns the heaviest cut, which a sharp screen loads.
-func (f Figures) Largest() *CutFigure {
-	if len(f.Cuts) == 0 {
-		return nil
-	}
-	return &f.Cuts[len(f.Cuts)-1]
-}
+// Sharp is the cut that a sharp desktop loads; nil where there is none.
+func (f Figures) Sharp() *CutFigure { return f.on(layout.Desktop, 2) }
 
 // Figures works out the arithmetic. Bytes are those of the finished cuts where
 // they are made, else an estimate from the working copy.
@@ -64,6 +145,7 @@ func (d *Desk) FiguresFor(p store.Picture, id string) (Figures, error) {
 		return f, err
 	}
 	plan := PlanOf(p, slot)
+	f.shown = shownIn(d.Rules(), slot, plan)
 	if len(made) == len(plan) {
 		for i, c := range plan {
 			f.Cuts = append(f.Cuts, figure(c, made[i].Bytes, true))
@@ -77,7 +159,7 @@ func (d *Desk) FiguresFor(p store.Picture, id string) (Figures, error) {
 	}
 	f.Why = why
 	for i, c := range plan {
-		f.Cuts = append(f.Cuts, figure(c, min(bytes[i], slot.Budget), false))
+		f.Cuts = append(f.Cuts, figure(c, min(bytes[i], slot.BudgetAt(c.Density)), false))
 	}
 	return f, nil
 }
@@ -95,7 +177,7 @@ func estimateMotion(p store.Picture, plan []fit.Cut) []int64 {
 }
 
 // estimate tells about how many bytes the cuts of a plan will have, by making
-// the smallest of them from the working copy.
+// one of them from the working copy.
 func (d *Desk) estimate(p store.Picture, slot rules.Slot, plan []fit.Cut) (bytes []int64, why string, err error) {
 	if derive.Moves(p, slot) {
 		return estimateMotion(p, plan), fmt.Sprintf("WebP, because it moves (%d frames).", p.Facts.Frames), nil
@@ -106,8 +188,14 @@ func (d *Desk) estimate(p store.Picture, slot rules.Slot, plan []fit.Cut) (bytes
 	}
 	defer done()
 	whole, small := p.Facts.Upright(), src.Upright()
-	from := scaleRect(plan[0].Source, whole, small)
-	size := plan[0].Size
+	one := plan[0]
+	for _, c := range plan[1:] {
+		if c.Size.W <= one.CSSWidth*11/10 { // of about the size of the slot
+			one = c
+		}
+	}
+	from := scaleRect(one.Source, whole, small)
+	size := one.Size
 	if size.W > from.Dx() || size.H > from.Dy() {
 		size = fit.SizeOf(from)
 	}
@@ -119,13 +207,9 @@ func (d *Desk) estimate(p store.Picture, slot rules.Slot, plan []fit.Cut) (bytes
 		return nil, "", err
 	}
 	d.quality.Put(p.OriginalHash, e.Quality)
-	perPixel := float64(len(e.Data)) / float64(size.W*size.H)
-	for i, c := range plan {
-		n := perPixel * float64(c.Size.W*c.Size.H)
-		if i > 0 {
-			n *= 0.7 // larger cuts have less detail in each pixel, and get by with a lower quality (measured on the demo photos)
-		}
-		bytes = append(bytes, int64(n))
+	for _, c := range plan {
+		larger := float64(c.Size.W*c.Size.H) / float64(size.W*size.H)
+		bytes = append(bytes, int64(float64(len(e.Data))*math.Pow(larger, rules.ByDetail)))
 	}
 	return bytes, e.Why, nil
 }

@@ -36,7 +36,7 @@ func TestTheSameCutsAtOnceAreMadeOnce(t *testing.T) {
 	}
 	kept, err := b.Kept.AllCuts(pic.ID)
 	require.NoError(t, err)
-	assert.Len(t, kept, 2*len(page.CoverSlots))
+	assert.Len(t, kept, 3*len(page.CoverSlots))
 }
 
 // A budget that a picture has of its own for a slot holds however its files are made.
@@ -54,7 +54,8 @@ func TestItsOwnBudgetHoldsInEveryWay(t *testing.T) {
 		made, err := make(b.Rules(), pic, []rules.Slot{slot})
 		require.NoError(t, err)
 		for _, c := range made[0] {
-			assert.LessOrEqual(t, c.Bytes, pic.Work.Budgets["column"])
+			own := rules.Slot{Budget: pic.Work.Budgets["column"]}
+			assert.LessOrEqual(t, c.Bytes, own.BudgetAt(c.Density))
 		}
 	}
 }

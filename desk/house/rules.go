@@ -195,7 +195,7 @@ func (d *Desk) touches(from, to rules.Rules) ([]Touch, error) {
 
 // sameSpace reports whether two versions of a slot lead to the same cuts.
 func sameSpace(a, b rules.Slot) bool {
-	return a.Want() == b.Want() && slices.Equal(a.Densities, b.Densities) && a.Budget == b.Budget && slices.Equal(a.Formats, b.Formats)
+	return a.Want() == b.Want() && slices.Equal(a.Scales(), b.Scales()) && a.Budget == b.Budget && slices.Equal(a.Formats, b.Formats)
 }
 
 func slotInWords(old, changed rules.Slot, still bool, changes []rules.Change) string {

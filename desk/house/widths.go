@@ -3,13 +3,13 @@ package house
 import (
 	"bytes"
 	"fmt"
-	"slices"
 	"time"
 
 	"mivlet/core/fit"
 	"mivlet/core/layout"
 	"mivlet/core/page"
 	"mivlet/desk/access"
+	"mivlet/desk/cuts"
 	"mivlet/desk/publish"
 	"mivlet/store"
 )
@@ -81,13 +81,8 @@ func (d *Desk) Weights(id uint) ([]Weight, error) {
 	return all, nil
 }
 
-func share(name string, shown float64, cuts []store.Cut) Share {
-	files := make([]fit.Candidate, len(cuts))
-	for i, c := range cuts {
-		files[i] = fit.Candidate{URL: c.Hash, Width: c.Width}
-	}
-	taken := fit.Choose(files, shown, sharp)
-	c := cuts[slices.Index(files, taken)]
+func share(name string, shown float64, made []store.Cut) Share {
+	c := cuts.Loaded(made, shown, sharp)
 	s := Share{Name: name, Shown: int(shown + 0.5), Pixels: c.Width, Bytes: c.Bytes}
 	switch {
 	case float64(c.Width) < shown:

@@ -3,6 +3,7 @@ package pages_test
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 	"sync"
 	"testing"
@@ -15,6 +16,7 @@ import (
 	"mivlet/desk/access"
 	"mivlet/desk/desktest"
 	"mivlet/desk/pages"
+	"mivlet/store"
 )
 
 // Two people write on one page: different blocks join by themselves, the same
@@ -136,13 +138,16 @@ func TestThePageIsWeighed(t *testing.T) {
 	weights, err := b.House.Weights(b.PageID)
 	require.NoError(t, err)
 	require.Len(t, weights, 3)
-	cuts, err := b.Cuts.MakeCuts(b.PageView().Blocks[1].Placement.Picture, "column")
+	made, err := b.Cuts.MakeCuts(b.PageView().Blocks[1].Placement.Picture, "column")
 	require.NoError(t, err)
+	wide := func(w int) store.Cut {
+		return made[slices.IndexFunc(made, func(c store.Cut) bool { return c.Width == w })]
+	}
 	for i, c := range []struct {
 		device string
 		shown  int
 		bytes  int64
-	}{{"desktop", 640, cuts[1].Bytes}, {"tablet", 640, cuts[1].Bytes}, {"phone", 360, cuts[1].Bytes}} { // 390 less 15 px left and right
+	}{{"desktop", 640, wide(1280).Bytes}, {"tablet", 640, wide(1280).Bytes}, {"phone", 360, wide(720).Bytes}} { // 390 less 15 px left and right
 		w := weights[i]
 		assert.Equal(t, c.device, w.Device)
 		assert.Equal(t, c.shown, w.Shares[0].Shown)

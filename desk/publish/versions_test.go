@@ -95,7 +95,7 @@ func TestAPageIsTakenAlong(t *testing.T) {
 		}
 	})
 	doc.Find("link[rel=stylesheet]").Each(func(_ int, s *goquery.Selection) { wanted = append(wanted, s.AttrOr("href", "")) })
-	assert.Len(t, wanted, 4)
+	assert.Len(t, wanted, 1+4+1, "what is shown where nothing is chosen, four widths, and the style")
 	for _, w := range wanted {
 		u, err := url.Parse(w)
 		require.NoError(t, err)

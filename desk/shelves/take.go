@@ -94,7 +94,7 @@ func (d *Desk) takeSlot(how Take) (rules.Slot, error) {
 		return slot, access.Refuse(access.Bad, fmt.Sprintf("There is no slot %q.", how.Slot), "Choose one from the list, or type a width.")
 	case ok:
 		slot = known
-		slot.Densities = []float64{known.Sharpest()}
+		slot.Densities, slot.Widths = []float64{known.Sharpest()}, nil
 	case how.Width < leastTaken || how.Width > mostTaken:
 		return slot, access.Refuse(access.Bad, fmt.Sprintf("%d pixels cannot be cut.", how.Width), fmt.Sprintf("Type a width from %d to %d pixels.", leastTaken, mostTaken))
 	default:

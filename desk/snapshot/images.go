@@ -7,6 +7,7 @@ import (
 	"mivlet/core/page"
 	"mivlet/core/rules"
 	"mivlet/desk/access"
+	"mivlet/desk/cuts"
 	"mivlet/desk/derive"
 	"mivlet/store"
 )
@@ -64,14 +65,14 @@ func (d *Desk) CutsFor(n *Snapshot, pic store.Picture, slot rules.Slot) ([]store
 	return d.cuts.CutsUnder(n.House.Rules, pic, slot)
 }
 
-// imageOf lets a browser choose from cuts.
-func imageOf(cuts []store.Cut, sizes, alt string, address func(store.Cut) string) page.Image {
-	first := cuts[0]
-	m := page.Image{Src: address(first), Width: first.Width, Height: first.Height, Alt: alt}
-	if len(cuts) > 1 {
-		var cs []fit.Candidate
-		for _, c := range cuts {
-			cs = append(cs, fit.Candidate{URL: address(c), Width: c.Width})
+// imageOf lets a browser choose from cuts. Who chooses none takes the one for a usual desktop.
+func imageOf(made []store.Cut, sizes, alt string, address func(store.Cut) string) page.Image {
+	usual := cuts.Loaded(made, float64(made[0].CSSWidth), 1)
+	m := page.Image{Src: address(usual), Width: usual.Width, Height: usual.Height, Alt: alt}
+	if len(made) > 1 {
+		cs := make([]fit.Candidate, len(made))
+		for i, c := range made {
+			cs[i] = fit.Candidate{URL: address(c), Width: c.Width}
 		}
 		m.SrcSet, m.Sizes = fit.SrcSet(cs), sizes
 	}

@@ -10,6 +10,7 @@ import (
 	"mivlet/core/words"
 	"mivlet/desk/access"
 	"mivlet/desk/address"
+	"mivlet/desk/cuts"
 	"mivlet/desk/pictures"
 	"mivlet/sentences"
 	"mivlet/store"
@@ -56,9 +57,7 @@ func (n *Snapshot) weights() map[string]int64 {
 	all := map[string]int64{}
 	for _, at := range n.stands() {
 		key := audit.WeightOf(at.Block, at.Nth)
-		for _, c := range n.MadeFor(n.Pictures[at.Picture], at.Slot) {
-			all[key] = max(all[key], c.Bytes)
-		}
+		all[key] = max(all[key], cuts.Heaviest(n.MadeFor(n.Pictures[at.Picture], at.Slot), at.Slot))
 	}
 	return all
 }

@@ -1,0 +1,56 @@
+package e2e
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/go-rod/rod/lib/proto"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// What a browser loads of each picture that stands on a page: its file, the pixels that it has
+// across and those that the screen wants of it, and all that the original has for it.
+const loads = `async (density) => {
+	const all = [...document.querySelectorAll('main img')].filter((img) => img.srcset || img.parentElement.querySelector('source'));
+	for (const img of all) img.loading = 'eager';
+	await Promise.all(all.map((img) => img.decode().catch(() => {})));
+	return all.filter((img) => img.checkVisibility() && img.getBoundingClientRect().width > 1).map((img) => {
+		const wide = img.getBoundingClientRect();
+		const most = Math.max(...(img.srcset || '').split(',').map((s) => parseInt(s.trim().split(' ')[1]) || 0));
+		return [img.currentSrc.split('/').pop().split('?')[0], parseInt(img.currentSrc.match(/-(\d+)[^/]*$/)?.[1] ?? 0), wide.width * density, most];
+	});
+}`
+
+// On every screen (in turn, see inTurn) the browser takes a file with no fewer pixels than the screen has for the picture,
+// where the original has them, and not many more.
+func TestBrowsersLoadWhatTheirScreensNeed(t *testing.T) {
+	h := start(t, "demo")
+	publishAll(t, h)
+	b := browser(t)
+	seen, n := 0, 0
+	for _, density := range []float64{1, 2, 3} {
+		for _, wide := range []int{390, 768, 1280, 1920} {
+			if n++; !inTurn(n) {
+				continue
+			}
+			p := b.MustPage("about:blank")
+			require.NoError(t, proto.EmulationSetDeviceMetricsOverride{Width: wide, Height: 900, DeviceScaleFactor: density}.Call(p))
+			for _, at := range demoPages {
+				p.MustNavigate(h.site + "/" + at).MustWaitLoad()
+				for _, one := range p.MustEval(loads, density).Arr() {
+					v := one.Arr()
+					name, has, wants, most := v[0].Str(), v[1].Num(), v[2].Num(), v[3].Num()
+					what := fmt.Sprintf("%s at %d px, %.0fx: %s for %.0f, at most %.0f", at, wide, density, name, wants, most)
+					seen++
+					assert.LessOrEqual(t, has, 1.35*wants+1, what)
+					if has < most {
+						assert.GreaterOrEqual(t, has, 0.95*wants-1, what)
+					}
+				}
+			}
+			p.MustClose()
+		}
+	}
+	assert.Greater(t, seen, 50)
+}
