@@ -117,16 +117,21 @@ func (v benchView) Least() string {
 	return fmt.Sprintf("%d %d", w, h)
 }
 
-// CutScale is pixels of the cut for each pixel of the frame; 0 without a cut.
+// CutScale is CSS pixels of the picture as it stands on a desktop for each pixel of the frame; 0
+// without a cut.
 func (v benchView) CutScale() float64 {
 	if len(v.Figures.Cuts) == 0 {
 		return 0
 	}
 	c := v.Figures.Usual()
-	if m := v.plane(); m[0] == 0 {
-		return float64(c.Size.H) / float64(max(1, c.Source.Dx()))
+	wide, high := float64(c.Size.W), float64(c.Size.H)
+	if c.CSSWidth < c.Size.W { // as it stands, where the file has some pixels more
+		wide, high = float64(c.CSSWidth), high*float64(c.CSSWidth)/wide
 	}
-	return float64(c.Size.W) / float64(max(1, c.Source.Dx()))
+	if m := v.plane(); m[0] == 0 {
+		return high / float64(max(1, c.Source.Dx()))
+	}
+	return wide / float64(max(1, c.Source.Dx()))
 }
 
 // Ratio is a ratio that a frame can be held to.

@@ -24,12 +24,13 @@ type Facts struct {
 	// Clean is the part of the coded pixels that is to be seen, which Stored is the size of; empty
 	// for all of them.
 	Clean      image.Rectangle `json:"clean,omitzero"`
-	Frames     int             `json:"frames"`      // 1 for a still
-	Loop       int             `json:"loop"`        // times an animation plays; 0 is for ever
-	DurationMS int64           `json:"duration_ms"` // of one play
-	Alpha      bool            `json:"alpha"`       // some pixels may be transparent
-	Depth      int             `json:"depth"`       // bits for each channel
-	Profile    string          `json:"profile"`     // colour profile by name; empty means sRGB by default
+	Frames     int             `json:"frames"`          // 1 for a still
+	Pages      int             `json:"pages,omitempty"` // pictures in the file, of which the first is read; 0 and 1 for one
+	Loop       int             `json:"loop"`            // times an animation plays; 0 is for ever
+	DurationMS int64           `json:"duration_ms"`     // of one play
+	Alpha      bool            `json:"alpha"`           // some pixels may be transparent
+	Depth      int             `json:"depth"`           // bits for each channel
+	Profile    string          `json:"profile"`         // colour profile by name; empty means sRGB by default
 	Bytes      int64           `json:"bytes"`
 	CutOff     bool            `json:"cut_off,omitempty"` // the file is shorter than it says
 	Taken      time.Time       `json:"taken,omitzero"`    // as the camera's clock said, without zone
@@ -124,7 +125,7 @@ func Read(r io.ReadSeeker) (Facts, error) {
 		return f, fmt.Errorf("%w: its head cannot be read (%v)", ErrDamaged, err)
 	}
 	f.Stored, f.Frames, f.Loop, f.DurationMS = skeleton.Size, skeleton.Frames, skeleton.Loop, skeleton.Duration.Milliseconds()
-	f.CutOff, f.Clean = skeleton.CutOff, skeleton.Clean
+	f.CutOff, f.Clean, f.Pages = skeleton.CutOff, skeleton.Clean, skeleton.Pages
 	f.Alpha, f.Depth, f.Profile = skeleton.Alpha, skeleton.Depth, skeleton.Primary
 	if f.Stored.Empty() || f.Stored.W > maxSide || f.Stored.H > maxSide {
 		return f, fmt.Errorf("%w: it says that it measures %d × %d", ErrDamaged, f.Stored.W, f.Stored.H)

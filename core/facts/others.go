@@ -1,6 +1,7 @@
 package facts
 
 import (
+	"encoding/binary"
 	"encoding/xml"
 	"errors"
 	"image"
@@ -18,8 +19,50 @@ import (
 // bmpStructure reads the head of a BMP (RFC 7903).
 func bmpStructure(r io.ReadSeeker) (structure, error) { return configStructure(r, bmp.DecodeConfig) }
 
-// tiffStructure reads the first picture of a TIFF (RFC 3302).
-func tiffStructure(r io.ReadSeeker) (structure, error) { return configStructure(r, tiff.DecodeConfig) }
+// tiffStructure reads the first picture of a TIFF (RFC 3302), and counts those that it holds.
+func tiffStructure(r io.ReadSeeker) (structure, error) {
+	s, err := configStructure(r, tiff.DecodeConfig)
+	if err == nil {
+		s.Pages = tiffPages(r)
+	}
+	return s, err
+}
+
+// mostPages is how many pictures of a TIFF are counted.
+const mostPages = 1000
+
+// tiffPages counts the directories of a TIFF, each of which has a picture (TIFF 6.0, section 2, memory).
+func tiffPages(r io.ReadSeeker) (n int) {
+	head := make([]byte, 8)
+	if _, err := r.Seek(0, io.SeekStart); err != nil {
+		return 1
+	}
+	if _, err := io.ReadFull(r, head); err != nil {
+		return 1
+	}
+	var order binary.ByteOrder = le
+	if head[0] == 'M' {
+		order = be
+	}
+	seen := map[uint32]bool{}
+	for at := order.Uint32(head[4:]); at != 0 && !seen[at] && n < mostPages; n++ {
+		seen[at] = true
+		if _, err := r.Seek(int64(at), io.SeekStart); err != nil {
+			break
+		}
+		if _, err := io.ReadFull(r, head[:2]); err != nil {
+			break
+		}
+		if _, err := r.Seek(12*int64(order.Uint16(head)), io.SeekCurrent); err != nil {
+			break
+		}
+		if _, err := io.ReadFull(r, head[:4]); err != nil {
+			break
+		}
+		at = order.Uint32(head)
+	}
+	return max(n, 1)
+}
 
 func configStructure(r io.ReadSeeker, config func(io.Reader) (image.Config, error)) (structure, error) {
 	if _, err := r.Seek(0, io.SeekStart); err != nil {

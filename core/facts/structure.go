@@ -16,6 +16,7 @@ import (
 type structure struct {
 	Size     fit.Size
 	Frames   int           // 1 for a still
+	Pages    int           // pictures in a file that holds several beside each other; 0 and 1 for one
 	Loop     int           // times an animation plays; 0 is for ever, 1 for a still
 	Duration time.Duration // of one play
 	Alpha    bool          // some pixels may be transparent

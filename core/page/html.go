@@ -18,9 +18,14 @@ type Image struct {
 	Sizes         string
 	Width, Height int // of Src, in pixels
 	Alt           string
-	Large         *Image // what it opens enlarged; nil where it does not
-	Still         *Image // what stands for a picture that moves while it is held still; nil for others
+	// Lighter are files of the same sizes in formats that weigh less, for browsers that know them.
+	Lighter []Lighter
+	Large   *Image // what it opens enlarged; nil where it does not
+	Still   *Image // what stands for a picture that moves while it is held still; nil for others
 }
+
+// Lighter are files of an image in another format.
+type Lighter struct{ MediaType, SrcSet string }
 
 // Writing is what a page's HTML needs from around it.
 type Writing struct {

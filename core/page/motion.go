@@ -2,12 +2,27 @@ package page
 
 import (
 	"fmt"
+	"html"
 	"strings"
 )
 
 // img writes an image and, where it moves, what stands for it while it is held still; both have
 // the same style.
 func (h *writer) img(m Image, loading, style string) {
+	if len(m.Lighter) > 0 {
+		h.open("picture", "lighter", "display:contents")
+		for _, l := range m.Lighter {
+			sizes := ""
+			if m.Sizes != "" {
+				sizes = fmt.Sprintf(" sizes=\"%s\"", html.EscapeString(m.Sizes))
+			}
+			h.line("<source type=\"%s\" srcset=\"%s\"%s>", l.MediaType, html.EscapeString(l.SrcSet), sizes)
+		}
+		m.Lighter = nil
+		h.img(m, loading, style)
+		h.close("picture")
+		return
+	}
 	indent := strings.Repeat("  ", h.depth+1)
 	if m.Still == nil {
 		h.line("<img%s%s loading=\"%s\">", m.attributes(indent), style, loading)

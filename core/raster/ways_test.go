@@ -5,9 +5,11 @@ import (
 	"encoding/binary"
 	"fmt"
 	"image"
+	"image/color"
 	"image/png"
 	"os"
 	"path/filepath"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -177,5 +179,18 @@ func TestAnAnimationWithoutFrames(t *testing.T) {
 			_, err = raster.DecodeAnimation(r, known, limits)
 			assert.Error(t, err, kind)
 		}
+	}
+}
+
+// A TIFF of several pages says how many, and its first one is read.
+func TestATIFFOfSeveralPages(t *testing.T) {
+	t.Parallel()
+	name := filepath.Join(t.TempDir(), "pages.tif")
+	for _, order := range []string{"MSB", "LSB"} {
+		reference.Run(t, "convert", "-size", "30x20", "xc:red", "xc:green", "xc:blue", "-define", "tiff:endian="+strings.ToLower(order), name)
+		known, s, err := brought(t, name)
+		require.NoError(t, err)
+		assert.Equal(t, 3, known.Pages, order)
+		assert.Equal(t, color.RGBA{255, 0, 0, 255}, color.RGBAModel.Convert(whole(s).At(5, 5)), order)
 	}
 }

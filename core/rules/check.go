@@ -228,6 +228,9 @@ func (c *checker) limits(r Rules) {
 	for _, k := range p.Keep {
 		c.must(k == "credit" || k == "alt", "/placing/keep", "credit and alt may stay, not %q", k)
 	}
+	for _, f := range p.Lighter {
+		c.must(f == "webp", "/placing/lighter", "webp may be offered beside JPEG, not %q", f)
+	}
 	c.must(languageTag.MatchString(w.Language), "/words/language", "a language is written like en or de-CH, not %q", w.Language)
 	c.must(w.LongestAlt >= 40 && w.LongestAlt <= 1000, "/words/longest_alt", "40 to 1000 characters, not %d", w.LongestAlt)
 	c.must(w.LongestCaption >= 40 && w.LongestCaption <= 2000, "/words/longest_caption", "40 to 2000 characters, not %d", w.LongestCaption)

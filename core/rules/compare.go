@@ -181,7 +181,7 @@ var fieldWords = map[string]string{
 	"fixed": "width", "percent": "percent of the column", "width": "width", "height": "height", "inside": "whole picture inside", "buffer": "buffer",
 	"densities": "densities", "budget": "byte budget", "formats": "formats", "fixed_ratio": "ratio fixed", "do": "what is done", "to": "converted to", "say": "sentence",
 	"bytes": "bytes", "extension": "extension", "side": "longest side", "pixels": "most pixels", "bin_days": "days in the bin", "frames": "most frames", "frame_pixels": "most pixels of all frames", "cache_hours": "hours that browsers keep a picture", "air": "air", "line": "line",
-	"line_colour": "colour of the line", "link": "link", "enlarged": "enlarged size", "keep": "what may stay inside a cut", "inline": "styles inside the HTML",
+	"line_colour": "colour of the line", "link": "link", "enlarged": "enlarged size", "keep": "what may stay inside a cut", "lighter": "lighter files beside JPEG", "inline": "styles inside the HTML",
 	"cut_mark": "how addresses change", "joiner": "joiner", "case": "letters", "longest": "longest name", "never": "words never wanted", "required": "required", "form": "form", "start": "first number",
 	"language": "language", "longest_alt": "longest alt text", "longest_caption": "longest caption", "credit_asked": "credit asked", "consent_asked": "consent asked",
 	"colour": "colour of veils", "leave_face": "faces are not looked for", "faces_stop": "uncovered faces stop", "watch": "words to watch for",

@@ -80,6 +80,9 @@ func (r Rules) completed() Rules {
 	r.Limits.Frames = cmp.Or(r.Limits.Frames, usual.Limits.Frames)
 	r.Limits.FramePixels = cmp.Or(r.Limits.FramePixels, usual.Limits.FramePixels)
 	r.Placing.CacheHours = cmp.Or(r.Placing.CacheHours, usual.Placing.CacheHours)
+	if r.Placing.Lighter == nil {
+		r.Placing.Lighter = []string{}
+	}
 	r.TextSizes = TextSizes{Lead: r.TextSizes.Of(Lead), Small: r.TextSizes.Of(Small), Note: r.TextSizes.Of(Note)}
 	return r
 }

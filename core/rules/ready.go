@@ -56,7 +56,7 @@ func Default() Rules {
 		Types:     usualTypes(),
 		Limits:    Limits{Bytes: 60_000_000, Side: 30_000, Pixels: 120_000_000, BinDays: 30, Frames: 600, FramePixels: 120_000_000},
 		TextSizes: UsualTextSizes,
-		Placing:   Placing{Air: 10, Line: 1, LineColour: "#8a8172", Link: NoLink, Enlarged: 1600, Keep: []string{}, CutMark: "query", CacheHours: 24},
+		Placing:   Placing{Air: 10, Line: 1, LineColour: "#8a8172", Link: NoLink, Enlarged: 1600, Keep: []string{}, Lighter: []string{}, CutMark: "query", CacheHours: 24},
 		Naming:    naming.Usual(),
 		Words:     Wording{Language: "en", LongestAlt: 150, LongestCaption: 300},
 		Sections:  []Section{{Code: "house", Title: "The house", Sign: "wave", Folder: "house"}},

@@ -140,6 +140,12 @@ func (s Slot) Sharpest() float64 {
 // detail in each pixel, and gets by with a lower quality (measured on the demo photos).
 const ByDetail = 0.7
 
+// As is the slot for files of one format.
+func (s Slot) As(format string) Slot {
+	s.Formats = []string{format}
+	return s
+}
+
 // BudgetAt is how many bytes a file of a density may have: the slot's budget, and more in proportion
 // where screens get more pixels than are hardly seen.
 func (s Slot) BudgetAt(density float64) int64 {

@@ -53,29 +53,8 @@ type Said struct {
 	LongestCap int      // characters of a caption; 0 for none
 }
 
-// language holds what differs from tongue to tongue.
-type language struct {
-	placeholder, imageOf *regexp.Regexp
-}
-
-var languages = map[string]language{
-	"en": {regexp.MustCompile(`(?i)^(?:image|photo|picture|pic|graphic|img|spacer|placeholder|alt|alt text|untitled|todo|tbd|xxx|test|n/?a|none|[.\-_*?]+)\s*\d*$`),
-		regexp.MustCompile(`(?i)^(?:an?\s+|the\s+|this\s+is\s+an?\s+)?(?:image|photo|photograph|picture|pic|graphic)\s+(?:of|showing|shows|that shows)\b`)},
-	"de": {regexp.MustCompile(`(?i)^(?:bild|foto|grafik|platzhalter|alttext|ohne titel|kein|test|[.\-_*?]+)\s*\d*$`),
-		regexp.MustCompile(`(?i)^(?:ein\s+|eine\s+|das\s+)?(?:bild|foto|fotografie|grafik|aufnahme)\s+(?:von|vom|mit|zeigt|das)(?:\s|$)`)},
-	"fr": {regexp.MustCompile(`(?i)^(?:image|photo|illustration|sans titre|aucun|test|[.\-_*?]+)\s*\d*$`),
-		regexp.MustCompile(`(?i)^(?:une?\s+|la\s+|l['’])?(?:image|photo|photographie|illustration)\s+(?:de|du|des|d['’]|montrant|avec)`)},
-}
-
-func languageOf(tag string) language {
-	code, _, _ := strings.Cut(strings.ToLower(tag), "-")
-	if l, ok := languages[code]; ok {
-		return l
-	}
-	return languages["en"]
-}
-
-var fileName = regexp.MustCompile(`(?i)^\S+\.(?:jpe?g|png|gif|webp|avif|heic|svg|bmp|tiff?)$`)
+// fileName is a text that ends as names of files do.
+var fileName = regexp.MustCompile(`(?i)\S\.(?:jpe?g|png|gif|webp|avif|heic|svg|bmp|tiff?)$`)
 
 // Check returns what falls short in the words of a picture. Good ones give nil.
 func Check(s Said) []Remark {
@@ -88,19 +67,18 @@ func Check(s Said) []Remark {
 		return []Remark{{Stop, MissingLink, nil}}
 	case text == "":
 		return []Remark{{Stop, Missing, nil}}
-	case lang.placeholder.MatchString(text) || languages["en"].placeholder.MatchString(text):
+	case lang.isPlaceholder(text) || languages["en"].isPlaceholder(text):
 		return []Remark{{Stop, Placeholder, nil}}
 	case fileName.MatchString(text) || naming.FromCamera(text):
 		return []Remark{{Stop, FileName, nil}}
 	}
-	begins := lang.imageOf.FindString(text)
-	rest := strings.TrimLeftFunc(text[len(begins):], func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
-	if begins != "" && rest == "" {
+	rest, says := lang.withoutImageOf(text)
+	if says && rest == "" {
 		return []Remark{{Stop, Placeholder, nil}} // of what?
 	}
 	fs := checkPrivate(text+"\n"+s.Caption, s.Hidden, s.Watch)
-	if begins != "" {
-		fs = append(fs, Remark{Hint, ImageOf, []any{upperFirst(rest)}})
+	if says {
+		fs = append(fs, Remark{Hint, ImageOf, []any{lang.upperFirst(rest)}})
 	}
 	fs = append(fs, s.checkLength(text)...)
 	fs = append(fs, s.checkRepeats(text)...)
@@ -108,7 +86,7 @@ func Check(s Said) []Remark {
 		fs = append(fs, Remark{Warn, Link, []any{s.LinkName, text}})
 	}
 	if shouting(text) {
-		fs = append(fs, Remark{Hint, Shouting, []any{upperFirst(strings.ToLower(text))}})
+		fs = append(fs, Remark{Hint, Shouting, []any{lang.upperFirst(lang.lower(text))}})
 	}
 	return fs
 }
@@ -195,11 +173,6 @@ func shares(a, b string) bool {
 		}
 	}
 	return false
-}
-
-func upperFirst(s string) string {
-	r, n := utf8.DecodeRuneInString(s)
-	return string(unicode.ToUpper(r)) + s[n:]
 }
 
 func shouting(text string) bool {

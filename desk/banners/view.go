@@ -284,5 +284,5 @@ func (d *Desk) Shown(id uint, phone bool) (derive.File, error) {
 	if err != nil {
 		return derive.File{}, err
 	}
-	return d.derive.Open(made[len(made)-1].Hash)
+	return d.derive.Open(cuts.Loaded(made, float64(made[0].CSSWidth), 2).Hash) // for a sharp screen
 }

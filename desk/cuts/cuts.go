@@ -269,7 +269,8 @@ func (d *Desk) mayOpen(c store.Cut) (bool, error) {
 func (d *Desk) isCurrent(p store.Picture, c store.Cut) bool {
 	behind := func(p store.Picture, slot rules.Slot) bool { return d.CutKey(p, slot) == c.Key }
 	is := func(slot rules.Slot) bool {
-		return behind(p, slot) || derive.Moves(p, slot) && behind(p, slot.Still())
+		lighter := slices.ContainsFunc(d.Rules().Placing.Lighter, func(format string) bool { return behind(p, slot.As(format)) })
+		return behind(p, slot) || lighter || derive.Moves(p, slot) && behind(p, slot.Still())
 	}
 	if slices.ContainsFunc(d.Rules().Slots, is) || is(page.EnlargedSlot(d.Rules())) {
 		return true

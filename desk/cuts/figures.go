@@ -83,6 +83,14 @@ func Loaded(made []store.Cut, css, density float64) store.Cut {
 	return made[slices.Index(files, fit.Choose(files, css, density))]
 }
 
+// Weight is what cuts weigh together, in bytes.
+func Weight(made []store.Cut) (sum int64) {
+	for _, c := range made {
+		sum += c.Bytes
+	}
+	return sum
+}
+
 // Heaviest is the weight of the heaviest cut for a slot, in bytes. One that may be heavier than the
 // slot's budget counts in proportion.
 func Heaviest(made []store.Cut, slot rules.Slot) (most int64) {

@@ -18,6 +18,7 @@ func TestWhatIsRefusedLeavesNothing(t *testing.T) {
 	t.Parallel()
 	b := desktest.Fresh(t)
 	whole := desktest.Photo(400, 300, 1)
+	arithmetic := bytes.Replace(whole, []byte{0xFF, 0xC0}, []byte{0xFF, 0xC9}, 1) // the marker alone says it
 	for name, c := range map[string]struct {
 		data []byte
 		kind access.Kind
@@ -26,6 +27,8 @@ func TestWhatIsRefusedLeavesNothing(t *testing.T) {
 		"empty.jpg":  {nil, access.Bad, "is empty"},
 		"letter.jpg": {[]byte("Dear club"), access.Bad, "its content is text"},
 		"half.jpg":   {whole[:len(whole)/2], access.Bad, "ends in the middle"},
+		"big.tif":    {[]byte("II\x2b\x00\x08\x00\x00\x00"), access.Bad, "big.tif is whole, but it is written with 64-bit offsets (BigTIFF), which Mivlet does not read. Open it in a program for pictures"},
+		"print.jpg":  {arithmetic, access.Bad, "arithmetic coding"},
 		"film.mp4":   {[]byte("\x00\x00\x00\x18ftypmp42\x00\x00\x00\x00mp42isom"), access.Bad, "a video"},
 	} {
 		_, err := b.Pictures.Arrive(name, bytes.NewReader(c.data), "juniors")

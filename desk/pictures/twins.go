@@ -11,8 +11,8 @@ import (
 // mostNear is how many near-twins are shown.
 const mostNear = 4
 
-// NearTwins finds the pictures that show the same photos as some, by the numbers of
-// those, as far as whoever is at the desk may see them.
+// NearTwins finds the pictures that show the same photos as some, turned and mirrored or not, by
+// the numbers of those, as far as whoever is at the desk may see them.
 func (d *Desk) NearTwins(ps []store.Picture) (map[uint][]store.Picture, error) {
 	all, err := d.Store.Twins()
 	if err != nil {
@@ -34,7 +34,7 @@ func (d *Desk) NearTwins(ps []store.Picture) (map[uint][]store.Picture, error) {
 			if t.ID == p.ID {
 				continue
 			}
-			if n := own.Distance(HashOf(t.TwinA, t.TwinB, t.TwinC)); n <= twin.Near {
+			if n := own.Apart(HashOf(t.TwinA, t.TwinB, t.TwinC)); n <= twin.Near {
 				nearest = append(nearest, near{t.ID, n})
 			}
 		}

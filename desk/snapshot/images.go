@@ -54,7 +54,34 @@ func (d *Desk) image(n *Snapshot, pic store.Picture, slot rules.Slot, sizes, alt
 		m.Still = &still
 		return m, err
 	}
-	return m, nil
+	m.Lighter, err = d.lighter(n, pic, slot, made, at)
+	return m, err
+}
+
+// lighter are the files in other formats that the house offers beside a JPEG, where they weigh less.
+func (d *Desk) lighter(n *Snapshot, pic store.Picture, slot rules.Slot, made []store.Cut, at func(store.Cut) string) (all []page.Lighter, err error) {
+	if made[0].MediaType != "image/jpeg" {
+		return nil, nil
+	}
+	for _, format := range n.House.Rules.Placing.Lighter {
+		others, err := d.CutsFor(n, pic, slot.As(format))
+		if err != nil {
+			return nil, err
+		}
+		if cuts.Weight(others) < cuts.Weight(made) {
+			all = append(all, page.Lighter{MediaType: others[0].MediaType, SrcSet: srcSet(others, at)})
+		}
+	}
+	return all, nil
+}
+
+// srcSet lists cuts for a browser's choice.
+func srcSet(made []store.Cut, address func(store.Cut) string) string {
+	cs := make([]fit.Candidate, len(made))
+	for i, c := range made {
+		cs[i] = fit.Candidate{URL: address(c), Width: c.Width}
+	}
+	return fit.SrcSet(cs)
 }
 
 // CutsFor are the cuts of a picture for a slot as a snapshot has them, or made now.
@@ -70,11 +97,7 @@ func imageOf(made []store.Cut, sizes, alt string, address func(store.Cut) string
 	usual := cuts.Loaded(made, float64(made[0].CSSWidth), 1)
 	m := page.Image{Src: address(usual), Width: usual.Width, Height: usual.Height, Alt: alt}
 	if len(made) > 1 {
-		cs := make([]fit.Candidate, len(made))
-		for i, c := range made {
-			cs[i] = fit.Candidate{URL: address(c), Width: c.Width}
-		}
-		m.SrcSet, m.Sizes = fit.SrcSet(cs), sizes
+		m.SrcSet, m.Sizes = srcSet(made, address), sizes
 	}
 	return m
 }
