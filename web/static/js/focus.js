@@ -142,3 +142,8 @@ addEventListener('click', (e) => {
   document.getElementById('notice').replaceChildren();
   (prior?.isConnected ? prior : document.getElementById('main')).focus({ preventScroll: true });
 });
+
+// What asks for the hand on a new screen gets it also where the browser did not give it, as when the
+// click that led here ended only now.
+const first = document.querySelector('[autofocus]');
+if (first && document.activeElement === document.body) first.focus();
