@@ -71,7 +71,7 @@ func boxStructure(rs io.ReadSeeker) (s structure, err error) {
 		if !ok {
 			return s, errors.New("its clean aperture lies outside of it")
 		}
-		s.Clean, s.Size = clean, fit.SizeOf(clean)
+		s.Clean, s.Coded, s.Size = clean, s.Size, fit.SizeOf(clean)
 	}
 	return s, nil
 }

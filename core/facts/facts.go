@@ -7,7 +7,6 @@ import (
 	"cmp"
 	"errors"
 	"fmt"
-	"image"
 	"io"
 	"time"
 
@@ -21,25 +20,26 @@ type Facts struct {
 	MediaType   string      `json:"media_type"`
 	Stored      fit.Size    `json:"stored"`      // pixels as they lie in the file
 	Orientation Orientation `json:"orientation"` // how they are to be turned
-	// Clean is the part of the coded pixels that is to be seen, which Stored is the size of; empty
-	// for all of them.
-	Clean      image.Rectangle `json:"clean,omitzero"`
-	Frames     int             `json:"frames"`          // 1 for a still
-	Pages      int             `json:"pages,omitempty"` // pictures in the file, of which the first is read; 0 and 1 for one
-	Loop       int             `json:"loop"`            // times an animation plays; 0 is for ever
-	DurationMS int64           `json:"duration_ms"`     // of one play
-	Alpha      bool            `json:"alpha"`           // some pixels may be transparent
-	Depth      int             `json:"depth"`           // bits for each channel
-	Profile    string          `json:"profile"`         // colour profile by name; empty means sRGB by default
-	Bytes      int64           `json:"bytes"`
-	CutOff     bool            `json:"cut_off,omitempty"` // the file is shorter than it says
-	Taken      time.Time       `json:"taken,omitzero"`    // as the camera's clock said, without zone
-	Camera     string          `json:"camera,omitempty"`
-	Position   bool            `json:"position"`  // carries a GPS position
-	Thumbnail  bool            `json:"thumbnail"` // carries a small copy of itself
-	MakerNotes bool            `json:"maker_notes"`
-	Serial     bool            `json:"serial,omitempty"` // carries the number of a camera, a lens or its owner
-	People     []string        `json:"people,omitempty"` // names of who is seen, as somebody noted in it
+	// Clean is the part of the coded pixels that is to be seen, which Stored is the size of, and
+	// Coded how many pixels are coded; both are empty where all are seen.
+	Coded      fit.Size  `json:"coded,omitzero"`
+	Clean      fit.Box   `json:"clean,omitzero"`
+	Frames     int       `json:"frames"`          // 1 for a still
+	Pages      int       `json:"pages,omitempty"` // pictures in the file, of which the first is read; 0 and 1 for one
+	Loop       int       `json:"loop"`            // times an animation plays; 0 is for ever
+	DurationMS int64     `json:"duration_ms"`     // of one play
+	Alpha      bool      `json:"alpha"`           // some pixels may be transparent
+	Depth      int       `json:"depth"`           // bits for each channel
+	Profile    string    `json:"profile"`         // colour profile by name; empty means sRGB by default
+	Bytes      int64     `json:"bytes"`
+	CutOff     bool      `json:"cut_off,omitempty"` // the file is shorter than it says
+	Taken      time.Time `json:"taken,omitzero"`    // as the camera's clock said, without zone
+	Camera     string    `json:"camera,omitempty"`
+	Position   bool      `json:"position"`  // carries a GPS position
+	Thumbnail  bool      `json:"thumbnail"` // carries a small copy of itself
+	MakerNotes bool      `json:"maker_notes"`
+	Serial     bool      `json:"serial,omitempty"` // carries the number of a camera, a lens or its owner
+	People     []string  `json:"people,omitempty"` // names of who is seen, as somebody noted in it
 
 	// The words that came with it.
 	Title           string   `json:"title,omitempty"`
@@ -53,6 +53,14 @@ type Facts struct {
 
 // Upright returns the size of the picture as it is to be seen.
 func (f Facts) Upright() fit.Size { return f.Orientation.Turned(f.Stored) }
+
+// Decoded is how many pixels a decoder of the file makes, whether they are seen or not.
+func (f Facts) Decoded() fit.Size {
+	if f.Coded.Empty() {
+		return f.Stored
+	}
+	return f.Coded
+}
 
 // KeepsMotion reports whether it moves and its motion can be read, so that a
 // cut of it moves, too.
@@ -125,7 +133,7 @@ func Read(r io.ReadSeeker) (Facts, error) {
 		return f, fmt.Errorf("%w: its head cannot be read (%v)", ErrDamaged, err)
 	}
 	f.Stored, f.Frames, f.Loop, f.DurationMS = skeleton.Size, skeleton.Frames, skeleton.Loop, skeleton.Duration.Milliseconds()
-	f.CutOff, f.Clean, f.Pages = skeleton.CutOff, skeleton.Clean, skeleton.Pages
+	f.CutOff, f.Clean, f.Coded, f.Pages = skeleton.CutOff, fit.BoxOf(skeleton.Clean), skeleton.Coded, skeleton.Pages
 	f.Alpha, f.Depth, f.Profile = skeleton.Alpha, skeleton.Depth, skeleton.Primary
 	if f.Stored.Empty() || f.Stored.W > maxSide || f.Stored.H > maxSide {
 		return f, fmt.Errorf("%w: it says that it measures %d × %d", ErrDamaged, f.Stored.W, f.Stored.H)

@@ -28,8 +28,10 @@ type structure struct {
 	CutOff   bool          // the file is shorter than it says
 	XMP      []byte        // words in a place that the metadata library does not look at
 
-	// Clean is the part of what is coded that is to be seen, which Size is the size of; empty for all.
+	// Clean is the part of what is coded that is to be seen, which Size is the size of, and Coded the
+	// size of all that is coded; empty where all is seen.
 	Clean image.Rectangle
+	Coded fit.Size
 
 	items    *items // of a box file
 	aperture []byte // as a box file says it

@@ -178,10 +178,13 @@ func (d *decoder) about(told uint32) (about, error) {
 // HeifPixelImage: an even number of pixels, at least 64, and of bytes a multiple of 16; memory).
 func stride(width, each int) int { return (max(64, (width+1)&^1)*each + 15) &^ 15 }
 
+// mostBytes is more than the decoder's own memory has room for beside what it decodes.
+const mostBytes = 1 << 31
+
 // picture makes room for a picture, and lists its planes as the decoder writes them.
 func (a about) picture() (image.Image, []*[]byte, error) {
 	w, h := int(a.width), int(a.height)
-	if w <= 0 || h <= 0 || w > 1<<16 || h > 1<<16 {
+	if w <= 0 || h <= 0 || w > 1<<16 || h > 1<<16 || int64(stride(w, 4))*int64(h) > mostBytes {
 		return nil, nil, fmt.Errorf("%w: %d × %d pixels", ErrDecode, w, h)
 	}
 	rect := image.Rect(0, 0, w, h)

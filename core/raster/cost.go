@@ -6,7 +6,8 @@ import "mivlet/core/facts"
 // pixels as the decoder holds them. frames is how many of them are held at once; 1 for
 // a still.
 func Cost(f facts.Facts, frames int) int64 {
-	pixels := int64(f.Stored.W) * int64(f.Stored.H)
+	size := f.Decoded()
+	pixels := int64(size.W) * int64(size.H)
 	return pixels * bytesEach(f, frames > 1) * int64(max(1, frames))
 }
 

@@ -101,8 +101,8 @@ func DecodeFor(file io.ReadSeeker, f facts.Facts, limits Limits, wanted fit.Size
 	if f.MediaType == "image/heic" {
 		f.Orientation = facts.Upright // libheif has turned it already
 	}
-	if f.MediaType == "image/avif" && !f.Clean.Empty() && f.Clean.In(d.pixels.Bounds()) {
-		d.pixels = cropped(d.pixels, f.Clean) // an HEIC is cropped already
+	if clean := f.Clean.Rect(); f.MediaType == "image/avif" && !clean.Empty() && clean.In(fit.SizeOf(d.pixels.Bounds()).Rect()) {
+		d.pixels = cropped(d.pixels, clean) // an HEIC is cropped already
 	}
 	got := fit.SizeOf(d.pixels.Bounds())
 	if due := inEighths(f.Stored, d.eighths); got != due && f.MediaType != "image/heic" {

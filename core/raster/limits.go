@@ -72,7 +72,7 @@ func (l Limits) check(f facts.Facts) error {
 	if l.Bytes > 0 && f.Bytes > l.Bytes {
 		return &LimitError{"bytes", f.Bytes, l.Bytes, f.Stored}
 	}
-	return l.Check(f.Stored)
+	return l.Check(f.Decoded())
 }
 
 // Check compares a declared size with the limits.

@@ -118,6 +118,15 @@ func TestACleanApertureIsAllThatIsSeen(t *testing.T) {
 		want := readPNG(t, at("want.png"))
 		assert.Equal(t, fit.SizeOf(want.Bounds()), known.Upright(), "%v", c.avif)
 		assert.Zero(t, compare(t, want, whole(s)).largest, "%v", c.avif)
+
+		// All that is coded counts for the limits, however little of it is seen.
+		f, err := os.Open(name)
+		require.NoError(t, err)
+		var limit *raster.LimitError
+		_, err = raster.Decode(f, known, raster.Limits{Pixels: 60*40 - 1})
+		assert.ErrorAs(t, err, &limit)
+		assert.EqualValues(t, 60*40*8, raster.Cost(known, 1))
+		require.NoError(t, f.Close())
 	}
 }
 

@@ -161,6 +161,7 @@ func (d *Desk) convert(p *store.Picture, src *raster.Source, to string) ([]byte,
 	}
 	old := p.Facts
 	old.MediaType, old.Stored, old.Orientation, old.Bytes = fresh.MediaType, fresh.Stored, fresh.Orientation, fresh.Bytes
+	old.Clean, old.Coded = fresh.Clean, fresh.Coded
 	old.Profile, old.Alpha, old.Depth, old.Position, old.Thumbnail, old.MakerNotes = fresh.Profile, fresh.Alpha, fresh.Depth, false, false, false
 	p.Converted, p.ArrivedHash, p.OriginalHash, p.Facts = p.Facts.MediaType, p.OriginalHash, hash, old
 	return e.Data, fresh, nil
