@@ -133,6 +133,7 @@ func (t Taking) off(img *goquery.Selection, number string) error {
 	}
 	img.SetAttr(spaceFor, number).SetAttr("src", address).SetAttr("alt", spaceWords).SetAttr("width", strconv.Itoa(w)).SetAttr("height", strconv.Itoa(h))
 	img.RemoveAttr("srcset").RemoveAttr("sizes")
+	img.Closest("picture.lighter").Find("source").Remove() // a browser would take one of these first
 	return nil
 }
 

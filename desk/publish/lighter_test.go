@@ -83,6 +83,10 @@ func TestLighterFilesBesideJPEG(t *testing.T) {
 	var archive bytes.Buffer
 	require.NoError(t, b.Publish.PageArchive(&archive, b.PageID, publish.Dressing{}))
 	assert.Contains(t, strings.Join(keysOf(picturesIn(t, archive.Bytes())), " "), ".webp")
+
+	require.NoError(t, b.Withdraw.Withdraw(t.Context(), photo))
+	assert.NotContains(t, b.LivePage(), ".webp", "what is off the air is named nowhere")
+	assert.Contains(t, b.LivePage(), "This picture was taken off.")
 }
 
 func keysOf(files map[string][]byte) (all []string) {
