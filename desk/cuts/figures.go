@@ -74,34 +74,6 @@ func loaded(plan []fit.Cut, css, density float64) int {
 	return slices.Index(files, fit.Choose(files, css, density))
 }
 
-// Loaded is which cut a screen loads for a picture that stands css CSS px wide.
-func Loaded(made []store.Cut, css, density float64) store.Cut {
-	var files []fit.Candidate
-	for _, c := range made {
-		files = append(files, fit.Candidate{Width: c.Width})
-	}
-	return made[slices.Index(files, fit.Choose(files, css, density))]
-}
-
-// Weight is what cuts weigh together, in bytes.
-func Weight(made []store.Cut) (sum int64) {
-	for _, c := range made {
-		sum += c.Bytes
-	}
-	return sum
-}
-
-// Heaviest is the weight of the heaviest cut for a slot, in bytes. One that may be heavier than the
-// slot's budget counts in proportion.
-func Heaviest(made []store.Cut, slot rules.Slot) (most int64) {
-	for _, c := range made {
-		if room := slot.BudgetAt(c.Density); room > 0 {
-			most = max(most, c.Bytes*slot.Budget/room)
-		}
-	}
-	return most
-}
-
 // shownIn is how wide a picture stands in a slot at a viewport, in CSS px.
 func shownIn(r rules.Rules, slot rules.Slot, plan []fit.Cut) func(viewport int) float64 {
 	if slot.Stands() {

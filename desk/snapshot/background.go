@@ -12,6 +12,7 @@ import (
 	"mivlet/core/page"
 	"mivlet/core/recipe"
 	"mivlet/core/rules"
+	"mivlet/desk/cuts"
 	"mivlet/desk/derive"
 	"mivlet/store"
 )
@@ -26,7 +27,7 @@ func (d *Desk) Backing(n *Snapshot, back page.Background, room page.Room, addres
 	}
 	var b page.Backing
 	for i, device := range layout.Devices {
-		m := imageOf(made[i], room.Sizes(), "", func(c store.Cut) string { return address(pic, c) })
+		m := cuts.Image(made[i], room.Sizes(), "", func(c store.Cut) string { return address(pic, c) })
 		if media := room.Media(device); media != "" {
 			files := page.ForDevice{Media: media, SrcSet: m.SrcSet, Sizes: m.Sizes, Width: m.Width, Height: m.Height}
 			if files.SrcSet == "" {

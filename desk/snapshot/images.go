@@ -3,7 +3,6 @@ package snapshot
 import (
 	"fmt"
 
-	"mivlet/core/fit"
 	"mivlet/core/page"
 	"mivlet/core/rules"
 	"mivlet/desk/access"
@@ -48,40 +47,16 @@ func (d *Desk) image(n *Snapshot, pic store.Picture, slot rules.Slot, sizes, alt
 	if err != nil {
 		return page.Image{}, err
 	}
-	m := imageOf(made, sizes, alt, at)
+	m := cuts.Image(made, sizes, alt, at)
 	if derive.Moves(pic, slot) {
 		still, err := d.image(n, pic, slot.Still(), sizes, alt, at)
 		m.Still = &still
 		return m, err
 	}
-	m.Lighter, err = d.lighter(n, pic, slot, made, at)
+	m.Lighter, err = cuts.Lighter(n.House.Rules.Placing.Lighter, made, func(format string) ([]store.Cut, error) {
+		return d.CutsFor(n, pic, slot.As(format))
+	}, at)
 	return m, err
-}
-
-// lighter are the files in other formats that the house offers beside a JPEG, where they weigh less.
-func (d *Desk) lighter(n *Snapshot, pic store.Picture, slot rules.Slot, made []store.Cut, at func(store.Cut) string) (all []page.Lighter, err error) {
-	if made[0].MediaType != "image/jpeg" {
-		return nil, nil
-	}
-	for _, format := range n.House.Rules.Placing.Lighter {
-		others, err := d.CutsFor(n, pic, slot.As(format))
-		if err != nil {
-			return nil, err
-		}
-		if cuts.Weight(others) < cuts.Weight(made) {
-			all = append(all, page.Lighter{MediaType: others[0].MediaType, SrcSet: srcSet(others, at)})
-		}
-	}
-	return all, nil
-}
-
-// srcSet lists cuts for a browser's choice.
-func srcSet(made []store.Cut, address func(store.Cut) string) string {
-	cs := make([]fit.Candidate, len(made))
-	for i, c := range made {
-		cs[i] = fit.Candidate{URL: address(c), Width: c.Width}
-	}
-	return fit.SrcSet(cs)
 }
 
 // CutsFor are the cuts of a picture for a slot as a snapshot has them, or made now.
@@ -90,16 +65,6 @@ func (d *Desk) CutsFor(n *Snapshot, pic store.Picture, slot rules.Slot) ([]store
 		return made, nil
 	}
 	return d.cuts.CutsUnder(n.House.Rules, pic, slot)
-}
-
-// imageOf lets a browser choose from cuts. Who chooses none takes the one for a usual desktop.
-func imageOf(made []store.Cut, sizes, alt string, address func(store.Cut) string) page.Image {
-	usual := cuts.Loaded(made, float64(made[0].CSSWidth), 1)
-	m := page.Image{Src: address(usual), Width: usual.Width, Height: usual.Height, Alt: alt}
-	if len(made) > 1 {
-		m.SrcSet, m.Sizes = srcSet(made, address), sizes
-	}
-	return m
 }
 
 // AltOf is the description of a picture where it stands: the one of the place,

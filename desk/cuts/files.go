@@ -1,0 +1,75 @@
+package cuts
+
+import (
+	"slices"
+
+	"mivlet/core/fit"
+	"mivlet/core/page"
+	"mivlet/core/rules"
+	"mivlet/store"
+)
+
+// Loaded is which cut a screen loads for a picture that stands css CSS px wide.
+func Loaded(made []store.Cut, css, density float64) store.Cut {
+	var files []fit.Candidate
+	for _, c := range made {
+		files = append(files, fit.Candidate{Width: c.Width})
+	}
+	return made[slices.Index(files, fit.Choose(files, css, density))]
+}
+
+// SrcSet lists cuts for a browser's choice; address tells where each of them is found.
+func SrcSet(made []store.Cut, address func(store.Cut) string) string {
+	var files []fit.Candidate
+	for _, c := range made {
+		files = append(files, fit.Candidate{URL: address(c), Width: c.Width})
+	}
+	return fit.SrcSet(files)
+}
+
+// Image lets a browser choose from cuts. Who chooses none takes the one for a usual desktop.
+func Image(made []store.Cut, sizes, alt string, address func(store.Cut) string) page.Image {
+	usual := Loaded(made, float64(made[0].CSSWidth), 1)
+	m := page.Image{Src: address(usual), Width: usual.Width, Height: usual.Height, Alt: alt}
+	if len(made) > 1 {
+		m.SrcSet, m.Sizes = SrcSet(made, address), sizes
+	}
+	return m
+}
+
+// Lighter lists the files in other formats that are offered beside JPEG files, where they weigh less;
+// in gives the cuts in a format.
+func Lighter(formats []string, made []store.Cut, in func(format string) ([]store.Cut, error), address func(store.Cut) string) (all []page.Lighter, err error) {
+	if made[0].MediaType != "image/jpeg" {
+		return nil, nil
+	}
+	for _, format := range formats {
+		others, err := in(format)
+		if err != nil {
+			return nil, err
+		}
+		if Weight(others) < Weight(made) {
+			all = append(all, page.Lighter{MediaType: others[0].MediaType, SrcSet: SrcSet(others, address)})
+		}
+	}
+	return all, nil
+}
+
+// Weight is what cuts weigh together, in bytes.
+func Weight(made []store.Cut) (sum int64) {
+	for _, c := range made {
+		sum += c.Bytes
+	}
+	return sum
+}
+
+// Heaviest is the weight of the heaviest cut for a slot, in bytes. One that may be heavier than the
+// slot's budget counts in proportion.
+func Heaviest(made []store.Cut, slot rules.Slot) (most int64) {
+	for _, c := range made {
+		if room := slot.BudgetAt(c.Density); room > 0 {
+			most = max(most, c.Bytes*slot.Budget/room)
+		}
+	}
+	return most
+}
