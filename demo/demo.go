@@ -109,8 +109,12 @@ var items = []item{
 }
 
 // Fill puts the scenario into an empty store and returns the numbers of the
-// pages that are to go live.
-func Fill(s *store.Store, now time.Time) (live []uint, err error) {
+// pages that are to go live. with changes the rules that the club begins with.
+func Fill(s *store.Store, now time.Time, with ...func(*rules.Rules)) (live []uint, err error) {
+	house := Rules()
+	for _, change := range with {
+		change(&house)
+	}
 	hashes := make([]string, len(items))
 	known := make([]facts.Facts, len(items))
 	for i, it := range items {
@@ -130,7 +134,7 @@ func Fill(s *store.Store, now time.Time) (live []uint, err error) {
 		return nil, err
 	}
 	err = s.Tx(func(s store.Records) error {
-		if err := s.SaveRules(Rules(), "Ines Varrow", "The rules the club began with", now); err != nil {
+		if err := s.SaveRules(house, "Ines Varrow", "The rules the club began with", now); err != nil {
 			return err
 		}
 		if err := addPeople(s, now); err != nil {

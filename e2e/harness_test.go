@@ -69,22 +69,27 @@ var inHand = regexp.MustCompile(`(?:name="picture" value="|href="/bench/)(\d+)"`
 func laidOut(dir string) error {
 	kept := os.Getenv("MIVLET_SEED")
 	if kept == "" {
-		return sow(dir)
+		seed = dir
+		return sow(dir, usualScreens)
 	}
 	if _, err := os.Stat(kept); err == nil {
 		seed = kept
 		return nil
 	}
-	if err := sow(dir); err != nil {
+	if err := sow(dir, usualScreens); err != nil {
 		return err
 	}
 	seed = kept
 	return os.CopyFS(kept, os.DirFS(dir))
 }
 
-// sow lays the demo out.
-func sow(dir string) error {
-	cmd, h, err := run("demo", dir, false)
+// usualScreens are those that tests have files for, in pixels for each CSS pixel: making files for
+// finer ones takes as long as for all others. Screenshots show the demo as it is.
+var usualScreens = map[bool]string{true: "2", false: "3"}[os.Getenv("MIVLET_SCREENSHOTS") == ""]
+
+// sow lays the demo out, with files for screens of up to so many pixels for each CSS pixel.
+func sow(dir, upTo string) error {
+	cmd, h, err := run("demo", dir, false, "--up-to", upTo)
 	if err != nil {
 		return err
 	}
@@ -144,7 +149,6 @@ func sow(dir string) error {
 		}
 		time.Sleep(100 * time.Millisecond)
 	}
-	seed = dir
 	if err := cmd.Process.Signal(os.Interrupt); err != nil {
 		return err
 	}
@@ -202,9 +206,10 @@ type house struct {
 // run starts the program on a folder, with free ports, and waits until it says where
 // it is. Whether it reads the text in pictures depends on what the machine has: it is told to find
 // nothing where that is not what a test is about, as reading takes long.
-func run(command, data string, reads bool) (*exec.Cmd, house, error) {
+func run(command, data string, reads bool, more ...string) (*exec.Cmd, house, error) {
 	h := house{data: data}
-	cmd := exec.CommandContext(context.Background(), program, command, "--addr", "127.0.0.1:0", "--site-addr", "127.0.0.1:0", "--previewer-addr", "127.0.0.1:0", "--data", data)
+	args := append([]string{command, "--addr", "127.0.0.1:0", "--site-addr", "127.0.0.1:0", "--previewer-addr", "127.0.0.1:0", "--data", data}, more...)
+	cmd := exec.CommandContext(context.Background(), program, args...)
 	cmd.WaitDelay = 15 * time.Second
 	cmd.Stderr = os.Stderr
 	if !reads {

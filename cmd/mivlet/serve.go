@@ -18,6 +18,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"mivlet/core/page"
+	"mivlet/core/rules"
 	"mivlet/demo"
 	"mivlet/desk"
 	"mivlet/desk/publish"
@@ -40,6 +41,7 @@ type serving struct {
 	cert, key            string   // files, for TLS
 	behindTLS            bool     // a proxy speaks TLS for it
 	memory               string   // most memory, such as 2GB
+	upTo                 float64  // densities that the demo serves
 }
 
 // The usual addresses: Mivlet, and the practice site and the previewer on origins of their
@@ -78,6 +80,7 @@ func demoCommand() *cobra.Command {
 		},
 	}
 	o.flags(cmd)
+	cmd.Flags().Float64Var(&o.upTo, "up-to", 3, "make the demo's files for screens of up to so many pixels for each CSS pixel")
 	return cmd
 }
 
@@ -112,7 +115,7 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	defer func() { err = errors.Join(err, kept.Close()) }()
 	var live []uint
 	if withDemo {
-		if live, err = fillOnce(&kept.Store); err != nil {
+		if live, err = fillOnce(&kept.Store, o.upTo); err != nil {
 			return fmt.Errorf("the demo could not be laid out: %w", err)
 		}
 	}
@@ -199,12 +202,12 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 }
 
 // fillOnce lays the demo out in a folder that holds nothing yet.
-func fillOnce(kept *store.Store) ([]uint, error) {
+func fillOnce(kept *store.Store, upTo float64) ([]uint, error) {
 	empty, err := kept.Empty()
 	if err != nil || !empty {
 		return nil, err
 	}
-	return demo.Fill(kept, time.Now())
+	return demo.Fill(kept, time.Now(), func(r *rules.Rules) { r.ServeUpTo(upTo) })
 }
 
 // prepare publishes the demo's live pages and makes previews, beside the work. What

@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 
 	"mivlet/core/layout"
 	"mivlet/core/rules"
@@ -104,4 +105,19 @@ func TestEveryNumberHasItsLimits(t *testing.T) {
 	r := house()
 	r.Page.Patterns[0].Cap = 0
 	assert.Empty(t, faultsAt(r, pattern+"/cap"), "0 is as wide as the page")
+}
+
+// Screens that have more pixels than are served fall away; one density is left in every slot.
+func TestServingUpTo(t *testing.T) {
+	t.Parallel()
+	for most, want := range map[float64][]float64{3: {1, 2, 3}, 2: {1, 2}, 2.9: {1, 2}, 1: {1}, 0.5: {1}} {
+		r := rules.Default()
+		r.ServeUpTo(most)
+		s, ok := r.Slot("column")
+		require.True(t, ok)
+		assert.Equal(t, want, s.Densities, "%v", most)
+		assert.Empty(t, r.Check(), "%v", most)
+	}
+	first, _ := rules.Default().Slot("column")
+	assert.Equal(t, []float64{1, 2, 3}, first.Densities, "nobody else's rules are changed")
 }

@@ -122,6 +122,13 @@ func (s Slot) ForScreens(shown func(viewport int) float64) Slot {
 	return s
 }
 
+// ServeUpTo leaves the screens out that have more pixels for each CSS pixel than most.
+func (r *Rules) ServeUpTo(most float64) {
+	for i, s := range r.Slots {
+		r.Slots[i].Densities = slices.DeleteFunc(slices.Clone(s.Densities), func(d float64) bool { return d > max(most, s.Densities[0]) })
+	}
+}
+
 // crisp is the density from which more is hardly seen (common practice). Screens that have more
 // get it where the picture has it.
 const crisp = 2

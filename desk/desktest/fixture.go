@@ -16,7 +16,6 @@ import (
 	"net/http/httptest"
 	"os"
 	"path/filepath"
-	"slices"
 	"strings"
 	"sync"
 	"testing"
@@ -100,9 +99,7 @@ func FreshWith(t *testing.T, set func(*desk.Options)) *Fixture {
 	t.Cleanup(func() { assert.NoError(t, b.Kept.Close()) })
 	r := rules.Default()
 	r.Sections = []rules.Section{{Code: "juniors", Title: "Juniors", Sign: "wave", Folder: "juniors"}, {Code: "touring", Title: "Touring", Sign: "peak", Folder: "touring"}}
-	for i := range r.Slots {
-		r.Slots[i].Densities = slices.DeleteFunc(slices.Clone(r.Slots[i].Densities), func(d float64) bool { return d > 2 }) // half of the files show as much of what tests are about
-	}
+	r.ServeUpTo(2)            // half of the files show as much of what tests are about
 	r.Hiding.LeaveFace = true // most tests bring pictures of nobody in
 	require.NoError(t, b.Kept.SaveRules(r, "Ines", "to begin with", b.now))
 	site := httptest.NewServer(http.HandlerFunc(b.serve))
