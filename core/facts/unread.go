@@ -17,31 +17,34 @@ func isBigTIFF(head [4]byte) bool {
 }
 
 // Unread returns a [*TypeError] where a decoder failed because it does not know the way in which a
-// whole picture is written; nil for all other errors, and for none.
+// picture is written, and that way is known to be used; nil for all other errors, and for none. What
+// a decoder says of numbers that no program writes is damage.
 func Unread(mediaType string, err error) *TypeError {
 	var inTIFF tiff.UnsupportedError
 	var inJPEG jpeg.UnsupportedError
 	var told *TypeError
 	way := ""
 	switch {
-	case err == nil:
-		return nil
 	case errors.As(err, &told):
 		return told
 	case errors.As(err, &inTIFF):
-		way = tiffWay(string(inTIFF))
+		way = tiffWays[string(inTIFF)]
+		if strings.HasPrefix(string(inTIFF), "BitsPerSample of") {
+			way = "an unusual number of bits for each colour"
+		}
 	case errors.As(err, &inJPEG):
-		way = string(inJPEG)
+		way = jpegWays[string(inJPEG)]
 	case errors.Is(err, bmp.ErrUnsupported):
 		way = "run lengths, or bits that are spread in an unusual way"
-	default:
+	}
+	if way == "" {
 		return nil
 	}
 	return &TypeError{mediaType, ErrNotTaken, way}
 }
 
-// tiffWays are ways to write a TIFF that its decoder names by their numbers (TIFF 6.0, sections 8,
-// 16 and 22; Adobe Photoshop TIFF technical notes for 8 and later ones; memory).
+// tiffWays are ways to write a TIFF, by what its decoder says of them (TIFF 6.0, sections 8, 16, 19
+// and 22; Adobe Photoshop TIFF technical notes for later ones; memory).
 var tiffWays = map[string]string{
 	"compression value 6":     "JPEG inside",
 	"compression value 7":     "JPEG inside",
@@ -49,16 +52,15 @@ var tiffWays = map[string]string{
 	"compression value 50000": "Zstandard",
 	"compression value 50001": "WebP inside",
 	"color model":             "colours for print (CMYK) or another colour model",
+	"extra samples":           "transparency or other channels in an unusual way",
 	"sample format":           "numbers with a decimal point",
 }
 
-func tiffWay(said string) string {
-	for part, way := range tiffWays {
-		if strings.HasSuffix(said, part) {
-			return way
-		}
-	}
-	return said
+// jpegWays are ways to write a JPEG, by what the standard library says of them; see jpegWay for those
+// that its head tells.
+var jpegWays = map[string]string{
+	"luma/chroma subsampling ratio":                                           "fewer pixels of colour in an unusual way",
+	"unknown color model: 4-component JPEG doesn't have Adobe APP14 metadata": "four colours that it does not name",
 }
 
 // jpegWay is the way in which a JPEG is written that begins its frame with a marker and so many

@@ -74,10 +74,21 @@ func TestAWholePictureIsNotCalledDamaged(t *testing.T) {
 	require.ErrorIs(t, err, facts.ErrNotTaken)
 	assert.ErrorContains(t, err, "arithmetic coding")
 
-	// What is cut off is damaged, whatever it is written with.
+	// What is cut off is damaged, whatever it is written with; so is what says a kind of number that
+	// there is not, though its decoder calls that unsupported.
 	reference.Run(t, "convert", at("s.ppm"), "-compress", "none", at("plain.tif"))
 	whole, err := os.ReadFile(at("plain.tif"))
 	require.NoError(t, err)
+	odd := bytes.Clone(whole)
+	order := binary.ByteOrder(binary.LittleEndian)
+	if odd[0] == 'M' {
+		order = binary.BigEndian
+	}
+	order.PutUint16(odd[order.Uint32(odd[4:])+2+2:], 99) // of the first entry
+	require.NoError(t, os.WriteFile(at("odd.tif"), odd, 0o600))
+	_, _, err = brought(t, at("odd.tif"))
+	assert.ErrorIs(t, err, facts.ErrDamaged)
+	assert.NotErrorIs(t, err, facts.ErrNotTaken)
 	require.NoError(t, os.WriteFile(at("cut.tif"), whole[:len(whole)/2], 0o600))
 	_, _, err = brought(t, at("cut.tif"))
 	assert.NotErrorIs(t, err, facts.ErrNotTaken)
