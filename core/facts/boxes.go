@@ -19,6 +19,7 @@ func boxStructure(rs io.ReadSeeker) (s structure, err error) {
 	if err != nil {
 		return s, err
 	}
+	var aperture []byte
 	for {
 		head, err := r.take(8)
 		if err != nil {
@@ -45,10 +46,12 @@ func boxStructure(rs io.ReadSeeker) (s structure, err error) {
 			s.walkBoxes(body[min(4, len(body)):], &said, 0)
 			if len(s.items.owned[s.items.primary]) > 0 {
 				said = appearance{turn: Upright}
-				s.items.own(s.items.primary, said.read)
+				for _, p := range s.items.own(s.items.primary) {
+					said.read(p.kind, p.body)
+				}
 			}
 			s.Turn, s.Profile, s.Primary, s.Depth = said.turn, said.profile, said.primaries, said.depth
-			s.aperture = said.aperture
+			aperture = said.aperture
 			n -= int64(len(body))
 		}
 		if r.skip(n) != nil {
@@ -66,8 +69,8 @@ func boxStructure(rs io.ReadSeeker) (s structure, err error) {
 	if err := s.items.check(rs); err != nil {
 		return s, err
 	}
-	if len(s.aperture) > 0 {
-		clean, ok := cleanAperture(s.aperture, s.Size)
+	if len(aperture) > 0 {
+		clean, ok := cleanAperture(aperture, s.Size)
 		if !ok {
 			return s, errors.New("its clean aperture lies outside of it")
 		}

@@ -30,13 +30,14 @@ type property struct {
 	coded fit.Size // of the configuration of a decoder; else empty
 }
 
-// own gives the properties of an item, in the order in which they are applied.
-func (c *items) own(item uint32, give func(kind string, body []byte)) {
+// own are the properties of an item, in the order in which they are applied.
+func (c *items) own(item uint32) (all []property) {
 	for _, n := range c.owned[item] {
 		if n >= 1 && n <= len(c.properties) {
-			give(c.properties[n-1].kind, c.properties[n-1].body)
+			all = append(all, c.properties[n-1])
 		}
 	}
+	return all
 }
 
 // location is where the data of an item begins: in the file, or among the boxes.
@@ -58,9 +59,9 @@ func (c *items) size() fit.Size { return c.said(c.primary) }
 
 // said is the size that the file says of an item.
 func (c *items) said(item uint32) fit.Size {
-	for _, n := range c.owned[item] {
-		if n >= 1 && n <= len(c.properties) && !c.properties[n-1].said.Empty() {
-			return c.properties[n-1].said
+	for _, p := range c.own(item) {
+		if !p.said.Empty() {
+			return p.said
 		}
 	}
 	return fit.Size{}
@@ -74,9 +75,9 @@ func (c *items) check(file io.ReadSeeker) error {
 			continue
 		}
 		coded := fit.Size{}
-		for _, n := range c.owned[item] {
-			if n >= 1 && n <= len(c.properties) && !c.properties[n-1].coded.Empty() {
-				coded = c.properties[n-1].coded
+		for _, p := range c.own(item) {
+			if !p.coded.Empty() {
+				coded = p.coded
 			}
 		}
 		switch c.kinds[item] {

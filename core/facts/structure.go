@@ -34,7 +34,6 @@ type structure struct {
 	Coded fit.Size
 
 	items    *items // of a box file
-	aperture []byte // as a box file says it
 	controls int    // heads of frames that were met in a PNG
 }
 

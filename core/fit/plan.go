@@ -29,9 +29,9 @@ type Cut struct {
 	Effective float64
 }
 
-// sameCut is how much larger than the cut before a further cut must be to be
+// SameCut is how much larger than the cut before a further cut must be to be
 // worth a file of its own.
-const sameCut = 1.10
+const SameCut = 1.10
 
 // Plan returns the cuts for one slot, one for each density in ascending order.
 // frame is the framed part of the upright original, in its pixels. A further
@@ -49,7 +49,7 @@ func Plan(frame image.Rectangle, focus Focus, want Want, densities []float64) []
 }
 
 func larger(a, b Size) bool {
-	return float64(a.W) > sameCut*float64(b.W) || float64(a.H) > sameCut*float64(b.H)
+	return float64(a.W) > SameCut*float64(b.W) || float64(a.H) > SameCut*float64(b.H)
 }
 
 func one(frame image.Rectangle, focus Focus, want Want, d float64) Cut {

@@ -169,16 +169,16 @@ func number(v float64) string {
 	return strconv.FormatFloat(math.Round(v*1e4)/1e4, 'f', -1, 64)
 }
 
-// usual is the screen at which a place that grows for ever is taken, in CSS px
+// Wide is the screen at which a place that grows for ever is taken, in CSS px
 // (common practice).
-const usual = 1920
+const Wide = 1920
 
 // Full returns how wide the place is on a wide desktop, which its cuts are made
 // for. On a phone a stacked column can be wider by some pixels; sharp cuts have
 // enough for that.
 func (p Place) Full() int {
 	if p.Section.bound() == 0 {
-		return int(math.Round(p.Width(usual)))
+		return int(math.Round(p.Width(Wide)))
 	}
 	return int(math.Round(p.Width(Widest)))
 }

@@ -110,9 +110,6 @@ const (
 	rowMost   = 260
 )
 
-// screens are the densities that files of pages are made for (common practice: phones have up to 3).
-var screens = []float64{1, 2, 3}
-
 // stillFormats are those of thumbnails: what moves, moves enlarged.
 var stillFormats = []string{"jpeg", "png"}
 
@@ -155,7 +152,7 @@ func albumStand(r rules.Rules, band *BandLayout, b Block, n int) Stand {
 		s.Place.Parts, phone.Parts = wide, narrow
 		s.sizes = layout.SizesBelow(phone, s.Place)
 		widest := max(s.Place.Width(layout.Widest), s.Place.Width(r.Page.Breaks.Tablet), phone.Width(r.Page.Breaks.Tablet-1))
-		s.Slot = rules.Slot{ID: albumSlot, Title: "Album", Width: int(math.Ceil(widest)), Shape: cmp.Or(b.Album.Shape, AlbumShapes[0]), Densities: screens, Budget: 90_000, Formats: stillFormats}
+		s.Slot = rules.Slot{ID: albumSlot, Title: "Album", Width: int(math.Ceil(widest)), Shape: cmp.Or(b.Album.Shape, AlbumShapes[0]), Densities: rules.Screens, Budget: 90_000, Formats: stillFormats}
 		s.Slot = s.Slot.ForScreens(func(viewport int) float64 {
 			if viewport < r.Page.Breaks.Tablet {
 				return phone.Width(viewport)

@@ -73,7 +73,7 @@ func (b Background) check() error {
 // Broadest is the viewport for which the largest file of a background is made, and Finest
 // the most pixels across that one has (common practice: more is not seen behind text).
 const (
-	Broadest = 1920
+	Broadest = layout.Wide
 	Finest   = 2560
 )
 

@@ -24,9 +24,9 @@ type Cover struct {
 // The shapes in which a cover is shown (common practice: a tile of 4:3, thumbnails of 150
 // and 100).
 var (
-	Tile  = rules.Slot{ID: "cover-tile", Title: "Tile", Width: 400, Height: 300, Densities: screens, Budget: 160_000, Formats: []string{"jpeg", "png"}}
-	Thumb = rules.Slot{ID: "cover-thumb", Title: "Thumbnail", Width: 150, Height: 150, Densities: screens, Budget: 40_000, Formats: []string{"jpeg", "png"}}
-	Small = rules.Slot{ID: "cover-small", Title: "Small thumbnail", Width: 100, Height: 100, Densities: screens, Budget: 25_000, Formats: []string{"jpeg", "png"}}
+	Tile  = rules.Slot{ID: "cover-tile", Title: "Tile", Width: 400, Height: 300, Densities: rules.Screens, Budget: 160_000, Formats: []string{"jpeg", "png"}}
+	Thumb = rules.Slot{ID: "cover-thumb", Title: "Thumbnail", Width: 150, Height: 150, Densities: rules.Screens, Budget: 40_000, Formats: []string{"jpeg", "png"}}
+	Small = rules.Slot{ID: "cover-small", Title: "Small thumbnail", Width: 100, Height: 100, Densities: rules.Screens, Budget: 25_000, Formats: []string{"jpeg", "png"}}
 )
 
 // CoverSlots are the shapes in which a cover is shown, the largest first.

@@ -11,6 +11,7 @@ import (
 func (h *writer) img(m Image, loading, style string) {
 	if len(m.Lighter) > 0 {
 		h.open("picture", "lighter", "display:contents")
+		defer h.close("picture")
 		for _, l := range m.Lighter {
 			sizes := ""
 			if m.Sizes != "" {
@@ -18,10 +19,6 @@ func (h *writer) img(m Image, loading, style string) {
 			}
 			h.line("<source type=\"%s\" srcset=\"%s\"%s>", l.MediaType, html.EscapeString(l.SrcSet), sizes)
 		}
-		m.Lighter = nil
-		h.img(m, loading, style)
-		h.close("picture")
-		return
 	}
 	indent := strings.Repeat("  ", h.depth+1)
 	if m.Still == nil {

@@ -7,7 +7,6 @@ import (
 	"errors"
 	"fmt"
 	"image"
-	"image/draw"
 	"io"
 
 	"github.com/gen2brain/avif"
@@ -101,9 +100,6 @@ func DecodeFor(file io.ReadSeeker, f facts.Facts, limits Limits, wanted fit.Size
 	if f.MediaType == "image/heic" {
 		f.Orientation = facts.Upright // libheif has turned it already
 	}
-	if clean := f.Clean.Rect(); f.MediaType == "image/avif" && !clean.Empty() && clean.In(fit.SizeOf(d.pixels.Bounds()).Rect()) {
-		d.pixels = cropped(d.pixels, clean) // an HEIC is cropped already
-	}
 	got := fit.SizeOf(d.pixels.Bounds())
 	if due := inEighths(f.Stored, d.eighths); got != due && f.MediaType != "image/heic" {
 		return nil, fmt.Errorf("%w: its pixels measure %d × %d, and it says %d × %d", facts.ErrDamaged, got.W, got.H, due.W, due.H)
@@ -116,17 +112,6 @@ func DecodeFor(file io.ReadSeeker, f facts.Facts, limits Limits, wanted fit.Size
 		s.opaque = o.Opaque()
 	}
 	return s, nil
-}
-
-// cropped is a part of a picture.
-func cropped(m image.Image, to image.Rectangle) image.Image {
-	var out draw.Image = image.NewNRGBA(image.Rectangle{Max: to.Size()})
-	switch m.(type) {
-	case *image.NRGBA64, *image.RGBA64:
-		out = image.NewNRGBA64(image.Rectangle{Max: to.Size()})
-	}
-	draw.Draw(out, out.Bounds(), m, m.Bounds().Min.Add(to.Min), draw.Src)
-	return out
 }
 
 // inEighths is the size of a picture that was decoded at n eighths of its own.

@@ -3,6 +3,7 @@ package raster
 import (
 	"errors"
 	"image"
+	"image/draw"
 	"image/gif"
 	"image/jpeg"
 	"image/png"
@@ -38,7 +39,7 @@ var decoders = map[string]decoder{
 	"image/png":  plainly(png.Decode),
 	"image/gif":  firstOfGIF,
 	"image/webp": func(r io.ReadSeeker, f facts.Facts, _ fit.Size) (decoded, error) { return all(decodeWebP(r, f)) },
-	"image/avif": plainly(avif.Decode),
+	"image/avif": decodeAVIF,
 	"image/heic": plainly(heif.Decode),
 	"image/bmp":  plainly(bmp.Decode),
 	"image/tiff": plainly(tiff.Decode),
@@ -71,6 +72,26 @@ func decodeJPEG(r io.ReadSeeker, _ facts.Facts, wanted fit.Size) (decoded, error
 		d.block = blockOf(p.Sampling)
 	}
 	return d, nil
+}
+
+// decodeAVIF reads what is to be seen of an AVIF; of an HEIC its decoder gives no more.
+func decodeAVIF(r io.ReadSeeker, f facts.Facts, _ fit.Size) (decoded, error) {
+	m, err := avif.Decode(r)
+	if clean := f.Clean.Rect(); err == nil && !clean.Empty() && clean.In(fit.SizeOf(m.Bounds()).Rect()) {
+		m = cropped(m, clean)
+	}
+	return all(m, err)
+}
+
+// cropped is a part of a picture.
+func cropped(m image.Image, to image.Rectangle) image.Image {
+	var out draw.Image = image.NewNRGBA(image.Rectangle{Max: to.Size()})
+	switch m.(type) {
+	case *image.NRGBA64, *image.RGBA64:
+		out = image.NewNRGBA64(image.Rectangle{Max: to.Size()})
+	}
+	draw.Draw(out, out.Bounds(), m, m.Bounds().Min.Add(to.Min), draw.Src)
+	return out
 }
 
 // firstOfGIF reads the first frame of a GIF, on the whole of its screen.

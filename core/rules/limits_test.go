@@ -116,6 +116,7 @@ func TestServingUpTo(t *testing.T) {
 		s, ok := r.Slot("column")
 		require.True(t, ok)
 		assert.Equal(t, want, s.Densities, "%v", most)
+		assert.Len(t, s.Widths, map[int]int{1: 2, 2: 4, 3: 6}[len(want)], "on a phone and on all else: %v", s.Widths)
 		assert.Empty(t, r.Check(), "%v", most)
 	}
 	first, _ := rules.Default().Slot("column")

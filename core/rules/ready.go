@@ -20,7 +20,9 @@ func ReadyMade() []Ready {
 	}
 }
 
-var screens = []float64{1, 2, 3}
+// Screens are the densities that files of pages are made for, in device pixels for each CSS pixel
+// (common practice: phones have up to 3).
+var Screens = []float64{1, 2, 3}
 
 // Default returns the rules a new house starts from: those of a club. The
 // widths are rules of thumb of the trade (common practice): a text column of
@@ -44,13 +46,13 @@ func Default() Rules {
 			Spacing: []int{0, 8, 16, 24, 40, 64},
 		},
 		Slots: []Slot{
-			{ID: "column", Title: "Full column", Purpose: "as wide as the text", Pattern: "text", Densities: screens, Budget: 300_000},
-			{ID: "side", Title: "Side picture", Purpose: "text flows beside it", Pattern: "text", Rule: layout.Rule{Fixed: 300}, Densities: screens, Budget: 120_000},
-			{ID: "wide", Title: "Wide", Purpose: "reaches past the text on both sides", Pattern: "wide", Densities: screens, Budget: 500_000},
-			{ID: "half", Title: "Half", Purpose: "one of two equal columns", Pattern: "two", Densities: screens, Budget: 250_000},
-			{ID: "activity", Title: "Beside facts", Purpose: "the wider of two columns, with words and facts beside it", Pattern: "main-side", Shape: "3:2", Densities: screens, Budget: 250_000},
-			{ID: "strip", Title: "Sliding strip", Purpose: "the height rules, the strip slides sideways", Height: 300, Densities: screens, Budget: 300_000},
-			{ID: "thumb", Title: "Thumbnail", Purpose: "in albums and lists", Width: 150, Height: 150, Densities: screens, Budget: 40_000},
+			{ID: "column", Title: "Full column", Purpose: "as wide as the text", Pattern: "text", Densities: Screens, Budget: 300_000},
+			{ID: "side", Title: "Side picture", Purpose: "text flows beside it", Pattern: "text", Rule: layout.Rule{Fixed: 300}, Densities: Screens, Budget: 120_000},
+			{ID: "wide", Title: "Wide", Purpose: "reaches past the text on both sides", Pattern: "wide", Densities: Screens, Budget: 500_000},
+			{ID: "half", Title: "Half", Purpose: "one of two equal columns", Pattern: "two", Densities: Screens, Budget: 250_000},
+			{ID: "activity", Title: "Beside facts", Purpose: "the wider of two columns, with words and facts beside it", Pattern: "main-side", Shape: "3:2", Densities: Screens, Budget: 250_000},
+			{ID: "strip", Title: "Sliding strip", Purpose: "the height rules, the strip slides sideways", Height: 300, Densities: Screens, Budget: 300_000},
+			{ID: "thumb", Title: "Thumbnail", Purpose: "in albums and lists", Width: 150, Height: 150, Densities: Screens, Budget: 40_000},
 			{ID: "link", Title: "Link picture", Purpose: "shown where a page is shared", Width: 1200, Height: 675, Densities: []float64{1}, Budget: 300_000, Formats: []string{"jpeg", "png"}},
 		},
 		Types:     usualTypes(),
@@ -91,7 +93,7 @@ func department() Rules {
 	r.Page.Padding = layout.Lengths{Phone: 15, Tablet: 24, Desktop: 40}
 	r.Page.Patterns[0].Cap = 800
 	r.Slots[1].Rule.Fixed = 350
-	r.Slots = append(r.Slots, Slot{ID: "aside", Title: "In the side column", Purpose: "beside the main column", Pattern: "main-side", Column: 1, Densities: screens, Budget: 200_000})
+	r.Slots = append(r.Slots, Slot{ID: "aside", Title: "In the side column", Purpose: "beside the main column", Pattern: "main-side", Column: 1, Densities: Screens, Budget: 200_000})
 	r.Placing.Keep = []string{"credit"}
 	r.Words.CreditAsked = true
 	r.Sections = []Section{

@@ -135,7 +135,7 @@ func (r Rules) Add(list, key, title string) (Rules, error) {
 	at := "/" + list + "/" + key
 	switch list {
 	case "slots":
-		out.Slots = append(out.Slots, Slot{ID: key, Title: title, Purpose: "", Width: 400, Densities: screens, Budget: 200_000})
+		out.Slots = append(out.Slots, Slot{ID: key, Title: title, Purpose: "", Width: 400, Densities: Screens, Budget: 200_000})
 	case "sections":
 		out.Sections = append(out.Sections, Section{Code: key, Title: title, Sign: r.freeSign(), Folder: key})
 	case "categories":

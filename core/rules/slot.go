@@ -118,7 +118,7 @@ func (s Slot) Scales() []float64 {
 // ForScreens is the slot with the widths that files need where it is shown as wide as shown says,
 // in CSS px, at a viewport.
 func (s Slot) ForScreens(shown func(viewport int) float64) Slot {
-	s.Widths = fit.Widths(shown, s.Densities)
+	s.Widths = layout.Widths(shown, s.Densities)
 	return s
 }
 
@@ -127,6 +127,7 @@ func (r *Rules) ServeUpTo(most float64) {
 	for i, s := range r.Slots {
 		r.Slots[i].Densities = slices.DeleteFunc(slices.Clone(s.Densities), func(d float64) bool { return d > max(most, s.Densities[0]) })
 	}
+	*r = r.Resolved()
 }
 
 // crisp is the density from which more is hardly seen (common practice). Screens that have more

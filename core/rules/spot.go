@@ -94,7 +94,7 @@ const spotBudget = 150_000
 
 // Slot is the slot that pictures for the spot are cut for.
 func (s Spot) Slot() Slot {
-	return Slot{ID: spotSlot + s.ID, Title: s.Title, Purpose: "a banner", Width: s.Width, Height: s.Height, Densities: screens, Budget: spotBudget}
+	return Slot{ID: spotSlot + s.ID, Title: s.Title, Purpose: "a banner", Width: s.Width, Height: s.Height, Densities: Screens, Budget: spotBudget}
 }
 
 // Phone is the size that phones show.

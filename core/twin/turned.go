@@ -13,10 +13,13 @@ var oddAcross, oddDown = func() (across, down uint64) {
 	return across, down
 }()
 
+// Ways are the hashes of a picture, one for each way that it can be turned and mirrored.
+type Ways [8]Hash
+
 // Ways are the hashes of a picture in all eight ways that it can be turned and mirrored, as far as
 // its own hash tells them; the first is its own. A mirrored wave of an odd frequency has the other
 // sign, and the frequencies lie around nothing (the transform of Ahmed, Natarajan and Rao, 1974).
-func (h Hash) Ways() (all [8]Hash) {
+func (h Hash) Ways() (all Ways) {
 	for i := range all {
 		for k, part := range h {
 			if i&4 != 0 {
@@ -35,9 +38,9 @@ func (h Hash) Ways() (all [8]Hash) {
 }
 
 // Apart is [Hash.Distance] in the way that the one is turned and mirrored nearest to the other.
-func (h Hash) Apart(o Hash) int {
+func (w Ways) Apart(o Hash) int {
 	best := 64
-	for _, way := range h.Ways() {
+	for _, way := range w {
 		best = min(best, way.Distance(o))
 	}
 	return best

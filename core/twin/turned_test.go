@@ -30,14 +30,14 @@ func TestTurnedAndMirrored(t *testing.T) {
 		way := ways[i%len(ways)]
 		turned := filepath.Join(dir, fmt.Sprint(i, "-turned.jpg"))
 		reference.Run(t, "convert", append(append([]string{small}, way...), "-resize", "90%", "-quality", "70", turned)...)
-		assert.LessOrEqual(t, h.Apart(hashOf(t, turned)), twin.Near, "%s, %v", filepath.Base(name), way)
+		assert.LessOrEqual(t, h.Ways().Apart(hashOf(t, turned)), twin.Near, "%s, %v", filepath.Base(name), way)
 	}
 	for i, h := range all {
 		for j, o := range all {
 			if i != j {
-				assert.Greater(t, h.Apart(o), twin.Near+5, "%s and %s", names[i], names[j])
+				assert.Greater(t, h.Ways().Apart(o), twin.Near+5, "%s and %s", names[i], names[j])
 			}
-			assert.Equal(t, h.Apart(o), o.Apart(h), "it is the same both ways")
+			assert.Equal(t, h.Ways().Apart(o), o.Ways().Apart(h), "it is the same both ways")
 		}
 	}
 }

@@ -145,10 +145,7 @@ func (d *Desk) keepCuts(p store.Picture, slot rules.Slot, key string, files []ra
 		cuts = append(cuts, store.Cut{PictureID: p.ID, Key: key, Density: c.Density, Effective: c.Effective, CSSWidth: c.CSSWidth,
 			Width: c.Size.W, Height: c.Size.H, Hash: hash, MediaType: e.MediaType, Bytes: int64(len(e.Data)), Quality: e.Quality, Why: why, MadeAt: d.Now()})
 	}
-	heavy := false
-	for i, c := range PlanOf(p, slot) {
-		heavy = heavy || cuts[i].Bytes > slot.BudgetAt(c.Density)
-	}
+	heavy := slices.ContainsFunc(cuts, func(c store.Cut) bool { return c.Bytes > slot.BudgetAt(c.Density) })
 	return cuts, d.derive.UnlessGone(d.Store.AddCuts(cuts, heavy), hashes...)
 }
 

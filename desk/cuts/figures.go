@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"image"
 	"math"
-	"slices"
 	"time"
 
 	"mivlet/core/fit"
@@ -58,21 +57,14 @@ func (f Figures) on(d layout.Device, density float64) *CutFigure {
 	if len(f.Cuts) == 0 {
 		return nil
 	}
-	plan := make([]fit.Cut, len(f.Cuts))
-	for i, c := range f.Cuts {
-		plan[i] = c.Cut
-	}
-	return &f.Cuts[loaded(plan, f.shown(d.Viewport()), density)]
+	return &f.Cuts[loaded(f.Cuts, func(c CutFigure) int { return c.Size.W }, f.shown(d.Viewport()), density)]
 }
 
-// loaded is which cut of a plan a screen loads for a picture that stands css CSS px wide.
-func loaded(plan []fit.Cut, css, density float64) int {
-	var files []fit.Candidate
-	for _, c := range plan {
-		files = append(files, fit.Candidate{Width: c.Size.W})
-	}
-	return slices.Index(files, fit.Choose(files, css, density))
-}
+// Usual is the cut that a usual desktop loads; nil where there is none.
+func (f Figures) Usual() *CutFigure { return f.on(layout.Desktop, 1) }
+
+// Sharp is the cut that a sharp desktop loads; nil where there is none.
+func (f Figures) Sharp() *CutFigure { return f.on(layout.Desktop, 2) }
 
 // shownIn is how wide a picture stands in a slot at a viewport, in CSS px.
 func shownIn(r rules.Rules, slot rules.Slot, plan []fit.Cut) func(viewport int) float64 {
@@ -84,11 +76,8 @@ func shownIn(r rules.Rules, slot rules.Slot, plan []fit.Cut) func(viewport int) 
 
 // sharpOf is the cut of a picture that a sharp desktop loads: what is compared and tried.
 func sharpOf(r rules.Rules, slot rules.Slot, plan []fit.Cut) fit.Cut {
-	return plan[loaded(plan, shownIn(r, slot, plan)(layout.Desktop.Viewport()), 2)]
+	return plan[loaded(plan, func(c fit.Cut) int { return c.Size.W }, shownIn(r, slot, plan)(layout.Desktop.Viewport()), 2)]
 }
-
-// Usual is the cut that a usual desktop loads; nil where there is none.
-func (f Figures) Usual() *CutFigure { return f.on(layout.Desktop, 1) }
 
 // CutFigure is the arithmetic of one cut.
 type CutFigure struct {
@@ -102,9 +91,6 @@ type CutFigure struct {
 func figure(c fit.Cut, bytes int64, exact bool) CutFigure {
 	return CutFigure{c, bytes, exact, fit.LoadTime(bytes, fit.SlowLine), fit.LoadTime(bytes, fit.UsualLine)}
 }
-
-// Sharp is the cut that a sharp desktop loads; nil where there is none.
-func (f Figures) Sharp() *CutFigure { return f.on(layout.Desktop, 2) }
 
 // Figures works out the arithmetic. Bytes are those of the finished cuts where
 // they are made, else an estimate from the working copy.

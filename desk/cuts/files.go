@@ -11,11 +11,17 @@ import (
 
 // Loaded is which cut a screen loads for a picture that stands css CSS px wide.
 func Loaded(made []store.Cut, css, density float64) store.Cut {
+	return made[loaded(made, func(c store.Cut) int { return c.Width }, css, density)]
+}
+
+// loaded is which of some files, made or not, a screen loads for a picture that stands css CSS px
+// wide; width is that of a file in pixels.
+func loaded[C any](all []C, width func(C) int, css, density float64) int {
 	var files []fit.Candidate
-	for _, c := range made {
-		files = append(files, fit.Candidate{Width: c.Width})
+	for _, c := range all {
+		files = append(files, fit.Candidate{Width: width(c)})
 	}
-	return made[slices.Index(files, fit.Choose(files, css, density))]
+	return slices.Index(files, fit.Choose(files, css, density))
 }
 
 // SrcSet lists cuts for a browser's choice; address tells where each of them is found.

@@ -30,11 +30,12 @@ func (d *Desk) NearTwins(ps []store.Picture) (map[uint][]store.Picture, error) {
 			continue
 		}
 		var nearest []near
+		ways := own.Ways()
 		for _, t := range all {
 			if t.ID == p.ID {
 				continue
 			}
-			if n := own.Apart(HashOf(t.TwinA, t.TwinB, t.TwinC)); n <= twin.Near {
+			if n := ways.Apart(HashOf(t.TwinA, t.TwinB, t.TwinC)); n <= twin.Near {
 				nearest = append(nearest, near{t.ID, n})
 			}
 		}

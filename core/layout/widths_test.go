@@ -1,4 +1,4 @@
-package fit_test
+package layout_test
 
 import (
 	"fmt"
@@ -8,12 +8,12 @@ import (
 	"github.com/stretchr/testify/assert"
 	"pgregory.net/rapid"
 
-	"mivlet/core/fit"
+	"mivlet/core/layout"
 )
 
 // A picture that is as wide as the text: 640 CSS px, and on a phone 15 less on each side.
 func ExampleWidths() {
-	fmt.Println(fit.Widths(func(viewport int) float64 { return math.Min(640, float64(viewport-30)) }, []float64{1, 2, 3}))
+	fmt.Println(layout.Widths(func(viewport int) float64 { return math.Min(640, float64(viewport-30)) }, []float64{1, 2, 3}))
 	// Output: [360 640 720 1080 1280 1920]
 }
 
@@ -23,10 +23,10 @@ func TestWidthsForScreens(t *testing.T) {
 	upTo := func(px float64) func(int) float64 {
 		return func(viewport int) float64 { return math.Min(px, float64(viewport-30)) }
 	}
-	assert.Equal(t, []int{300, 600, 900}, fit.Widths(upTo(300), []float64{1, 2, 3}), "the same everywhere")
-	assert.Equal(t, []int{360, 738, 1080, 1476, 2214, 2880}, fit.Widths(upTo(960), []float64{1, 2, 3}), "960 and 1920 lie nearest to others")
-	assert.Equal(t, []int{360, 640, 720, 1280}, fit.Widths(upTo(640), []float64{1, 2}))
-	assert.Empty(t, fit.Widths(func(int) float64 { return 0 }, []float64{1, 2}))
+	assert.Equal(t, []int{300, 600, 900}, layout.Widths(upTo(300), []float64{1, 2, 3}), "the same everywhere")
+	assert.Equal(t, []int{360, 738, 1080, 1476, 2214, 2880}, layout.Widths(upTo(960), []float64{1, 2, 3}), "960 and 1920 lie nearest to others")
+	assert.Equal(t, []int{360, 640, 720, 1280}, layout.Widths(upTo(640), []float64{1, 2}))
+	assert.Empty(t, layout.Widths(func(int) float64 { return 0 }, []float64{1, 2}))
 }
 
 // Whatever a layout does, every screen finds a file that is wide enough, and the widest is no wider
@@ -36,9 +36,9 @@ func TestEveryScreenIsServed(t *testing.T) {
 		most := rapid.Float64Range(40, 2000).Draw(t, "most")
 		share := rapid.Float64Range(0.1, 1).Draw(t, "share")
 		shown := func(viewport int) float64 { return math.Min(most, share*float64(viewport)) }
-		all := fit.Widths(shown, []float64{1, 2, 3})
-		assert.LessOrEqual(t, len(all), fit.MostWidths)
-		for _, v := range fit.Viewports {
+		all := layout.Widths(shown, []float64{1, 2, 3})
+		assert.LessOrEqual(t, len(all), layout.MostWidths)
+		for _, v := range []int{390, 768, 1280, 1920} {
 			for _, d := range []float64{1, 2, 3} {
 				need := shown(v) * d
 				assert.GreaterOrEqual(t, float64(all[len(all)-1])+0.02, need)
