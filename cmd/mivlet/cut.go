@@ -63,17 +63,18 @@ type explained struct {
 	Why            string         `json:"why"`
 }
 
-// explain tells how a cut was made of a still; nothing of an animation.
+// explain tells how a cut was made; of an animation, each of its frames is decoded whole.
 func (p *opened) explain(e raster.Encoded) *explained {
-	if p.last == nil {
-		return nil
+	from := p.last
+	if p.moves != nil {
+		from = p.moves.Frames[0]
 	}
-	size := p.last.Decoded()
+	size := from.Decoded()
 	tried := e.Tried
 	if tried == nil {
 		tried = []raster.Tried{}
 	}
-	return &explained{DecodedEighths: p.last.Eighths(), DecodedWidth: size.W, DecodedHeight: size.H, Tried: tried, Why: e.Why}
+	return &explained{DecodedEighths: from.Eighths(), DecodedWidth: size.W, DecodedHeight: size.H, Tried: tried, Why: e.Why}
 }
 
 func cutCommand() *cobra.Command {

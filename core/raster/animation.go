@@ -13,6 +13,7 @@ import (
 
 	"mivlet/core/facts"
 	"mivlet/core/fit"
+	"mivlet/core/motion"
 )
 
 // Animation is a decoded animation: every frame as it shows, with its time.
@@ -20,6 +21,8 @@ type Animation struct {
 	Frames []*Source
 	Delays []time.Duration
 	Loop   int // how often it plays; 0 is for ever
+
+	bare []byte // a GIF of the same frames as they were written, without anything else; nil where there is none
 }
 
 // DecodeAnimation reads all frames of a GIF, an animated WebP or an animated
@@ -59,7 +62,26 @@ func DecodeAnimation(file io.ReadSeeker, f facts.Facts, limits Limits) (*Animati
 		s.space, s.traces = in, tracesOf(f.MediaType, image.Point{})
 	}
 	a.Loop = f.Loop
+	if f.MediaType == "image/gif" && in == srgb {
+		a.bare = bareGIF(file)
+	}
 	return a, nil
+}
+
+// bareGIF is a GIF without anything but its frames, or nil.
+func bareGIF(file io.ReadSeeker) []byte {
+	if _, err := file.Seek(0, io.SeekStart); err != nil {
+		return nil
+	}
+	data, err := io.ReadAll(file)
+	if err != nil {
+		return nil
+	}
+	bare, err := motion.Bare(data)
+	if err != nil {
+		return nil
+	}
+	return bare
 }
 
 func decodeGIF(r io.Reader) (*Animation, error) {
@@ -111,40 +133,4 @@ func clone(m *image.NRGBA) *image.NRGBA {
 	out := image.NewNRGBA(m.Rect)
 	copy(out.Pix, m.Pix)
 	return out
-}
-
-// quickMethod is the most effort of libwebp that takes no trial of each block. Of 24 frames of
-// 500 by 320 px it takes a fifth of the time of the usual method, for 1 % more bytes.
-const quickMethod = 2
-
-// Encode does the work on every frame and writes an animation with the same
-// timing and loops: a WebP, as it weighs a fraction of a GIF, unless a GIF is
-// asked for. The quality is found on the first frame.
-func (a *Animation) Encode(w Transform, o Options) (Encoded, error) {
-	frames := make([]image.Image, len(a.Frames))
-	for i, s := range a.Frames {
-		frames[i] = s.Do(w.At(i))
-	}
-	switch o.Format {
-	case GIF:
-		data, err := encodeGIF(frames, a.Delays, a.Loop)
-		return Encoded{Data: data, MediaType: "image/gif", Why: fmt.Sprintf("GIF, as asked; it moves (%d frames).", len(frames))}, err
-	case Auto, WebP, "":
-	default:
-		return Encoded{}, fmt.Errorf("a %s does not move, and this picture does", o.Format)
-	}
-	// A budget is for all frames; what the first one may weigh is its share.
-	share := o
-	share.Format, share.MaxBytes = WebP, o.MaxBytes/int64(len(frames))
-	by := webpBy(quickMethod)
-	first, err := search(frames[0], share, by, "")
-	if err != nil {
-		return first, err
-	}
-	first.Why = fmt.Sprintf("WebP, because it moves (%d frames).", len(frames))
-	first.Data, err = encodeAnimatedWebP(frames, a.Delays, a.Loop, func(m image.Image) ([]byte, error) { return by.write(m, first.Quality) })
-	if err == nil && o.MaxBytes > 0 && int64(len(first.Data)) > o.MaxBytes {
-		first.OverBudget = overBudget(frames[0], first, o.MaxBytes)
-	}
-	return first, err
 }

@@ -32,50 +32,70 @@ func encodeAuto(m image.Image, o Options) (Encoded, error) {
 	m = withoutUnseen(m)
 	share := flatness(m)
 	fitting, others, because := candidates(m, share)
-	if share >= flat { // what is lost where colours are flat is seen sooner: a quarter as much may be
-		o.Target = 1 - (1-o.target())/4
+	if share >= flat {
+		o.Target = sharper(o.target())
 	}
-	tried := slices.DeleteFunc(slices.Clone(fitting), func(f Format) bool { return !o.allows(f) })
-	if i := slices.IndexFunc(others, o.allows); len(tried) == 0 && i >= 0 {
-		tried = others[i : i+1]
+	some := slices.DeleteFunc(slices.Clone(fitting), func(f Format) bool { return !o.allows(f) })
+	if i := slices.IndexFunc(others, o.allows); len(some) == 0 && i >= 0 {
+		some = others[i : i+1]
 	}
 	switch {
-	case len(tried) == 0:
-		tried, because = fitting[:1], because+fmt.Sprintf("; none of the formats of its slot (%s) can hold it", join(o.Allowed))
-	case tried[0] != fitting[0]:
+	case len(some) == 0:
+		some, because = fitting[:1], because+fmt.Sprintf("; none of the formats of its slot (%s) can hold it", join(o.Allowed))
+	case some[0] != fitting[0]:
 		because += ", in a format of its slot"
 	}
-	// rank orders files: within the budget, as like as is asked, and of the least weight come first.
-	type rank struct {
-		Encoded
-		heavy, poor bool
-		weight      int
-	}
 	var all []rank
-	for _, f := range tried {
+	for _, f := range some {
 		e, err := encodeAs(f, m, o, name(f)+", "+because+".")
 		if err != nil {
 			return e, err
 		}
-		r := rank{e, o.MaxBytes > 0 && int64(len(e.Data)) > o.MaxBytes, o.Quality == 0 && e.SSIM < o.target()-0.002, len(e.Data)}
-		if e.SSIM == 1 && share >= flat {
-			r.weight /= worthOfSharp
-		}
-		all = append(all, r)
+		all = append(all, rankOf(e, o, share >= flat))
 	}
-	best := slices.MinFunc(all, func(a, b rank) int {
-		return cmp.Or(later(a.heavy, b.heavy), later(a.poor, b.poor), cmp.Compare(a.weight, b.weight))
-	}).Encoded
-	if best.Format != tried[0] {
-		best.because = fmt.Sprintf("%s, because it looks the same and is lighter than %s.", name(best.Format), name(tried[0]))
+	best := lightest(all)
+	if best.Format != some[0] {
+		best.because = fmt.Sprintf("%s, because it looks the same and is lighter than %s.", name(best.Format), name(some[0]))
 		best.Why = best.because + strings.TrimPrefix(best.Why, name(best.Format)+", "+because+".")
 	}
-	for _, r := range all {
-		best.Tried = append(best.Tried, Tried{r.Format, len(r.Data), r.Quality, r.SSIM, !r.poor})
-	}
-	best.target = o.Target
+	best.Tried, best.target = tried(all), o.Target
 	return best, nil
 }
+
+// rank orders files: within the budget, as like as is asked, and of the least weight come first.
+type rank struct {
+	Encoded
+	heavy, poor bool
+	weight      int
+}
+
+// rankOf judges a file; isDrawn says whether the picture is drawn in flat colours.
+func rankOf(e Encoded, o Options, isDrawn bool) rank {
+	r := rank{e, o.MaxBytes > 0 && int64(len(e.Data)) > o.MaxBytes, o.Quality == 0 && e.SSIM < o.target()-0.002, len(e.Data)}
+	if e.SSIM == 1 && isDrawn {
+		r.weight /= worthOfSharp
+	}
+	return r
+}
+
+// lightest is the file that comes first.
+func lightest(all []rank) Encoded {
+	return slices.MinFunc(all, func(a, b rank) int {
+		return cmp.Or(later(a.heavy, b.heavy), later(a.poor, b.poor), cmp.Compare(a.weight, b.weight))
+	}).Encoded
+}
+
+// tried tells what a file was chosen from.
+func tried(all []rank) (t []Tried) {
+	for _, r := range all {
+		t = append(t, Tried{r.Format, len(r.Data), r.Quality, r.SSIM, !r.poor})
+	}
+	return t
+}
+
+// sharper is the likeness to ask for where colours are flat: what is lost there is seen sooner, so
+// that a quarter as much may be.
+func sharper(target float64) float64 { return 1 - (1-target)/4 }
 
 // worthOfSharp is how many times the bytes a file without loss may have where a picture is drawn, as
 // letters and lines that are sharp to the pixel are worth something (common practice keeps

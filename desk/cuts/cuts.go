@@ -176,7 +176,9 @@ func (d *Desk) encoder(p store.Picture, slot rules.Slot) (encode encode, done fu
 	a, done, err := d.derive.Animation(p)
 	return func(w raster.Transform, budget int64) (raster.Encoded, error) {
 		options.MaxBytes = budget
-		return a.Encode(w, options)
+		e, err := a.Encode(w, options)
+		options = options.AsThis(e)
+		return e, err
 	}, done, err
 }
 
@@ -203,7 +205,7 @@ func wordsInside(r rules.Rules, p store.Picture) raster.Metadata {
 }
 
 // Engine is the version of what makes cuts: another one makes other files of the same.
-const Engine = 7
+const Engine = 8
 
 // CutKey names all that a cut depends on: the original, the recipe, the slot, the words
 // that stay inside and the version of the engine. Nothing else changes a cut, and
