@@ -65,16 +65,12 @@ type explained struct {
 
 // explain tells how a cut was made; of an animation, each of its frames is decoded whole.
 func (p *opened) explain(e raster.Encoded) *explained {
-	from := p.last
-	if p.moves != nil {
-		from = p.moves.Frames[0]
-	}
-	size := from.Decoded()
+	size := p.from.Decoded()
 	tried := e.Tried
 	if tried == nil {
 		tried = []raster.Tried{}
 	}
-	return &explained{DecodedEighths: from.Eighths(), DecodedWidth: size.W, DecodedHeight: size.H, Tried: tried, Why: e.Why}
+	return &explained{DecodedEighths: p.from.Eighths(), DecodedWidth: size.W, DecodedHeight: size.H, Tried: tried, Why: e.Why}
 }
 
 func cutCommand() *cobra.Command {
@@ -177,7 +173,11 @@ func (o *cutting) one(name string) error {
 		p.notes = append(p.notes, "It moves, and only its first frame was searched.")
 	}
 	view, options := r.View(p.size), o.flags.options()
-	for _, c := range view.Plan(o.want, o.dens) {
+	plan := view.Plan(o.want, o.dens)
+	if err := p.prepare(view, plan); err != nil {
+		return err
+	}
+	for _, c := range plan {
 		e, err := p.encode(raster.TransformFor(view, c), options)
 		if err != nil {
 			return err
@@ -227,10 +227,12 @@ func (p *opened) veils(kinds []string) ([]recipe.Edit, error) {
 
 // opened is a file that is ready to be cut: a still, or an animation that keeps its motion.
 type opened struct {
+	known facts.Facts
 	size  fit.Size
 	still func(wanted fit.Size) (*raster.Source, error) // as far as it is wanted; nothing means all
 	moves *raster.Animation
-	last  *raster.Source // what the last cut was made of
+	from  *raster.Source // what cuts are made of, as far as they want it
+	cuts  *raster.Scales
 	notes []string
 }
 
@@ -238,7 +240,7 @@ type opened struct {
 // otherwise it says that it stands still.
 func (o *cutting) open(f io.ReadSeeker, known facts.Facts) (*opened, error) {
 	if !known.KeepsMotion() {
-		p := &opened{size: known.Upright(), still: o.decoder(f, known)}
+		p := &opened{known: known, size: known.Upright(), still: o.decoder(f, known)}
 		if known.MediaType == "image/heic" { // its decoder may take more off than its head says
 			s, err := p.still(fit.Size{})
 			if err != nil {
@@ -255,7 +257,7 @@ func (o *cutting) open(f io.ReadSeeker, known facts.Facts) (*opened, error) {
 	if err != nil {
 		return nil, err
 	}
-	p := &opened{size: a.Frames[0].Upright(), moves: a}
+	p := &opened{known: known, size: a.Frames[0].Upright(), moves: a}
 	still := o.flags.still
 	if still == 0 && (o.flags.format == "jpeg" || o.flags.format == "png") {
 		still = 1
@@ -278,16 +280,26 @@ func (p *opened) frames() int {
 	return 1
 }
 
+// prepare decodes as much as all cuts of a plan want.
+func (p *opened) prepare(view recipe.View, plan []fit.Cut) (err error) {
+	if p.moves != nil {
+		p.from = p.moves.Frames[0]
+		return nil
+	}
+	var all []raster.Transform
+	for _, c := range plan {
+		all = append(all, raster.TransformFor(view, c))
+	}
+	p.from, err = p.still(raster.Most(p.size, all))
+	p.cuts = raster.NewScales(p.from, p.known)
+	return err
+}
+
 func (p *opened) encode(w raster.Transform, o raster.Options) (raster.Encoded, error) {
 	if p.moves != nil {
 		return p.moves.Encode(w, o)
 	}
-	src, err := p.still(w.Needs(p.size))
-	if err != nil {
-		return raster.Encoded{}, err
-	}
-	p.last = src
-	return raster.Encode(src.Do(w), o)
+	return raster.Encode(p.cuts.Do(w), o)
 }
 
 // decoder decodes a file once for each scale that is wanted of it.

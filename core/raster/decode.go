@@ -135,6 +135,11 @@ func (w Transform) Needs(whole fit.Size) fit.Size {
 	if len(w.Veils) > 0 {
 		return fit.Size{}
 	}
+	return w.reads(whole)
+}
+
+// reads is how many pixels of a whole picture some work on a part of it reads, its veils apart.
+func (w Transform) reads(whole fit.Size) fit.Size {
 	size := w.Turn.Turned(w.Size)
 	if w.Straighten != 0 { // it is brought down to twice the size first
 		size = fit.Size{W: 2 * size.W, H: 2 * size.H}

@@ -154,10 +154,7 @@ func (p *shrink) band(y0, y1 int) {
 		ring[i] = make([]float32, p.rw*p.ch)
 	}
 	low := make([]float32, p.rw*p.ch+1)[:p.rw*p.ch] // with room, as narrow asks for
-	var whole []float32                             // one row at full width, where a veil has to be drawn
-	if len(p.veils) > 0 {
-		whole = make([]float32, p.from.Dx()*p.ch)
-	}
+	whole := p.wholeRow()
 	line := make([]float32, p.size.W*p.ch)
 	next := p.rowsTaps[y0].first
 	for y := y0; y < y1; y++ {

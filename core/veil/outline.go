@@ -39,21 +39,27 @@ func outsidePolygon(points []image.Point, x, y float64) float64 {
 		if (ay > y) != (by > y) && x < (bx-ax)*(y-ay)/(by-ay)+ax {
 			inside = !inside
 		}
-		near = math.Min(near, toSegment(x, y, ax, ay, bx, by))
+		if d := toSegment(x-ax, y-ay, bx-ax, by-ay); d < near {
+			near = d
+		}
 	}
-	if inside {
+	if near = math.Sqrt(near); inside {
 		return -near
 	}
 	return near
 }
 
-func toSegment(x, y, ax, ay, bx, by float64) float64 {
-	dx, dy := bx-ax, by-ay
-	t := 0.0
-	if l := dx*dx + dy*dy; l > 0 {
-		t = math.Min(1, math.Max(0, ((x-ax)*dx+(y-ay)*dy)/l))
+// toSegment is how far a point is from a segment that goes from 0, 0 to dx, dy, squared.
+func toSegment(x, y, dx, dy float64) float64 {
+	along, length := x*dx+y*dy, dx*dx+dy*dy
+	switch {
+	case along <= 0:
+		return x*x + y*y
+	case along >= length:
+		return (x-dx)*(x-dx) + (y-dy)*(y-dy)
 	}
-	return math.Hypot(x-ax-t*dx, y-ay-t*dy)
+	t := along / length
+	return (x-t*dx)*(x-t*dx) + (y-t*dy)*(y-t*dy)
 }
 
 // Hide reports whether one of some veils lies over most of a rectangle, as they stand in

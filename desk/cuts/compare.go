@@ -101,7 +101,7 @@ func (d *Desk) decided(p store.Picture, slot rules.Slot) (raster.Options, error)
 	if len(plan) < 2 {
 		return options, nil
 	}
-	m, err := d.derive.Still(p, raster.TransformFor(p.Work.Recipe.View(p.Facts.Upright()), plan[0]))
+	m, err := d.pixels(p, slot, plan[0])
 	if err != nil {
 		return options, err
 	}
@@ -140,6 +140,16 @@ func (d *Desk) forSlot(id uint, slot string) (store.Picture, rules.Slot, error) 
 	return p, chosen, nil
 }
 
+// pixels are those of one of the cuts of a picture for a slot, as they are when all are made.
+func (d *Desk) pixels(p store.Picture, slot rules.Slot, c fit.Cut) (image.Image, error) {
+	scales, done, err := d.derive.Stills(p, workOf(p, slot))
+	if err != nil {
+		return nil, err
+	}
+	defer done()
+	return scales.Do(raster.TransformFor(p.Work.Recipe.View(p.Facts.Upright()), c).At(p.Work.Still)), nil
+}
+
 // plainPixels are the pixels of a picture's cut for a slot that a sharp desktop loads; of one that
 // moves, those of its first frame.
 func (d *Desk) plainPixels(p store.Picture, slot rules.Slot) (image.Image, error) {
@@ -151,7 +161,7 @@ func (d *Desk) plainPixels(p store.Picture, slot rules.Slot) (image.Image, error
 	if d.plain.key == key {
 		return d.plain.pixels, nil
 	}
-	m, err := d.derive.Still(p, raster.TransformFor(p.Work.Recipe.View(p.Facts.Upright()), c))
+	m, err := d.pixels(p, slot, c)
 	if err != nil {
 		return nil, err
 	}

@@ -94,10 +94,10 @@ func (d *Desk) encoded(p store.Picture, slot rules.Slot, key string, words raste
 		return nil, err
 	}
 	defer done()
-	view := p.Work.Recipe.View(p.Facts.Upright())
+	work := workOf(p, slot)
 	var files []raster.Encoded
-	for _, c := range PlanOf(p, slot) {
-		e, err := encode(raster.TransformFor(view, c), slot.BudgetAt(c.Density))
+	for i, c := range PlanOf(p, slot) {
+		e, err := encode(work[i], slot.BudgetAt(c.Density))
 		if err != nil {
 			return nil, err
 		}
@@ -115,16 +115,22 @@ func (d *Desk) encoded(p store.Picture, slot rules.Slot, key string, words raste
 // stillEncoder makes cuts of a picture that stands still.
 func (d *Desk) stillEncoder(p store.Picture, slot rules.Slot) (encode, func(), error) {
 	options := optionsFor(slot)
+	scales, done, err := d.derive.Stills(p, workOf(p, slot))
 	return func(w raster.Transform, budget int64) (raster.Encoded, error) {
-		m, err := d.derive.Still(p, w)
-		if err != nil {
-			return raster.Encoded{}, err
-		}
 		options.MaxBytes = budget
-		e, err := raster.Encode(m, options)
+		e, err := raster.Encode(scales.Do(w.At(p.Work.Still)), options)
 		options = options.AsThis(e) // the smallest, which comes first, decides on the format of all
 		return e, err
-	}, func() {}, nil
+	}, done, err
+}
+
+// workOf is the work of each of the cuts that a picture needs for a slot.
+func workOf(p store.Picture, slot rules.Slot) (all []raster.Transform) {
+	view := p.Work.Recipe.View(p.Facts.Upright())
+	for _, c := range PlanOf(p, slot) {
+		all = append(all, raster.TransformFor(view, c))
+	}
+	return all
 }
 
 // keepCuts keeps the files of the cuts of a picture for a slot.

@@ -22,12 +22,22 @@ const mostFrames = 16
 // Still does some work on the original of a picture, decoded as far as the work needs it; on one
 // that moves, on the frame that stands for it.
 func (d *Desk) Still(p store.Picture, w raster.Transform) (image.Image, error) {
-	src, done, err := d.still(p, w.Needs(p.Facts.Upright()))
+	scales, done, err := d.Stills(p, []raster.Transform{w})
 	if err != nil {
 		return nil, err
 	}
 	defer done()
-	return src.Do(w.At(p.Work.Still)), nil
+	return scales.Do(w.At(p.Work.Still)), nil
+}
+
+// Stills is what makes cuts of a picture as it stands still, decoded once for all of
+// them.
+func (d *Desk) Stills(p store.Picture, cuts []raster.Transform) (s *raster.Scales, done func(), err error) {
+	src, done, err := d.still(p, raster.Most(p.Facts.Upright(), cuts))
+	if err != nil {
+		return nil, nil, err
+	}
+	return raster.NewScales(src, p.Facts), done, nil
 }
 
 func (d *Desk) still(p store.Picture, wanted fit.Size) (s *raster.Source, done func(), err error) {
