@@ -14,6 +14,7 @@ import (
 	"mivlet/core/facts"
 	"mivlet/core/fit"
 	"mivlet/core/heif"
+	"mivlet/core/icc"
 	"mivlet/core/jpegdec"
 	"mivlet/core/veil"
 )
@@ -82,9 +83,10 @@ func DecodeFor(file io.ReadSeeker, f facts.Facts, limits Limits, wanted fit.Size
 	if !ok {
 		return nil, &facts.TypeError{MediaType: f.MediaType, Kind: facts.ErrNotTaken}
 	}
-	in := srgb
+	in, tables := srgb, (*icc.Grid)(nil)
 	if f.Profile != "" {
-		in = spaceOf(facts.Profile(file, f.MediaType))
+		profile, named := facts.Profile(file, f.MediaType)
+		in, tables = spaceOf(profile, named), icc.Read(profile)
 	}
 	if _, err := file.Seek(0, io.SeekStart); err != nil {
 		return nil, err
@@ -103,6 +105,11 @@ func DecodeFor(file io.ReadSeeker, f facts.Facts, limits Limits, wanted fit.Size
 	got := fit.SizeOf(d.pixels.Bounds())
 	if due := inEighths(f.Stored, d.eighths); got != due && f.MediaType != "image/heic" {
 		return nil, fmt.Errorf("%w: its pixels measure %d × %d, and it says %d × %d", facts.ErrDamaged, got.W, got.H, due.W, due.H)
+	}
+	if tables != nil {
+		if m := tables.Convert(d.pixels); m != nil {
+			d.pixels, in = m, srgb
+		}
 	}
 	s := &Source{pixels: d.pixels, eighths: d.eighths, stored: got, orientation: f.Orientation, opaque: true, space: in, traces: tracesOf(f.MediaType, d.block)}
 	if d.eighths < 8 {

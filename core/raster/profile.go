@@ -1,11 +1,11 @@
 package raster
 
 import (
-	"encoding/binary"
 	"math"
 	"sync"
 
 	"mivlet/core/facts"
+	"mivlet/core/icc"
 	"mivlet/core/light"
 )
 
@@ -31,33 +31,32 @@ var (
 	p3Colorants   = [9]float64{0.51512, 0.29198, 0.15710, 0.24120, 0.69225, 0.06657, -0.00105, 0.04189, 0.78407}
 )
 
-// spaceOf returns the space that a profile describes. Profiles of matrix and
-// curves and grey ones are understood; for all others, and for none, it is the
-// named space or sRGB.
-func spaceOf(icc []byte, named string) *space {
-	if named == "Display P3" && len(icc) == 0 {
+// spaceOf returns the space that a profile of a matrix and curves describes, or a grey one. For all
+// others, and for none, it is the named space or sRGB; see [icc.Read] for those that are made of tables.
+func spaceOf(profile []byte, named string) *space {
+	if named == "Display P3" && len(profile) == 0 {
 		return &space{light: srgb.light, mix: mixFrom(p3Colorants)}
 	}
-	if g := facts.Gamma(named); g > 0 && len(icc) == 0 {
+	if g := facts.Gamma(named); g > 0 && len(profile) == 0 {
 		var curve [256]float32
 		for i := range curve {
 			curve[i] = float32(math.Pow(float64(i)/255, g))
 		}
 		return &space{light: [3]*[256]float32{&curve, &curve, &curve}}
 	}
-	if curve := curveOf(facts.ICCTag(icc, "kTRC")); curve != nil {
+	if curve := greyOf(profile); curve != nil {
 		return &space{light: [3]*[256]float32{curve, curve, curve}}
 	}
 	s := &space{}
 	var colorants [9]float64
 	for i, c := range []string{"r", "g", "b"} {
-		s.light[i] = curveOf(facts.ICCTag(icc, c+"TRC"))
-		xyz := facts.ICCTag(icc, c+"XYZ")
+		s.light[i] = curveOf(icc.Tag(profile, c+"TRC"))
+		xyz := icc.Tag(profile, c+"XYZ")
 		if s.light[i] == nil || len(xyz) < 20 {
 			return srgb
 		}
 		for j := range 3 {
-			colorants[3*j+i] = fixed(xyz[8+4*j:])
+			colorants[3*j+i] = icc.Fixed(xyz[8+4*j:])
 		}
 	}
 	s.mix = mixFrom(colorants)
@@ -112,16 +111,9 @@ func inverse(m [9]float64) (inv [9]float64, ok bool) {
 	return inv, true
 }
 
-// curveOf reads a tone curve (ICC.1:2022, 10.6 and 10.18) into a table of light
-// for each code value, or gives nil for what is none.
+// curveOf reads a tone curve into a table of light for each code value, or gives nil for what is none.
 func curveOf(tag []byte) *[256]float32 {
-	var f func(float64) float64
-	switch {
-	case len(tag) >= 12 && string(tag[:4]) == "curv":
-		f = sampledCurve(tag[12:], int(binary.BigEndian.Uint32(tag[8:])))
-	case len(tag) >= 12 && string(tag[:4]) == "para":
-		f = parametricCurve(tag[12:], int(binary.BigEndian.Uint16(tag[8:])))
-	}
+	f, _ := icc.ReadCurve(tag)
 	if f == nil {
 		return nil
 	}
@@ -132,55 +124,17 @@ func curveOf(tag []byte) *[256]float32 {
 	return &t
 }
 
-func sampledCurve(b []byte, n int) func(float64) float64 {
-	switch {
-	case n == 0:
-		return func(x float64) float64 { return x }
-	case n < 0 || n > len(b)/2:
-		return nil
-	case n == 1:
-		gamma := float64(binary.BigEndian.Uint16(b)) / 256
-		return func(x float64) float64 { return math.Pow(x, gamma) }
-	}
-	return func(x float64) float64 {
-		at := x * float64(n-1)
-		i := min(int(at), n-2)
-		lo, hi := binary.BigEndian.Uint16(b[2*i:]), binary.BigEndian.Uint16(b[2*i+2:])
-		return (float64(lo) + (at-float64(i))*(float64(hi)-float64(lo))) / 65535
-	}
-}
-
-func parametricCurve(b []byte, kind int) func(float64) float64 {
-	count := map[int]int{0: 1, 1: 3, 2: 4, 3: 5, 4: 7}[kind]
-	if count == 0 || len(b) < 4*count {
-		return nil
-	}
-	var p [7]float64 // g a b c d e f
-	for i := range count {
-		p[i] = fixed(b[4*i:])
-	}
-	g, a, bb, c, d, e, ff := p[0], p[1], p[2], p[3], p[4], p[5], p[6]
-	switch kind {
-	case 0:
-		return func(x float64) float64 { return math.Pow(x, g) }
-	case 1, 2:
-		return func(x float64) float64 {
-			if a != 0 && x >= -bb/a {
-				return math.Pow(a*x+bb, g) + c
-			}
-			return c
+// greyOf is the light of each code value of a grey profile, or nil for one of colours. Some tell
+// lightness and not light.
+func greyOf(profile []byte) *[256]float32 {
+	curve := curveOf(icc.Tag(profile, "kTRC"))
+	if curve != nil && icc.Connection(profile) == "Lab " {
+		for i, l := range curve {
+			curve[i] = float32(icc.Luminance(float64(l)))
 		}
 	}
-	return func(x float64) float64 {
-		if x >= d {
-			return math.Pow(a*x+bb, g) + e
-		}
-		return c*x + ff
-	}
+	return curve
 }
-
-// fixed reads an s15Fixed16Number.
-func fixed(b []byte) float64 { return float64(int32(binary.BigEndian.Uint32(b))) / 65536 }
 
 func nearly(a, b *[256]float32) bool {
 	for i := range a {
