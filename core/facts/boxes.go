@@ -106,8 +106,8 @@ func (a *appearance) read(kind string, body []byte) {
 		case "prof", "rICC":
 			a.profile = body[4:]
 		case "nclx":
-			if len(body) >= 6 {
-				a.primaries = primaries(int(be.Uint16(body[4:])))
+			if len(body) >= 8 {
+				a.primaries = colours(int(be.Uint16(body[4:])), int(be.Uint16(body[6:])))
 			}
 		}
 	}

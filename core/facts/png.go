@@ -2,6 +2,7 @@ package facts
 
 import (
 	"bytes"
+	"cmp"
 	"compress/zlib"
 	"fmt"
 	"io"
@@ -92,7 +93,7 @@ func (s *structure) readChunk(kind string, b []byte) error {
 			}
 		}
 	case kind == "cICP" && len(b) >= 4:
-		s.Primary = primaries(int(b[0]))
+		s.Primary = colours(int(b[0]), int(b[1]))
 	case kind == "sRGB": // rules over gAMA, wherever it stands (W3C PNG, 11.3.2.5)
 		s.Primary = "sRGB"
 	case kind == "gAMA" && len(b) >= 4 && s.Primary == "":
@@ -175,7 +176,18 @@ func (s *structure) readText(b []byte) {
 	s.XMP = packet
 }
 
-// primaries names the colour primaries of ITU-T H.273 that pictures come with.
-func primaries(code int) string {
-	return map[int]string{1: "sRGB", 9: "Rec. 2020", 12: "Display P3"}[code]
+// colours names the colour primaries of ITU-T H.273 that pictures come with, and, where they are for
+// brighter screens than paper, how their values stand for light.
+func colours(primaries, transfer int) string {
+	name := map[int]string{1: "sRGB", 9: "Rec. 2020", 12: "Display P3"}[primaries]
+	if bright := map[int]string{16: " PQ", 18: " HLG"}[transfer]; bright != "" {
+		return cmp.Or(name, "Rec. 2020") + bright
+	}
+	return name
+}
+
+// HDR reports whether the lights of a picture are brighter than paper white: whether its values follow
+// PQ or HLG (ITU-R BT.2100).
+func (f Facts) HDR() bool {
+	return strings.HasSuffix(f.Profile, " PQ") || strings.HasSuffix(f.Profile, " HLG")
 }

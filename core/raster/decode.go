@@ -14,7 +14,6 @@ import (
 	"mivlet/core/facts"
 	"mivlet/core/fit"
 	"mivlet/core/heif"
-	"mivlet/core/icc"
 	"mivlet/core/jpegdec"
 	"mivlet/core/veil"
 )
@@ -83,10 +82,10 @@ func DecodeFor(file io.ReadSeeker, f facts.Facts, limits Limits, wanted fit.Size
 	if !ok {
 		return nil, &facts.TypeError{MediaType: f.MediaType, Kind: facts.ErrNotTaken}
 	}
-	in, tables := srgb, (*icc.Grid)(nil)
+	in, convert := srgb, conversion(nil)
 	if f.Profile != "" {
 		profile, named := facts.Profile(file, f.MediaType)
-		in, tables = spaceOf(profile, named), icc.Read(profile)
+		in, convert = spaceOf(profile, named), conversionOf(profile, named)
 	}
 	if _, err := file.Seek(0, io.SeekStart); err != nil {
 		return nil, err
@@ -106,8 +105,8 @@ func DecodeFor(file io.ReadSeeker, f facts.Facts, limits Limits, wanted fit.Size
 	if due := inEighths(f.Stored, d.eighths); got != due && f.MediaType != "image/heic" {
 		return nil, fmt.Errorf("%w: its pixels measure %d × %d, and it says %d × %d", facts.ErrDamaged, got.W, got.H, due.W, due.H)
 	}
-	if tables != nil {
-		if m := tables.Convert(d.pixels); m != nil {
+	if convert != nil {
+		if m := convert(d.pixels); m != nil {
 			d.pixels, in = m, srgb
 		}
 	}

@@ -1,10 +1,12 @@
 package raster
 
 import (
+	"image"
 	"math"
 	"sync"
 
 	"mivlet/core/facts"
+	"mivlet/core/hdr"
 	"mivlet/core/icc"
 	"mivlet/core/light"
 )
@@ -32,7 +34,7 @@ var (
 )
 
 // spaceOf returns the space that a profile of a matrix and curves describes, or a grey one. For all
-// others, and for none, it is the named space or sRGB; see [icc.Read] for those that are made of tables.
+// others, and for none, it is the named space or sRGB; see conversionOf.
 func spaceOf(profile []byte, named string) *space {
 	if named == "Display P3" && len(profile) == 0 {
 		return &space{light: srgb.light, mix: mixFrom(p3Colorants)}
@@ -64,6 +66,21 @@ func spaceOf(profile []byte, named string) *space {
 		return srgb
 	}
 	return s
+}
+
+// A conversion brings decoded pixels to sRGB, or gives nil where they are not of its kind.
+type conversion func(image.Image) image.Image
+
+// conversionOf is the conversion of a space that cannot be told by curves and a matrix: one that is made
+// of tables, or one of lights brighter than paper white; nil for others.
+func conversionOf(profile []byte, named string) conversion {
+	if grid := icc.Read(profile); grid != nil {
+		return grid.Convert
+	}
+	if _, bright := hdr.Named(named); bright != "" && len(profile) == 0 {
+		return func(m image.Image) image.Image { return hdr.Convert(m, named) }
+	}
+	return nil
 }
 
 // mixFrom returns the matrix from light of the given colorants to linear sRGB,
