@@ -23,6 +23,7 @@ import (
 	"mivlet/desk/deleted"
 	"mivlet/desk/derive"
 	"mivlet/desk/house"
+	"mivlet/desk/intake"
 	"mivlet/desk/jobs"
 	"mivlet/desk/landing"
 	"mivlet/desk/lists"
@@ -49,6 +50,7 @@ type Desk struct {
 	Derive      *derive.Desk
 	Cuts        *cuts.Desk
 	Pictures    *pictures.Desk
+	Intake      *intake.Desk
 	Bench       *bench.Desk
 	Shelves     *shelves.Desk
 	Lists       *lists.Desk
@@ -102,7 +104,8 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	d.Jobs = jobs.New(d.Seat)
 	d.Derive = derive.New(d.Seat, o.Decoding, o.Reader)
 	d.Cuts = cuts.New(d.Seat, d.Derive, o.Encoded)
-	d.Pictures = pictures.New(d.Seat, d.Jobs, d.Derive, o.Card)
+	d.Pictures = pictures.New(d.Seat, d.Derive)
+	d.Intake = intake.New(d.Seat, d.Jobs, d.Derive, d.Pictures, o.Card)
 	d.Bench = bench.New(d.Seat, d.Jobs, d.Derive, d.Cuts, d.Pictures)
 	d.Shelves = shelves.New(d.Seat, d.Derive, d.Cuts, d.Pictures)
 	d.Lists = lists.New(d.Seat)
@@ -127,7 +130,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 
 // at returns the same desk for another seat.
 func (d *Desk) at(s *access.Seat) *Desk {
-	return &Desk{s, d.People.At(s), d.Jobs.At(s), d.Derive.At(s), d.Cuts.At(s), d.Pictures.At(s), d.Bench.At(s), d.Shelves.At(s),
+	return &Desk{s, d.People.At(s), d.Jobs.At(s), d.Derive.At(s), d.Cuts.At(s), d.Pictures.At(s), d.Intake.At(s), d.Bench.At(s), d.Shelves.At(s),
 		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Previews.At(s), d.Albums.At(s), d.Banners.At(s), d.Attachments.At(s), d.Deleted.At(s), d.Landing.At(s), d.Samples.At(s), d.Visits.At(s), d.Publish.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.grace}
 }
 

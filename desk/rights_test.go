@@ -409,15 +409,16 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"Pictures.SetWords": {work, func(d *desk.Desk) error {
 			return d.Pictures.SetWords(picture, pictures.Newest, pictures.Words{Alt: "A boat"})
 		}},
-		"Pictures.CheckWords":   {work, func(d *desk.Desk) error { _, err := d.Pictures.CheckWords(picture, pictures.Words{}); return err }},
-		"Shelves.EmptyBin":      {keep, func(d *desk.Desk) error { _, err := d.Shelves.EmptyBin(); return err }},
-		"Pictures.InsertCard":   {measure, func(d *desk.Desk) error { return d.Pictures.InsertCard(true) }},
-		"Pictures.Card":         {look, func(d *desk.Desk) error { _, err := d.Pictures.Card(); return err }},
-		"Pictures.TakeFromCard": {work, func(d *desk.Desk) error { _, err := d.Pictures.TakeFromCard(nil, "juniors"); return err }},
-		"Derive.Preview":        {work, func(d *desk.Desk) error { _, err := d.Derive.Preview(picture); return err }},
-		"Publish.Published":     {anybody, func(d *desk.Desk) error { _, err := d.Publish.Published("/x", ""); return err }},
-		"Publish.LiveLinks":     {anybody, func(d *desk.Desk) error { _, err := d.Publish.LiveLinks(); return err }},
-		"House.RulesDraft":      {look, func(d *desk.Desk) error { _, err := d.House.RulesDraft(); return err }},
+		"Pictures.CheckWords": {work, func(d *desk.Desk) error { _, err := d.Pictures.CheckWords(picture, pictures.Words{}); return err }},
+		"Shelves.EmptyBin":    {keep, func(d *desk.Desk) error { _, err := d.Shelves.EmptyBin(); return err }},
+		"Intake.InsertCard":   {measure, func(d *desk.Desk) error { return d.Intake.InsertCard(true) }},
+		"Intake.Card":         {look, func(d *desk.Desk) error { _, err := d.Intake.Card(); return err }},
+		"Intake.TakeFromCard": {work, func(d *desk.Desk) error { _, err := d.Intake.TakeFromCard(nil, "juniors"); return err }},
+		"Intake.BringPages":   {work, func(d *desk.Desk) error { _, err := d.Intake.BringPages(picture); return err }},
+		"Derive.Preview":      {work, func(d *desk.Desk) error { _, err := d.Derive.Preview(picture); return err }},
+		"Publish.Published":   {anybody, func(d *desk.Desk) error { _, err := d.Publish.Published("/x", ""); return err }},
+		"Publish.LiveLinks":   {anybody, func(d *desk.Desk) error { _, err := d.Publish.LiveLinks(); return err }},
+		"House.RulesDraft":    {look, func(d *desk.Desk) error { _, err := d.House.RulesDraft(); return err }},
 		"House.ChangeRules": {keep, func(d *desk.Desk) error {
 			return d.House.ChangeRules(func(r rules.Rules) (rules.Rules, error) { return r, nil })
 		}},
@@ -548,7 +549,7 @@ func acts() map[string]bool {
 // askedBefore are for other rooms, which have asked already who it is and what they may.
 var askedBefore = []string{
 	"Cuts.CutKey", "Cuts.CutsOf", "Cuts.CutsForAll", "Cuts.CutsOfStill", "Cuts.CutsUnder", "Cuts.Figures", "Cuts.FiguresFor", "Cuts.ForgetCuts",
-	"Derive.Animation", "Derive.Boxed", "Derive.BoxedFile", "Derive.BoxedWhole", "Derive.Decode", "Derive.Decoded", "Derive.ForgetDecoded", "Derive.KeepDecoded", "Derive.Limits", "Derive.LinesOf", "Derive.LookOf", "Derive.MakePreview", "Derive.Open", "Derive.Source", "Derive.SourceFor", "Derive.StandsIn", "Derive.Still", "Derive.UnlessGone", "Derive.WithLook", "Derive.WorkingCopy",
+	"Derive.Animation", "Derive.Boxed", "Derive.BoxedFile", "Derive.BoxedWhole", "Derive.Decode", "Derive.Decoded", "Derive.ForgetDecoded", "Derive.KeepDecoded", "Derive.Limits", "Derive.LinesOf", "Derive.LookOf", "Derive.MakePreview", "Derive.Open", "Derive.Source", "Derive.SourceFor", "Derive.StandsIn", "Derive.Still", "Derive.Stills", "Derive.UnlessGone", "Derive.WithLook", "Derive.WorkingCopy",
 	"Jobs.Start",
 	"Lists.Elsewhere", "Lists.Gone", "Lists.KnownBy", "Lists.Moved", "Lists.Regrouped", "Lists.Stale", "Lists.Uncovered", "Lists.View", "Lists.Went",
 	"Measure.ForgetMeasured",

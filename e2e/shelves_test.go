@@ -14,6 +14,8 @@ import (
 	"github.com/go-rod/rod/lib/input"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"mivlet/internal/reference"
 )
 
 // snap writes a small photo that no other is like.
@@ -104,6 +106,22 @@ func TestTheCameraCardStandIn(t *testing.T) {
 	waitText(t, p, "#waiting .row", "DSC_0612.JPG")
 	hit(t, p, "#memory-card button", "Eject")
 	waitText(t, p, "#memory-card button", "Insert it")
+
+	// A scan of several pages is more than its first one, and a picture for bright screens says so.
+	dir := t.TempDir()
+	scan, bright := filepath.Join(dir, "minutes.tif"), filepath.Join(dir, "lamp.avif")
+	reference.Run(t, "convert", "-size", "500x700", "gradient:white-navy", "-size", "500x710", "gradient:white-red", "-size", "500x720", "gradient:white-green", scan)
+	reference.Run(t, "convert", "-size", "64x64", "gradient:", filepath.Join(dir, "lamp.png"))
+	reference.Run(t, "avifenc", "--depth", "10", "--cicp", "9/16/9", "-s", "9", filepath.Join(dir, "lamp.png"), bright)
+	drop(t, p, "#strip", scan, bright)
+	waitText(t, p, "#waiting .row", "HDR, adjusted for usual screens")
+	waitText(t, p, "#waiting .row", "The first of 3 pages")
+	calm(t, p)
+	hit(t, p, ".other-pages button")
+	waitText(t, p, "#waiting .row", `minutes-page-3\.png[\s\S]*500 × 720`)
+	waitText(t, p, "#waiting .row", `minutes-page-2\.png[\s\S]*500 × 710`)
+	waitFor(t, p, `!document.querySelector('.other-pages')`)
+	waitText(t, p, "#chosen", "4") // what was dropped and what came of it
 }
 
 // Rename with the plan shown first; placements follow; the old name still finds.

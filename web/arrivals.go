@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"fmt"
 	"io"
 	"net/http"
@@ -14,6 +15,7 @@ import (
 	"mivlet/core/words"
 	"mivlet/desk/access"
 	"mivlet/desk/bench"
+	"mivlet/desk/intake"
 	"mivlet/desk/pictures"
 	"mivlet/store"
 )
@@ -27,7 +29,7 @@ type arrivalsView struct {
 	Sections []rules.Section
 	Slot     string // chosen
 	Section  string // chosen
-	Card     pictures.CardView
+	Card     intake.CardView
 	// Begin are the first steps that a keeper has left open; asked for until a page is live.
 	Begin func() ([]welcomeStep, error)
 }
@@ -36,6 +38,13 @@ type arrivalsView struct {
 type arrivalView struct {
 	pictures.Arrival
 	TooSmall []rules.Slot
+	Rules    rules.Rules
+}
+
+// TwinSection is what the section is called that has the same file.
+func (v arrivalView) TwinSection() string {
+	section, _ := v.Rules.Section(v.Twin.Section)
+	return cmp.Or(section.Title, v.Twin.Section)
 }
 
 // TooSmallFor names the slots that it has too few pixels for, as one reads it; empty
@@ -55,6 +64,7 @@ func (s *server) arrivalsRoutes(r chi.Router) {
 	r.Post("/arrivals/send", s.send)
 	r.Post("/arrivals/card", s.insertCard)
 	r.Post("/arrivals/card/take", s.takeFromCard)
+	r.Post("/pictures/{id}/pages", s.bringPages)
 }
 
 func (s *server) arrivals(w http.ResponseWriter, r *http.Request) {
@@ -86,7 +96,7 @@ func (s *server) arrivalsView(r *http.Request) (arrivalsView, error) {
 	for _, a := range waiting {
 		v.Waiting = append(v.Waiting, s.arrivalView(r, a))
 	}
-	if v.Card, err = s.at(r).Pictures.Card(); err != nil {
+	if v.Card, err = s.at(r).Intake.Card(); err != nil {
 		return v, err
 	}
 	v.Begin = func() ([]welcomeStep, error) { return s.leftOpen(r) }
@@ -95,7 +105,7 @@ func (s *server) arrivalsView(r *http.Request) (arrivalsView, error) {
 }
 
 func (s *server) arrivalView(r *http.Request, a pictures.Arrival) arrivalView {
-	return arrivalView{a, s.at(r).Pictures.TooSmallFor(a.Picture)}
+	return arrivalView{a, s.at(r).Pictures.TooSmallFor(a.Picture), s.at(r).Rules()}
 }
 
 // streamed gives the file that is the body of a request, as it is, and what it is
@@ -170,7 +180,7 @@ func (s *server) waiting(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) insertCard(w http.ResponseWriter, r *http.Request) {
-	if err := s.at(r).Pictures.InsertCard(r.FormValue("in") == "yes"); err != nil {
+	if err := s.at(r).Intake.InsertCard(r.FormValue("in") == "yes"); err != nil {
 		s.fail(w, r, err)
 		return
 	}
@@ -182,7 +192,17 @@ func (s *server) takeFromCard(w http.ResponseWriter, r *http.Request) {
 		s.fail(w, r, &access.Refusal{Kind: access.Bad, What: "Part of the form was lost on the way.", Next: "Send it again.", Err: err})
 		return
 	}
-	job, err := s.at(r).Pictures.TakeFromCard(r.Form["file"], r.FormValue("section"))
+	job, err := s.at(r).Intake.TakeFromCard(r.Form["file"], r.FormValue("section"))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.part(w, "arrivals", "card-job", job.Progress())
+}
+
+// bringPages brings the other pages of a file in.
+func (s *server) bringPages(w http.ResponseWriter, r *http.Request) {
+	job, err := s.at(r).Intake.BringPages(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return

@@ -1,7 +1,6 @@
 package facts
 
 import (
-	"encoding/binary"
 	"encoding/xml"
 	"errors"
 	"image"
@@ -23,45 +22,9 @@ func bmpStructure(r io.ReadSeeker) (structure, error) { return configStructure(r
 func tiffStructure(r io.ReadSeeker) (structure, error) {
 	s, err := configStructure(r, tiff.DecodeConfig)
 	if err == nil {
-		s.Pages = tiffPages(r)
+		s.Pages = max(1, len(tiffPages(r)))
 	}
 	return s, err
-}
-
-// mostPages is how many pictures of a TIFF are counted.
-const mostPages = 1000
-
-// tiffPages counts the directories of a TIFF, each of which has a picture (TIFF 6.0, section 2, memory).
-func tiffPages(r io.ReadSeeker) (n int) {
-	head := make([]byte, 8)
-	if _, err := r.Seek(0, io.SeekStart); err != nil {
-		return 1
-	}
-	if _, err := io.ReadFull(r, head); err != nil {
-		return 1
-	}
-	var order binary.ByteOrder = le
-	if head[0] == 'M' {
-		order = be
-	}
-	seen := map[uint32]bool{}
-	for at := order.Uint32(head[4:]); at != 0 && !seen[at] && n < mostPages; n++ {
-		seen[at] = true
-		if _, err := r.Seek(int64(at), io.SeekStart); err != nil {
-			break
-		}
-		if _, err := io.ReadFull(r, head[:2]); err != nil {
-			break
-		}
-		if _, err := r.Seek(12*int64(order.Uint16(head)), io.SeekCurrent); err != nil {
-			break
-		}
-		if _, err := io.ReadFull(r, head[:4]); err != nil {
-			break
-		}
-		at = order.Uint32(head)
-	}
-	return max(n, 1)
 }
 
 func configStructure(r io.ReadSeeker, config func(io.Reader) (image.Config, error)) (structure, error) {

@@ -3,20 +3,17 @@
 package pictures
 
 import (
-	"io/fs"
 	"sync"
 
 	"golang.org/x/sync/semaphore"
 
 	"mivlet/desk/access"
 	"mivlet/desk/derive"
-	"mivlet/desk/jobs"
 )
 
 // Desk is where pictures arrive and are named and described.
 type Desk struct {
 	*access.Seat
-	jobs   *jobs.Desk
 	derive *derive.Desk
 	*shared
 }
@@ -25,17 +22,16 @@ type Desk struct {
 type shared struct {
 	naming   sync.Mutex          // a name is checked and taken in one go
 	arriving *semaphore.Weighted // a place for each file that is decoded as it arrives
-	card     card
 }
 
 // New returns the desk of a seat.
-func New(s *access.Seat, jobs *jobs.Desk, derive *derive.Desk, camera fs.FS) *Desk {
-	return &Desk{s, jobs, derive, &shared{arriving: semaphore.NewWeighted(2), card: card{files: camera}}}
+func New(s *access.Seat, derive *derive.Desk) *Desk {
+	return &Desk{s, derive, &shared{arriving: semaphore.NewWeighted(2)}}
 }
 
 // At returns the same desk for another seat.
 func (d *Desk) At(s *access.Seat) *Desk {
-	return &Desk{s, d.jobs.At(s), d.derive.At(s), d.shared}
+	return &Desk{s, d.derive.At(s), d.shared}
 }
 
 // beside returns the same desk for work that goes on when its request has ended.

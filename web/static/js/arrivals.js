@@ -150,6 +150,7 @@ function arrived(li, html) {
   li.remove();
   const waiting = document.getElementById('waiting');
   waiting.insertAdjacentHTML('afterbegin', html);
+  htmx.process(waiting.firstElementChild);
   waiting.firstElementChild.classList.add('new');
   waiting.firstElementChild.querySelector('input').checked = true;
   count();
@@ -260,12 +261,22 @@ on('b', () => {
   if (!send.disabled) send.click();
 });
 
-// When the card's pictures are in, they are shown.
-document.addEventListener('htmx:afterSettle', (e) => {
-  const job = document.querySelector('#card-job .job');
-  if (job && !job.hasAttribute('hx-get') && !job.dataset.told) {
-    job.dataset.told = 'yes';
-    htmx.ajax('GET', '/arrivals/waiting', { swap: 'none' });
+// redraw shows what waits anew: what was ticked stays so, and what is new is ticked as well.
+async function redraw() {
+  const before = new Map(boxes().map((b) => [b.value, b.checked]));
+  await htmx.ajax('GET', '/arrivals/waiting', { swap: 'none' });
+  boxes().forEach((b) => {
+    b.checked = before.get(b.value) ?? true;
+  });
+  count();
+}
+
+// When the card's pictures are in, or the other pages of a file, they are shown.
+document.addEventListener('htmx:afterSettle', () => {
+  const ended = [...form.querySelectorAll('.job:not([hx-get])')].find((job) => !job.dataset.told);
+  if (ended) {
+    ended.dataset.told = 'yes';
+    redraw();
     recount();
   }
   count();

@@ -1,4 +1,4 @@
-package pictures
+package intake
 
 import (
 	"crypto/sha256"
@@ -138,7 +138,7 @@ func (d *Desk) TakeFromCard(names []string, section string) (*jobs.Job, error) {
 				return fmt.Errorf("%s: the card was taken out", path.Base(f.Path))
 			}
 			defer r.Close()
-			_, err = later.Arrive(path.Base(f.Path), r, section)
+			_, err = later.pictures.Arrive(path.Base(f.Path), r, section)
 			return err
 		}})
 	}
