@@ -46,6 +46,7 @@ type Picture struct {
 	BinnedAt            *time.Time
 	Sample              bool      // it is there to try on; see [SampleRecords]
 	TwinA, TwinB, TwinC int64     // perceptual hashes, see core/twin
+	TwinCrops           []byte    // those of its crops; nothing where they were not made yet
 	CreatedAt           time.Time `gorm:"autoCreateTime:false"`
 	UpdatedAt           time.Time `gorm:"autoUpdateTime:false"`
 

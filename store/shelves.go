@@ -48,4 +48,5 @@ type FolderCount struct {
 type Twins struct {
 	ID                  uint
 	TwinA, TwinB, TwinC int64
+	TwinCrops           []byte
 }

@@ -122,7 +122,7 @@ func (d *Desk) withPreviews(p store.Picture) (store.Picture, error) {
 	if err != nil {
 		return p, err
 	}
-	p.PreviewHash, p.TwinA, p.TwinB, p.TwinC = made.PreviewHash, made.TwinA, made.TwinB, made.TwinC
+	p.PreviewHash, p.TwinA, p.TwinB, p.TwinC, p.TwinCrops = made.PreviewHash, made.TwinA, made.TwinB, made.TwinC, made.TwinCrops
 	there, err := d.Store.SetPreview(p)
 	return p, d.recorded(there, err, p.PreviewHash)
 }
@@ -144,7 +144,9 @@ func (d *Desk) MakePreview(p *store.Picture, s *raster.Source) (*raster.Source, 
 	if err != nil {
 		return nil, err
 	}
-	h := twin.Of(small.Glance(fit.Inside(size, fit.Size{W: 160, H: 160})).Image())
+	tiny := small.Glance(fit.Inside(size, fit.Size{W: 160, H: 160})).Image()
+	h := twin.Of(tiny)
+	p.TwinCrops = twin.CropsOf(tiny).Bytes()
 	p.PreviewHash, p.TwinA, p.TwinB, p.TwinC = hash, int64(h[0]), int64(h[1]), int64(h[2])
 	return small, nil
 }

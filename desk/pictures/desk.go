@@ -33,6 +33,3 @@ func New(s *access.Seat, derive *derive.Desk) *Desk {
 func (d *Desk) At(s *access.Seat) *Desk {
 	return &Desk{s, d.derive.At(s), d.shared}
 }
-
-// beside returns the same desk for work that goes on when its request has ended.
-func (d *Desk) beside() *Desk { return d.At(d.Seat.Beside()) }

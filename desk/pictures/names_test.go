@@ -124,6 +124,15 @@ func TestTwinsAndNearTwins(t *testing.T) {
 	near := b.Arrive("c.jpg", smaller(t, data))
 	assert.Nil(t, near.Twin)
 	require.NotEmpty(t, near.Near, "the same photo, smaller")
+
+	photo, err := jpeg.Decode(bytes.NewReader(data))
+	require.NoError(t, err)
+	var cut bytes.Buffer
+	corner := image.Rect(photo.Bounds().Dx()/10, 0, photo.Bounds().Dx(), photo.Bounds().Dy()*9/10)
+	require.NoError(t, jpeg.Encode(&cut, photo.(interface{ SubImage(image.Rectangle) image.Image }).SubImage(corner), nil))
+	cropped := b.Arrive("d.jpg", cut.Bytes())
+	require.NotEmpty(t, cropped.Near, "a tenth was cut off at two sides")
+	assert.Contains(t, []uint{first.ID, again.ID}, cropped.Near[0].ID)
 }
 
 func TestTheHousesTypesRuleArrivals(t *testing.T) {

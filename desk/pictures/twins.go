@@ -11,7 +11,8 @@ import (
 // mostNear is how many near-twins are shown.
 const mostNear = 4
 
-// NearTwins finds the pictures that show the same photos as some, turned and mirrored or not, by
+// NearTwins finds the pictures that show the same photos as some, turned and mirrored or not, or with a
+// tenth cut off, by
 // the numbers of those, as far as whoever is at the desk may see them.
 func (d *Desk) NearTwins(ps []store.Picture) (map[uint][]store.Picture, error) {
 	all, err := d.Store.Twins()
@@ -30,12 +31,13 @@ func (d *Desk) NearTwins(ps []store.Picture) (map[uint][]store.Picture, error) {
 			continue
 		}
 		var nearest []near
-		ways := own.Ways()
+		ways, crops := own.Ways(), twin.ReadCrops(p.TwinCrops)
 		for _, t := range all {
 			if t.ID == p.ID {
 				continue
 			}
-			if n := ways.Apart(HashOf(t.TwinA, t.TwinB, t.TwinC)); n <= twin.Near {
+			other := HashOf(t.TwinA, t.TwinB, t.TwinC)
+			if n := min(ways.Apart(other), crops.Distance(other), twin.ReadCrops(t.TwinCrops).Distance(own)); n <= twin.Near {
 				nearest = append(nearest, near{t.ID, n})
 			}
 		}

@@ -38,6 +38,7 @@ func (d *Desk) SwapFile(id uint, name string, r io.Reader) (Swap, error) {
 		now.OriginalHash, now.OriginalName, now.Facts = fresh.OriginalHash, fresh.OriginalName, fresh.Facts
 		now.Faces, now.FacesBy, now.Work.Left = fresh.Faces, fresh.FacesBy, nil
 		now.PreviewHash, now.TwinA, now.TwinB, now.TwinC = fresh.PreviewHash, fresh.TwinA, fresh.TwinB, fresh.TwinC
+		now.TwinCrops = fresh.TwinCrops
 		now.Converted, now.ArrivedHash = fresh.Converted, fresh.ArrivedHash
 		now.Soft = pictures.Softness(d.pictures, now) != ""
 		if err := s.AddStep(&now, "Another file: "+fresh.OriginalName, d.Person.Name, d.Now()); err != nil {

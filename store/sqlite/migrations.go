@@ -242,6 +242,9 @@ var migrations = []*gormigrate.Migration{
 		`ALTER TABLE pictures ADD COLUMN sample INTEGER NOT NULL DEFAULT 0`,
 		`CREATE INDEX pictures_sample ON pictures(id) WHERE sample = 1`,
 	)},
+	{ID: "0017-crops-of-twins", Migrate: statements(
+		`ALTER TABLE pictures ADD COLUMN twin_crops BLOB`,
+	)},
 }
 
 func statements(all ...string) gormigrate.MigrateFunc {

@@ -135,7 +135,7 @@ func (s *records) SavePicture(p *store.Picture) error {
 
 func (s *records) SetPreview(p store.Picture) (bool, error) {
 	res := s.write.Model(&store.Picture{}).Where("id = ? AND original_hash = ?", p.ID, p.OriginalHash).
-		UpdateColumns(map[string]any{"preview_hash": p.PreviewHash, "twin_a": p.TwinA, "twin_b": p.TwinB, "twin_c": p.TwinC})
+		UpdateColumns(map[string]any{"preview_hash": p.PreviewHash, "twin_a": p.TwinA, "twin_b": p.TwinB, "twin_c": p.TwinC, "twin_crops": p.TwinCrops})
 	return res.RowsAffected > 0, res.Error
 }
 

@@ -54,7 +54,7 @@ func pictures(h *house) {
 	by := of(h.PicturesByOriginals([]string{"came", p.OriginalHash, "nothing"}))(h)
 	assert.Equal(h, []int{2, 3, 0}, []int{len(by["came"]), len(by[p.OriginalHash]), len(by["nothing"])})
 
-	assert.True(h, of(h.SetPreview(store.Picture{ID: p.ID, OriginalHash: p.OriginalHash, PreviewHash: "small", TwinA: 1, TwinB: 2, TwinC: 3}))(h))
+	assert.True(h, of(h.SetPreview(store.Picture{ID: p.ID, OriginalHash: p.OriginalHash, PreviewHash: "small", TwinA: 1, TwinB: 2, TwinC: 3, TwinCrops: []byte{4, 5}}))(h))
 	assert.False(h, of(h.SetPreview(store.Picture{ID: p.ID, OriginalHash: "of another file"}))(h), "it was swapped meanwhile")
 	assert.False(h, of(h.SetPreview(store.Picture{ID: 999}))(h))
 	assert.True(h, of(h.SetLooks(store.Picture{ID: p.ID, LookKey: "k", ThumbHash: "t", LookHash: "l"}))(h))
@@ -66,7 +66,7 @@ func pictures(h *house) {
 	assert.Equal(h, []any{"small", int64(2), "k", "t", "l", 7, store.Arrivals, false, "touring-boat", 2},
 		[]any{again.PreviewHash, again.TwinB, again.LookKey, again.ThumbHash, again.LookHash, again.FacesBy, again.Station, again.Shelved, again.Name, again.Version}, "each notes its own and nothing else")
 	assert.Empty(h, again.Faces)
-	assert.Equal(h, []store.Twins{{ID: p.ID, TwinA: 1, TwinB: 2, TwinC: 3}}, of(h.Twins())(h))
+	assert.Equal(h, []store.Twins{{ID: p.ID, TwinA: 1, TwinB: 2, TwinC: 3, TwinCrops: []byte{4, 5}}}, of(h.Twins())(h))
 
 	arrived := numbers(of(h.PicturesAt(store.Arrivals))(h))
 	assert.True(h, len(arrived) == 3 && slices.IsSortedFunc(arrived, func(a, b uint) int { return int(b) - int(a) }), "newest first: %v", arrived)
