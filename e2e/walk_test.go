@@ -132,8 +132,24 @@ func frameOnTheBench(t *testing.T, p *rod.Page) {
 	settled("History: 6 steps")
 	assert.Equal(t, 3000, frame()[2], "typed numbers are exact")
 
-	p.MustEval(`() => document.activeElement.blur()`)
+	hit(t, p, "#figures dt") // as a hand leaves a field
 	p.KeyActions().Type('u').MustDo()
+	waitFor(t, p, `document.getElementById('figures').dataset.frame.split(' ')[2] !== '3000'`)
+	calm(t, p)
+	p.KeyActions().Type('r').MustDo()
+	waitFor(t, p, `document.getElementById('figures').dataset.frame.split(' ')[2] === '3000'`)
+	calm(t, p)
+
+	// A field that is left while an answer is drawn does not get the hand back, or the next key would
+	// be written into it.
+	p.MustEval(`() => {
+		document.getElementById('frame-w').focus();
+		document.addEventListener('htmx:afterSwap', () => {
+			document.body.dispatchEvent(new PointerEvent('pointerdown', { bubbles: true }));
+			document.activeElement.blur();
+		}, { once: true });
+		document.querySelector('[data-key="u"]').click();
+	}`)
 	waitFor(t, p, `document.getElementById('figures').dataset.frame.split(' ')[2] !== '3000'`)
 	calm(t, p)
 	p.KeyActions().Type('r').MustDo()

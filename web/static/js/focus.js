@@ -112,6 +112,8 @@ function after() {
   lost = null;
   if (was && fallen()) recall(was)?.focus({ preventScroll: true });
 }
+// Who presses anywhere before an answer is in its place has left what the hand was on.
+addEventListener('pointerdown', () => (lost = null), true);
 // Before anything is taken away; what an answer draws in several places is one act.
 document.addEventListener('htmx:beforeSwap', before);
 document.addEventListener('htmx:oobBeforeSwap', before);
