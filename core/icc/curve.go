@@ -35,7 +35,7 @@ func sampledCurve(b []byte, n int) Curve {
 		return func(x float64) float64 { return math.Pow(x, gamma) }
 	}
 	return func(x float64) float64 {
-		at := min(max(x, 0), 1) * float64(n-1)
+		at := unit(x) * float64(n-1)
 		i := min(int(at), n-2)
 		lo, hi := short(b[2*i:]), short(b[2*i+2:])
 		return lo + (at-float64(i))*(hi-lo)

@@ -57,7 +57,7 @@ func (t *Table) black() float64 {
 	if t.channels == 4 {
 		darkest = []float64{1, 1, 1, 1}
 	}
-	return min(max(t.XYZ(darkest)[1], 0), 0.2)
+	return min(unit(t.XYZ(darkest)[1]), 0.2)
 }
 
 // darkened is a colour on a screen, whose black is black: ink on paper is not, and a picture of it would

@@ -41,7 +41,7 @@ var fromXYZ = [9]float64{3.134137, -1.617386, -0.490662, -0.978795, 1.916254, 0.
 func sRGB(xyz [3]float64) (c [3]float64) {
 	for i := range c {
 		v := fromXYZ[3*i]*xyz[0] + fromXYZ[3*i+1]*xyz[1] + fromXYZ[3*i+2]*xyz[2]
-		c[i] = light.Encoded(min(max(v, 0), 1))
+		c[i] = light.Encoded(unit(v))
 	}
 	return c
 }

@@ -215,6 +215,32 @@ func TestSpoiledProfiles(t *testing.T) {
 	}
 }
 
+// A curve that gives what is no number (there is no root of less than nothing), before a table or at the
+// end, gives colours all the same.
+func TestCurvesOfNoNumbers(t *testing.T) {
+	root := append([]byte("para\x00\x00\x00\x00\x00\x01\x00\x00"), fixed(0.5, -1, -1)...)
+	last := append([]byte("mAB \x00\x00\x00\x00"), 3, 3, 0, 0)
+	last = append(last, make([]byte, 20)...)
+	binary.BigEndian.PutUint32(last[12:], uint32(len(last)))
+	for range 3 {
+		last = append(last, root...)
+	}
+	for name, tag := range map[string][]byte{"before a table": elementsAfter(root), "at the end": last} {
+		data := profile("RGB ", "Lab ", tag)
+		require.NotNil(t, icc.ReadTable(data), name)
+		m := icc.Read(data).Convert(image.NewGray(image.Rect(0, 0, 4, 4)))
+		assert.Equal(t, image.Rect(0, 0, 4, 4), m.Bounds())
+	}
+}
+
+// fixed are numbers with sixteen bits behind the point.
+func fixed(all ...float64) (b []byte) {
+	for _, v := range all {
+		b = binary.BigEndian.AppendUint32(b, uint32(int32(math.Round(v*65536))))
+	}
+	return b
+}
+
 // profile is one with a single table.
 func profile(device, connection string, tag []byte) []byte {
 	b := make([]byte, 132+12)
@@ -224,9 +250,7 @@ func profile(device, connection string, tag []byte) []byte {
 	}
 	copy(b[12:], "scnr"+device+connection)
 	copy(b[36:], "acsp")
-	for i, v := range []float64{0.9642, 1, 0.8249} {
-		binary.BigEndian.PutUint32(b[68+4*i:], uint32(math.Round(v*65536)))
-	}
+	copy(b[68:], fixed(0.9642, 1, 0.8249))
 	binary.BigEndian.PutUint32(b[128:], 1)
 	copy(b[132:], "A2B0")
 	binary.BigEndian.PutUint32(b[136:], uint32(len(b)))
@@ -306,21 +330,30 @@ func unit() (b []byte) {
 
 // elements is a table of the newer kind: with all its parts, or with a matrix and curves alone.
 func elements(all bool) []byte {
+	if !all {
+		return elementsAfter(nil)
+	}
+	return elementsAfter(gamma(1.3))
+}
+
+// gamma is a curve of one exponent.
+func gamma(v float64) []byte {
+	return append([]byte("para\x00\x00\x00\x00\x00\x00\x00\x00"), fixed(v)...)
+}
+
+// elementsAfter is a table after three times a curve; without one, there is no table either.
+func elementsAfter(first []byte) []byte {
 	b := append([]byte("mAB \x00\x00\x00\x00"), 3, 3, 0, 0)
 	b = append(b, make([]byte, 20)...)
 	here := func(at int) { binary.BigEndian.PutUint32(b[at:], uint32(len(b))) }
-	curve := func(gamma float64) {
-		b = append(b, "para\x00\x00\x00\x00\x00\x00\x00\x00"...)
-		b = binary.BigEndian.AppendUint32(b, uint32(math.Round(gamma*65536)))
-	}
-	curves := func(at int, gamma float64) {
+	curves := func(at int, curve []byte) {
 		here(at)
 		for range 3 {
-			curve(gamma)
+			b = append(b, curve...)
 		}
 	}
-	if all {
-		curves(28, 1.3)
+	if first != nil {
+		curves(28, first)
 		here(24)
 		b = append(b, points, points, points)
 		b = append(b, make([]byte, 13)...)
@@ -330,11 +363,9 @@ func elements(all bool) []byte {
 			b = append(b, 0)
 		}
 	}
-	curves(20, 0.9)
+	curves(20, gamma(0.9))
 	here(16)
-	for _, v := range []float64{0.9, 0.05, 0, 0.02, 0.8, 0.1, 0, 0.1, 0.85, 0.01, 0.03, 0} {
-		b = binary.BigEndian.AppendUint32(b, uint32(math.Round(v*65536)))
-	}
-	curves(12, 1)
+	b = append(b, fixed(0.9, 0.05, 0, 0.02, 0.8, 0.1, 0, 0.1, 0.85, 0.01, 0.03, 0)...)
+	curves(12, gamma(1))
 	return b
 }

@@ -205,10 +205,21 @@ func valuesOf(b []byte, each int) []float64 {
 // between is a curve through values.
 func between(values []float64) Curve {
 	return func(x float64) float64 {
-		at := min(max(x, 0), 1) * float64(len(values)-1)
+		at := unit(x) * float64(len(values)-1)
 		i := min(int(at), len(values)-2)
 		return values[i] + (at-float64(i))*(values[i+1]-values[i])
 	}
+}
+
+// unit is a value that is held between 0 and 1. A spoiled curve may give what is no number: that is 0.
+func unit(v float64) float64 {
+	switch {
+	case v >= 1:
+		return 1
+	case v > 0:
+		return v
+	}
+	return 0
 }
 
 // curves leads each channel along its curve.
@@ -239,7 +250,7 @@ func cell(c []float64, sides []int, give func(entry int, share float64)) {
 	var low [most]int
 	var part [most]float64
 	for i, side := range sides {
-		at := min(max(c[i], 0), 1) * float64(side-1)
+		at := unit(c[i]) * float64(side-1)
 		low[i] = min(int(at), side-2)
 		part[i] = at - float64(low[i])
 	}
