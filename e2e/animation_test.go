@@ -13,6 +13,8 @@ import (
 	"github.com/go-rod/rod/lib/input"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"mivlet/internal/reference"
 )
 
 // A resized animation as a real browser decodes it: its frames, their times,
@@ -48,6 +50,28 @@ func TestABrowserSeesTheAnimationMove(t *testing.T) {
 		for _, ms := range seen.Get("times").Arr() {
 			assert.Equal(t, first, ms.Num(), "%s: every frame as long as before", name)
 		}
+	}
+
+	// A box that wanders over nothing leaves nothing behind, in both formats.
+	box := filepath.Join(dir, "box.gif")
+	reference.Run(t, "convert", "-dispose", "previous", "-delay", "10", "-size", "80x40", "xc:none", "-fill", "red", "-draw", "rectangle 0,0 19,39",
+		"(", "-size", "80x40", "xc:none", "-fill", "red", "-draw", "rectangle 40,0 59,39", ")", "-loop", "0", box)
+	for _, format := range []string{"gif", "webp"} {
+		out, err := exec.Command(program, "cut", box, "--width", "40", "--format", format, "-o", dir, "--name", "box").CombinedOutput()
+		require.NoError(t, err, "%s", out)
+		seen := p.MustEval(`async (name, type) => {
+			const d = new ImageDecoder({ data: (await fetch(name)).body, type });
+			await d.completed; await d.tracks.ready;
+			const at = [];
+			for (let i = 0; i < 2; i++) {
+				const { image } = await d.decode({ frameIndex: i });
+				const c = new OffscreenCanvas(40, 20).getContext('2d');
+				c.drawImage(image, 0, 0);
+				at.push(c.getImageData(5, 10, 1, 1).data[3], c.getImageData(25, 10, 1, 1).data[3]);
+			}
+			return at.join(' ');
+		}`, "/box-40."+format, "image/"+format).Str()
+		assert.Equal(t, "255 0 0 255", seen, format)
 	}
 }
 
