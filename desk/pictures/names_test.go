@@ -129,7 +129,9 @@ func TestTwinsAndNearTwins(t *testing.T) {
 	require.NoError(t, err)
 	var cut bytes.Buffer
 	corner := image.Rect(photo.Bounds().Dx()/10, 0, photo.Bounds().Dx(), photo.Bounds().Dy()*9/10)
-	require.NoError(t, jpeg.Encode(&cut, photo.(interface{ SubImage(image.Rectangle) image.Image }).SubImage(corner), nil))
+	require.NoError(t, jpeg.Encode(&cut, photo.(interface {
+		SubImage(image.Rectangle) image.Image
+	}).SubImage(corner), nil))
 	cropped := b.Arrive("d.jpg", cut.Bytes())
 	require.NotEmpty(t, cropped.Near, "a tenth was cut off at two sides")
 	assert.Contains(t, []uint{first.ID, again.ID}, cropped.Near[0].ID)
