@@ -418,6 +418,7 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"Derive.Preview":      {work, func(d *desk.Desk) error { _, err := d.Derive.Preview(picture); return err }},
 		"Publish.Published":   {anybody, func(d *desk.Desk) error { _, err := d.Publish.Published("/x", ""); return err }},
 		"Publish.LiveLinks":   {anybody, func(d *desk.Desk) error { _, err := d.Publish.LiveLinks(); return err }},
+		"House.TryLighter":    {keep, func(d *desk.Desk) error { _, err := d.House.TryLighter("webp"); return err }},
 		"House.RulesDraft":    {look, func(d *desk.Desk) error { _, err := d.House.RulesDraft(); return err }},
 		"House.ChangeRules": {keep, func(d *desk.Desk) error {
 			return d.House.ChangeRules(func(r rules.Rules) (rules.Rules, error) { return r, nil })
@@ -548,7 +549,7 @@ func acts() map[string]bool {
 
 // askedBefore are for other rooms, which have asked already who it is and what they may.
 var askedBefore = []string{
-	"Cuts.CutKey", "Cuts.CutsOf", "Cuts.CutsForAll", "Cuts.CutsOfStill", "Cuts.CutsUnder", "Cuts.Figures", "Cuts.FiguresFor", "Cuts.ForgetCuts",
+	"Cuts.Beside", "Cuts.CutKey", "Cuts.CutsOf", "Cuts.CutsForAll", "Cuts.CutsOfStill", "Cuts.CutsUnder", "Cuts.Figures", "Cuts.FiguresFor", "Cuts.ForgetCuts",
 	"Derive.Animation", "Derive.Boxed", "Derive.BoxedFile", "Derive.BoxedWhole", "Derive.Decode", "Derive.Decoded", "Derive.ForgetDecoded", "Derive.KeepDecoded", "Derive.Limits", "Derive.LinesOf", "Derive.LookOf", "Derive.MakePreview", "Derive.Open", "Derive.Source", "Derive.SourceFor", "Derive.StandsIn", "Derive.Still", "Derive.Stills", "Derive.UnlessGone", "Derive.WithLook", "Derive.WorkingCopy",
 	"Jobs.Start",
 	"Lists.Elsewhere", "Lists.Gone", "Lists.KnownBy", "Lists.Moved", "Lists.Regrouped", "Lists.Stale", "Lists.Uncovered", "Lists.View", "Lists.Went",

@@ -45,6 +45,7 @@ func (s *server) rulesRoutes(r chi.Router) {
 	r.Get("/rules/export", s.exportRules)
 	r.Get("/rules/schema.json", s.rulesSchema)
 	r.Get("/rules/proof", s.proof)
+	r.Post("/rules/lighter", s.tryLighter)
 }
 
 // rulesParts are the leaves of the station.
@@ -395,6 +396,16 @@ func (s *server) exportRules(w http.ResponseWriter, r *http.Request) {
 func (s *server) rulesSchema(w http.ResponseWriter, _ *http.Request) {
 	w.Header().Set("Content-Type", "application/schema+json")
 	_, _ = w.Write(rules.Schema())
+}
+
+// tryLighter tells what WebP beside JPEG would save.
+func (s *server) tryLighter(w http.ResponseWriter, r *http.Request) {
+	saving, err := s.at(r).House.TryLighter("webp")
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.part(w, "rules", "lighter-trial", saving)
 }
 
 // proof is a page with nothing but the columns of a pattern and a box in each

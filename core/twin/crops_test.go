@@ -34,7 +34,7 @@ func TestCropped(t *testing.T) {
 	var crops []twin.Crops
 	for i, name := range names {
 		small := filepath.Join(dir, fmt.Sprint(i, ".jpg"))
-		reference.Run(t, "convert", name, "-auto-orient", "-resize", "160x160!", small)
+		reference.Run(t, "convert", "-define", "jpeg:size=400x400", name, "-auto-orient", "-resize", "160x160!", small)
 		m := read(small)
 		h, c := twin.Of(m), twin.CropsOf(m)
 		hashes, crops = append(hashes, h), append(crops, c)

@@ -24,7 +24,7 @@ func TestTurnedAndMirrored(t *testing.T) {
 	var all []twin.Hash
 	for i, name := range names {
 		small := filepath.Join(dir, fmt.Sprint(i, ".jpg"))
-		reference.Run(t, "convert", name, "-auto-orient", "-resize", "160x160", small)
+		reference.Run(t, "convert", "-define", "jpeg:size=400x400", name, "-auto-orient", "-resize", "160x160", small)
 		h := hashOf(t, small)
 		all = append(all, h)
 		way := ways[i%len(ways)]

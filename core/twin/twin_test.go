@@ -37,7 +37,7 @@ func TestNearTwins(t *testing.T) {
 	hashes := map[string]twin.Hash{}
 	for _, name := range photos {
 		base := filepath.Join(dir, name+".png")
-		reference.Run(t, "convert", "../../demo/pictures/"+name, "-auto-orient", "-resize", "400x400", base)
+		reference.Run(t, "convert", "-define", "jpeg:size=800x800", "../../demo/pictures/"+name, "-auto-orient", "-resize", "400x400", base)
 		hashes[name] = hashOf(t, base)
 		for made, args := range map[string][]string{
 			"smaller": {"-resize", "40%"}, "recompressed": {"-quality", "35"}, "cropped": {"-gravity", "center", "-crop", "93%x93%+0+0", "+repage"},

@@ -76,7 +76,12 @@ func shownIn(r rules.Rules, slot rules.Slot, plan []fit.Cut) func(viewport int) 
 
 // sharpOf is the cut of a picture that a sharp desktop loads: what is compared and tried.
 func sharpOf(r rules.Rules, slot rules.Slot, plan []fit.Cut) fit.Cut {
-	return plan[loaded(plan, func(c fit.Cut) int { return c.Size.W }, shownIn(r, slot, plan)(layout.Desktop.Viewport()), 2)]
+	return onDesktop(r, slot, plan, 2)
+}
+
+// onDesktop is the cut of a picture that a desktop of a density loads.
+func onDesktop(r rules.Rules, slot rules.Slot, plan []fit.Cut, density float64) fit.Cut {
+	return plan[loaded(plan, func(c fit.Cut) int { return c.Size.W }, shownIn(r, slot, plan)(layout.Desktop.Viewport()), density)]
 }
 
 // CutFigure is the arithmetic of one cut.
