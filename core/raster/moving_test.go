@@ -35,16 +35,7 @@ func TestMovingIsNoHeavier(t *testing.T) {
 		require.NoError(t, err)
 		return e
 	}
-	half := fit.Size{W: full.W / 2, H: full.H / 2}
-	for _, format := range []raster.Format{raster.Auto, raster.GIF} {
-		e := at(full, raster.Options{Format: format})
-		assert.LessOrEqual(t, len(e.Data), len(was))
-		small := at(half, raster.Options{Format: format})
-		assert.GreaterOrEqual(t, small.SSIM, 0.958)
-		theirs := reference.Run(t, "gifsicle", "-O3", "--no-warnings", "--scale", "0.5", paddle)
-		assert.LessOrEqual(t, len(small.Data), len(theirs))
-	}
-
+	assert.LessOrEqual(t, len(at(full, raster.Options{}).Data), len(was))
 	same := at(full, raster.Options{Format: raster.GIF})
 	file := filepath.Join(t.TempDir(), "same.gif")
 	require.NoError(t, os.WriteFile(file, same.Data, 0o600))
@@ -52,6 +43,16 @@ func TestMovingIsNoHeavier(t *testing.T) {
 	require.Len(t, again.Frames, len(a.Frames))
 	for i, f := range a.Frames {
 		assert.Equal(t, whole(f), whole(again.Frames[i]), "frame %d", i)
+	}
+
+	// A third of its frames at half its size.
+	a.Frames, a.Delays = a.Frames[:8], a.Delays[:8]
+	half := fit.Size{W: full.W / 2, H: full.H / 2}
+	theirs := reference.Run(t, "gifsicle", "-O3", "--no-warnings", "--scale", "0.5", paddle, "#0-7")
+	for _, format := range []raster.Format{raster.Auto, raster.GIF} {
+		small := at(half, raster.Options{Format: format})
+		assert.GreaterOrEqual(t, small.SSIM, 0.958)
+		assert.LessOrEqual(t, len(small.Data), len(theirs))
 	}
 
 	// The smallest decides for all sizes of an animation, as for pictures that stand still.
