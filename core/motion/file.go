@@ -33,8 +33,8 @@ func beginGIF(size image.Point, global color.Palette, loop int) *gifFile {
 	return f
 }
 
-// frame writes a frame in a rectangle: what it shows is packed already. It shows for some time, and is cleared
-// after that where it is disposed of.
+// frame writes a frame in a rectangle: what it shows is packed already. It shows for some time, and is
+// cleared after that where it is disposed of.
 func (f *gifFile) frame(r image.Rectangle, packed []byte, t *table, delay time.Duration, disposed bool) {
 	flags := byte(1 << 2) // it stays
 	if disposed {

@@ -235,7 +235,13 @@ func encodePNG(m image.Image, why string) (Encoded, error) {
 }
 
 func encodeWebPLossless(m image.Image, why string) (Encoded, error) {
+	data, err := losslessWebP(m, webp.DefaultMethod)
+	return Encoded{Data: data, MediaType: "image/webp", SSIM: 1, Why: why}, err
+}
+
+// losslessWebP writes WebP without loss, with as much effort as a method of libwebp takes.
+func losslessWebP(m image.Image, method int) ([]byte, error) {
 	var b bytes.Buffer
-	err := webp.Encode(&b, m, webp.Options{Lossless: true, Quality: 75, Method: webp.DefaultMethod})
-	return Encoded{Data: b.Bytes(), MediaType: "image/webp", SSIM: 1, Why: why}, err
+	err := webp.Encode(&b, m, webp.Options{Lossless: true, Quality: 75, Method: method})
+	return b.Bytes(), err
 }

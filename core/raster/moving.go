@@ -8,8 +8,6 @@ import (
 	"image/gif"
 	"slices"
 
-	"github.com/gen2brain/webp"
-
 	"mivlet/core/facts"
 	"mivlet/core/motion"
 )
@@ -52,8 +50,8 @@ type way func(first motion.Film, o Options) (e Encoded, whole func(motion.Film) 
 // the whole film.
 const worthIt = 2
 
-// encodeFilm writes a film. asItIs is a GIF of the very same frames, or nil: so no file is heavier
-// than the one that came.
+// encodeFilm writes a film. asItIs is a GIF of the very same frames, or nil: where a GIF may be
+// written, the file is no heavier than that.
 func encodeFilm(f motion.Film, asItIs []byte, o Options) (Encoded, error) {
 	ways, err := o.ways(f)
 	if err != nil {
@@ -160,11 +158,7 @@ func movingWebP(first motion.Film, o Options) (Encoded, func(motion.Film) ([]byt
 // movingLossless writes WebP without loss.
 func movingLossless(first motion.Film, _ Options) (Encoded, func(motion.Film) ([]byte, error), error) {
 	write := func(f motion.Film) ([]byte, error) {
-		return f.WebP(func(m image.Image) ([]byte, error) {
-			var b bytes.Buffer
-			err := webp.Encode(&b, m, webp.Options{Lossless: true, Quality: 75, Method: quickMethod})
-			return b.Bytes(), err
-		})
+		return f.WebP(func(m image.Image) ([]byte, error) { return losslessWebP(m, quickMethod) })
 	}
 	data, err := write(first)
 	return Encoded{Data: data, MediaType: "image/webp", Format: WebP, SSIM: 1}, write, err

@@ -18,7 +18,7 @@ import (
 
 const paddle = "../../demo/pictures/paddle-stroke.gif"
 
-// An animation at its own size is no heavier than it came, and as a GIF shows the very same; at half
+// A GIF at its own size is no heavier than it came, and as a GIF shows the very same; at half
 // its size it is no heavier than what gifsicle makes of it with all its effort, which does not look at
 // what is lost.
 func TestMovingIsNoHeavier(t *testing.T) {

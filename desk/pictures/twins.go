@@ -11,6 +11,13 @@ import (
 // mostNear is how many near-twins are shown.
 const mostNear = 4
 
+// known is what pictures are compared by.
+type known struct {
+	id    uint
+	hash  twin.Hash
+	crops twin.Crops
+}
+
 // NearTwins finds the pictures that show the same photos as some, turned and mirrored or not, or with a
 // tenth cut off, by
 // the numbers of those, as far as whoever is at the desk may see them.
@@ -23,6 +30,10 @@ func (d *Desk) NearTwins(ps []store.Picture) (map[uint][]store.Picture, error) {
 		id       uint
 		distance int
 	}
+	others := make([]known, len(all))
+	for i, t := range all {
+		others[i] = known{t.ID, HashOf(t.TwinA, t.TwinB, t.TwinC), twin.ReadCrops(t.TwinCrops)}
+	}
 	found := map[uint][]near{}
 	var ids []uint
 	for _, p := range ps {
@@ -32,13 +43,12 @@ func (d *Desk) NearTwins(ps []store.Picture) (map[uint][]store.Picture, error) {
 		}
 		var nearest []near
 		ways, crops := own.Ways(), twin.ReadCrops(p.TwinCrops)
-		for _, t := range all {
-			if t.ID == p.ID {
+		for _, t := range others {
+			if t.id == p.ID {
 				continue
 			}
-			other := HashOf(t.TwinA, t.TwinB, t.TwinC)
-			if n := min(ways.Apart(other), crops.Distance(other), twin.ReadCrops(t.TwinCrops).Distance(own)); n <= twin.Near {
-				nearest = append(nearest, near{t.ID, n})
+			if n := min(ways.Apart(t.hash), crops.Distance(t.hash), t.crops.Distance(own)); n <= twin.Near {
+				nearest = append(nearest, near{t.id, n})
 			}
 		}
 		slices.SortFunc(nearest, func(a, b near) int { return cmp.Or(a.distance-b.distance, int(a.id)-int(b.id)) })
