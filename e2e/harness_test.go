@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"io"
 	"io/fs"
+	"math"
 	"net/http"
 	"net/http/cookiejar"
 	"net/url"
@@ -577,6 +578,32 @@ func drag(p *rod.Page, fromX, fromY, toX, toY float64) {
 		p.Mouse.MustMoveTo(fromX+(toX-fromX)*f, fromY+(toY-fromY)*f)
 	}
 	p.Mouse.MustUp(proto.InputMouseButtonLeft)
+}
+
+// dragInto moves what is grasped to an element of the page as a hand does that follows it with the
+// eyes: near an edge the page scrolls, and where it comes to is looked at again. It lets go when
+// the page shows that it is what is aimed at.
+func dragInto(t *testing.T, p *rod.Page, x, y float64, selector string) {
+	t.Helper()
+	p.Mouse.MustMoveTo(x, y)
+	p.Mouse.MustDown(proto.InputMouseButtonLeft)
+	for end := time.Now().Add(patience); time.Now().Before(end); {
+		at := p.MustEval(`(s) => {
+			const el = document.querySelector(s), r = el.getBoundingClientRect();
+			return [r.left + r.width / 2, Math.min(innerHeight - 8, Math.max(8, r.top + r.height / 2)), el.classList.contains('aimed') ? 1 : 0];
+		}`, selector).Arr()
+		if toX, toY := at[0].Num(), at[1].Num(); x != toX || y != toY {
+			x, y = x+(toX-x)/2, y+(toY-y)/2
+			if max(math.Abs(x-toX), math.Abs(y-toY)) < 2 {
+				x, y = toX, toY
+			}
+		} else if at[2].Int() == 1 {
+			p.Mouse.MustUp(proto.InputMouseButtonLeft)
+			return
+		}
+		p.Mouse.MustMoveTo(x, y)
+	}
+	t.Fatalf("%s is never aimed at", selector)
 }
 
 // body is what an address answers.

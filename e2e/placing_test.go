@@ -48,8 +48,7 @@ func TestPicturesComeToAPage(t *testing.T) {
 	hit(t, p, `.gap[data-gap="0"]`)
 	waitText(t, p, ".panel h2", "Place a picture")
 	x, y := centre(t, p.MustElement(`.in-tray:has(img[alt="touring-jetty-at-dusk"])`))
-	gap := p.MustElement(`.gap[data-gap="4"]`).MustShape().Box()
-	drag(p, x, y, gap.X+gap.Width/2, gap.Y+gap.Height/2)
+	dragInto(t, p, x, y, `.gap[data-gap="4"]`)
 	waitFor(t, p, `document.querySelectorAll('.sheet .placed').length === 2`)
 	assert.True(t, strings.HasSuffix(placedNames(p), "under a pink evening sky"), placedNames(p))
 
@@ -85,11 +84,8 @@ func TestPicturesComeToAPage(t *testing.T) {
 	write(t, p, "#find", "dusk")
 	waitFor(t, p, `document.querySelectorAll('.in-tray').length === 1`)
 	calm(t, p)
-	first := p.MustElement(".sheet .placed")
-	first.MustScrollIntoView()
 	x, y = centre(t, p.MustElement(`.in-tray img`))
-	tx, ty := centre(t, first)
-	drag(p, x, y, tx, ty)
+	dragInto(t, p, x, y, ".sheet .placed")
 	waitFor(t, p, `document.querySelector('.sheet .placed img').alt.includes('pink evening sky')`)
 
 	// A block is dragged by its grip into another gap, and moved by keys.
@@ -101,8 +97,7 @@ func TestPicturesComeToAPage(t *testing.T) {
 	id := *words.MustAttribute("data-block")
 	words.MustScrollIntoView().MustHover()
 	x, y = centre(t, words.MustElement(".grip"))
-	to := p.MustElement(`.gap[data-gap="0"]`).MustShape().Box()
-	drag(p, x, y, to.X+to.Width/2, to.Y+to.Height/2)
+	dragInto(t, p, x, y, `.gap[data-gap="0"]`)
 	waitFor(t, p, `document.querySelector('.sheet [data-block]').dataset.block === '`+id+`'`)
 	calm(t, p)
 	focus(t, p, `[data-block="`+id+`"] .grip`)
