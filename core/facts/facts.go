@@ -13,12 +13,13 @@ import (
 	"github.com/gabriel-vasile/mimetype"
 
 	"mivlet/core/fit"
+	"mivlet/core/svg"
 )
 
 // Facts is what can be known of a picture without looking at its pixels.
 type Facts struct {
 	MediaType   string      `json:"media_type"`
-	Stored      fit.Size    `json:"stored"`      // pixels as they lie in the file
+	Stored      fit.Size    `json:"stored"`      // pixels as they lie in the file; of a drawing, into which it is drawn
 	Orientation Orientation `json:"orientation"` // how they are to be turned
 	// Clean is the part of the coded pixels that is to be seen, which Stored is the size of, and
 	// Coded how many pixels are coded; both are empty where all are seen.
@@ -40,6 +41,9 @@ type Facts struct {
 	MakerNotes bool      `json:"maker_notes"`
 	Serial     bool      `json:"serial,omitempty"` // carries the number of a camera, a lens or its owner
 	People     []string  `json:"people,omitempty"` // names of who is seen, as somebody noted in it
+
+	// Differs is what of a drawing is not drawn as its author sees it; nil where there is nothing.
+	Differs *svg.Differs `json:"differs,omitempty"`
 
 	// The words that came with it.
 	Title           string   `json:"title,omitempty"`
@@ -135,6 +139,7 @@ func Read(r io.ReadSeeker) (Facts, error) {
 	f.Stored, f.Frames, f.Loop, f.DurationMS = skeleton.Size, skeleton.Frames, skeleton.Loop, skeleton.Duration.Milliseconds()
 	f.CutOff, f.Clean, f.Coded, f.Pages = skeleton.CutOff, fit.BoxOf(skeleton.Clean), skeleton.Coded, skeleton.Pages
 	f.Alpha, f.Depth, f.Profile = skeleton.Alpha, skeleton.Depth, skeleton.Primary
+	f.Title, f.Description, f.Differs = skeleton.Title, skeleton.Description, skeleton.Differs
 	if f.Stored.Empty() || f.Stored.W > maxSide || f.Stored.H > maxSide {
 		return f, fmt.Errorf("%w: it says that it measures %d × %d", ErrDamaged, f.Stored.W, f.Stored.H)
 	}

@@ -1,18 +1,14 @@
 package facts
 
 import (
-	"encoding/xml"
-	"errors"
 	"image"
 	"io"
-	"math"
-	"strconv"
-	"strings"
 
 	"golang.org/x/image/bmp"
 	"golang.org/x/image/tiff"
 
 	"mivlet/core/fit"
+	"mivlet/core/svg"
 )
 
 // bmpStructure reads the head of a BMP (RFC 7903).
@@ -35,55 +31,20 @@ func configStructure(r io.ReadSeeker, config func(io.Reader) (image.Config, erro
 	return structure{Size: fit.Size{W: cfg.Width, H: cfg.Height}, Frames: 1, Loop: 1, Depth: 8, Model: "RGB"}, err
 }
 
-// svgStructure reads the size of a drawing from its root element: width and
-// height, else the viewBox (SVG 2, 8.2).
+// svgStructure reads what a drawing says of itself. It has no pixels of its own: its size is that
+// at which it is drawn.
 func svgStructure(r io.ReadSeeker) (structure, error) {
-	s := structure{Frames: 1, Loop: 1, Alpha: true, Model: "drawing"}
 	if _, err := r.Seek(0, io.SeekStart); err != nil {
-		return s, err
+		return structure{}, err
 	}
-	d := xml.NewDecoder(io.LimitReader(r, 1<<20))
-	d.Strict = false
-	for {
-		token, err := d.Token()
-		if err != nil {
-			return s, errors.New("no drawing begins in it")
-		}
-		root, ok := token.(xml.StartElement)
-		if !ok {
-			continue
-		}
-		if root.Name.Local != "svg" {
-			return s, errors.New("it is XML, but no drawing")
-		}
-		box := fit.Size{}
-		for _, a := range root.Attr {
-			switch a.Name.Local {
-			case "width":
-				s.Size.W = length(a.Value)
-			case "height":
-				s.Size.H = length(a.Value)
-			case "viewBox":
-				if f := strings.Fields(strings.ReplaceAll(a.Value, ",", " ")); len(f) == 4 {
-					box = fit.Size{W: length(f[2]), H: length(f[3])}
-				}
-			}
-		}
-		if s.Size.Empty() {
-			s.Size = box
-		}
-		if s.Size.Empty() {
-			s.Size = fit.Size{W: 300, H: 150} // what a browser gives a drawing without any size
-		}
-		return s, nil
+	h, err := svg.Read(r)
+	if err != nil {
+		return structure{}, err
 	}
-}
-
-// length reads a length in CSS pixels; other units give 0.
-func length(v string) int {
-	f, err := strconv.ParseFloat(strings.TrimSuffix(strings.TrimSpace(v), "px"), 64)
-	if err != nil || !(f > 0 && f < 1e6) {
-		return 0
+	s := structure{Size: svg.Drawn(h.Size), Frames: 1, Loop: 1, Alpha: true, Depth: 8, Model: "drawing", CutOff: h.CutOff}
+	s.Title, s.Description = h.Title, h.Description
+	if h.Differs != (svg.Differs{}) {
+		s.Differs = &h.Differs
 	}
-	return int(math.Round(f))
+	return s, nil
 }

@@ -102,7 +102,7 @@ func TestProfilesByName(t *testing.T) {
 func TestDrawingsAndDepths(t *testing.T) {
 	logo := factsOf(t, "../../demo/scenes/logo.svg")
 	assert.Equal(t, "image/svg+xml", logo.MediaType)
-	assert.Equal(t, 1200, logo.Stored.W)
+	assert.Equal(t, 3000, logo.Stored.W, "that of what is drawn of it")
 	dir := t.TempDir()
 	deep := filepath.Join(dir, "d.png")
 	reference.Run(t, "convert", "-size", "40x30", "gradient:", "-depth", "16", "-define", "png:bit-depth=16", deep)

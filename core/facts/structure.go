@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"mivlet/core/fit"
+	"mivlet/core/svg"
 )
 
 // structure is what the skeleton of a file tells: everything but the words.
@@ -32,6 +33,9 @@ type structure struct {
 	// size of all that is coded; empty where all is seen.
 	Clean image.Rectangle
 	Coded fit.Size
+
+	Title, Description string       // words of a drawing
+	Differs            *svg.Differs // of a drawing, where it is not drawn as it is meant
 
 	items    *items // of a box file
 	controls int    // heads of frames that were met in a PNG

@@ -20,6 +20,8 @@ func bytesEach(f facts.Facts, moves bool) int64 {
 		return 3 // full range for each of three channels; fewer where colour is halved
 	case f.MediaType == "image/gif":
 		return 1
+	case f.MediaType == "image/svg+xml":
+		return 12 // what it is drawn in, layers beside it, and ours
 	case f.Depth > 8:
 		return 8
 	case f.MediaType == "image/webp", f.MediaType == "image/avif", f.MediaType == "image/heic":

@@ -15,6 +15,7 @@ import (
 	"mivlet/core/fit"
 	"mivlet/core/heif"
 	"mivlet/core/jpegdec"
+	"mivlet/core/svg"
 	"mivlet/core/veil"
 )
 
@@ -172,7 +173,7 @@ func (e *ending) Read(p []byte) (int, error) {
 // judge tells a file that ends too soon from one that is damaged.
 func (e *ending) judge(err error) error {
 	var damage jpegdec.DamageError
-	told := errors.As(err, &damage) || errors.Is(err, heif.ErrDecode) || errors.Is(err, avif.ErrDecode) // who read all of it
+	told := errors.As(err, &damage) || errors.Is(err, heif.ErrDecode) || errors.Is(err, avif.ErrDecode) || errors.Is(err, svg.ErrDrawing) // who read all of it
 	if e.reached && !told || errors.Is(err, io.ErrUnexpectedEOF) {
 		return ErrCutOff
 	}

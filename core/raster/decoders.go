@@ -17,6 +17,7 @@ import (
 	"mivlet/core/fit"
 	"mivlet/core/heif"
 	"mivlet/core/jpegdec"
+	"mivlet/core/svg"
 )
 
 // decoded is what a decoder gives.
@@ -43,6 +44,8 @@ var decoders = map[string]decoder{
 	"image/heic": plainly(heif.Decode),
 	"image/bmp":  plainly(bmp.Decode),
 	"image/tiff": plainly(tiff.Decode),
+
+	"image/svg+xml": drawSVG,
 }
 
 // plainly makes a decoder of one that needs to know nothing.
@@ -81,6 +84,19 @@ func decodeAVIF(r io.ReadSeeker, f facts.Facts, _ fit.Size) (decoded, error) {
 		m = cropped(m, clean)
 	}
 	return all(m, err)
+}
+
+// drawSVG draws a drawing.
+func drawSVG(r io.ReadSeeker, f facts.Facts, _ fit.Size) (decoded, error) {
+	file, err := io.ReadAll(r)
+	if err != nil {
+		return decoded{}, err
+	}
+	m, err := svg.Draw(file, f.Stored)
+	if err != nil {
+		return decoded{}, err
+	}
+	return all(m, nil)
 }
 
 // cropped is a part of a picture.

@@ -201,7 +201,8 @@ func (c *checker) types(r Rules) {
 			c.must(t.Do != Convert, at+"/do", "Mivlet cannot read this type, so it cannot convert it")
 		}
 		c.must(slices.Contains(r.Acts(), t.Do), at+"/do", "keep, convert or refuse, not %q", t.Do)
-		c.must(!Acts(t.MediaType) || t.Do == Refuse, at+"/do", "files of this type can act in a browser, so they can only be refused")
+		c.must(!t.Drawing() || t.Do != Keep, at+"/do", "a drawing can carry scripts: convert it to a picture, or refuse it")
+		c.must(!Acts(t.MediaType) || t.Do == Refuse || t.Drawing(), at+"/do", "files of this type can act in a browser, so they can only be refused")
 		c.must((t.Do == Convert) == (t.To != ""), at+"/to", "what it is converted to belongs to converting, and only there")
 		c.must(t.To == "" || slices.Contains(targets, t.To), at+"/to", "a picture is converted to JPEG, PNG or WebP, not %q", t.To)
 		c.must(t.Do != Refuse || strings.TrimSpace(t.Say) != "", at+"/say", "say what the editor can do instead")

@@ -7,6 +7,9 @@ import "mivlet/core/naming"
 // Acts lists what can be done with a type that Mivlet reads.
 func (Rules) Acts() []Do { return []Do{Keep, Convert, Refuse} }
 
+// DrawingActs lists what can be done with drawings.
+func (Rules) DrawingActs() []Do { return []Do{Convert, Refuse} }
+
 // OwnActs lists what can be done with a type of the house's own.
 func (Rules) OwnActs() []Do { return []Do{Keep, Refuse} }
 

@@ -272,3 +272,31 @@ func TestWhatArrives(t *testing.T) {
 	_, err := rules.Default().AddType(acts)
 	assert.ErrorContains(t, err, "can act in a browser")
 }
+
+// A drawing can carry scripts, whatever a list of types says of it: it is converted or refused.
+func TestDrawingsAreNeverKept(t *testing.T) {
+	t.Parallel()
+	r := rules.Default()
+	set := func(to string) rules.Rules {
+		out, err := r.Set("/types/image/svg+xml/do", to)
+		require.NoError(t, err)
+		return out
+	}
+	arriving := func(r rules.Rules, media string) rules.Do {
+		kind, _ := r.Arriving(media, []byte("<svg"))
+		return kind.Do
+	}
+	kept := set("keep")
+	assert.NotEmpty(t, kept.Check())
+	assert.Equal(t, rules.Refuse, arriving(kept, "image/svg+xml"), "also where the list was not checked")
+	converted := set("convert")
+	assert.Empty(t, converted.Check(), "with what it is converted to")
+	assert.Equal(t, rules.Convert, arriving(converted, "image/svg+xml"))
+	back, err := converted.Set("/types/image/svg+xml/do", "refuse")
+	require.NoError(t, err)
+	assert.Empty(t, back.Check())
+	assert.Equal(t, rules.Refuse, arriving(back, "image/svg+xml"))
+	for _, media := range []string{"text/html", "text/html; charset=utf-8", "application/xhtml+xml", "text/xml"} {
+		assert.NotEqual(t, rules.Convert, arriving(converted, media), media)
+	}
+}

@@ -24,7 +24,24 @@ func (r Rules) Set(path, typed string) (Rules, error) {
 	if err := assign(v, strings.TrimSpace(typed)); err != nil {
 		return r, Faults{{path, err.Error()}}
 	}
+	if at, ok := strings.CutSuffix(path, "/do"); ok {
+		if v, err := out.at(at); err == nil && v.Type() == reflect.TypeFor[Type]() {
+			t := v.Addr().Interface().(*Type)
+			t.settle()
+		}
+	}
 	return out.Resolved(), nil
+}
+
+// settle makes the rest of a type fit what is done with it: what is converted becomes a PNG, which
+// loses nothing, until the house says otherwise.
+func (t *Type) settle() {
+	switch {
+	case t.Do != Convert:
+		t.To = ""
+	case t.To == "":
+		t.To = "image/png"
+	}
 }
 
 // clone is a copy that shares nothing.

@@ -56,6 +56,13 @@ var acting = []string{
 	"application/x-shockwave-flash", "application/vnd.android.package-archive",
 }
 
+// drawing is the type whose files can act, and can be converted to pictures that do not.
+const drawing = "image/svg+xml"
+
+// Drawing reports whether files of the type are drawings. They can carry scripts, so they come to
+// visitors as pictures that were drawn of them, or not at all.
+func (t Type) Drawing() bool { return t.MediaType == drawing }
+
 // Acts reports whether files of a media type, with or without parameters, can act in a browser or
 // on a machine.
 func Acts(mediaType string) bool {
@@ -107,7 +114,7 @@ func (r Rules) Arriving(mediaType string, head []byte) (t Type, known bool) {
 	if ext, is := documents[mediaType]; !known && is {
 		t, known = Type{Title: strings.ToUpper(strings.TrimPrefix(ext, ".")), MediaType: mediaType, Extension: ext, Do: Keep}, true
 	}
-	if known && (Acts(mediaType) || Acts(t.MediaType)) {
+	if drawn := t.Do == Convert && t.Drawing() && mediaType == drawing; known && !drawn && (Acts(mediaType) || Acts(t.MediaType)) {
 		t.Do, t.To = Refuse, ""
 		t.Say = cmp.Or(t.Say, "Files of this type can act by themselves. Save what it shows as a picture or as a PDF.")
 	}

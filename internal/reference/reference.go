@@ -3,6 +3,8 @@
 package reference
 
 import (
+	"image"
+	"image/png"
 	"os"
 	"os/exec"
 	"testing"
@@ -44,4 +46,19 @@ func command(t *testing.T, name string, args []string) *exec.Cmd {
 	cmd := exec.Command(path, args...)
 	cmd.Env = append(os.Environ(), "OMP_THREAD_LIMIT=1") // threads that wait for each other on few cores
 	return cmd
+}
+
+// PNG reads a picture that a program wrote.
+func PNG(t *testing.T, name string) image.Image {
+	t.Helper()
+	f, err := os.Open(name)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer f.Close()
+	m, err := png.Decode(f)
+	if err != nil {
+		t.Fatalf("%s: %v", name, err)
+	}
+	return m
 }
