@@ -67,7 +67,7 @@ func Check(s Said) []Remark {
 		return []Remark{{Stop, MissingLink, nil}}
 	case text == "":
 		return []Remark{{Stop, Missing, nil}}
-	case lang.isPlaceholder(text) || languages["en"].isPlaceholder(text):
+	case lang.isPlaceholder(text) || languages()["en"].isPlaceholder(text):
 		return []Remark{{Stop, Placeholder, nil}}
 	case fileName.MatchString(text) || naming.FromCamera(text):
 		return []Remark{{Stop, FileName, nil}}
