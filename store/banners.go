@@ -53,6 +53,7 @@ type BannerFile struct {
 	Width, Height  int      // in pixels
 	Phone          bool     // it is of the size for phones
 	Moves          bool     // another stands still in its place
+	Lighter        bool     // offered beside another, to browsers that know its type
 }
 
 // Occasion is a named period in which banners may run, both days included.

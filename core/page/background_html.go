@@ -14,22 +14,33 @@ import (
 // Backing is the files of a picture behind a band, of which a browser takes one for the
 // device that it is on (HTML Living Standard, 4.8.1, the picture element).
 type Backing struct {
-	Sources []ForDevice // those of a condition, the narrowest first
+	Sources []ForDevice // those of a condition, the narrowest first, and of each the lightest format
 	Image   Image       // for all others
 }
 
 // ForDevice is files that are meant under a condition.
 type ForDevice struct {
-	Media         string
+	Media         string // on which devices; empty for all that are left
+	MediaType     string // for browsers that know it; empty for all
 	SrcSet, Sizes string
 	Width, Height int // of the smallest file, in pixels
+}
+
+func (s ForDevice) condition() (text string) {
+	if s.Media != "" {
+		text = fmt.Sprintf(" media=\"%s\"", html.EscapeString(s.Media))
+	}
+	if s.MediaType != "" {
+		text += fmt.Sprintf(" type=\"%s\"", s.MediaType)
+	}
+	return text
 }
 
 // write writes the files as an element of its own; early is for one that is in view at once.
 func (b Backing) write(line func(format string, args ...any), indent string, look func(class, style string) string, early bool) {
 	line("<picture%s>", look("background", "display:block;position:absolute;inset:0;z-index:-1"))
 	for _, s := range b.Sources {
-		line("  <source media=\"%s\"\n%[5]ssrcset=\"%[2]s\"\n%[5]ssizes=\"%[3]s\" %[4]s>", html.EscapeString(s.Media), html.EscapeString(s.SrcSet), html.EscapeString(s.Sizes),
+		line("  <source%s\n%[5]ssrcset=\"%[2]s\"\n%[5]ssizes=\"%[3]s\" %[4]s>", s.condition(), html.EscapeString(s.SrcSet), html.EscapeString(s.Sizes),
 			fmt.Sprintf("width=\"%d\" height=\"%d\"", s.Width, s.Height), indent+"    ")
 	}
 	loading := " loading=\"lazy\""

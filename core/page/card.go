@@ -7,7 +7,6 @@ import (
 	"html"
 	"slices"
 	"strconv"
-	"strings"
 
 	"mivlet/core/fit"
 	"mivlet/core/rules"
@@ -32,7 +31,13 @@ type CardFile struct {
 	Hash    string `json:"hash"`    // of its content
 	Width   int    `json:"width"`   // in pixels
 	Height  int    `json:"height"`
+	// MediaType tells files for all browsers from lighter ones for those that know them; cards of
+	// earlier days do not say it, and have only the former.
+	MediaType string `json:"media_type,omitempty"`
 }
+
+// lighter reports whether the file is offered beside others.
+func (f CardFile) lighter() bool { return f.MediaType == "image/webp" }
 
 // ListView is what a list block shows at one moment.
 type ListView struct {
@@ -138,15 +143,32 @@ func (h *writer) coverOf(c Card, slot rules.Slot, sizes string, address func(Car
 		address = func(f CardFile) string { return f.Address }
 	}
 	slices.SortFunc(files, func(a, b CardFile) int { return a.Width - b.Width })
-	m := Image{Src: address(files[0]), Width: files[0].Width, Height: files[0].Height}
-	if len(files) > 1 {
+	var usual, lighter []CardFile
+	for _, f := range files {
+		if f.lighter() {
+			lighter = append(lighter, f)
+		} else {
+			usual = append(usual, f)
+		}
+	}
+	if len(usual) == 0 { // the house makes all of its files so
+		usual, lighter = lighter, nil
+	}
+	set := func(files []CardFile) string {
 		var all []fit.Candidate
 		for _, f := range files {
 			all = append(all, fit.Candidate{URL: address(f), Width: f.Width})
 		}
-		m.SrcSet, m.Sizes = fit.SrcSet(all), sizes
+		return fit.SrcSet(all)
 	}
-	h.line("<img%s%s loading=\"lazy\">", h.look("cover", "width:100%;height:auto"), m.attributes(strings.Repeat("  ", h.depth+1)))
+	m := Image{Src: address(usual[0]), Width: usual[0].Width, Height: usual[0].Height}
+	if len(files) > 1 {
+		m.SrcSet, m.Sizes = set(usual), sizes
+	}
+	if len(lighter) > 0 {
+		m.Lighter = []Lighter{{MediaType: lighter[0].MediaType, SrcSet: set(lighter)}}
+	}
+	h.img(m, "lazy", h.look("cover", "width:100%;height:auto"))
 }
 
 // WriteCards writes what stands between the marks of a list of a page.

@@ -157,6 +157,7 @@ type BannerFile struct {
 	Width, Height int // in pixels
 	Phone         bool
 	Moves         bool
+	MediaType     string // where it is offered beside others, to browsers that know it; else empty
 }
 
 // SpotCSS styles the content of the frames of spots. What moves stops after five seconds, and
@@ -191,13 +192,34 @@ func WriteBanner(b BannerShow) []byte {
 	return w.Bytes()
 }
 
+// lighter lists the media types of what is offered beside other files.
+func (b BannerShow) lighter() (all []string) {
+	for _, f := range b.Files {
+		if f.MediaType != "" && !slices.Contains(all, f.MediaType) {
+			all = append(all, f.MediaType)
+		}
+	}
+	return all
+}
+
+func (b BannerShow) source(w *bytes.Buffer, phone bool, mediaType, files string) {
+	w.WriteString("<source")
+	if phone {
+		fmt.Fprintf(w, " media=\"(max-width: %dpx)\"", b.Spot.PhoneWidth)
+	}
+	if mediaType != "" {
+		fmt.Fprintf(w, " type=\"%s\"", mediaType)
+	}
+	fmt.Fprintf(w, " srcset=\"%s\" sizes=\"100vw\">", html.EscapeString(files))
+}
+
 // picture writes those of the files of which something holds: the phone's where the frame has
 // its width.
 func (b BannerShow) picture(w *bytes.Buffer, is func(BannerFile) bool, class, alt string) {
-	set := func(phone bool) (first BannerFile, all string) {
+	set := func(phone bool, mediaType string) (first BannerFile, all string) {
 		var list []fit.Candidate
 		for _, f := range b.Files {
-			if f.Phone == phone && is(f) {
+			if f.Phone == phone && is(f) && f.MediaType == mediaType {
 				if len(list) == 0 {
 					first = f
 				}
@@ -210,10 +232,17 @@ func (b BannerShow) picture(w *bytes.Buffer, is func(BannerFile) bool, class, al
 		fmt.Fprintf(w, "<span class=\"%s\">", class)
 	}
 	w.WriteString("<picture>")
-	if _, all := set(true); all != "" {
-		fmt.Fprintf(w, "<source media=\"(max-width: %dpx)\" srcset=\"%s\" sizes=\"100vw\">", b.Spot.PhoneWidth, html.EscapeString(all))
+	for _, phone := range []bool{true, false} {
+		for _, mediaType := range b.lighter() {
+			if _, all := set(phone, mediaType); all != "" {
+				b.source(w, phone, mediaType, all)
+			}
+		}
+		if _, all := set(phone, ""); phone && all != "" {
+			b.source(w, phone, "", all)
+		}
 	}
-	first, all := set(false)
+	first, all := set(false, "")
 	fmt.Fprintf(w, "<img src=\"%s\" srcset=\"%s\" sizes=\"100vw\" width=\"%d\" height=\"%d\" alt=\"%s\">", html.EscapeString(first.Address), html.EscapeString(all), b.Spot.Width, b.Spot.Height, html.EscapeString(alt))
 	w.WriteString("</picture>")
 	if class != "" {

@@ -10,13 +10,16 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/PuerkitoBio/goquery"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	_ "golang.org/x/image/webp" // read by DecodeConfig
 
 	"mivlet/core/audit"
 	"mivlet/core/fit"
 	"mivlet/core/layout"
 	"mivlet/core/page"
+	"mivlet/core/rules"
 	"mivlet/core/veil"
 	"mivlet/desk/access"
 	"mivlet/desk/desktest"
@@ -283,4 +286,40 @@ func must(status int, data []byte) []byte {
 		return nil
 	}
 	return data
+}
+
+// Where the house offers lighter files, each device is offered them first (HTML Living Standard, the
+// source element: the first that fits is taken), in the same sizes.
+func TestLighterFilesBehindABand(t *testing.T) {
+	t.Parallel()
+	b := fresh(t)
+	b.UnderRules(func(r *rules.Rules) { r.Placing.Lighter = []string{"webp"} })
+	b.set(behind(b.Ready("juniors-boat", 1)))
+	report := b.GoLive()
+	require.True(t, report.OK(), "%v", report.Checks)
+	doc, err := goquery.NewDocumentFromReader(strings.NewReader(b.LivePage()))
+	require.NoError(t, err)
+	files := func(srcset string) (sizes []image.Point, bytesOfAll int) {
+		for _, one := range strings.Split(srcset, ",") {
+			status, data := b.Visit(strings.Fields(one)[0])
+			require.Equal(t, 200, status, one)
+			m, _, err := image.DecodeConfig(bytes.NewReader(data))
+			require.NoError(t, err, one)
+			sizes, bytesOfAll = append(sizes, image.Pt(m.Width, m.Height)), bytesOfAll+len(data)
+		}
+		return sizes, bytesOfAll
+	}
+	pictured := doc.Find("picture.background")
+	offers := pictured.Find("source[type='image/webp']")
+	require.Equal(t, 3, offers.Length(), "for each kind of screen")
+	offers.Each(func(_ int, s *goquery.Selection) {
+		other := s.Next()
+		assert.Equal(t, s.AttrOr("media", ""), other.AttrOr("media", ""), "what comes next is for the same devices, and all browsers")
+		assert.Empty(t, other.AttrOr("type", ""))
+		lighter, light := files(s.AttrOr("srcset", ""))
+		usual, heavy := files(other.AttrOr("srcset", ""))
+		assert.Equal(t, usual, lighter)
+		assert.Less(t, light, heavy)
+	})
+	assert.True(t, pictured.Children().Last().Is("img"))
 }

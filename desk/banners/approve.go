@@ -12,6 +12,7 @@ import (
 	"mivlet/core/words"
 	"mivlet/desk/access"
 	"mivlet/desk/address"
+	"mivlet/desk/cuts"
 	"mivlet/desk/derive"
 	"mivlet/desk/pages"
 	"mivlet/desk/pictures"
@@ -102,11 +103,18 @@ func (d *Desk) files(r rules.Rules, spot rules.Spot, pic store.Picture) ([]store
 	if err != nil {
 		return nil, fmt.Errorf("the files of the banner: %w", err)
 	}
+	beside, err := cuts.BesideJPEG(r.Placing.Lighter, slots, made, func(slots []rules.Slot) ([][]store.Cut, error) {
+		return d.cuts.CutsForAll(r, pic, slots)
+	})
+	if err != nil {
+		return nil, fmt.Errorf("the lighter files of the banner: %w", err)
+	}
 	var files []store.BannerFile
 	for i, slot := range slots {
 		phone, own := spot.PhoneSlot()
-		for _, c := range made[i] {
-			files = append(files, store.BannerFile{Path: filePath(pic, c), Hash: c.Hash, MediaType: c.MediaType, PictureID: pic.ID, PictureVersion: pic.Version,
+		for k, c := range slices.Concat(made[i], beside[i]) {
+			files = append(files, store.BannerFile{Lighter: k >= len(made[i]),
+				Path: filePath(pic, c), Hash: c.Hash, MediaType: c.MediaType, PictureID: pic.ID, PictureVersion: pic.Version,
 				CutKey: c.Key, Original: pic.OriginalHash, Veils: pictures.Hiding(pic), Width: c.Width, Height: c.Height,
 				Phone: own && (slot.ID == phone.ID || slot.ID == phone.ID+movingSlot), Moves: derive.Moves(pic, slot)})
 		}

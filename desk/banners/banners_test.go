@@ -6,6 +6,7 @@ import (
 	"image"
 	"image/draw"
 	"image/png"
+	"net/http"
 	"slices"
 	"strings"
 	"testing"
@@ -18,6 +19,7 @@ import (
 
 	"mivlet/desk/bench"
 
+	"github.com/PuerkitoBio/goquery"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -398,4 +400,36 @@ func lettered(t *testing.T, size float64) []byte {
 	var out bytes.Buffer
 	require.NoError(t, png.Encode(&out, m))
 	return out.Bytes()
+}
+
+// A banner is offered in lighter files, too, for both sizes of its spot.
+func TestLighterBanners(t *testing.T) {
+	t.Parallel()
+	b := newBoard(t)
+	b.UnderRules(func(r *rules.Rules) { r.Placing.Lighter = []string{"webp"} })
+	b.picture = b.Arrive("DSC_0430.JPG", desktest.DemoFile(t, "DSC_0430.JPG")).ID
+	require.NoError(t, b.Bench.Send([]uint{b.picture}, bench.Assignment{Slot: "column", Section: "juniors"}))
+	require.NoError(t, b.Pictures.SetName(b.picture, "juniors-lake"))
+	require.NoError(t, desktest.Describe(b.Desk, b.picture, "Two boats on a lake"))
+	require.NoError(t, b.Banners.SetPicture(b.banner, b.picture))
+	require.NoError(t, b.approve(b.banner))
+	show, ok, err := b.Banners.Choose("foot", b.PageID, false)
+	require.NoError(t, err)
+	require.True(t, ok)
+	doc, err := goquery.NewDocumentFromReader(bytes.NewReader(page.WriteBanner(show)))
+	require.NoError(t, err)
+	var order []string
+	doc.Find("picture source").Each(func(_ int, s *goquery.Selection) {
+		order = append(order, s.AttrOr("media", "all")+" "+s.AttrOr("type", "any"))
+		for _, one := range strings.Split(s.AttrOr("srcset", ""), ",") {
+			status, data := b.Visit(strings.Fields(one)[0])
+			require.Equal(t, 200, status, one)
+			if s.AttrOr("type", "") != "" {
+				assert.Equal(t, "image/webp", http.DetectContentType(data))
+			}
+		}
+	})
+	assert.Equal(t, []string{"(max-width: 60px) image/webp", "(max-width: 60px) any", "all image/webp"}, order, "phones first, and of each the lighter one")
+	assert.Contains(t, doc.Find("picture img").AttrOr("src", ""), ".jpg")
+	b.IsWhole()
 }

@@ -220,7 +220,11 @@ func (d *Desk) Choose(spot string, id uint, counts bool) (page.BannerShow, bool,
 func showOf(r rules.Rules, spot rules.Spot, b banner.Banner, files []store.BannerFile) page.BannerShow {
 	show := page.BannerShow{Language: r.Words.Language, Spot: spot, Follow: followPath(b.ID), New: b.New, Alt: b.Alt}
 	for _, f := range files {
-		show.Files = append(show.Files, page.BannerFile{Address: f.Path, Width: f.Width, Height: f.Height, Phone: f.Phone, Moves: f.Moves})
+		file := page.BannerFile{Address: f.Path, Width: f.Width, Height: f.Height, Phone: f.Phone, Moves: f.Moves}
+		if f.Lighter {
+			file.MediaType = f.MediaType
+		}
+		show.Files = append(show.Files, file)
 	}
 	return show
 }

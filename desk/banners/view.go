@@ -200,6 +200,9 @@ func (d *Desk) recut(at site, b store.Banner) bool {
 	var keys []string
 	for _, slot := range slotsFor(spot, pic) {
 		keys = append(keys, cuts.CutKey(at.rules, pic, slot))
+		for _, format := range at.rules.Placing.Lighter {
+			keys = append(keys, cuts.CutKey(at.rules, pic, slot.As(format)))
+		}
 	}
 	return slices.ContainsFunc(at.files[b.ID], func(f store.BannerFile) bool { return !slices.Contains(keys, f.CutKey) })
 }

@@ -61,6 +61,31 @@ func Lighter(formats []string, made []store.Cut, in func(format string) ([]store
 	return all, nil
 }
 
+// BesideJPEG gives, for each of some slots, the cuts in other formats that are offered beside those
+// that were made, where they weigh less. make makes the cuts for slots.
+func BesideJPEG(formats []string, slots []rules.Slot, made [][]store.Cut, make func([]rules.Slot) ([][]store.Cut, error)) ([][]store.Cut, error) {
+	beside := slices.Repeat([][]store.Cut{nil}, len(slots))
+	for _, format := range formats {
+		var wanted []rules.Slot
+		var of []int
+		for i, slot := range slots {
+			if made[i][0].MediaType == "image/jpeg" {
+				wanted, of = append(wanted, slot.As(format)), append(of, i)
+			}
+		}
+		others, err := make(wanted)
+		if err != nil {
+			return nil, err
+		}
+		for k, cuts := range others {
+			if Weight(cuts) < Weight(made[of[k]]) {
+				beside[of[k]] = append(beside[of[k]], cuts...)
+			}
+		}
+	}
+	return beside, nil
+}
+
 // Weight is what cuts weigh together, in bytes.
 func Weight(made []store.Cut) (sum int64) {
 	for _, c := range made {

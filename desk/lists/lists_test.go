@@ -3,6 +3,7 @@ package lists_test
 import (
 	"bytes"
 	"fmt"
+	"net/http"
 	"strings"
 	"testing"
 
@@ -336,4 +337,40 @@ func TestAPageIsNotInItsOwnList(t *testing.T) {
 	assert.Empty(t, links)
 	links, _ = c.tiles("/juniors")
 	assert.Equal(t, []string{"/juniors/autumn"}, links)
+}
+
+// Covers are offered in lighter files, too, where the house offers them; what readers of shared
+// links fetch is for all of them.
+func TestLighterCovers(t *testing.T) {
+	t.Parallel()
+	c := newClub(t)
+	c.UnderRules(func(r *rules.Rules) { r.Placing.Lighter = []string{"webp"} })
+	picture := c.Ready("juniors-boat", 1)
+	c.Place(picture)
+	c.GoLive()
+	status, data := c.Visit("/juniors")
+	require.Equal(t, 200, status)
+	doc, err := goquery.NewDocumentFromReader(bytes.NewReader(data))
+	require.NoError(t, err)
+	img := doc.Find(".list img.cover")
+	source := img.Parent().Find("source")
+	require.Equal(t, 1, source.Length())
+	assert.Equal(t, "image/webp", source.AttrOr("type", ""))
+	assert.Equal(t, img.AttrOr("sizes", "?"), source.AttrOr("sizes", ""))
+	assert.Contains(t, img.AttrOr("src", ""), ".jpg", "browsers that do not know the other one have this one")
+	for _, one := range strings.Split(source.AttrOr("srcset", ""), ",") {
+		status, data := c.Visit(strings.Fields(one)[0])
+		require.Equal(t, 200, status, one)
+		assert.Equal(t, "image/webp", http.DetectContentType(data))
+	}
+	assert.True(t, c.report(c.front).OK(), "%v", c.report(c.front).Checks)
+	shared, err := goquery.NewDocumentFromReader(strings.NewReader(c.LivePage()))
+	require.NoError(t, err)
+	assert.NotContains(t, shared.Find(`meta[property="og:image"]`).AttrOr("content", ".webp"), ".webp")
+	c.IsWhole()
+
+	require.NoError(t, c.Withdraw.Withdraw(t.Context(), picture))
+	_, data = c.Visit("/juniors")
+	assert.NotContains(t, string(data), ".webp", "what is off the air is named nowhere")
+	c.IsWhole()
 }

@@ -51,7 +51,7 @@ func coverAmong(files []store.Published) (cover uint, all []page.CardFile) {
 	for _, f := range files {
 		if strings.HasPrefix(f.For, coverPrefix) && f.PictureID != 0 {
 			cover = f.PictureID
-			all = append(all, page.CardFile{Slot: f.For, Address: Address(f), Path: f.Path, Hash: f.Hash, Width: f.Width, Height: f.Height})
+			all = append(all, page.CardFile{Slot: f.For, Address: Address(f), Path: f.Path, Hash: f.Hash, MediaType: f.MediaType, Width: f.Width, Height: f.Height})
 		}
 	}
 	return cover, all

@@ -21,14 +21,19 @@ import (
 // devices; address tells where each of them will be found, and may note it.
 func (d *Desk) Backing(n *Snapshot, back page.Background, room page.Room, address func(store.Picture, store.Cut) string) (page.Backing, error) {
 	pic := Covering(n.Pictures[back.Picture], back.Cover)
-	made, err := d.cuts.CutsOfStill(n.House.Rules, pic, room.Slots())
+	made, beside, err := d.stillWithLighter(n.House.Rules, pic, room.Slots())
 	if err != nil {
 		return page.Backing{}, fmt.Errorf("the background: %w", err)
 	}
+	at := func(c store.Cut) string { return address(pic, c) }
 	var b page.Backing
 	for i, device := range layout.Devices {
-		m := cuts.Image(made[i], room.Sizes(), "", func(c store.Cut) string { return address(pic, c) })
-		if media := room.Media(device); media != "" {
+		m, media := cuts.Image(made[i], room.Sizes(), "", at), room.Media(device)
+		if lighter := beside[i]; len(lighter) > 0 {
+			b.Sources = append(b.Sources, page.ForDevice{Media: media, MediaType: lighter[0].MediaType, SrcSet: cuts.SrcSet(lighter, at), Sizes: room.Sizes(),
+				Width: lighter[0].Width, Height: lighter[0].Height})
+		}
+		if media != "" {
 			files := page.ForDevice{Media: media, SrcSet: m.SrcSet, Sizes: m.Sizes, Width: m.Width, Height: m.Height}
 			if files.SrcSet == "" {
 				files.SrcSet, files.Sizes = fit.SrcSet([]fit.Candidate{{URL: m.Src, Width: m.Width}}), room.Sizes()
@@ -39,6 +44,18 @@ func (d *Desk) Backing(n *Snapshot, back page.Background, room page.Room, addres
 		b.Image = m
 	}
 	return b, nil
+}
+
+// stillWithLighter are the files of a picture that stands still, for some slots, and those that are
+// offered beside them.
+func (d *Desk) stillWithLighter(r rules.Rules, pic store.Picture, slots []rules.Slot) (made, beside [][]store.Cut, err error) {
+	if made, err = d.cuts.CutsOfStill(r, pic, slots); err != nil {
+		return nil, nil, err
+	}
+	beside, err = cuts.BesideJPEG(r.Placing.Lighter, slots, made, func(slots []rules.Slot) ([][]store.Cut, error) {
+		return d.cuts.CutsOfStill(r, pic, slots)
+	})
+	return made, beside, err
 }
 
 // Behind is a background as a device gets it.

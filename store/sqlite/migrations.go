@@ -245,6 +245,9 @@ var migrations = []*gormigrate.Migration{
 	{ID: "0017-crops-of-twins", Migrate: statements(
 		`ALTER TABLE pictures ADD COLUMN twin_crops BLOB`,
 	)},
+	{ID: "0018-lighter-files-of-banners", Migrate: statements(
+		`ALTER TABLE banner_files ADD COLUMN lighter INTEGER NOT NULL DEFAULT 0`,
+	)},
 }
 
 func statements(all ...string) gormigrate.MigrateFunc {
