@@ -55,6 +55,14 @@ var films = map[string]motion.Film{
 		paint(m, image.Rect(3, 30, 50, 40), color.NRGBA{0, 90, 200, 255})
 		paint(m, image.Rect(5+4*i, 9+i, 20+4*i, 21+i), color.NRGBA{200, 30, 40, 255})
 	}),
+	"nothing at first, then many colours": film(3, func(m *image.NRGBA, i int) {
+		for y := range high * i / 2 {
+			for x := range wide {
+				m.SetNRGBA(x, y, color.NRGBA{byte(16 * (x / 4)), byte(16 * (y / 4)), byte(90 * i), 255})
+			}
+		}
+	}),
+	"never anything": film(2, func(*image.NRGBA, int) {}),
 	"what comes and goes": film(7, func(m *image.NRGBA, i int) {
 		paint(m, m.Rect, color.Transparent)
 		if i%2 == 1 {

@@ -83,7 +83,7 @@ const (
 func tablesFor(parts []part) []*table {
 	withClear := len(parts) > 1 || !parts[0].now.Opaque()
 	tables := make([]*table, len(parts))
-	if all := coloursOf(parts, withClear); all != nil {
+	if all, few := coloursOf(parts, withClear); few {
 		one := newTable(all, withClear)
 		for i := range tables {
 			tables[i] = one
@@ -115,21 +115,22 @@ func room(withClear bool) int {
 	return most
 }
 
-// coloursOf are the colours that parts draw, or nil where they are more than a palette holds.
-func coloursOf(parts []part, withClear bool) []pixel {
+// coloursOf are the colours that parts draw, which may be none; false where they are more than a
+// palette holds.
+func coloursOf(parts []part, withClear bool) ([]pixel, bool) {
 	set := newColours(room(withClear))
 	for _, p := range parts {
 		p.drawn(func(_, _ int, c pixel) { set.add(c) })
 		if set.full {
-			return nil
+			return nil, false
 		}
 	}
-	return set.all
+	return set.all, true
 }
 
 // exact is a table of all colours of a part, or nil where they are too many.
 func exact(p part) *table {
-	if all := coloursOf([]part{p}, true); all != nil {
+	if all, few := coloursOf([]part{p}, true); few {
 		return newTable(all, true)
 	}
 	if !p.now.Opaque() || p.disposed {
