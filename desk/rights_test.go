@@ -105,6 +105,7 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"Pictures.DropConsent": {work, func(d *desk.Desk) error { return d.Pictures.DropConsent(picture, "x", "", "") }},
 		"Shelves.OpenOriginal": {work, func(d *desk.Desk) error { _, _, err := d.Shelves.OpenOriginal(picture); return err }},
 		"Tidy":                 {keep, func(d *desk.Desk) error { return d.Tidy() }},
+		"Pictures.FillCrops":   {keep, func(d *desk.Desk) error { _, err := d.Pictures.FillCrops(1); return err }},
 		"People.Recover":       {keep, func(d *desk.Desk) error { _, err := d.People.Recover("nobody"); return err }},
 		"Shelves.ThrowAway":    {work, func(d *desk.Desk) error { return d.Shelves.ThrowAway(doomed) }},
 		"Shelves.BringBack":    {work, func(d *desk.Desk) error { return d.Shelves.BringBack(doomed) }},
@@ -549,7 +550,7 @@ func acts() map[string]bool {
 
 // askedBefore are for other rooms, which have asked already who it is and what they may.
 var askedBefore = []string{
-	"Cuts.Beside", "Cuts.CutKey", "Cuts.CutsOf", "Cuts.CutsForAll", "Cuts.CutsOfStill", "Cuts.CutsUnder", "Cuts.Figures", "Cuts.FiguresFor", "Cuts.ForgetCuts",
+	"Cuts.Beside", "Cuts.CutKey", "Cuts.CutsOf", "Cuts.CutsForAll", "Cuts.CutsOfStill", "Cuts.StillWithLighter", "Cuts.CutsUnder", "Cuts.Figures", "Cuts.FiguresFor", "Cuts.ForgetCuts",
 	"Derive.Animation", "Derive.Boxed", "Derive.BoxedFile", "Derive.BoxedWhole", "Derive.Decode", "Derive.Decoded", "Derive.ForgetDecoded", "Derive.KeepDecoded", "Derive.Limits", "Derive.LinesOf", "Derive.LookOf", "Derive.MakePreview", "Derive.Open", "Derive.Source", "Derive.SourceFor", "Derive.StandsIn", "Derive.Still", "Derive.Stills", "Derive.UnlessGone", "Derive.WithLook", "Derive.WorkingCopy",
 	"Jobs.Start",
 	"Lists.Elsewhere", "Lists.Gone", "Lists.KnownBy", "Lists.Moved", "Lists.Regrouped", "Lists.Stale", "Lists.Uncovered", "Lists.View", "Lists.Went",

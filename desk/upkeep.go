@@ -21,6 +21,10 @@ const graceForFiles = 24 * time.Hour
 // may want it back.
 const graceForCuts = 7 * 24 * time.Hour
 
+// filledADay is for how many pictures of earlier days a day finds what they are known by when they are
+// cropped: a tenth of a second each.
+const filledADay = 1000
+
 // Upkeep does what keeps the house in order: at once, and then every day until ctx
 // ends. It empties the bin of what has been there too long, forgets sessions that have
 // ended and cuts that nothing shows any more, and takes files away that no record names.
@@ -52,6 +56,9 @@ func (d *Desk) Tidy() error {
 		err = bad
 	}
 	if bad := d.dropOldCuts(); bad != nil {
+		err = bad
+	}
+	if _, bad := d.Pictures.FillCrops(filledADay); bad != nil {
 		err = bad
 	}
 	won, bad := d.Store.Sweep(time.Now().Add(-d.grace))

@@ -5,7 +5,10 @@ import (
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
+	"image"
+	"image/jpeg"
 	"io"
+	"math/bits"
 	"os"
 	"path/filepath"
 	"sync"
@@ -16,6 +19,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"mivlet/core/recipe"
+	"mivlet/core/twin"
 	"mivlet/desk"
 	"mivlet/desk/bench"
 	"mivlet/desk/desktest"
@@ -113,6 +117,50 @@ func TestWhatTheSweepKeeps(t *testing.T) {
 	original.Close()
 	assert.Equal(t, desktest.Photo(1600, 1000, 1), data)
 	b.IsWhole()
+}
+
+// Pictures that came before crops were looked for are found by theirs after a day.
+func TestCropsOfEarlierPicturesAreFound(t *testing.T) {
+	t.Parallel()
+	b := desktest.Fresh(t)
+	file, err := os.ReadFile("../demo/pictures/DSC_0430.JPG")
+	require.NoError(t, err)
+	photo, err := jpeg.Decode(bytes.NewReader(file))
+	require.NoError(t, err)
+	first := b.Arrive("DSC_0430.JPG", file)
+	p := b.PictureOf(first.ID)
+	known := p.TwinCrops
+	p.TwinCrops = nil
+	there, err := b.Kept.Store.SetPreview(p)
+	require.NoError(t, err)
+	require.True(t, there)
+	crop := func(side int) []byte {
+		var file bytes.Buffer
+		r := photo.Bounds()
+		r.Min.X += r.Dx() / 10
+		r.Max.Y -= side * r.Dy() / 10
+		require.NoError(t, jpeg.Encode(&file, photo.(interface {
+			SubImage(image.Rectangle) image.Image
+		}).SubImage(r), nil))
+		return file.Bytes()
+	}
+	assert.Empty(t, b.Arrive("before.jpg", crop(1)).Near, "nothing is known of it yet")
+
+	require.NoError(t, b.Tidy())
+	was, now := twin.ReadCrops(known), twin.ReadCrops(b.PictureOf(first.ID).TwinCrops)
+	for i := range was {
+		assert.LessOrEqual(t, bits.OnesCount64(was[i]^now[i]), 4, "nearly as if it came today: the copy on file lost a little")
+	}
+	near := b.Arrive("after.jpg", crop(0)).Near
+	require.NotEmpty(t, near)
+	var ids []uint
+	for _, n := range near {
+		ids = append(ids, n.ID)
+	}
+	assert.Contains(t, ids, first.ID)
+	filled, err := b.Pictures.FillCrops(10)
+	require.NoError(t, err)
+	assert.Zero(t, filled, "once is enough")
 }
 
 // The bin is emptied while the program runs, not only when it starts.

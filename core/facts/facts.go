@@ -32,6 +32,7 @@ type Facts struct {
 	Alpha      bool      `json:"alpha"`           // some pixels may be transparent
 	Depth      int       `json:"depth"`           // bits for each channel
 	Profile    string    `json:"profile"`         // colour profile by name; empty means sRGB by default
+	Guessed    bool      `json:"guessed,omitempty"` // its colours are a printer's, and no profile says which printer's
 	Bytes      int64     `json:"bytes"`
 	CutOff     bool      `json:"cut_off,omitempty"` // the file is shorter than it says
 	Taken      time.Time `json:"taken,omitzero"`    // as the camera's clock said, without zone
@@ -146,6 +147,7 @@ func Read(r io.ReadSeeker) (Facts, error) {
 	if len(skeleton.Profile) > 0 {
 		f.Profile = cmp.Or(profileName(skeleton.Profile), "a profile without a name")
 	}
+	f.Guessed = skeleton.Model == "CMYK" && f.Profile == ""
 	readTags(r, &f)
 	readXMP(skeleton.XMP, &f)
 	if skeleton.Turn != 0 {

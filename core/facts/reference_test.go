@@ -107,6 +107,13 @@ func TestDrawingsAndDepths(t *testing.T) {
 	deep := filepath.Join(dir, "d.png")
 	reference.Run(t, "convert", "-size", "40x30", "gradient:", "-depth", "16", "-define", "png:bit-depth=16", deep)
 	assert.Equal(t, 16, factsOf(t, deep).Depth)
+	inks := filepath.Join(dir, "inks.jpg")
+	reference.Run(t, "convert", "-size", "40x30", "gradient:red-blue", "-colorspace", "CMYK", "-strip", inks)
+	assert.True(t, factsOf(t, inks).Guessed, "no profile says which printer's colours they are")
+	named := filepath.Join(dir, "named.jpg")
+	reference.Run(t, "convert", "-size", "40x30", "gradient:red-blue", "-colorspace", "CMYK", "-strip", "-profile", "/usr/share/color/icc/ghostscript/default_cmyk.icc", named)
+	assert.False(t, factsOf(t, named).Guessed)
+	assert.False(t, demo(t, "DSC_0417.JPG").Guessed)
 	assert.True(t, demo(t, "Logo NEW.png").Alpha)
 	assert.False(t, demo(t, "DSC_0417.JPG").Alpha)
 }

@@ -86,6 +86,18 @@ func BesideJPEG(formats []string, slots []rules.Slot, made [][]store.Cut, make f
 	return beside, nil
 }
 
+// StillWithLighter are the cuts of a picture that stands still, for some slots, and those that are
+// offered beside them, as rules say.
+func (d *Desk) StillWithLighter(r rules.Rules, p store.Picture, slots []rules.Slot) (made, beside [][]store.Cut, err error) {
+	if made, err = d.CutsOfStill(r, p, slots); err != nil {
+		return nil, nil, err
+	}
+	beside, err = BesideJPEG(r.Placing.Lighter, slots, made, func(slots []rules.Slot) ([][]store.Cut, error) {
+		return d.CutsOfStill(r, p, slots)
+	})
+	return made, beside, err
+}
+
 // Weight is what cuts weigh together, in bytes.
 func Weight(made []store.Cut) (sum int64) {
 	for _, c := range made {

@@ -144,12 +144,19 @@ func (d *Desk) MakePreview(p *store.Picture, s *raster.Source) (*raster.Source, 
 	if err != nil {
 		return nil, err
 	}
-	tiny := small.Glance(fit.Inside(size, fit.Size{W: 160, H: 160})).Image()
-	h := twin.Of(tiny)
-	p.TwinCrops = twin.CropsOf(tiny).Bytes()
+	h := twin.Of(tiny(small))
+	p.TwinCrops = CropsOf(small)
 	p.PreviewHash, p.TwinA, p.TwinB, p.TwinC = hash, int64(h[0]), int64(h[1]), int64(h[2])
 	return small, nil
 }
+
+// tiny is a picture as small as fingerprints need it.
+func tiny(s *raster.Source) image.Image {
+	return s.Glance(fit.Inside(s.Upright(), fit.Size{W: 160, H: 160})).Image()
+}
+
+// CropsOf is what a picture is known by when a tenth of it is cut off, as it is kept.
+func CropsOf(copied *raster.Source) []byte { return twin.CropsOf(tiny(copied)).Bytes() }
 
 // CopySize is the size of the working copy of a picture.
 func CopySize(whole fit.Size) fit.Size { return within(whole, previewSide) }

@@ -2,9 +2,11 @@ package pictures
 
 import (
 	"cmp"
+	"log/slog"
 	"slices"
 
 	"mivlet/core/twin"
+	"mivlet/desk/derive"
 	"mivlet/store"
 )
 
@@ -16,6 +18,44 @@ type known struct {
 	id    uint
 	hash  twin.Hash
 	crops twin.Crops
+}
+
+// FillCrops finds what pictures are known by when a tenth of them is cut off, for so many at most of
+// those that came before that was looked for. It returns how many it found it for; what cannot be
+// read is left as it is.
+func (d *Desk) FillCrops(most int) (filled int, err error) {
+	if err := d.MayKeep(); err != nil {
+		return 0, err
+	}
+	all, err := d.Store.Twins()
+	if err != nil {
+		return 0, err
+	}
+	for _, t := range all {
+		if len(t.TwinCrops) > 0 || most <= 0 {
+			continue
+		}
+		most--
+		p, err := d.Store.Picture(t.ID)
+		if err != nil {
+			continue // it has gone since
+		}
+		copied, done, err := d.derive.WorkingCopy(p)
+		if err != nil {
+			slog.Warn("what a picture is known by when it is cropped was not found", "picture", p.ID, "error", err)
+			continue
+		}
+		p.TwinCrops = derive.CropsOf(copied)
+		done()
+		there, err := d.Store.SetPreview(p)
+		if err != nil {
+			return filled, err
+		}
+		if there {
+			filled++
+		}
+	}
+	return filled, nil
 }
 
 // NearTwins finds the pictures that show the same photos as some, turned and mirrored or not, or with a

@@ -21,7 +21,7 @@ import (
 // devices; address tells where each of them will be found, and may note it.
 func (d *Desk) Backing(n *Snapshot, back page.Background, room page.Room, address func(store.Picture, store.Cut) string) (page.Backing, error) {
 	pic := Covering(n.Pictures[back.Picture], back.Cover)
-	made, beside, err := d.stillWithLighter(n.House.Rules, pic, room.Slots())
+	made, beside, err := d.cuts.StillWithLighter(n.House.Rules, pic, room.Slots())
 	if err != nil {
 		return page.Backing{}, fmt.Errorf("the background: %w", err)
 	}
@@ -44,18 +44,6 @@ func (d *Desk) Backing(n *Snapshot, back page.Background, room page.Room, addres
 		b.Image = m
 	}
 	return b, nil
-}
-
-// stillWithLighter are the files of a picture that stands still, for some slots, and those that are
-// offered beside them.
-func (d *Desk) stillWithLighter(r rules.Rules, pic store.Picture, slots []rules.Slot) (made, beside [][]store.Cut, err error) {
-	if made, err = d.cuts.CutsOfStill(r, pic, slots); err != nil {
-		return nil, nil, err
-	}
-	beside, err = cuts.BesideJPEG(r.Placing.Lighter, slots, made, func(slots []rules.Slot) ([][]store.Cut, error) {
-		return d.cuts.CutsOfStill(r, pic, slots)
-	})
-	return made, beside, err
 }
 
 // Behind is a background as a device gets it.

@@ -54,7 +54,7 @@ func (d *Desk) CoverFiles(n *Snapshot, at address.Places) ([]store.Published, er
 		return nil, fmt.Errorf("the cover: %w", err)
 	}
 	// What readers of shared links fetch stays JPEG: not all of them know more.
-	made, beside, err := d.stillWithLighter(n.House.Rules, pic, page.CoverSlots)
+	made, beside, err := d.cuts.StillWithLighter(n.House.Rules, pic, page.CoverSlots)
 	if err != nil {
 		return nil, fmt.Errorf("the cover: %w", err)
 	}
