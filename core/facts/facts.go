@@ -25,13 +25,13 @@ type Facts struct {
 	// Coded how many pixels are coded; both are empty where all are seen.
 	Coded      fit.Size  `json:"coded,omitzero"`
 	Clean      fit.Box   `json:"clean,omitzero"`
-	Frames     int       `json:"frames"`          // 1 for a still
-	Pages      int       `json:"pages,omitempty"` // pictures in the file, of which the first is read; 0 and 1 for one
-	Loop       int       `json:"loop"`            // times an animation plays; 0 is for ever
-	DurationMS int64     `json:"duration_ms"`     // of one play
-	Alpha      bool      `json:"alpha"`           // some pixels may be transparent
-	Depth      int       `json:"depth"`           // bits for each channel
-	Profile    string    `json:"profile"`         // colour profile by name; empty means sRGB by default
+	Frames     int       `json:"frames"`            // 1 for a still
+	Pages      int       `json:"pages,omitempty"`   // pictures in the file, of which the first is read; 0 and 1 for one
+	Loop       int       `json:"loop"`              // times an animation plays; 0 is for ever
+	DurationMS int64     `json:"duration_ms"`       // of one play
+	Alpha      bool      `json:"alpha"`             // some pixels may be transparent
+	Depth      int       `json:"depth"`             // bits for each channel
+	Profile    string    `json:"profile"`           // colour profile by name; empty means sRGB by default
 	Guessed    bool      `json:"guessed,omitempty"` // its colours are a printer's, and no profile says which printer's
 	Bytes      int64     `json:"bytes"`
 	CutOff     bool      `json:"cut_off,omitempty"` // the file is shorter than it says

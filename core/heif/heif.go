@@ -9,19 +9,18 @@
 package heif
 
 import (
-	"bytes"
-	"compress/gzip"
 	"context"
 	_ "embed"
 	"errors"
 	"fmt"
 	"image"
 	"io"
-	"sync"
 
 	"github.com/tetratelabs/wazero"
 	"github.com/tetratelabs/wazero/api"
 	"github.com/tetratelabs/wazero/imports/wasi_snapshot_preview1"
+
+	"mivlet/core/wasm"
 )
 
 //go:embed decoder.wasm.gz
@@ -30,28 +29,10 @@ var packed []byte
 // ErrDecode means that the decoder cannot read a file.
 var ErrDecode = errors.New("the decoder cannot read it")
 
-// engine is the decoder, ready to be started. It is compiled when it is first wanted.
-var engine = sync.OnceValues(func() (start func(context.Context) (api.Module, error), err error) {
-	ctx := context.Background()
-	r, err := gzip.NewReader(bytes.NewReader(packed))
-	if err != nil {
-		return nil, err
-	}
-	code, err := io.ReadAll(r)
-	if err != nil {
-		return nil, err
-	}
-	rt := wazero.NewRuntime(ctx)
-	if _, err := wasi_snapshot_preview1.Instantiate(ctx, rt); err != nil {
-		return nil, err
-	}
-	compiled, err := rt.CompileModule(ctx, code)
-	if err != nil {
-		return nil, err
-	}
-	return func(ctx context.Context) (api.Module, error) {
-		return rt.InstantiateModule(ctx, compiled, wazero.NewModuleConfig().WithName("")) // many at a time
-	}, nil
+// engine is the decoder, ready to be started.
+var engine = wasm.Program(packed, wazero.NewRuntimeConfig(), func(ctx context.Context, rt wazero.Runtime) error {
+	_, err := wasi_snapshot_preview1.Instantiate(ctx, rt)
+	return err
 })
 
 // What the decoder says of the pixels (libheif's heif.h).

@@ -1,47 +1,24 @@
 package svg
 
 import (
-	"bytes"
-	"compress/gzip"
 	"context"
 	_ "embed"
 	"encoding/json"
 	"fmt"
-	"io"
 	"sync"
 
 	"github.com/tetratelabs/wazero"
 	"github.com/tetratelabs/wazero/api"
 
 	"mivlet/core/fit"
+	"mivlet/core/wasm"
 )
 
 //go:embed resvg.wasm.gz
 var packed []byte
 
-// program is resvg, ready to be started. It is compiled when it is first wanted.
-var program = sync.OnceValues(func() (run func(context.Context) (api.Module, error), err error) {
-	ctx := context.Background()
-	r, err := gzip.NewReader(bytes.NewReader(packed))
-	if err != nil {
-		return nil, err
-	}
-	code, err := io.ReadAll(r)
-	if err != nil {
-		return nil, err
-	}
-	rt := wazero.NewRuntimeWithConfig(ctx, wazero.NewRuntimeConfig().WithCloseOnContextDone(true).WithMemoryLimitPages(pages))
-	if err := lend(ctx, rt); err != nil {
-		return nil, err
-	}
-	compiled, err := rt.CompileModule(ctx, code)
-	if err != nil {
-		return nil, err
-	}
-	return func(ctx context.Context) (api.Module, error) {
-		return rt.InstantiateModule(ctx, compiled, wazero.NewModuleConfig().WithName("")) // many at a time
-	}, nil
-})
+// program is resvg, ready to be started.
+var program = wasm.Program(packed, wazero.NewRuntimeConfig().WithCloseOnContextDone(true).WithMemoryLimitPages(pages), lend)
 
 // engine is one start of resvg, for one drawing. Its memory goes with it.
 type engine struct {
