@@ -8,6 +8,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"strings"
 	"time"
 
 	"github.com/gabriel-vasile/mimetype"
@@ -187,12 +188,27 @@ func sniff(r io.ReadSeeker) (string, error) {
 		return "image/heic", nil
 	}
 	name := m.String()
+	if m.Is("text/xml") || strings.HasPrefix(name, "text/plain; charset=utf-16") {
+		if begins, err := drawingBegins(r); begins || err != nil {
+			return "image/svg+xml", err
+		}
+	}
 	for p := m; p != nil; p = p.Parent() {
 		if len(p.String()) > 6 && p.String()[:6] == "image/" {
 			return "", &TypeError{p.String(), ErrNotTaken, ""}
 		}
 	}
 	return "", &TypeError{name, ErrNotPicture, ""}
+}
+
+// drawingBegins looks for a drawing behind declarations and remarks that are longer than what files
+// are usually told by.
+func drawingBegins(r io.ReadSeeker) (bool, error) {
+	if _, err := r.Seek(0, io.SeekStart); err != nil {
+		return false, err
+	}
+	head, err := io.ReadAll(io.LimitReader(r, 64<<10))
+	return svg.Begins(head), err
 }
 
 // MediaType tells the media type of a picture by its content and leaves r at

@@ -1,6 +1,7 @@
 package facts_test
 
 import (
+	"bytes"
 	"encoding/binary"
 	"os"
 	"path/filepath"
@@ -116,6 +117,28 @@ func TestDrawingsAndDepths(t *testing.T) {
 	assert.False(t, demo(t, "DSC_0417.JPG").Guessed)
 	assert.True(t, demo(t, "Logo NEW.png").Alpha)
 	assert.False(t, demo(t, "DSC_0417.JPG").Alpha)
+}
+
+// Drawings are known however they are written: behind a long declaration, or in UTF-16.
+func TestDrawingsAreKnown(t *testing.T) {
+	const root = `<svg xmlns="http://www.w3.org/2000/svg" width="40" height="30"/>`
+	wide := []byte{0xff, 0xfe}
+	for _, c := range `<?xml version="1.0" encoding="UTF-16"?>` + root {
+		wide = append(wide, byte(c), byte(c>>8))
+	}
+	for name, file := range map[string][]byte{
+		"long":   []byte(`<?xml version="1.0"?><!-- ` + strings.Repeat("made by hand ", 2000) + `--><!DOCTYPE svg [<!ENTITY a "b">]>` + root),
+		"UTF-16": wide,
+		"plain":  []byte(root),
+	} {
+		f, err := facts.Read(bytes.NewReader(file))
+		require.NoError(t, err, name)
+		assert.Equal(t, "image/svg+xml", f.MediaType, name)
+	}
+	_, err := facts.Read(strings.NewReader(`<?xml version="1.0"?><html><svg xmlns="http://www.w3.org/2000/svg"/></html>`))
+	assert.ErrorIs(t, err, facts.ErrDamaged, "a drawing is not what it begins with")
+	_, err = facts.Read(strings.NewReader("\xff\xfeD\x00e\x00a\x00r\x00"))
+	assert.ErrorIs(t, err, facts.ErrNotPicture, "words in UTF-16")
 }
 
 // A profile whose tags lie about where they are gives nothing, and no panic.

@@ -132,6 +132,17 @@ func (w *walk) text(s string) {
 	}
 }
 
+// Begins reports whether a file that begins with head is a drawing, however much comes before its
+// first tag.
+func Begins(head []byte) bool {
+	text, err := asUTF8(head)
+	if err != nil {
+		return false
+	}
+	_, err = rootOf(text)
+	return err == nil
+}
+
 // linked is where an element points to.
 func linked(t xml.StartElement) string {
 	for _, a := range t.Attr {
