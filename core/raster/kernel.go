@@ -21,10 +21,14 @@ func lanczos(x, a float64) float64 {
 	return a * math.Sin(p) * math.Sin(p/a) / (p * p)
 }
 
-// taps are the weights with which source pixels, from first on, make one pixel.
+// taps are the weights with which source pixels, from first on, make one pixel. Those from near to
+// far, of the weights, lie within a pixel of it: beside an edge the kernel, which swings below nothing
+// beyond them, would make what is dark darker than anything there is (a rim around dark things before a
+// bright sky), so that no pixel gets less light than the darkest of these.
 type taps struct {
-	first   int
-	weights []float32
+	first     int
+	weights   []float32
+	near, far int
 }
 
 // side is a stretch of a side of a picture that is to be brought down: what is read of it are
@@ -60,15 +64,20 @@ func tapsFor(s side, n, lobes int) []taps {
 		last := min(s.count-1, int(math.Ceil(centre+reach)))
 		w := make([]float32, 0, last-first+1)
 		sum := 0.0
+		near, far := last-first, 0
 		for at := first; at <= last; at++ {
-			v := kernel(float64(at) + 0.5 - centre)
+			off := float64(at) + 0.5 - centre
+			if math.Abs(off) < stretch {
+				near, far = min(near, at-first), at-first+1
+			}
+			v := kernel(off)
 			w = append(w, float32(v))
 			sum += v
 		}
 		for j := range w {
 			w[j] = float32(float64(w[j]) / sum)
 		}
-		all[i] = taps{first, w}
+		all[i] = taps{first, w, near, max(far, near+1)}
 	}
 	return all
 }

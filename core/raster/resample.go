@@ -154,6 +154,7 @@ func (p *shrink) band(y0, y1 int) {
 		ring[i] = make([]float32, p.rw*p.ch)
 	}
 	low := make([]float32, p.rw*p.ch+1)[:p.rw*p.ch] // with room, as narrow asks for
+	least := make([]float32, p.rw*p.ch)
 	whole := p.wholeRow()
 	line := make([]float32, p.size.W*p.ch)
 	next := p.rowsTaps[y0].first
@@ -163,15 +164,30 @@ func (p *shrink) band(y0, y1 int) {
 			p.block(ring[next%depth], whole, next)
 		}
 		clear(low)
-		p.stack(low, ring, t)
+		stack(low, ring, t)
+		nearest(least, ring, t)
+		atLeast(low, least)
 		narrow(line, low, p.cols, p.ch)
 		p.in.toSRGB(line, p.ch)
 		p.setPixels(y, line)
 	}
 }
 
+// nearest is the least light of the rows near a row.
+func nearest(least []float32, ring [][]float32, t taps) {
+	row := func(j int) []float32 { return ring[(t.first+j)%len(ring)] }
+	copy(least, row(t.near))
+	j := t.near + 1
+	for ; j+1 < t.far; j += 2 {
+		leastOf(least, row(j), row(j+1))
+	}
+	if j < t.far {
+		leastOf(least, row(j), row(j))
+	}
+}
+
 // stack runs the kernel down the rows, two at a time.
-func (p *shrink) stack(line []float32, ring [][]float32, t taps) {
+func stack(line []float32, ring [][]float32, t taps) {
 	row := func(j int) []float32 { return ring[(t.first+j)%len(ring)] }
 	j := 0
 	for ; j+1 < len(t.weights); j += 2 {

@@ -1,12 +1,12 @@
 package raster
 
-// The two loops that every reduction spends most of its time in. Each has a plain form, which
+// The loops that every reduction spends most of its time in. Each has a plain form, which
 // says what is meant, and one for processors that work out several values at once. Both give
 // the same result to the last bit, so that a cut does not depend on the machine.
 
 // narrow runs the kernel along a row of ch channels, each pixel's even and odd taps in sums of
-// their own, which do not wait for each other. src has room for one value more than it holds,
-// as a pixel of three channels is read as four.
+// their own, which do not wait for each other; none gets less than the least of those near it. src
+// has room for one value more than it holds, as a pixel of three channels is read as four.
 func narrow(dst, src []float32, cols []taps, ch int) {
 	if wide && len(cols) > 0 {
 		narrowWide(&dst[0], &src[0], &cols[0], len(cols), ch)
@@ -40,7 +40,12 @@ func narrowOpaque(dst, src []float32, cols []taps) {
 			g += u * px[1]
 			b += u * px[2]
 		}
-		dst[3*x], dst[3*x+1], dst[3*x+2] = r+r2, g+g2, b+b2
+		near := src[3*(t.first+t.near) : 3*(t.first+t.far)]
+		lr, lg, lb := near[0], near[1], near[2]
+		for px := near[3:]; len(px) >= 3; px = px[3:] {
+			lr, lg, lb = min(lr, px[0]), min(lg, px[1]), min(lb, px[2])
+		}
+		dst[3*x], dst[3*x+1], dst[3*x+2] = max(r+r2, lr), max(g+g2, lg), max(b+b2, lb)
 	}
 }
 
@@ -57,8 +62,15 @@ func narrowAlpha(dst, src []float32, cols []taps) {
 				sum[c] += w * px[4*j+c]
 			}
 		}
+		near := src[4*(t.first+t.near) : 4*(t.first+t.far)]
+		least := [4]float32(near)
+		for px := near[4:]; len(px) >= 4; px = px[4:] {
+			for c := range least {
+				least[c] = min(least[c], px[c])
+			}
+		}
 		for c := range even {
-			dst[4*x+c] = even[c] + odd[c]
+			dst[4*x+c] = max(even[c]+odd[c], least[c])
 		}
 	}
 }
@@ -74,5 +86,33 @@ func addTwo(line, a, b []float32, u, v float32) {
 	}
 	for ; i < len(line); i++ {
 		line[i] += u*a[i] + v*b[i]
+	}
+}
+
+// leastOf keeps in least what is least of itself, a and b.
+func leastOf(least, a, b []float32) {
+	a, b = a[:len(least)], b[:len(least)]
+	i := 0
+	if wide {
+		if i = len(least) &^ 7; i > 0 {
+			leastOfWide(&least[0], &a[0], &b[0], i)
+		}
+	}
+	for ; i < len(least); i++ {
+		least[i] = min(least[i], a[i], b[i])
+	}
+}
+
+// atLeast raises what is lower in line than in least.
+func atLeast(line, least []float32) {
+	least = least[:len(line)]
+	i := 0
+	if wide {
+		if i = len(line) &^ 7; i > 0 {
+			atLeastWide(&line[0], &least[0], i)
+		}
+	}
+	for ; i < len(line); i++ {
+		line[i] = max(line[i], least[i])
 	}
 }

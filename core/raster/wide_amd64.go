@@ -10,4 +10,10 @@ var wide = cpu.X86.HasAVX2
 func narrowWide(dst, src *float32, cols *taps, n, ch int)
 
 //go:noescape
+func leastOfWide(least, a, b *float32, n int)
+
+//go:noescape
+func atLeastWide(line, least *float32, n int)
+
+//go:noescape
 func addTwoWide(line, a, b *float32, u, v float32, n int)

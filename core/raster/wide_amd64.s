@@ -3,7 +3,8 @@
 // func narrowWide(dst, src *float32, cols *taps, n, ch int)
 //
 // For each of n outputs: a pixel in a register, its even taps summed in X0, its odd ones in
-// X1. Products are rounded before they are added, as the compiler does it.
+// X1, the least of those near it in X4. Products are rounded before they are added, as the compiler
+// does it.
 TEXT ·narrowWide(SB), NOSPLIT, $0-40
 	MOVQ dst+0(FP), DI
 	MOVQ src+8(FP), R8
@@ -18,7 +19,20 @@ output:
 	ADDQ R8, SI
 	MOVQ 8(R9), BX  // weights
 	MOVQ 16(R9), CX // how many
-	ADDQ $32, R9
+	MOVQ 32(R9), AX // near
+	MOVQ 40(R9), DX // far
+	ADDQ $48, R9
+	SUBQ AX, DX
+	IMULQ R11, AX
+	ADDQ SI, AX
+	VMOVUPS (AX), X4
+
+least:
+	VMINPS (AX), X4, X4
+	ADDQ R11, AX
+	DECQ DX
+	JNZ least
+
 	VXORPS X0, X0, X0
 	VXORPS X1, X1, X1
 	SUBQ $2, CX
@@ -45,6 +59,7 @@ last:
 
 sum:
 	VADDPS X1, X0, X0
+	VMAXPS X4, X0, X0
 	VMOVLPS X0, (DI)
 	CMPQ R11, $12
 	JNE four
@@ -79,6 +94,47 @@ eight:
 	VMOVUPS Y2, (DI)
 	ADDQ $32, SI
 	ADDQ $32, DX
+	ADDQ $32, DI
+	SUBQ $8, CX
+	JNZ eight
+	VZEROUPPER
+	RET
+
+// func leastOfWide(least, a, b *float32, n int)
+//
+// least = min(least, a, b), for n values, a multiple of eight.
+TEXT ·leastOfWide(SB), NOSPLIT, $0-32
+	MOVQ least+0(FP), DI
+	MOVQ a+8(FP), SI
+	MOVQ b+16(FP), DX
+	MOVQ n+24(FP), CX
+
+eight:
+	VMOVUPS (DI), Y0
+	VMINPS (SI), Y0, Y0
+	VMINPS (DX), Y0, Y0
+	VMOVUPS Y0, (DI)
+	ADDQ $32, SI
+	ADDQ $32, DX
+	ADDQ $32, DI
+	SUBQ $8, CX
+	JNZ eight
+	VZEROUPPER
+	RET
+
+// func atLeastWide(line, least *float32, n int)
+//
+// line = max(line, least), for n values, a multiple of eight.
+TEXT ·atLeastWide(SB), NOSPLIT, $0-24
+	MOVQ line+0(FP), DI
+	MOVQ least+8(FP), SI
+	MOVQ n+16(FP), CX
+
+eight:
+	VMOVUPS (DI), Y0
+	VMAXPS (SI), Y0, Y0
+	VMOVUPS Y0, (DI)
+	ADDQ $32, SI
 	ADDQ $32, DI
 	SUBQ $8, CX
 	JNZ eight

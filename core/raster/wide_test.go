@@ -42,5 +42,20 @@ func TestWideIsPlain(t *testing.T) {
 			want[i] += 0.3*a[i] + -0.7*b[i]
 		}
 		assert.Equal(t, want, got, "%d values", n)
+
+		got = random(n)
+		want = append([]float32(nil), got...)
+		leastOf(got, a, b)
+		for i := range want {
+			want[i] = min(want[i], a[i], b[i])
+		}
+		assert.Equal(t, want, got, "the least of %d values", n)
+		line := random(n)
+		want = append([]float32(nil), line...)
+		atLeast(line, got)
+		for i := range want {
+			want[i] = max(want[i], got[i])
+		}
+		assert.Equal(t, want, line, "at least %d values", n)
 	}
 }

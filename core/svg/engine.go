@@ -27,11 +27,7 @@ type engine struct {
 	held *held
 }
 
-func start(ctx context.Context) (*engine, error) {
-	run, err := program()
-	if err != nil {
-		return nil, err
-	}
+func start(ctx context.Context, run wasm.Start) (*engine, error) {
 	h := &held{}
 	ctx = context.WithValue(ctx, holding{}, h)
 	mod, err := run(ctx)

@@ -24,9 +24,9 @@ var ErrDrawing = errors.New("it cannot be drawn")
 
 // Limits of what a drawing may take.
 const (
-	maxBytes = 20 << 20         // of the file
-	patience = 30 * time.Second // for drawing
-	pages    = 12 << 10         // of 64 KiB, of memory: 768 MiB
+	maxBytes = 20 << 20    // of the file
+	patience = time.Minute // for drawing, also where much else is going on
+	pages    = 12 << 10    // of 64 KiB, of memory: 768 MiB
 )
 
 // Longest is the longer side of what is drawn, in pixels. A drawing has no pixels of its own, so it
@@ -54,9 +54,13 @@ func draw(ctx context.Context, file []byte, size fit.Size, within time.Duration)
 	if err != nil {
 		return nil, err
 	}
+	run, err := program() // the first time takes long, and is not the drawing's
+	if err != nil {
+		return nil, err
+	}
 	ctx, cancel := context.WithTimeout(ctx, within)
 	defer cancel()
-	e, err := start(ctx)
+	e, err := start(ctx, run)
 	if err != nil {
 		return nil, err
 	}

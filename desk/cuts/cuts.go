@@ -211,7 +211,7 @@ func wordsInside(r rules.Rules, p store.Picture) raster.Metadata {
 }
 
 // Engine is the version of what makes cuts: another one makes other files of the same.
-const Engine = 8
+const Engine = 9
 
 // CutKey names all that a cut depends on: the original, the recipe, the slot, the words
 // that stay inside and the version of the engine. Nothing else changes a cut, and
