@@ -161,6 +161,16 @@ func TestCropsOfEarlierPicturesAreFound(t *testing.T) {
 	filled, err := b.Pictures.FillCrops(10)
 	require.NoError(t, err)
 	assert.Zero(t, filled, "once is enough")
+
+	p = b.PictureOf(first.ID)
+	copied := p.PreviewHash
+	p.TwinCrops, p.PreviewHash = nil, ""
+	_, err = b.Kept.Store.SetPreview(p)
+	require.NoError(t, err)
+	filled, err = b.Pictures.FillCrops(10)
+	require.NoError(t, err)
+	assert.Equal(t, 1, filled)
+	assert.Equal(t, copied, b.PictureOf(first.ID).PreviewHash, "a copy that had to be made anew is kept")
 }
 
 // The bin is emptied while the program runs, not only when it starts.

@@ -103,7 +103,11 @@ func (d *Desk) files(r rules.Rules, spot rules.Spot, pic store.Picture) ([]store
 	if err != nil {
 		return nil, fmt.Errorf("the files of the banner: %w", err)
 	}
-	beside, err := cuts.BesideJPEG(r.Placing.Lighter, slots, made, func(slots []rules.Slot) ([][]store.Cut, error) {
+	lighter := r.Placing.Lighter
+	if pic.Facts.KeepsMotion() {
+		lighter = nil // what stands still beside what moves would move in a format that can
+	}
+	beside, err := cuts.BesideJPEG(lighter, slots, made, func(slots []rules.Slot) ([][]store.Cut, error) {
 		return d.cuts.CutsForAll(r, pic, slots)
 	})
 	if err != nil {

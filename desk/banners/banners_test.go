@@ -4,7 +4,9 @@ import (
 	"bytes"
 	"fmt"
 	"image"
+	"image/color"
 	"image/draw"
+	"image/gif"
 	"image/png"
 	"net/http"
 	"slices"
@@ -432,4 +434,33 @@ func TestLighterBanners(t *testing.T) {
 	assert.Equal(t, []string{"(max-width: 60px) image/webp", "(max-width: 60px) any", "all image/webp"}, order, "phones first, and of each the lighter one")
 	assert.Contains(t, doc.Find("picture img").AttrOr("src", ""), ".jpg")
 	b.IsWhole()
+
+	b.picture = b.Arrive("kettle.gif", moving(t)).ID
+	require.NoError(t, b.Bench.Send([]uint{b.picture}, bench.Assignment{Slot: "column", Section: "juniors"}))
+	require.NoError(t, b.Pictures.SetName(b.picture, "juniors-kettle"))
+	require.NoError(t, desktest.Describe(b.Desk, b.picture, "A kettle that swings"))
+	require.NoError(t, b.Banners.SetPicture(b.banner, b.picture))
+	require.NoError(t, b.approve(b.banner))
+	show, ok, err = b.Banners.Choose("foot", b.PageID, false)
+	require.NoError(t, err)
+	require.True(t, ok)
+	for _, f := range show.Files {
+		assert.Empty(t, f.MediaType, "what moves has no other beside it that might move where it stands still")
+	}
+}
+
+// moving is a small animation, whose frames are of one colour each.
+func moving(t *testing.T) []byte {
+	t.Helper()
+	var file bytes.Buffer
+	g := gif.GIF{}
+	for i := range 4 {
+		frame := image.NewPaletted(image.Rect(0, 0, 480, 160), color.Palette{color.White, color.RGBA{200, uint8(60 * i), 40, 255}})
+		for k := range frame.Pix {
+			frame.Pix[k] = 1
+		}
+		g.Image, g.Delay = append(g.Image, frame), append(g.Delay, 20)
+	}
+	require.NoError(t, gif.EncodeAll(&file, &g))
+	return file.Bytes()
 }

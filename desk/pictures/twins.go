@@ -45,8 +45,12 @@ func (d *Desk) FillCrops(most int) (filled int, err error) {
 			slog.Warn("what a picture is known by when it is cropped was not found", "picture", p.ID, "error", err)
 			continue
 		}
-		p.TwinCrops = derive.CropsOf(copied)
+		crops := derive.CropsOf(copied)
 		done()
+		if p, err = d.Store.Picture(t.ID); err != nil { // its copy may have been made just now
+			continue
+		}
+		p.TwinCrops = crops
 		there, err := d.Store.SetPreview(p)
 		if err != nil {
 			return filled, err
