@@ -22,7 +22,7 @@ const graceForFiles = 24 * time.Hour
 const graceForCuts = 7 * 24 * time.Hour
 
 // filledADay is for how many pictures of earlier days a day finds what they are known by when they are
-// cropped: a tenth of a second each.
+// cropped, so that a large house is not busy with it for long.
 const filledADay = 1000
 
 // Upkeep does what keeps the house in order: at once, and then every day until ctx

@@ -48,7 +48,7 @@ func TestFoldedBackNoMoreThanByVips(t *testing.T) {
 		require.NoError(t, png.Encode(f, m))
 		require.NoError(t, f.Close())
 		reference.Run(t, "vipsthumbnail", name, "--size", fmt.Sprint(width), "--linear", "-o", small)
-		return raster.FromImage(m).Cut(m.Rect, fit.ByWidth(fit.SizeOf(m.Rect), width)), readPNG(t, small)
+		return raster.FromImage(m).Cut(m.Rect, fit.ByWidth(fit.SizeOf(m.Rect), width)), reference.PNG(t, small)
 	}
 	grey := func(m image.Image, x, y int) float64 { v, _, _, _ := m.At(x, y).RGBA(); return float64(v >> 8) }
 

@@ -92,11 +92,7 @@ func drawSVG(r io.ReadSeeker, f facts.Facts, _ fit.Size) (decoded, error) {
 	if err != nil {
 		return decoded{}, err
 	}
-	m, err := svg.Draw(file, f.Stored)
-	if err != nil {
-		return decoded{}, err
-	}
-	return all(m, nil)
+	return all(svg.Draw(file, f.Stored))
 }
 
 // cropped is a part of a picture.

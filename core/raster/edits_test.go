@@ -41,10 +41,10 @@ func TestStraighteningAgainstImageMagick(t *testing.T) {
 		"-filter", "Lanczos", "-resize", "200x120!", "-colorspace", "sRGB", "-depth", "8", want)
 	s := fromFile(t, src)
 	got := s.Do(raster.Transform{From: image.Rect(200, 160, 1000, 640), Size: fit.Size{W: 200, H: 120}, Straighten: 5, Turn: facts.Upright})
-	d := compare(t, readPNG(t, want), got)
+	d := compare(t, reference.PNG(t, want), got)
 	assert.Greater(t, d.psnr, 30.0, "%+v", d)
 	other := s.Do(raster.Transform{From: image.Rect(200, 160, 1000, 640), Size: fit.Size{W: 200, H: 120}, Straighten: -5, Turn: facts.Upright})
-	assert.Less(t, compare(t, readPNG(t, want), other).psnr, 25.0, "the other way round is another picture")
+	assert.Less(t, compare(t, reference.PNG(t, want), other).psnr, 25.0, "the other way round is another picture")
 }
 
 func TestTurningAgainstImageMagick(t *testing.T) {
@@ -63,7 +63,7 @@ func TestTurningAgainstImageMagick(t *testing.T) {
 			size = fit.Size{W: size.H, H: size.W}
 		}
 		got := s.Do(raster.Transform{From: s.Upright().Rect(), Size: size, Turn: turn})
-		assert.Zero(t, compare(t, readPNG(t, want), got).largest, "%v", args)
+		assert.Zero(t, compare(t, reference.PNG(t, want), got).largest, "%v", args)
 	}
 }
 
@@ -205,7 +205,7 @@ func TestVeiledTextCannotBeRead(t *testing.T) {
 		assert.NotRegexp(t, secrets, read(t, veiled), "%s", style)
 		save(t, filepath.Join(dir, "v.png"), veiled)
 		reference.Run(t, "convert", filepath.Join(dir, "v.png"), "-crop", "1100x420+340+160", "+repage", "-resize", "200%", "-sharpen", "0x2", "-normalize", filepath.Join(dir, "big.png"))
-		assert.NotRegexp(t, secrets, read(t, readPNG(t, filepath.Join(dir, "big.png"))), "%s, enlarged and sharpened", style)
+		assert.NotRegexp(t, secrets, read(t, reference.PNG(t, filepath.Join(dir, "big.png"))), "%s, enlarged and sharpened", style)
 	}
 	assert.Contains(t, strings.ToLower(before), "rota")
 }

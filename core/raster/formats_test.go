@@ -45,7 +45,7 @@ func TestPngSuiteAgainstImageMagick(t *testing.T) {
 			draw.Draw(grey, grey.Rect, m, m.Bounds().Min, draw.Over)
 			return grey
 		}
-		d := compare(t, over(readPNG(t, want)), over(whole(s)))
+		d := compare(t, over(reference.PNG(t, want)), over(whole(s)))
 		assert.LessOrEqual(t, d.largest, 2.0, "%s: %+v", filepath.Base(name), d)
 	}
 }
@@ -57,10 +57,10 @@ func TestDisplayP3AgainstLcms(t *testing.T) {
 	reference.Run(t, "convert", "../../demo/pictures/P1040860.JPG", "-strip", "-resize", "300x", at("s.png"))
 	reference.Run(t, "vips", "icc_transform", at("s.png"), at("p3.png"), "p3", "--input-profile", "srgb")
 	reference.Run(t, "convert", at("p3.png"), "-profile", "/usr/share/color/icc/sRGB.icc", "-depth", "8", at("want.png"))
-	d := compare(t, readPNG(t, at("want.png")), whole(fromFile(t, at("p3.png"))))
+	d := compare(t, reference.PNG(t, at("want.png")), whole(fromFile(t, at("p3.png"))))
 	assert.Less(t, d.mean, 1.0, "%+v", d)
 	assert.Less(t, d.largest, 3.0, "%+v", d)
-	dropped := compare(t, readPNG(t, at("want.png")), readPNG(t, at("p3.png")))
+	dropped := compare(t, reference.PNG(t, at("want.png")), reference.PNG(t, at("p3.png")))
 	assert.Greater(t, dropped.mean, 2.0, "without the conversion it would be another picture")
 }
 
@@ -80,7 +80,7 @@ func TestAnimatedPNGAgainstItsTools(t *testing.T) {
 	assert.True(t, known.KeepsMotion())
 	reference.Run(t, "apngdis", at("a.png"))
 	for i, s := range a.Frames {
-		want, got := readPNG(t, at(fmt.Sprintf("apngframe%d.png", i+1))), whole(s)
+		want, got := reference.PNG(t, at(fmt.Sprintf("apngframe%d.png", i+1))), whole(s)
 		for y := range 40 {
 			for x := range 60 {
 				p, q := color.NRGBAModel.Convert(want.At(x, y)).(color.NRGBA), color.NRGBAModel.Convert(got.At(x, y)).(color.NRGBA)
@@ -171,7 +171,7 @@ func TestSSIMAgainstVips(t *testing.T) {
 		vips("divide", "n.v", "d.v", "ssim.v")
 		want, err := strconv.ParseFloat(strings.TrimSpace(vips("avg", "ssim.v")), 64)
 		require.NoError(t, err)
-		assert.InDelta(t, want, raster.SSIM(readPNG(t, at("a.png")), readPNG(t, at("b.png"))), 0.002, "quality %s", quality)
+		assert.InDelta(t, want, raster.SSIM(reference.PNG(t, at("a.png")), reference.PNG(t, at("b.png"))), 0.002, "quality %s", quality)
 	}
 }
 

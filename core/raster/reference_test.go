@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"image"
 	"image/color"
-	"image/png"
 	"math"
 	"os"
 	"os/exec"
@@ -24,16 +23,6 @@ import (
 
 // These tests hold the engine against independent tools: ImageMagick (with
 // lcms), vips, libheif and libavif. scripts/test installs them.
-
-func readPNG(t *testing.T, name string) image.Image {
-	t.Helper()
-	f, err := os.Open(name)
-	require.NoError(t, err)
-	defer f.Close()
-	m, err := png.Decode(f)
-	require.NoError(t, err)
-	return m
-}
 
 func fromFile(t *testing.T, name string) *raster.Source {
 	t.Helper()
@@ -85,7 +74,7 @@ func TestOrientationsAgainstImageMagick(t *testing.T) {
 		reference.Run(t, "convert", plain, "-orient", names[o], tagged)
 		reference.Run(t, "convert", tagged, "-auto-orient", upright)
 		s := fromFile(t, tagged)
-		d := compare(t, readPNG(t, upright), whole(s))
+		d := compare(t, reference.PNG(t, upright), whole(s))
 		assert.Zero(t, d.largest, "orientation %d, pixel for pixel", o)
 	}
 }
@@ -101,7 +90,7 @@ func TestResizingAgainstVips(t *testing.T) {
 		reference.Run(t, "convert", "../../demo/pictures/"+name, "-strip", "-define", "png:compression-level=1", src)
 		reference.Run(t, "vipsthumbnail", src, "--size", "640x", "--linear", "-o", want+"[strip]")
 		s := fromFile(t, src)
-		d := compare(t, readPNG(t, want), s.Cut(s.Upright().Rect(), fit.ByWidth(s.Upright(), 640)))
+		d := compare(t, reference.PNG(t, want), s.Cut(s.Upright().Rect(), fit.ByWidth(s.Upright(), 640)))
 		assert.GreaterOrEqual(t, d.psnr, 40.0, "%s: %+v", name, d)
 	}
 }
@@ -117,7 +106,7 @@ func TestProfilesAgainstLcms(t *testing.T) {
 		}
 		reference.Run(t, "convert", append(args, "-profile", profiles+profile, "-depth", "8", src)...)
 		reference.Run(t, "convert", src, "-profile", profiles+"sRGB.icc", "-depth", "8", want)
-		d := compare(t, readPNG(t, want), whole(fromFile(t, src)))
+		d := compare(t, reference.PNG(t, want), whole(fromFile(t, src)))
 		assert.Less(t, d.mean, 1.0, "%s: %+v", name, d)
 		assert.Less(t, d.largest, 3.0, "%s: %+v", name, d)
 	}
@@ -130,7 +119,7 @@ func TestFormatsAgainstTheirTools(t *testing.T) {
 	dir := t.TempDir()
 	at := func(name string) string { return filepath.Join(dir, name) }
 	reference.Run(t, "convert", "../../demo/pictures/IMG_2093.JPG", "-strip", "-resize", "300x200!", "-depth", "8", at("s.png"))
-	original := readPNG(t, at("s.png"))
+	original := reference.PNG(t, at("s.png"))
 
 	reference.Run(t, "convert", at("s.png"), at("s.bmp"))
 	reference.Run(t, "convert", at("s.png"), "-compress", "lzw", at("s.tif"))
@@ -148,7 +137,7 @@ func TestFormatsAgainstTheirTools(t *testing.T) {
 	reference.Run(t, "avifenc", "--min", "2", "--max", "8", "-y", "444", at("s.png"), at("s.avif"))
 	reference.Run(t, "avifdec", at("s.avif"), at("avif.png"))
 	for _, kind := range []string{"webp", "heic", "avif"} {
-		d := compare(t, readPNG(t, at(kind+".png")), whole(fromFile(t, at("s."+kind))))
+		d := compare(t, reference.PNG(t, at(kind+".png")), whole(fromFile(t, at("s."+kind))))
 		assert.Greater(t, d.psnr, 34.0, "%s: %+v", kind, d)
 		assert.Less(t, d.mean, 2.5, "%s: %+v", kind, d)
 	}
@@ -156,7 +145,7 @@ func TestFormatsAgainstTheirTools(t *testing.T) {
 	// Turned by a box of the file (irot), not by a tag.
 	reference.Run(t, "avifenc", "--irot", "1", "--min", "2", "--max", "8", "-y", "444", at("s.png"), at("turned.avif"))
 	reference.Run(t, "convert", at("s.png"), "-rotate", "-90", at("turned.png"))
-	assert.Greater(t, compare(t, readPNG(t, at("turned.png")), whole(fromFile(t, at("turned.avif")))).psnr, 34.0)
+	assert.Greater(t, compare(t, reference.PNG(t, at("turned.png")), whole(fromFile(t, at("turned.avif")))).psnr, 34.0)
 }
 
 func TestProgressiveAndCMYK(t *testing.T) {
@@ -168,7 +157,7 @@ func TestProgressiveAndCMYK(t *testing.T) {
 		src, want := filepath.Join(dir, name+".jpg"), filepath.Join(dir, name+".png")
 		reference.Run(t, "convert", append(append([]string{"../../demo/pictures/P1040860.JPG", "-strip", "-resize", "300x", "-quality", "95"}, args...), src)...)
 		reference.Run(t, "convert", src, "-colorspace", "sRGB", "-depth", "8", want)
-		d := compare(t, readPNG(t, want), whole(fromFile(t, src)))
+		d := compare(t, reference.PNG(t, want), whole(fromFile(t, src)))
 		assert.Less(t, d.mean, 3.0, "%s: %+v", name, d)
 		assert.Greater(t, d.psnr, 32.0, "%s: %+v", name, d)
 	}
@@ -225,7 +214,7 @@ func TestAnimatedWebPAgainstItsTools(t *testing.T) {
 	reference.Run(t, "webpmux", "-get", "frame", "13", at("a.webp"), "-o", at("13.webp"))
 	reference.Run(t, "dwebp", "-quiet", at("13.webp"), "-o", at("13.png"))
 	want := a.Frames[12].Cut(a.Frames[12].Upright().Rect(), fit.Size{W: 200, H: 128})
-	assert.Greater(t, compare(t, want, readPNG(t, at("13.png"))).psnr, 28.0)
+	assert.Greater(t, compare(t, want, reference.PNG(t, at("13.png"))).psnr, 28.0)
 }
 
 // Frames of a GIF with every kind of disposal, as ImageMagick composes them.
@@ -244,7 +233,7 @@ func TestGIFFramesAgainstImageMagick(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, a.Frames, 4)
 	for i, s := range a.Frames {
-		want := readPNG(t, filepath.Join(dir, fmt.Sprintf("f%d.png", i)))
+		want := reference.PNG(t, filepath.Join(dir, fmt.Sprintf("f%d.png", i)))
 		got := whole(s)
 		for y := range 30 {
 			for x := range 40 {

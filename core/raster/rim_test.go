@@ -66,7 +66,7 @@ func TestNoDarkRim(t *testing.T) {
 	require.NoError(t, png.Encode(f, scene(false)))
 	require.NoError(t, f.Close())
 	reference.Run(t, "vipsthumbnail", from, "--size", "222", "--linear", "-o", to)
-	assert.Less(t, darkest(readPNG(t, to)), uint8(dark-20), "a rim")
+	assert.Less(t, darkest(reference.PNG(t, to)), uint8(dark-20), "a rim")
 }
 
 // What is no edge keeps its light: of texture that is nearly too fine for the small picture at most three

@@ -30,7 +30,7 @@ func TestPhotosForPrint(t *testing.T) {
 		require.NoError(t, err)
 		s, err := raster.Decode(bytes.NewReader(data), factsOf(t, data), limits)
 		require.NoError(t, err)
-		return compare(t, whole(s), readPNG(t, before)).psnr
+		return compare(t, whole(s), reference.PNG(t, before)).psnr
 	}
 	assert.Greater(t, psnr(print), 26.0)
 	assert.Greater(t, psnr(print), psnr(bare)+6)

@@ -126,7 +126,7 @@ func TestACleanApertureIsAllThatIsSeen(t *testing.T) {
 		reference.Run(t, "convert", append(append([]string{at("s.png"), "-crop", "32x20+6+8", "+repage"}, c.convert...), at("want.png"))...)
 		known, s, err := brought(t, name)
 		require.NoError(t, err)
-		want := readPNG(t, at("want.png"))
+		want := reference.PNG(t, at("want.png"))
 		assert.Equal(t, fit.SizeOf(want.Bounds()), known.Upright(), "%v", c.avif)
 		assert.Zero(t, compare(t, want, whole(s)).largest, "%v", c.avif)
 
@@ -152,7 +152,7 @@ func TestAnHEICAgainstItsTools(t *testing.T) {
 		reference.Run(t, "heif-convert", at("s.heic"), at("want.png"))
 		known, s, err := brought(t, at("s.heic"))
 		require.NoError(t, err)
-		want := readPNG(t, at("want.png"))
+		want := reference.PNG(t, at("want.png"))
 		assert.Equal(t, fit.SizeOf(want.Bounds()), known.Upright())
 		d := compare(t, want, whole(s))
 		assert.Less(t, d.largest, 8.0, "%s: %+v", size, d)

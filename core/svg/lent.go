@@ -62,7 +62,7 @@ func (h *held) take(i uint32) any {
 	return v
 }
 
-// read returns a copy of the bytes of a value.
+// read returns the bytes of a value, which nobody changes.
 func read(mod api.Module, v any) []byte {
 	switch v := v.(type) {
 	case bytesOf:

@@ -276,7 +276,13 @@ func TestHostileDrawings(t *testing.T) {
 		}
 		assert.Less(t, time.Since(began), 40*time.Second, "%s has an end", name)
 	}
-	_, err := draw(context.Background(), []byte(svg(many)), fit.Size{W: 90, H: 90}, time.Second/2)
+	layers := `<svg xmlns="http://www.w3.org/2000/svg" width="90" height="90">` + strings.Repeat(`<g opacity="0.5"><rect width="90" height="90"/>`, 60) + strings.Repeat(`</g>`, 60) + `</svg>`
+	m, err := Draw([]byte(layers), fit.Size{W: 90, H: 90})
+	require.NoError(t, err)
+	assert.Equal(t, 90, m.Bounds().Dx())
+	_, err = Draw([]byte(layers), fit.Size{W: 3000, H: 3000}) // sixty times 36 MB
+	assert.ErrorIs(t, err, ErrDrawing, "more memory than a drawing gets")
+	_, err = draw(context.Background(), []byte(svg(many)), fit.Size{W: 90, H: 90}, time.Second/2)
 	assert.ErrorIs(t, err, ErrDrawing)
 	_, err = Draw(bytes.Repeat([]byte(" "), maxBytes+1), fit.Size{W: 9, H: 9})
 	assert.ErrorIs(t, err, ErrDrawing)

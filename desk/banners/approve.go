@@ -103,20 +103,20 @@ func (d *Desk) files(r rules.Rules, spot rules.Spot, pic store.Picture) ([]store
 	if err != nil {
 		return nil, fmt.Errorf("the files of the banner: %w", err)
 	}
-	lighter := r.Placing.Lighter
+	formats := r.Placing.Lighter
 	if pic.Facts.KeepsMotion() {
-		lighter = nil // what stands still beside what moves would move in a format that can
-	}
-	beside, err := cuts.BesideJPEG(lighter, slots, made, func(slots []rules.Slot) ([][]store.Cut, error) {
-		return d.cuts.CutsForAll(r, pic, slots)
-	})
-	if err != nil {
-		return nil, fmt.Errorf("the lighter files of the banner: %w", err)
+		formats = nil // what stands still beside what moves would move in a format that can
 	}
 	var files []store.BannerFile
 	for i, slot := range slots {
 		phone, own := spot.PhoneSlot()
-		for k, c := range slices.Concat(made[i], beside[i]) {
+		lighter, err := cuts.LighterThan(made[i], formats, func(format string) ([]store.Cut, error) {
+			return d.cuts.CutsUnder(r, pic, slot.As(format))
+		})
+		if err != nil {
+			return nil, fmt.Errorf("the lighter files of the banner: %w", err)
+		}
+		for k, c := range slices.Concat(append([][]store.Cut{made[i]}, lighter...)...) {
 			files = append(files, store.BannerFile{Lighter: k >= len(made[i]),
 				Path: filePath(pic, c), Hash: c.Hash, MediaType: c.MediaType, PictureID: pic.ID, PictureVersion: pic.Version,
 				CutKey: c.Key, Original: pic.OriginalHash, Veils: pictures.Hiding(pic), Width: c.Width, Height: c.Height,

@@ -43,9 +43,9 @@ func Image(made []store.Cut, sizes, alt string, address func(store.Cut) string) 
 	return m
 }
 
-// Lighter lists the files in other formats that are offered beside JPEG files, where they weigh less;
-// in gives the cuts in a format.
-func Lighter(formats []string, made []store.Cut, in func(format string) ([]store.Cut, error), address func(store.Cut) string) (all []page.Lighter, err error) {
+// LighterThan gives cuts in other formats, format by format, that are offered beside JPEG files, where
+// they weigh less; in gives the cuts in a format.
+func LighterThan(made []store.Cut, formats []string, in func(format string) ([]store.Cut, error)) (all [][]store.Cut, err error) {
 	if made[0].MediaType != "image/jpeg" {
 		return nil, nil
 	}
@@ -55,47 +55,41 @@ func Lighter(formats []string, made []store.Cut, in func(format string) ([]store
 			return nil, err
 		}
 		if Weight(others) < Weight(made) {
-			all = append(all, page.Lighter{MediaType: others[0].MediaType, SrcSet: SrcSet(others, address)})
+			all = append(all, others)
 		}
 	}
 	return all, nil
 }
 
-// BesideJPEG gives, for each of some slots, the cuts in other formats that are offered beside those
-// that were made, where they weigh less. make makes the cuts for slots.
-func BesideJPEG(formats []string, slots []rules.Slot, made [][]store.Cut, make func([]rules.Slot) ([][]store.Cut, error)) ([][]store.Cut, error) {
-	beside := slices.Repeat([][]store.Cut{nil}, len(slots))
-	for _, format := range formats {
-		var wanted []rules.Slot
-		var of []int
-		for i, slot := range slots {
-			if made[i][0].MediaType == "image/jpeg" {
-				wanted, of = append(wanted, slot.As(format)), append(of, i)
-			}
-		}
-		others, err := make(wanted)
-		if err != nil {
-			return nil, err
-		}
-		for k, cuts := range others {
-			if Weight(cuts) < Weight(made[of[k]]) {
-				beside[of[k]] = append(beside[of[k]], cuts...)
-			}
-		}
+// Lighter are the files of [LighterThan] as a page offers them.
+func Lighter(made []store.Cut, formats []string, in func(format string) ([]store.Cut, error), address func(store.Cut) string) (all []page.Lighter, err error) {
+	lighter, err := LighterThan(made, formats, in)
+	for _, others := range lighter {
+		all = append(all, page.Lighter{MediaType: others[0].MediaType, SrcSet: SrcSet(others, address)})
 	}
-	return beside, nil
+	return all, err
 }
 
-// StillWithLighter are the cuts of a picture that stands still, for some slots, and those that are
-// offered beside them, as rules say.
-func (d *Desk) StillWithLighter(r rules.Rules, p store.Picture, slots []rules.Slot) (made, beside [][]store.Cut, err error) {
+// StillWithLighter are the cuts of a picture that stands still, for some slots, and those of
+// [Desk.LighterOfStill] for each.
+func (d *Desk) StillWithLighter(r rules.Rules, p store.Picture, slots []rules.Slot) (made [][]store.Cut, lighter [][][]store.Cut, err error) {
 	if made, err = d.CutsOfStill(r, p, slots); err != nil {
 		return nil, nil, err
 	}
-	beside, err = BesideJPEG(r.Placing.Lighter, slots, made, func(slots []rules.Slot) ([][]store.Cut, error) {
-		return d.CutsOfStill(r, p, slots)
+	lighter = make([][][]store.Cut, len(slots))
+	for i, slot := range slots {
+		if lighter[i], err = d.LighterOfStill(r, p, slot, made[i]); err != nil {
+			return nil, nil, err
+		}
+	}
+	return made, lighter, nil
+}
+
+// LighterOfStill is [LighterThan] for the cuts of a picture that stands still, as rules say.
+func (d *Desk) LighterOfStill(r rules.Rules, p store.Picture, slot rules.Slot, made []store.Cut) ([][]store.Cut, error) {
+	return LighterThan(made, r.Placing.Lighter, func(format string) ([]store.Cut, error) {
+		return d.cutsBy(r, p, slot.As(format), d.stillEncoder)
 	})
-	return made, beside, err
 }
 
 // Weight is what cuts weigh together, in bytes.

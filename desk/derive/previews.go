@@ -144,8 +144,9 @@ func (d *Desk) MakePreview(p *store.Picture, s *raster.Source) (*raster.Source, 
 	if err != nil {
 		return nil, err
 	}
-	h := twin.Of(tiny(small))
-	p.TwinCrops = CropsOf(small)
+	t := tiny(small)
+	h := twin.Of(t)
+	p.TwinCrops = twin.CropsOf(t).Bytes()
 	p.PreviewHash, p.TwinA, p.TwinB, p.TwinC = hash, int64(h[0]), int64(h[1]), int64(h[2])
 	return small, nil
 }

@@ -63,8 +63,7 @@ func (d *Desk) FillCrops(most int) (filled int, err error) {
 }
 
 // NearTwins finds the pictures that show the same photos as some, turned and mirrored or not, or with a
-// tenth cut off, by
-// the numbers of those, as far as whoever is at the desk may see them.
+// tenth cut off, by the numbers of those, as far as whoever is at the desk may see them.
 func (d *Desk) NearTwins(ps []store.Picture) (map[uint][]store.Picture, error) {
 	all, err := d.Store.Twins()
 	if err != nil {

@@ -21,7 +21,7 @@ import (
 // devices; address tells where each of them will be found, and may note it.
 func (d *Desk) Backing(n *Snapshot, back page.Background, room page.Room, address func(store.Picture, store.Cut) string) (page.Backing, error) {
 	pic := Covering(n.Pictures[back.Picture], back.Cover)
-	made, beside, err := d.cuts.StillWithLighter(n.House.Rules, pic, room.Slots())
+	made, lighter, err := d.cuts.StillWithLighter(n.House.Rules, pic, room.Slots())
 	if err != nil {
 		return page.Backing{}, fmt.Errorf("the background: %w", err)
 	}
@@ -29,9 +29,9 @@ func (d *Desk) Backing(n *Snapshot, back page.Background, room page.Room, addres
 	var b page.Backing
 	for i, device := range layout.Devices {
 		m, media := cuts.Image(made[i], room.Sizes(), "", at), room.Media(device)
-		if lighter := beside[i]; len(lighter) > 0 {
-			b.Sources = append(b.Sources, page.ForDevice{Media: media, MediaType: lighter[0].MediaType, SrcSet: cuts.SrcSet(lighter, at), Sizes: room.Sizes(),
-				Width: lighter[0].Width, Height: lighter[0].Height})
+		for _, others := range lighter[i] {
+			b.Sources = append(b.Sources, page.ForDevice{Media: media, MediaType: others[0].MediaType, SrcSet: cuts.SrcSet(others, at), Sizes: room.Sizes(),
+				Width: others[0].Width, Height: others[0].Height})
 		}
 		if media != "" {
 			files := page.ForDevice{Media: media, SrcSet: m.SrcSet, Sizes: m.Sizes, Width: m.Width, Height: m.Height}

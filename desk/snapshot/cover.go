@@ -50,17 +50,17 @@ func (d *Desk) CoverFiles(n *Snapshot, at address.Places) ([]store.Published, er
 	if n.Doc.Shared == nil && !n.carded() && Linkable(pic) { // it is shared, too: see LinkFile
 		slots = append(slices.Clone(slots), page.LinkShape)
 	}
-	if _, err := d.cuts.CutsOfStill(n.House.Rules, pic, slots); err != nil { // at once
-		return nil, fmt.Errorf("the cover: %w", err)
-	}
-	// What readers of shared links fetch stays JPEG: not all of them know more.
-	made, beside, err := d.cuts.StillWithLighter(n.House.Rules, pic, page.CoverSlots)
+	made, err := d.cuts.CutsOfStill(n.House.Rules, pic, slots)
 	if err != nil {
 		return nil, fmt.Errorf("the cover: %w", err)
 	}
 	var files []store.Published
-	for i, slot := range page.CoverSlots {
-		for _, c := range slices.Concat(made[i], beside[i]) {
+	for i, slot := range page.CoverSlots { // what readers of shared links fetch stays JPEG: not all of them know more
+		lighter, err := d.cuts.LighterOfStill(n.House.Rules, pic, slot, made[i])
+		if err != nil {
+			return nil, fmt.Errorf("the cover: %w", err)
+		}
+		for _, c := range slices.Concat(append(lighter, made[i])...) {
 			p, _ := at.Addressed(n.House.Rules, coverPath(pic, c, slot), address.Filed{Hash: c.Hash, Picture: pic.ID})
 			files = append(files, published(pic, c, p, slot.ID))
 		}

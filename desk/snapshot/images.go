@@ -53,7 +53,7 @@ func (d *Desk) image(n *Snapshot, pic store.Picture, slot rules.Slot, sizes, alt
 		m.Still = &still
 		return m, err
 	}
-	m.Lighter, err = cuts.Lighter(n.House.Rules.Placing.Lighter, made, func(format string) ([]store.Cut, error) {
+	m.Lighter, err = cuts.Lighter(made, n.House.Rules.Placing.Lighter, func(format string) ([]store.Cut, error) {
 		return d.CutsFor(n, pic, slot.As(format))
 	}, at)
 	return m, err
