@@ -3,7 +3,7 @@
 // reason. Rooms ask the core what is right and the store to keep it, and know only the
 // rooms below them:
 //
-//	house, withdraw → measure, publish, covers, backgrounds, previews, albums, banners, landing → attachments → pages → snapshot, shelves, bench → lists, visit, pictures → cuts → derive → jobs, people → access → presence
+//	house, withdraw, destinations → measure, publish, covers, backgrounds, previews, albums, banners, landing → attachments → pages → snapshot, shelves, bench → lists, visit, pictures → cuts → derive → jobs, people → access → presence
 package desk
 
 import (
@@ -22,6 +22,7 @@ import (
 	"mivlet/desk/cuts"
 	"mivlet/desk/deleted"
 	"mivlet/desk/derive"
+	"mivlet/desk/destinations"
 	"mivlet/desk/house"
 	"mivlet/desk/intake"
 	"mivlet/desk/jobs"
@@ -45,32 +46,33 @@ import (
 // It is safe for concurrent use.
 type Desk struct {
 	*access.Seat
-	People      *people.Desk
-	Jobs        *jobs.Desk
-	Derive      *derive.Desk
-	Cuts        *cuts.Desk
-	Pictures    *pictures.Desk
-	Intake      *intake.Desk
-	Bench       *bench.Desk
-	Shelves     *shelves.Desk
-	Lists       *lists.Desk
-	Snapshot    *snapshot.Desk
-	Pages       *pages.Desk
-	Covers      *covers.Desk
-	Backgrounds *backgrounds.Desk
-	Previews    *previews.Desk
-	Albums      *albums.Desk
-	Banners     *banners.Desk
-	Attachments *attachments.Desk
-	Deleted     *deleted.Desk
-	Landing     *landing.Desk
-	Samples     *samples.Desk
-	Visits      *visit.Desk
-	Publish     *publish.Desk
-	Measure     *measure.Desk
-	Withdraw    *withdraw.Desk
-	House       *house.Desk
-	grace       time.Duration
+	People       *people.Desk
+	Jobs         *jobs.Desk
+	Derive       *derive.Desk
+	Cuts         *cuts.Desk
+	Pictures     *pictures.Desk
+	Intake       *intake.Desk
+	Bench        *bench.Desk
+	Shelves      *shelves.Desk
+	Lists        *lists.Desk
+	Snapshot     *snapshot.Desk
+	Pages        *pages.Desk
+	Covers       *covers.Desk
+	Backgrounds  *backgrounds.Desk
+	Previews     *previews.Desk
+	Albums       *albums.Desk
+	Banners      *banners.Desk
+	Attachments  *attachments.Desk
+	Deleted      *deleted.Desk
+	Landing      *landing.Desk
+	Samples      *samples.Desk
+	Visits       *visit.Desk
+	Publish      *publish.Desk
+	Measure      *measure.Desk
+	Withdraw     *withdraw.Desk
+	House        *house.Desk
+	Destinations *destinations.Desk
+	grace        time.Duration
 }
 
 // Options are what a desk needs besides its store.
@@ -86,6 +88,10 @@ type Options struct {
 	// Decoding is the most memory that pictures take while they are decoded, all
 	// together, in bytes; 1 GiB where 0.
 	Decoding int64
+	// Places open what live pages are sent to, by kind.
+	Places map[string]destinations.OpenPlace
+	// Data is the folder of the house's own data, which no destination may touch.
+	Data string
 	// Grace is how long a file is kept that no record names; a day where 0.
 	Grace time.Duration
 }
@@ -125,13 +131,14 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	d.Measure = measure.New(d.Seat, d.Derive, d.Pictures)
 	d.Withdraw = withdraw.New(d.Seat, withdraw.Rooms{Derive: d.Derive, Cuts: d.Cuts, Pictures: d.Pictures, Publish: d.Publish, Measure: d.Measure, Lists: d.Lists, Visit: d.Visits})
 	d.House = house.New(d.Seat, house.Rooms{Jobs: d.Jobs, Cuts: d.Cuts, Pictures: d.Pictures, Snapshot: d.Snapshot, Pages: d.Pages, Publish: d.Publish, Lists: d.Lists, Visit: d.Visits})
+	d.Destinations = destinations.New(d.Seat, destinations.Rooms{Jobs: d.Jobs, Banners: d.Banners, Visitor: o.Visitor, Open: o.Places, Data: o.Data})
 	return d, nil
 }
 
 // at returns the same desk for another seat.
 func (d *Desk) at(s *access.Seat) *Desk {
 	return &Desk{s, d.People.At(s), d.Jobs.At(s), d.Derive.At(s), d.Cuts.At(s), d.Pictures.At(s), d.Intake.At(s), d.Bench.At(s), d.Shelves.At(s),
-		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Previews.At(s), d.Albums.At(s), d.Banners.At(s), d.Attachments.At(s), d.Deleted.At(s), d.Landing.At(s), d.Samples.At(s), d.Visits.At(s), d.Publish.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.grace}
+		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Previews.At(s), d.Albums.At(s), d.Banners.At(s), d.Attachments.At(s), d.Deleted.At(s), d.Landing.At(s), d.Samples.At(s), d.Visits.At(s), d.Publish.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.Destinations.At(s), d.grace}
 }
 
 // As returns the desk of another person.

@@ -34,6 +34,7 @@ import (
 	"mivlet/desk/banners"
 	"mivlet/desk/bench"
 	"mivlet/desk/desktest"
+	"mivlet/desk/destinations"
 	"mivlet/desk/landing"
 	"mivlet/desk/pages"
 	"mivlet/desk/people"
@@ -445,26 +446,35 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 			_, err := d.People.Join("nothing", "four words in a row", "here")
 			return err
 		}},
-		"People.SetOwnPassword": {look, func(d *desk.Desk) error { _, err := d.People.SetOwnPassword("a", "b"); return err }},
-		"People.People":         {keep, func(d *desk.Desk) error { _, err := d.People.People(); return err }},
-		"People.Trail":          {keep, func(d *desk.Desk) error { _, err := d.People.Trail(store.TrailFilter{}); return err }},
-		"People.SectionPeople":  {look, func(d *desk.Desk) error { _, err := d.People.SectionPeople("juniors"); return err }},
-		"Measure.AddSheet":      {measure, func(d *desk.Desk) error { _, err := d.Measure.AddSheet("a", bytes.NewReader(nil), 1); return err }},
-		"Measure.Sheets":        {look, func(d *desk.Desk) error { _, err := d.Measure.Sheets(); return err }},
-		"Measure.Sheet":         {look, func(d *desk.Desk) error { _, err := d.Measure.Sheet(1); return err }},
-		"Measure.SheetImage":    {look, func(d *desk.Desk) error { _, err := d.Measure.SheetImage(1); return err }},
-		"Measure.SheetLines":    {look, func(d *desk.Desk) error { _, err := d.Measure.SheetLines(1); return err }},
-		"Measure.FindColumns":   {look, func(d *desk.Desk) error { _, err := d.Measure.FindColumns(1); return err }},
-		"Measure.SetScale":      {measure, func(d *desk.Desk) error { return d.Measure.SetScale(1, 2, 0, 0) }},
-		"Measure.AddReading":    {measure, func(d *desk.Desk) error { return d.Measure.AddReading(1, false, 0, 1, "") }},
-		"Measure.DropReading":   {measure, func(d *desk.Desk) error { return d.Measure.DropReading(1, 1) }},
-		"Measure.DropSheet":     {measure, func(d *desk.Desk) error { return d.Measure.DropSheet(1) }},
+		"People.SetOwnPassword":  {look, func(d *desk.Desk) error { _, err := d.People.SetOwnPassword("a", "b"); return err }},
+		"People.People":          {keep, func(d *desk.Desk) error { _, err := d.People.People(); return err }},
+		"People.Trail":           {keep, func(d *desk.Desk) error { _, err := d.People.Trail(store.TrailFilter{}); return err }},
+		"Destinations.All":       {keep, func(d *desk.Desk) error { _, err := d.Destinations.All(); return err }},
+		"Destinations.Of":        {keep, func(d *desk.Desk) error { _, err := d.Destinations.Of(1); return err }},
+		"Destinations.Save":      {keep, func(d *desk.Desk) error { _, err := d.Destinations.Save(destinations.Change{}); return err }},
+		"Destinations.Remove":    {keep, func(d *desk.Desk) error { return d.Destinations.Remove(1) }},
+		"Destinations.Pause":     {keep, func(d *desk.Desk) error { return d.Destinations.Pause(1, true) }},
+		"Destinations.Overwrite": {keep, func(d *desk.Desk) error { return d.Destinations.Overwrite(1, nil) }},
+		"Destinations.DryRun":    {keep, func(d *desk.Desk) error { _, err := d.Destinations.DryRun(ctx, 1); return err }},
+		"Destinations.Send":      {keep, func(d *desk.Desk) error { _, err := d.Destinations.Send(ctx, 1); return err }},
+		"Destinations.Begin":     {keep, func(d *desk.Desk) error { return d.Destinations.Begin(1) }},
+		"People.SectionPeople":   {look, func(d *desk.Desk) error { _, err := d.People.SectionPeople("juniors"); return err }},
+		"Measure.AddSheet":       {measure, func(d *desk.Desk) error { _, err := d.Measure.AddSheet("a", bytes.NewReader(nil), 1); return err }},
+		"Measure.Sheets":         {look, func(d *desk.Desk) error { _, err := d.Measure.Sheets(); return err }},
+		"Measure.Sheet":          {look, func(d *desk.Desk) error { _, err := d.Measure.Sheet(1); return err }},
+		"Measure.SheetImage":     {look, func(d *desk.Desk) error { _, err := d.Measure.SheetImage(1); return err }},
+		"Measure.SheetLines":     {look, func(d *desk.Desk) error { _, err := d.Measure.SheetLines(1); return err }},
+		"Measure.FindColumns":    {look, func(d *desk.Desk) error { _, err := d.Measure.FindColumns(1); return err }},
+		"Measure.SetScale":       {measure, func(d *desk.Desk) error { return d.Measure.SetScale(1, 2, 0, 0) }},
+		"Measure.AddReading":     {measure, func(d *desk.Desk) error { return d.Measure.AddReading(1, false, 0, 1, "") }},
+		"Measure.DropReading":    {measure, func(d *desk.Desk) error { return d.Measure.DropReading(1, 1) }},
+		"Measure.DropSheet":      {measure, func(d *desk.Desk) error { return d.Measure.DropSheet(1) }},
 	}
 }
 
 // notUseCases are methods that do nothing to the house's things, or check a
 // right of their own kind.
-var notUseCases = []string{"Pages.Sides", "Pictures.Warm", "Jobs.End", "Pictures.Propose", "Pictures.TooSmallFor", "People.DemoSignIn", "People.SignOutEverywhere", "People.FirstCode", "People.Ended", "Derive.DecodingNow", "Derive.CanRead"}
+var notUseCases = []string{"Pages.Sides", "Pictures.Warm", "Jobs.End", "Pictures.Propose", "Pictures.TooSmallFor", "People.DemoSignIn", "People.SignOutEverywhere", "People.FirstCode", "People.Ended", "Derive.DecodingNow", "Derive.CanRead", "Destinations.UseSite", "Destinations.Run"}
 
 // The whole matrix: every use case as everybody, refused or not exactly as the
 // roles say.

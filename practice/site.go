@@ -108,18 +108,30 @@ func (s Site) Handler(from Source) http.Handler {
 	r.Get("/line/usual", func(w http.ResponseWriter, req *http.Request) { setLine(w, req, "usual") })
 	r.Group(func(r chi.Router) {
 		r.Use(seen.watch)
-		r.Get("/site.css", func(w http.ResponseWriter, req *http.Request) { fixed(w, req, "text/css; charset=utf-8", s.css()) })
-		r.Get("/enlarge.js", func(w http.ResponseWriter, req *http.Request) {
-			fixed(w, req, "text/javascript; charset=utf-8", Enlarge)
-		})
-		r.Get("/album.js", func(w http.ResponseWriter, req *http.Request) {
-			fixed(w, req, "text/javascript; charset=utf-8", Album)
-		})
-		s.spotRoutes(r, from)
-		r.Get("/favicon.ico", func(w http.ResponseWriter, _ *http.Request) { w.WriteHeader(http.StatusNoContent) })
-		r.Get("/*", func(w http.ResponseWriter, req *http.Request) { s.serve(w, req, from) })
+		s.routes(r, from)
 	})
 	return r
+}
+
+// Plain answers as [Site.Handler] does, and keeps nothing of who asked.
+func (s Site) Plain(from Source) http.Handler {
+	r := chi.NewRouter()
+	s.routes(r, from)
+	return r
+}
+
+// routes are what the site is made of.
+func (s Site) routes(r chi.Router, from Source) {
+	r.Get("/site.css", func(w http.ResponseWriter, req *http.Request) { fixed(w, req, "text/css; charset=utf-8", s.css()) })
+	r.Get("/enlarge.js", func(w http.ResponseWriter, req *http.Request) {
+		fixed(w, req, "text/javascript; charset=utf-8", Enlarge)
+	})
+	r.Get("/album.js", func(w http.ResponseWriter, req *http.Request) {
+		fixed(w, req, "text/javascript; charset=utf-8", Album)
+	})
+	s.spotRoutes(r, from)
+	r.Get("/favicon.ico", func(w http.ResponseWriter, _ *http.Request) { w.WriteHeader(http.StatusNoContent) })
+	r.Get("/*", func(w http.ResponseWriter, req *http.Request) { s.serve(w, req, from) })
 }
 
 // fixed serves a file that every page shares: a browser asks each time whether it is

@@ -26,6 +26,7 @@ type Records interface {
 	RulesRecords
 	RulerRecords
 	AttachmentRecords
+	DestinationRecords
 	TrailRecords
 	ErasingRecords
 	SessionRecords
@@ -241,6 +242,13 @@ type PublishedRecords interface {
 	FilesOf(page uint) ([]Published, error)
 	// Showing returns the published files that show some pictures.
 	Showing(pictures ...uint) ([]Published, error)
+	// SiteState returns what changes whenever visitors may get something else anywhere on the site,
+	// but for what begins or ends at a time.
+	SiteState() (string, error)
+	// LivePaths returns the paths of everything with a media type that visitors get of pages.
+	LivePaths(mediaType string) ([]string, error)
+	// GonePaths returns the paths of pages that were taken off and not deleted.
+	GonePaths() ([]string, error)
 	// LiveSite returns what every page has to know of the others that are live.
 	LiveSite() (LiveSite, error)
 	// SetReport keeps what was checked after publishing.
@@ -331,6 +339,26 @@ type AttachmentRecords interface {
 	AttachmentsOf(sections []string) ([]Attachment, error)
 	// DropAttachment forgets a file.
 	DropAttachment(id uint) error
+}
+
+// DestinationRecords keep where live pages are sent to, and what was.
+type DestinationRecords interface {
+	// AddDestination keeps a new destination.
+	AddDestination(d *Destination) error
+	// SaveDestination writes a destination back. It fails with [ErrNotFound].
+	SaveDestination(d Destination) error
+	// Destination returns the destination with a number.
+	Destination(id uint) (Destination, error)
+	// Destinations returns all of them, in the order in which they came.
+	Destinations() ([]Destination, error)
+	// RemoveDestination forgets a destination and what was sent to it.
+	RemoveDestination(id uint) error
+	// SentFiles returns what was sent to a destination, by paths.
+	SentFiles(destination uint) ([]SentFile, error)
+	// SaveSent keeps files that were sent, in the place of what was known at their paths.
+	SaveSent(files []SentFile) error
+	// DropSent forgets files that were sent to a destination.
+	DropSent(destination uint, paths []string) error
 }
 
 // RulerRecords keep screenshots and what was measured on them.

@@ -18,7 +18,7 @@ var figures = map[string]bool{
 	"line-width": false, "shadow-x": false, "shadow-y": false,
 	"across": false, "down": false, "closer": false, "shade": false,
 	"most": false, "year": false, "place": false, "share": false, "budget": false,
-	"scale": true, "known": true, "degrees": true,
+	"scale": true, "known": true, "degrees": true, "grace": false,
 }
 
 // figure reports whether numbers are typed into a field, and whether they may have decimals.

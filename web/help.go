@@ -108,6 +108,11 @@ var besideHelp = []help{
 		"Contributors work on pictures and drafts. Publishers also publish. Keepers keep the rules and the people.",
 		"Add a person, or change a role. It holds at once.",
 	}, "people"},
+	{"destinations", "Destinations", "Where live pages are sent, besides the built-in site.", []string{
+		"Add the folder that another web server serves. You see what would be sent before anything is.",
+		"From then on, whatever goes live is sent: pictures first, pages last, and only what changed.",
+		"What somebody else changed there is never overwritten unasked. Tick it, and decide.",
+	}, "live"},
 	{"trail", "Trail", "What was done in the house, by whom and when.", []string{
 		"Filter by person or section, or download it as a table.",
 	}, "people"},

@@ -133,6 +133,7 @@ func (s *server) workRoutes(r chi.Router) {
 		r.Post("/jobs/{id}/stop", s.stopJob)
 		s.rulesRoutes(r)
 		s.peopleRoutes(r)
+		s.destinationRoutes(r)
 	})
 	s.rulerRoutes(r)
 }

@@ -11,21 +11,22 @@ import (
 	"net/http"
 	"os"
 	"path/filepath"
-	"strings"
 	"sync"
 	"time"
 
 	"github.com/spf13/cobra"
 
-	"mivlet/core/page"
 	"mivlet/core/rules"
 	"mivlet/demo"
 	"mivlet/desk"
+	"mivlet/desk/destinations"
 	"mivlet/desk/publish"
+	"mivlet/edge/folder"
 	asked "mivlet/edge/previewer"
 	"mivlet/edge/tesseract"
 	"mivlet/edge/visitor"
 	"mivlet/internal/hosts"
+	"mivlet/internal/window"
 	"mivlet/practice"
 	"mivlet/practice/previewer"
 	"mivlet/store"
@@ -148,19 +149,20 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 		}
 	}
 	d, err := desk.New(&kept.Store, desk.Options{SiteURL: siteURL, Demo: withDemo, Card: card, Reader: tesseract.Reader{}, Visitor: visitor.New(),
-		Previewer: asked.New(previewerURL), Decoding: decodingShare(memory)})
+		Previewer: asked.New(previewerURL), Decoding: decodingShare(memory), Places: places, Data: o.data})
 	if err != nil {
 		return err
 	}
 	site := practice.Site{Rules: d.Rules}
-	if err := d.Lists.UseLayout(layout(site)); err != nil {
+	if err := d.Lists.UseLayout(window.Layout(site)); err != nil {
 		return err
 	}
+	d.Destinations.UseSite(site.Plain(window.Of{Desk: d}))
 	ending := make(chan struct{})
 	both := newServers()
-	app := both.add(hosts.Check(o.hosts, web.Handler(d, web.Options{Layout: layout(site), ContentCSS: site.ContentCSS, Enlarge: practice.Enlarge, Ahead: true, Sessions: kept.Sessions(), TLS: o.cert != "" || o.behindTLS, Ending: ending})))
+	app := both.add(hosts.Check(o.hosts, web.Handler(d, web.Options{Layout: window.Layout(site), ContentCSS: site.ContentCSS, Enlarge: practice.Enlarge, Ahead: true, Sessions: kept.Sessions(), TLS: o.cert != "" || o.behindTLS, Ending: ending})))
 	app.RegisterOnShutdown(sync.OnceFunc(func() { close(ending) }))
-	visitors := both.add(hosts.Check(o.hosts, site.Handler(shopWindow{d})))
+	visitors := both.add(hosts.Check(o.hosts, site.Handler(window.Of{Desk: d})))
 	previews := both.add(hosts.Check(o.hosts, shared.Handler()))
 	ended := make(chan error, 3)
 	scheme := "http"
@@ -173,11 +175,11 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	go func() { ended <- visitors.Serve(public) }()
 	go func() { ended <- previews.Serve(outside) }()
 
-	folder, err := filepath.Abs(o.data)
+	keptIn, err := filepath.Abs(o.data)
 	if err != nil {
-		folder = o.data
+		keptIn = o.data
 	}
-	fmt.Fprintf(out, "Mivlet         %s://%s\nPractice site  %s\nPreviewer      %s\nKept in        %s\n", scheme, main.Addr(), siteURL, previewerURL, folder)
+	fmt.Fprintf(out, "Mivlet         %s://%s\nPractice site  %s\nPreviewer      %s\nKept in        %s\n", scheme, main.Addr(), siteURL, previewerURL, keptIn)
 	if needs, err := d.People.NeedsKeeper(); err == nil && needs {
 		fmt.Fprintf(out, "First keeper   %s://%s/first?code=%s\n", scheme, main.Addr(), d.People.FirstCode())
 	}
@@ -221,6 +223,7 @@ func prepare(ctx context.Context, d *desk.Desk, site practice.Site, pages []uint
 	}
 	both.Go(func() { tell("the previews could not be made", d.In(ctx).Pictures.Warm(ctx)) })
 	both.Go(func() { d.Upkeep(ctx, 24*time.Hour) })
+	both.Go(func() { d.In(ctx).Destinations.Run(ctx, sendEvery) })
 	both.Go(func() {
 		d.Banners.Count(ctx, countEvery, func(err error) { slog.Error("how often banners were shown could not be kept", "error", err) })
 	})
@@ -231,13 +234,13 @@ func prepare(ctx context.Context, d *desk.Desk, site practice.Site, pages []uint
 			}
 			p, err := d.Pages.Page(id)
 			if err == nil {
-				_, err = d.In(ctx).Publish.Publish(ctx, id, p.Seen, "", layout(site))
+				_, err = d.In(ctx).Publish.Publish(ctx, id, p.Seen, "", window.Layout(site))
 			}
 			tell("a demo page could not go live", err)
 		}
 		if len(pages) > 0 {
 			tell("the banners of the demo could not be approved", approveAll(ctx, d))
-			tell("a shared link of the demo could not grow old", goStale(ctx, d, layout(site)))
+			tell("a shared link of the demo could not grow old", goStale(ctx, d, window.Layout(site)))
 		}
 	})
 	return &both
@@ -283,15 +286,16 @@ func goStale(ctx context.Context, d *desk.Desk, layout publish.Layout) error {
 	return err
 }
 
+// sendEvery is how soon what goes live is sent to destinations.
+const sendEvery = 2 * time.Second
+
+// places open what live pages are sent to, by kind.
+var places = map[string]destinations.OpenPlace{
+	destinations.InFolder: func(_ context.Context, d store.Destination) (destinations.Place, error) { return folder.Open(d.Folder) },
+}
+
 // countEvery is how long what was counted of banners may wait until it is kept.
 const countEvery = 5 * time.Second
-
-// layout lets the desk lay pages out as the site does.
-func layout(site practice.Site) publish.Layout {
-	return func(w io.Writer, p publish.SitePage) error {
-		return site.Write(w, practice.Page{Title: p.Title, Section: p.Section, Main: p.Main, Head: p.Head, Style: p.Style, Top: (*practice.Top)(p.Top)})
-	}
-}
 
 // listen takes the address that was asked for, or the usual one, or a free
 // port where that is taken.
@@ -311,46 +315,4 @@ func listen(asked, usual string) (net.Listener, error) {
 		return nil, err
 	}
 	return net.Listen("tcp", net.JoinHostPort(host, "0"))
-}
-
-// shopWindow lets the practice site see what the desk has published.
-type shopWindow struct{ desk *desk.Desk }
-
-func (w shopWindow) Open(path, version string) (practice.File, error) {
-	f, err := w.desk.Publish.Published(path, version)
-	return practice.File{ReadSeekCloser: f.ReadSeekCloser, MediaType: f.MediaType, Tag: f.Tag, Page: f.Page}, err
-}
-
-func (w shopWindow) Links() ([]practice.Link, error) {
-	live, err := w.desk.Publish.LiveLinks()
-	links := make([]practice.Link, len(live))
-	for i, l := range live {
-		links[i] = practice.Link(l)
-	}
-	return links, err
-}
-
-func (w shopWindow) Whereabouts(path string) (moved, gone string, err error) {
-	section, slug, ok := strings.Cut(strings.Trim(path, "/"), "/")
-	if !ok { // a front page
-		return w.desk.Publish.Whereabouts("", section)
-	}
-	return w.desk.Publish.Whereabouts(section, slug)
-}
-
-func (w shopWindow) Frames(page uint, spots []string) (map[string]string, error) {
-	return w.desk.Banners.Frames(page, spots)
-}
-
-func (w shopWindow) Banner(spot string, id uint, counts bool) (page.BannerShow, bool, error) {
-	return w.desk.Banners.Choose(spot, id, counts)
-}
-
-func (w shopWindow) Follow(banner uint, counts bool) (string, error) {
-	return w.desk.Banners.Follow(banner, counts)
-}
-
-func (w shopWindow) Missing(err error) (missing, gone bool) {
-	gone = errors.Is(err, publish.ErrGone)
-	return gone || errors.Is(err, store.ErrNotFound), gone
 }

@@ -37,6 +37,8 @@ func Records(t *testing.T, open func(t *testing.T) store.Records) {
 		"what is there to try on":                   samples,
 		"what was worked out of pages":              answers,
 		"albums":                                    albums,
+		"destinations and what was sent to them":    destinations,
+		"the state of the site":                     siteState,
 		"banners":                                   banners,
 		"what visitors get":                         published,
 		"addresses that move":                       moves,

@@ -1,0 +1,130 @@
+// Package destinations is the room from which live pages are sent to other places: folders that
+// another web server serves. What is sent is what visitors of the built-in site get, under file
+// names that any server understands; only what changed goes out, pictures before the pages that
+// show them. What somebody else changed there is noticed before it is overwritten.
+package destinations
+
+import (
+	"context"
+	"io"
+	"net/http"
+	"path/filepath"
+	"sync"
+	"sync/atomic"
+	"time"
+
+	"mivlet/desk/access"
+	"mivlet/desk/banners"
+	"mivlet/desk/jobs"
+	"mivlet/desk/visit"
+	"mivlet/store"
+)
+
+// Place is a destination that is open for sending. Paths are separated by slashes. Its methods are
+// not called at the same time.
+type Place interface {
+	// Put writes a file, whole or not at all, and returns what changes with it.
+	Put(ctx context.Context, path string, data io.Reader) (stamp string, err error)
+	// Stamp returns what changes with a file. It fails with [io/fs.ErrNotExist] where there is none.
+	Stamp(ctx context.Context, path string) (string, error)
+	// Open opens a file for reading.
+	Open(ctx context.Context, path string) (io.ReadCloser, error)
+	// Remove takes a file away, and the folders above it that are empty then. One that is not there
+	// is no error.
+	Remove(ctx context.Context, path string) error
+	Close() error
+}
+
+// OpenPlace opens a destination.
+type OpenPlace func(ctx context.Context, d store.Destination) (Place, error)
+
+// InFolder is a destination that is a folder of this machine.
+const InFolder = "folder"
+
+// Rooms are what the room uses.
+type Rooms struct {
+	Jobs    *jobs.Desk
+	Banners *banners.Desk
+	Visitor visit.Visitor        // looks at what was sent; where nil, nobody does
+	Open    map[string]OpenPlace // by kind; without one, nothing of that kind can be added
+	Data    string               // folder of this house's own data, which no destination may touch
+}
+
+// Desk is where destinations are kept and sent to.
+type Desk struct {
+	*access.Seat
+	*shared
+	jobs    *jobs.Desk
+	banners *banners.Desk
+}
+
+// shared is what the desks of all people share.
+type shared struct {
+	visitor visit.Visitor
+	open    map[string]OpenPlace
+	data    string
+	site    atomic.Pointer[http.Handler]
+
+	mu    sync.Mutex
+	lanes map[uint]*lane
+}
+
+// lane is where one destination is sent to, by one at a time.
+type lane struct {
+	sync.Mutex
+	known map[string]known // what pages lead to, by the addresses that they have
+	links string           // under which that is known
+	mu    sync.Mutex
+	now   *Progress
+	wait  time.Duration // before it is tried again by itself
+	next  time.Time
+}
+
+// Progress is how far sending has come.
+type Progress struct{ Done, All int }
+
+// New returns the desk of the house itself.
+func New(s *access.Seat, r Rooms) *Desk {
+	data := r.Data
+	if whole, err := filepath.Abs(data); data != "" && err == nil {
+		data = whole
+	}
+	return &Desk{s, &shared{visitor: r.Visitor, open: r.Open, data: data, lanes: map[uint]*lane{}}, r.Jobs, r.Banners}
+}
+
+// At returns the same desk for another seat.
+func (d *Desk) At(s *access.Seat) *Desk {
+	return &Desk{s, d.shared, d.jobs.At(s), d.banners.At(s)}
+}
+
+// UseSite says what answers visitors, without counting them: what is sent is asked of it.
+func (d *Desk) UseSite(h http.Handler) { d.site.Store(&h) }
+
+// lane returns that of a destination.
+func (s *shared) lane(id uint) *lane {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	l := s.lanes[id]
+	if l == nil {
+		l = &lane{known: map[string]known{}}
+		s.lanes[id] = l
+	}
+	return l
+}
+
+func (l *lane) progress(p *Progress) {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	l.now = p
+}
+
+// Progress returns how far it is; nil where nothing is being sent.
+func (l *lane) Progress() *Progress {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	if l.now == nil {
+		return nil
+	}
+	p := *l.now
+	return &p
+}

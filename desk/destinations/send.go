@@ -1,0 +1,304 @@
+package destinations
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"io"
+	"io/fs"
+	"maps"
+	"slices"
+	"time"
+
+	"mivlet/core/site"
+	"mivlet/desk/access"
+	"mivlet/store"
+)
+
+// Work is what is to be done at a destination.
+type Work struct {
+	site.Plan
+	Theirs  []string // paths at which somebody else put or changed something; they are not overwritten
+	Missing int      // files that were sent before and are no longer there
+	Broken  []Broken
+}
+
+// round is one going through of a destination.
+type round struct {
+	*Desk
+	to     store.Destination
+	place  Place
+	wanted map[string]*made
+	walk   *walk
+	rows   map[string]store.SentFile
+	work   Work
+	there  map[string]bool // wanted files that are there already, though nobody noted them
+	look   bool            // each file that was sent is looked at
+}
+
+// prepare finds out what is to be done, and changes nothing.
+func (d *Desk) prepare(ctx context.Context, to store.Destination, l *lane, look bool) (*round, error) {
+	open := d.open[to.Kind]
+	if open == nil {
+		return nil, access.Refuse(access.Bad, fmt.Sprintf("Nothing can be sent to a destination of the kind %q here.", to.Kind), "")
+	}
+	r := &round{Desk: d, to: to, rows: map[string]store.SentFile{}, there: map[string]bool{}, look: look}
+	var err error
+	if r.walk, err = d.wanted(to, l); err != nil {
+		return nil, err
+	}
+	r.wanted, r.work.Broken = maps.Clone(r.walk.files), r.walk.broken
+	rows, err := d.Store.SentFiles(to.ID)
+	if err != nil {
+		return nil, err
+	}
+	for _, row := range rows {
+		r.rows[row.Path] = row
+	}
+	if r.place, err = open(ctx, to); err != nil {
+		return nil, err
+	}
+	if err := r.compare(ctx); err != nil {
+		return nil, errors.Join(err, r.place.Close())
+	}
+	return r, nil
+}
+
+// compare plans what to send, and looks at what is there where it would be overwritten.
+func (r *round) compare(ctx context.Context) error {
+	var wanted []site.File
+	stay := map[[2]int]bool{} // pictures as they are shown somewhere now
+	for _, m := range r.wanted {
+		wanted = append(wanted, m.File)
+		if m.picture != 0 {
+			stay[[2]int{int(m.picture), m.version}] = true //nolint:gosec // a number of the database
+		}
+	}
+	if r.look {
+		for file, row := range r.rows {
+			if row.Sum == "" || r.wanted[file] == nil {
+				continue
+			}
+			if _, err := r.place.Stamp(ctx, file); errors.Is(err, fs.ErrNotExist) {
+				row.Sum, row.Stamp = "", ""
+				r.rows[file] = row
+				r.work.Missing++
+			} else if err != nil {
+				return err
+			}
+		}
+	}
+	var sent []site.Sent
+	for _, row := range r.rows {
+		s := site.Sent{Path: row.Path, Sum: row.Sum, Bytes: row.Bytes}
+		if row.UnusedSince != nil {
+			s.Unused = *row.UnusedSince
+		}
+		// A page that was taken off, and a picture that is shown otherwise now or not at all, must
+		// not stay: it may have gone because of what could be seen.
+		//nolint:gosec // a number of the database
+		s.AtOnce = !row.Shared && !stay[[2]int{int(row.PictureID), row.PictureVersion}]
+		sent = append(sent, s)
+	}
+	r.work.Plan = site.Compare(wanted, sent, r.Now(), time.Duration(r.to.GraceHours)*time.Hour)
+	var send []site.File
+	for _, f := range r.work.Send {
+		ours, err := r.ours(ctx, f.Path, f.Sum)
+		if err != nil {
+			return err
+		}
+		if ours {
+			send = append(send, f)
+		}
+	}
+	r.work.Send = send
+	for _, f := range r.work.Same {
+		if row := r.rows[f.Path]; r.look || row.Theirs != "" {
+			if _, err := r.ours(ctx, f.Path, f.Sum); err != nil {
+				return err
+			}
+		}
+	}
+	slices.Sort(r.work.Theirs)
+	return nil
+}
+
+// ours reports whether what is at a path may be overwritten: nothing is there, or what was sent, or
+// what was being sent when sending ended. Whatever else is there is somebody else's.
+func (r *round) ours(ctx context.Context, path, want string) (bool, error) {
+	if !site.Safe(path) {
+		return false, fmt.Errorf("invalid path %q: it cannot be sent", path)
+	}
+	row, known := r.rows[path]
+	stamp, err := r.place.Stamp(ctx, path)
+	if errors.Is(err, fs.ErrNotExist) {
+		return true, nil
+	}
+	if err != nil {
+		return false, err
+	}
+	if known && row.Sum != "" && stamp == row.Stamp {
+		return true, nil
+	}
+	has, err := r.sumAt(ctx, path)
+	if err != nil {
+		return false, err
+	}
+	switch {
+	case has == want:
+		row.Stamp = stamp
+		r.rows[path], r.there[path] = row, true
+		return true, nil
+	case known && (has == row.Sum || has == row.Trying) && has != "":
+		return true, nil
+	}
+	row.DestinationID, row.Path, row.Theirs = r.to.ID, path, has
+	r.rows[path] = row
+	r.work.Theirs = append(r.work.Theirs, path)
+	return false, nil
+}
+
+// sumAt reads what is at a path.
+func (r *round) sumAt(ctx context.Context, path string) (string, error) {
+	in, err := r.place.Open(ctx, path)
+	if err != nil {
+		return "", err
+	}
+	defer in.Close()
+	h := sha256.New()
+	if _, err := io.Copy(h, in); err != nil {
+		return "", err
+	}
+	return hex.EncodeToString(h.Sum(nil)), nil
+}
+
+// notedAtOnce is how many files are sent before they are noted: those that were not when sending
+// was broken off are known by what was being sent.
+const notedAtOnce = 64
+
+// send does the work. What was done before it failed stays done, and is known.
+func (r *round) send(ctx context.Context, l *lane) error {
+	all := len(r.work.Send) + len(r.work.Remove)
+	l.progress(&Progress{0, all})
+	defer l.progress(nil)
+	if err := r.begin(); err != nil {
+		return err
+	}
+	var done []store.SentFile
+	note := func() error {
+		err := r.Store.Tx(func(s store.Records) error { return s.SaveSent(done) })
+		done = nil
+		return err
+	}
+	held := slices.ContainsFunc(r.work.Theirs, func(p string) bool { return r.wanted[p] != nil && r.wanted[p].Kind == site.Shown })
+	for i, f := range r.work.Send {
+		if held && f.Kind == site.Page {
+			break // it would show what somebody else put there
+		}
+		row, err := r.put(ctx, r.wanted[f.Path])
+		if err != nil {
+			return errors.Join(fmt.Errorf("%s: %w", f.Path, err), note())
+		}
+		r.rows[f.Path] = row
+		if done = append(done, row); len(done) >= notedAtOnce {
+			if err := note(); err != nil {
+				return err
+			}
+		}
+		l.progress(&Progress{i + 1, all})
+	}
+	if err := note(); err != nil {
+		return err
+	}
+	if held {
+		return access.Refuse(access.Clash, "Somebody else changed pictures or styles there that pages show: "+r.work.Theirs[0]+".", "Pages are sent once you have said what to do with them.")
+	}
+	return r.remove(ctx, l, len(r.work.Send), all)
+}
+
+// begin notes what is going to be sent, what is somebody else's, and what nothing leads to any more.
+func (r *round) begin() error {
+	var rows []store.SentFile
+	theirs := map[string]bool{}
+	for _, p := range r.work.Theirs {
+		theirs[p] = true
+		rows = append(rows, r.rows[p])
+	}
+	for _, f := range r.work.Send {
+		row := r.rows[f.Path]
+		row.DestinationID, row.Path, row.Trying, row.Theirs = r.to.ID, f.Path, f.Sum, ""
+		r.rows[f.Path] = row
+		rows = append(rows, row)
+	}
+	for _, f := range r.work.Same {
+		if row := r.rows[f.Path]; !theirs[f.Path] && (row.UnusedSince != nil || row.Theirs != "" || r.there[f.Path]) {
+			row.UnusedSince, row.Theirs = nil, ""
+			rows = append(rows, row)
+		}
+	}
+	now := r.Now()
+	for _, s := range r.work.Waiting {
+		if row := r.rows[s.Path]; row.UnusedSince == nil {
+			row.UnusedSince = &now
+			rows = append(rows, row)
+		}
+	}
+	return r.Store.Tx(func(s store.Records) error { return s.SaveSent(rows) })
+}
+
+// put sends one file.
+func (r *round) put(ctx context.Context, m *made) (store.SentFile, error) {
+	row := store.SentFile{DestinationID: r.to.ID, Path: m.Path, Sum: m.Sum, Bytes: m.Bytes, PictureID: m.picture, PictureVersion: m.version, Shared: m.shared}
+	if err := ctx.Err(); err != nil {
+		return row, err
+	}
+	if r.there[m.Path] {
+		stamp, err := r.place.Stamp(ctx, m.Path)
+		row.Stamp = stamp
+		return row, err
+	}
+	in, err := r.walk.open(m)
+	if err != nil {
+		return row, err
+	}
+	defer in.Close()
+	row.Stamp, err = r.place.Put(ctx, m.Path, in)
+	return row, err
+}
+
+// remove takes away what must not stay. What somebody else changed stays, and is theirs from now on.
+func (r *round) remove(ctx context.Context, l *lane, done, all int) error {
+	for i, s := range r.work.Remove {
+		if err := ctx.Err(); err != nil {
+			return err
+		}
+		row := r.rows[s.Path]
+		stamp, err := r.place.Stamp(ctx, s.Path)
+		switch {
+		case errors.Is(err, fs.ErrNotExist):
+		case err != nil:
+			return fmt.Errorf("%s: %w", s.Path, err)
+		default:
+			ours := stamp == row.Stamp && row.Sum != ""
+			if !ours {
+				has, err := r.sumAt(ctx, s.Path)
+				if err != nil {
+					return fmt.Errorf("%s: %w", s.Path, err)
+				}
+				ours = has == row.Sum || has == row.Trying
+			}
+			if ours {
+				if err := r.place.Remove(ctx, s.Path); err != nil {
+					return fmt.Errorf("%s: %w", s.Path, err)
+				}
+			}
+		}
+		if err := r.Store.Tx(func(st store.Records) error { return st.DropSent(r.to.ID, []string{s.Path}) }); err != nil {
+			return err
+		}
+		l.progress(&Progress{done + i + 1, all})
+	}
+	return nil
+}

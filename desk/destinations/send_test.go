@@ -1,0 +1,286 @@
+package destinations_test
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"errors"
+	"image"
+	"io"
+	"net/http"
+	"net/url"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/PuerkitoBio/goquery"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"mivlet/core/facts"
+	"mivlet/core/rules"
+	"mivlet/desk/access"
+	"mivlet/desk/desktest"
+	"mivlet/desk/destinations"
+	"mivlet/store"
+)
+
+func sumOf(data []byte) string {
+	s := sha256.Sum256(data)
+	return hex.EncodeToString(s[:])
+}
+
+// fetch returns what the destination's server answers with.
+func fetch(t *testing.T, at string) []byte {
+	t.Helper()
+	res, err := http.Get(at)
+	require.NoError(t, err)
+	defer res.Body.Close()
+	require.Equal(t, http.StatusOK, res.StatusCode, at)
+	data, err := io.ReadAll(res.Body)
+	require.NoError(t, err)
+	return data
+}
+
+// A browser that goes through what was sent finds every picture, style and page, however links are
+// written, and the pictures are those of the built-in site, byte for byte.
+func TestAllOfASiteIsSent(t *testing.T) {
+	t.Parallel()
+	for _, relative := range []bool{false, true} {
+		a := newAbroad(t, func(c *destinations.Change) { c.Relative = relative })
+		a.Place(a.Ready("juniors-boats", 1))
+		a.goLive(a.PageID)
+		work := a.send()
+		assert.Empty(t, work.Theirs)
+		assert.Empty(t, work.Broken)
+		site, err := url.Parse(a.server.URL + "/club/")
+		require.NoError(t, err)
+		todo, seen, pictures := []string{site.String()}, map[string]bool{}, 0
+		for len(todo) > 0 {
+			at := todo[0]
+			todo = todo[1:]
+			if seen[at] {
+				continue
+			}
+			seen[at] = true
+			data := fetch(t, at)
+			if !strings.HasSuffix(at, "/") {
+				if strings.HasSuffix(at, ".jpg") {
+					pictures++
+					assert.True(t, slices.ContainsFunc(a.FilesLive(), func(f store.Published) bool { return f.Hash == sumOf(data) }), "%s went live", at)
+				}
+				continue
+			}
+			here, err := url.Parse(at)
+			require.NoError(t, err)
+			doc, err := goquery.NewDocumentFromReader(strings.NewReader(string(data)))
+			require.NoError(t, err)
+			assert.NotContains(t, string(data), a.Desk.Site, "nothing leads back to the built-in site")
+			assert.NotContains(t, string(data), "practice site")
+			links := shown(doc)
+			doc.Find("a[href], link[rel=canonical], meta[property='og:image'], meta[property='og:url']").Each(func(_ int, s *goquery.Selection) {
+				links = append(links, s.AttrOr("href", "")+s.AttrOr("content", ""))
+			})
+			for _, l := range links {
+				to, err := here.Parse(l)
+				require.NoError(t, err)
+				if to.Fragment = ""; to.Host == site.Host {
+					assert.True(t, strings.HasPrefix(to.Path, "/club/"), "%s leads to %s", at, l)
+					todo = append(todo, to.String())
+				}
+			}
+		}
+		assert.Greater(t, pictures, 3)
+		assert.True(t, seen[site.String()+"juniors/autumn/"])
+		v, err := a.Destinations.Of(a.id)
+		require.NoError(t, err)
+		assert.Empty(t, v.Failed)
+		assert.False(t, v.Due)
+		require.NotNil(t, v.Saw)
+		assert.Empty(t, v.Saw.Wrong)
+		assert.Equal(t, len(a.files())-1, v.Saw.Looked, "all but the page that stands for nothing")
+	}
+}
+
+// Only what changed is sent; and at no moment does a page show what is not there.
+func TestOnlyWhatChangedIsSent(t *testing.T) {
+	t.Parallel()
+	a := newAbroad(t, nil)
+	a.Place(a.Ready("juniors-boats", 1))
+	a.goLive(a.PageID)
+	var acts []string
+	a.watch(nothing, func(act, at string) {
+		acts = append(acts, act+" "+at)
+		a.whole(act + " " + at)
+	})
+	a.send()
+	require.Greater(t, len(acts), 8)
+	firstPage := slices.IndexFunc(acts, func(s string) bool { return strings.HasSuffix(s, ".html") })
+	for _, late := range acts[firstPage:] {
+		assert.True(t, strings.HasSuffix(late, ".html"), "%s is sent after a page", late)
+	}
+	assert.Equal(t, "put index.html", acts[len(acts)-1])
+
+	acts = nil
+	work := a.send()
+	assert.True(t, work.Idle())
+	assert.Empty(t, acts)
+
+	require.NoError(t, a.Pages.SetText(a.PageID, "a", a.MarkOf("a"), "One, and more."))
+	a.goLive(a.PageID)
+	a.send()
+	assert.Equal(t, []string{"put juniors/autumn/index.html"}, acts)
+}
+
+// What somebody else put there or changed is noticed, and stays until a keeper says otherwise.
+func TestWhatIsTheirsIsNotOverwritten(t *testing.T) {
+	t.Parallel()
+	a := newAbroad(t, nil)
+	a.write("juniors/autumn/index.html", "ours since 1998")
+	a.goLive(a.PageID)
+	before, err := a.Destinations.DryRun(context.Background(), a.id)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"juniors/autumn/index.html"}, before.Theirs)
+	assert.Len(t, a.files(), 1, "a dry run changes nothing")
+	work := a.send()
+	assert.Equal(t, []string{"juniors/autumn/index.html"}, work.Theirs)
+	assert.Equal(t, "ours since 1998", a.read("juniors/autumn/index.html"))
+	assert.Contains(t, a.files(), "index.html", "the rest is sent")
+
+	desktest.Refusal(t, a.Destinations.Overwrite(a.id, []string{"index.html"}), access.Bad, "None of these files")
+	require.NoError(t, a.Destinations.Overwrite(a.id, work.Theirs))
+	a.write("juniors/autumn/index.html", "ours since 1998, and today") // after the keeper looked
+	assert.Equal(t, work.Theirs, a.send().Theirs)
+	require.NoError(t, a.Destinations.Overwrite(a.id, work.Theirs))
+	assert.Empty(t, a.send().Theirs)
+	assert.Contains(t, a.read("juniors/autumn/index.html"), "One.")
+
+	// What was sent and is changed is found when it is looked at, though nothing else changed.
+	a.write("juniors/autumn/index.html", "spoiled")
+	assert.Equal(t, work.Theirs, a.send().Theirs)
+	assert.Equal(t, "spoiled", a.read("juniors/autumn/index.html"))
+	// What is the same again, is ours again; what is missing comes back.
+	require.NoError(t, a.Destinations.Overwrite(a.id, work.Theirs))
+	a.send()
+	require.NoError(t, os.Remove(filepath.Join(a.folder, "index.html")))
+	assert.Equal(t, 1, a.send().Missing)
+	assert.Contains(t, a.files(), "index.html")
+
+	// A picture that somebody changed holds the pages back that would show it.
+	a.Place(a.Ready("juniors-boats", 1))
+	a.goLive(a.PageID)
+	work, err = a.Destinations.DryRun(context.Background(), a.id)
+	require.NoError(t, err)
+	a.write(work.Send[0].Path, "not a picture")
+	_, err = a.Destinations.Send(context.Background(), a.id)
+	desktest.Refusal(t, err, access.Clash, "Somebody else changed pictures")
+	assert.NotContains(t, a.read("juniors/autumn/index.html"), "<img")
+}
+
+// Sending that is broken off at any moment goes on where it was: what was sent is not sent again,
+// and no page ever shows what is not there.
+func TestSendingGoesOn(t *testing.T) {
+	t.Parallel()
+	a := newAbroad(t, nil)
+	a.Place(a.Ready("juniors-boats", 1))
+	a.goLive(a.PageID)
+	puts := map[string]int{}
+	for n := 0; ; n++ {
+		require.Less(t, n, 100)
+		left := 1
+		ctx, stop := context.WithCancel(context.Background())
+		a.watch(func(act, at string) {
+			if left--; left < 0 && n%2 == 0 {
+				panic("the power fails")
+			} else if left < 0 {
+				stop()
+			}
+			puts[at]++
+		}, nothing)
+		var err error
+		func() {
+			defer func() {
+				if recover() != nil {
+					err = errors.New("the power failed")
+				}
+			}()
+			_, err = a.Destinations.Send(ctx, a.id)
+		}()
+		stop()
+		a.whole("broken off")
+		if err == nil {
+			break
+		}
+	}
+	for at, n := range puts {
+		assert.LessOrEqual(t, n, 2, at) // once, and once where it was stopped within it
+	}
+	a.place = func(p destinations.Place) destinations.Place { return p }
+	assert.True(t, a.send().Idle())
+	assert.Empty(t, a.send().Theirs)
+	for _, f := range a.files() {
+		assert.False(t, strings.HasPrefix(f, ".mivlet"), f)
+	}
+}
+
+// What must not stay goes at once: pages that were taken off, pictures that are shown otherwise.
+// What only browsers may still ask for stays for its time.
+func TestWhatMustGoGoes(t *testing.T) {
+	t.Parallel()
+	a := newAbroad(t, nil)
+	picture := a.Ready("juniors-boats", 1)
+	a.Place(picture)
+	a.goLive(a.PageID)
+	a.send()
+	jpgs := func() (all []string) {
+		for _, f := range a.files() {
+			if strings.HasSuffix(f, ".jpg") {
+				all = append(all, f)
+			}
+		}
+		return all
+	}
+	before := jpgs()
+	require.NotEmpty(t, before)
+
+	// Framed otherwise: what the old frame showed may be why.
+	require.NoError(t, a.Bench.SetFrame(picture, image.Rect(100, 100, 1300, 800), facts.Upright))
+	a.goLive(a.PageID)
+	work := a.send()
+	for _, f := range before {
+		assert.NotContains(t, a.files(), f)
+	}
+	assert.Empty(t, work.Waiting)
+
+	// Off the air.
+	require.NoError(t, a.Withdraw.Withdraw(context.Background(), picture))
+	a.send()
+	assert.Empty(t, jpgs())
+
+	// A style of before stays for its time, as pages that browsers keep may want it.
+	a.UnderRules(func(r *rules.Rules) { r.Page.Cap += 20 })
+	a.goLive(a.PageID)
+	assert.NotEmpty(t, a.send().Waiting)
+	styles := func() (n int) {
+		for _, f := range a.files() {
+			if strings.HasPrefix(f, "site-") {
+				n++
+			}
+		}
+		return n
+	}
+	assert.Equal(t, 2, styles())
+	a.SetTime(a.Time().Add(49 * time.Hour))
+	a.send()
+	assert.Equal(t, 1, styles())
+
+	// A page.
+	require.NoError(t, a.Publish.TakePageOff(a.PageID))
+	a.send()
+	assert.NotContains(t, a.files(), "juniors/autumn/index.html")
+	_, err := os.Stat(filepath.Join(a.folder, "juniors", "autumn"))
+	assert.ErrorIs(t, err, os.ErrNotExist, "no empty folder stays")
+}

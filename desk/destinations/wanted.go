@@ -1,0 +1,344 @@
+package destinations
+
+import (
+	"bytes"
+	"crypto/sha256"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"io"
+	"maps"
+	"net/http"
+	"net/url"
+	"path"
+	"slices"
+	"strconv"
+	"strings"
+
+	"mivlet/core/rules"
+	"mivlet/core/site"
+	"mivlet/store"
+)
+
+// made is a file that a destination shall have, and where it comes from.
+type made struct {
+	site.File
+	address string // that the site is asked for it; "" where it is kept or written
+	status  int    // that the site answers with
+	hash    string // of the kept file that it is
+	data    []byte // that it is
+	picture uint
+	version int
+	shared  bool
+}
+
+// known is what a page led to when it was asked for last.
+type known struct {
+	tag   string
+	refs  []site.Ref
+	files []string // that those led to
+	sum   string
+	bytes int64
+}
+
+// Broken is a link that leads nowhere.
+type Broken struct{ On, To string }
+
+// errMoving means that the site changed while it was walked through.
+var errMoving = errors.New("the site changed meanwhile")
+
+// sharedFiles are what all pages of the site share.
+var sharedFiles = []string{"/site.css", "/" + rules.SpotsFolder + ".css", "/enlarge.js", "/album.js"}
+
+// walk goes through the site as visitors can.
+type walk struct {
+	*Desk
+	links  site.Links
+	lane   *lane
+	pages  map[string]bool // paths of what is a page
+	moved  map[string]string
+	files  map[string]*made // by their paths
+	queue  []*made          // pages that were not looked at
+	broken []Broken
+	at     string // of the page that is looked at
+	failed error
+}
+
+// wanted returns all files that a destination shall have. It asks the site for every page, follows
+// what the pages show, and so finds all of it and nothing else.
+func (d *Desk) wanted(to store.Destination, l *lane) (*walk, error) {
+	base, err := site.ParseBase(to.Base)
+	if err != nil {
+		return nil, err
+	}
+	for range 5 {
+		w := walk{Desk: d, links: site.Links{Base: base, Relative: to.Relative}, lane: l, files: map[string]*made{}}
+		if print := fmt.Sprint(to.Base, to.Relative); l.links != print {
+			l.links, l.known = print, map[string]known{}
+		}
+		if err = w.all(site.Form(to.Form)); !errors.Is(err, errMoving) {
+			return &w, err
+		}
+	}
+	return nil, err
+}
+
+func (w *walk) all(form site.Form) error {
+	if err := w.know(); err != nil {
+		return err
+	}
+	gone, err := w.Store.GonePaths()
+	if err != nil {
+		return err
+	}
+	for _, p := range w.paths() {
+		w.page(p, site.PageFile(p), site.Page, http.StatusOK)
+	}
+	w.page("/"+site.NothingHere, site.NothingHere, site.Page, http.StatusNotFound)
+	if form == site.PagesForm {
+		for _, p := range gone {
+			w.page(p, site.PageFile(p), site.Page, http.StatusGone)
+		}
+	}
+	for len(w.queue) > 0 {
+		next := w.queue[0]
+		w.queue = w.queue[1:]
+		if err := w.look(next); err != nil {
+			return err
+		}
+	}
+	for file, data := range site.Tell(form, site.Changes{Moved: w.moved, Gone: gone}, w.links) {
+		kind := site.Server
+		if form == site.PagesForm {
+			kind = site.Page
+		}
+		if w.files[file] == nil {
+			w.files[file] = &made{File: site.File{Path: file, Sum: sum(data), Bytes: int64(len(data)), Kind: kind}, data: data}
+		}
+	}
+	return nil
+}
+
+// know reads what names the files of addresses.
+func (w *walk) know() error {
+	live, err := w.Store.LiveSite()
+	if err != nil {
+		return err
+	}
+	paths, err := w.Store.LivePaths(pageType)
+	w.moved, w.pages = live.Moved, map[string]bool{"/": true}
+	for _, s := range w.Rules().Sections {
+		w.pages["/"+s.Code] = true
+	}
+	for _, p := range paths {
+		w.pages[p] = true
+	}
+	return err
+}
+
+// paths are those of a walk, in order.
+func (w *walk) paths() []string { return slices.Sorted(maps.Keys(w.pages)) }
+
+// pageType is what pages are.
+const pageType = "text/html; charset=utf-8"
+
+// page notes a page that is wanted.
+func (w *walk) page(address, file string, kind site.Kind, status int) {
+	if w.files[file] == nil {
+		w.files[file] = &made{File: site.File{Path: file, Kind: kind}, address: address, status: status}
+		w.queue = append(w.queue, w.files[file])
+	}
+}
+
+// look asks for a page, and notes all that it shows.
+func (w *walk) look(m *made) error {
+	w.at = m.address
+	was := w.lane.known[m.address]
+	res := w.ask(m.address, was.tag)
+	if res.status == http.StatusNotModified {
+		if w.stillLeads(was) {
+			m.Sum, m.Bytes = was.sum, was.bytes
+			return w.failed
+		}
+		res = w.ask(m.address, "")
+	}
+	if res.status != m.status {
+		return fmt.Errorf("%w: %s answers %d, not %d", errMoving, m.address, res.status, m.status)
+	}
+	var refs []site.Ref
+	var files []string
+	data, err := site.Rewrite(res.body.Bytes(), pathOf(m.address), m.Path, w.links, func(r site.Ref) (string, bool) {
+		file, ok := w.file(r)
+		refs, files = append(refs, r), append(files, file)
+		return file, ok
+	})
+	if err = errors.Join(err, w.failed); err != nil {
+		return err
+	}
+	m.Sum, m.Bytes = sum(data), int64(len(data))
+	if tag := res.header.Get("ETag"); tag != "" && m.Kind == site.Page {
+		w.lane.known[m.address] = known{tag, refs, files, m.Sum, m.Bytes}
+	}
+	return nil
+}
+
+// stillLeads notes what a page shows that has not changed, and reports whether all that it leads to
+// is kept under the same names as before.
+func (w *walk) stillLeads(k known) bool {
+	same := true
+	for i, r := range k.refs {
+		file, _ := w.file(r)
+		same = same && file == k.files[i]
+	}
+	return same
+}
+
+// file names the file of an address, and notes that it is wanted.
+func (w *walk) file(r site.Ref) (string, bool) {
+	q, _ := url.ParseQuery(r.Query)
+	spot, inSpots := strings.CutPrefix(r.Path, "/"+rules.SpotsFolder+"/")
+	switch {
+	case slices.Contains(sharedFiles, r.Path):
+		return w.common(r.Path)
+	case inSpots && strings.HasPrefix(spot, "follow/"):
+		n, _ := strconv.ParseUint(path.Base(spot), 10, 63)
+		to, err := w.banners.Follow(uint(n), false)
+		if err != nil {
+			return "", w.fail(fmt.Errorf("%w: banner %d leads nowhere", errMoving, n))
+		}
+		if u, err := url.Parse(to); err == nil && u.Host == "" {
+			return w.file(site.Ref{Path: path.Clean("/" + u.Path), Query: u.RawQuery})
+		}
+		return to, true
+	case inSpots && q.Get("page") != "":
+		n, _ := strconv.ParseUint(q.Get("page"), 10, 63)
+		file := site.FrameFile(r.Path, uint(n))
+		w.page(r.Path+"?"+r.Query, file, site.Frame, http.StatusOK)
+		return file, true
+	case q.Get("v") != "":
+		return w.kept(r.Path, q.Get("v"))
+	case w.pages[r.Path]:
+		return site.PageFile(r.Path), true
+	case w.moved[r.Path] != "":
+		return site.PageFile(w.moved[r.Path]), true
+	}
+	f, err := w.Store.PublishedAt(r.Path, "")
+	if err == nil && f.MediaType != pageType {
+		return w.kept(r.Path, "")
+	}
+	if r.Shown {
+		return "", w.fail(fmt.Errorf("%w: %s shows %s, which is not there", errMoving, w.at, r.Path))
+	}
+	if b := (Broken{w.at, r.Path}); !slices.Contains(w.broken, b) {
+		w.broken = append(w.broken, b)
+	}
+	return site.PageFile(r.Path), true
+}
+
+func (w *walk) fail(err error) bool {
+	w.failed = errors.Join(w.failed, err)
+	return false
+}
+
+// common notes a file that all pages share.
+func (w *walk) common(at string) (string, bool) {
+	for _, m := range w.files {
+		if m.shared && m.address == at {
+			return m.Path, true
+		}
+	}
+	res := w.ask(at, "")
+	if res.status != http.StatusOK {
+		return "", w.fail(fmt.Errorf("%s answers %d", at, res.status))
+	}
+	s := sum(res.body.Bytes())
+	file := site.MarkedFile(at, store.Mark(s))
+	w.files[file] = &made{File: site.File{Path: file, Sum: s, Bytes: int64(res.body.Len())}, address: at, status: http.StatusOK, data: res.body.Bytes(), shared: true}
+	return file, true
+}
+
+// kept notes a file that was published.
+func (w *walk) kept(at, mark string) (string, bool) {
+	f, err := w.Store.PublishedAt(at, mark)
+	if errors.Is(err, store.ErrNotFound) {
+		return "", w.fail(fmt.Errorf("%w: %s shows %s, which is not there", errMoving, w.at, at))
+	}
+	if err != nil {
+		return "", w.fail(err)
+	}
+	file := site.MarkedFile(at, store.Mark(f.Hash))
+	if w.files[file] == nil {
+		info, err := w.Store.Files.Stat(f.Hash)
+		if err != nil {
+			return "", w.fail(err)
+		}
+		w.files[file] = &made{File: site.File{Path: file, Sum: f.Hash, Bytes: info.Size}, hash: f.Hash, picture: f.PictureID, version: f.PictureVersion}
+	}
+	return file, true
+}
+
+// open opens a file to be sent. What it reads has the sum that was planned, or reading it fails.
+func (w *walk) open(m *made) (io.ReadCloser, error) {
+	switch {
+	case m.data != nil:
+		return io.NopCloser(bytes.NewReader(m.data)), nil
+	case m.hash != "":
+		return w.Store.Files.Open(m.hash)
+	}
+	w.at = m.address
+	res := w.ask(m.address, "")
+	data, err := site.Rewrite(res.body.Bytes(), pathOf(m.address), m.Path, w.links, w.file)
+	if err = errors.Join(err, w.failed); err != nil {
+		return nil, err
+	}
+	if res.status != m.status || sum(data) != m.Sum {
+		return nil, fmt.Errorf("%w: %s", errMoving, m.address)
+	}
+	return io.NopCloser(bytes.NewReader(data)), nil
+}
+
+// answer is what the site answers with.
+type answer struct {
+	status int
+	header http.Header
+	body   bytes.Buffer
+}
+
+func (a *answer) Header() http.Header { return a.header }
+func (a *answer) WriteHeader(status int) {
+	if a.status == 0 {
+		a.status = status
+	}
+}
+func (a *answer) Write(p []byte) (int, error) {
+	a.WriteHeader(http.StatusOK)
+	return a.body.Write(p)
+}
+
+// ask asks the site as a visitor does who looks ahead, which is not counted (Fetch, Sec-Purpose).
+func (d *Desk) ask(address, tag string) *answer {
+	a := &answer{header: http.Header{}}
+	handler := d.site.Load()
+	r, err := http.NewRequestWithContext(d.Context, http.MethodGet, address, nil)
+	if err != nil || handler == nil {
+		a.status = http.StatusInternalServerError
+		return a
+	}
+	r.Header.Set("Sec-Purpose", "prefetch")
+	if tag != "" {
+		r.Header.Set("If-None-Match", tag)
+	}
+	(*handler).ServeHTTP(a, r)
+	a.WriteHeader(http.StatusOK)
+	return a
+}
+
+func sum(data []byte) string {
+	s := sha256.Sum256(data)
+	return hex.EncodeToString(s[:])
+}
+
+func pathOf(address string) string {
+	at, _, _ := strings.Cut(address, "?")
+	return at
+}

@@ -1,0 +1,193 @@
+package web
+
+import (
+	"fmt"
+	"net/http"
+	"strconv"
+
+	"github.com/go-chi/chi/v5"
+
+	"mivlet/core/site"
+	"mivlet/desk/destinations"
+)
+
+func (s *server) destinationRoutes(r chi.Router) {
+	r.Get("/destinations", s.destinations)
+	r.Post("/destinations", s.saveDestination)
+	r.Route("/destinations/{id}", func(r chi.Router) {
+		r.Get("/", s.destination)
+		r.Get("/now", s.destinationNow)
+		r.Get("/plan", s.planDestination)
+		r.Post("/send", s.sendTo)
+		r.Post("/pause", s.pauseDestination)
+		r.Post("/overwrite", s.overwriteAt)
+		r.Post("/remove", s.removeDestination)
+	})
+}
+
+// destinationView is one destination, or a new one.
+type destinationView struct {
+	destinations.View
+	Forms []formChoice
+	House string
+}
+
+// formChoice is a way to tell a server what has moved.
+type formChoice struct{ Form, Says string }
+
+var formChoices = []formChoice{
+	{string(site.PagesForm), "Pages at the old addresses that lead on"},
+	{string(site.ApacheForm), "A file .htaccess, for Apache"},
+	{string(site.NginxForm), "A file redirects.conf to include, for nginx"},
+	{string(site.RedirectsForm), "A file _redirects, for hosts that read it"},
+	{string(site.NoForm), "Nothing: old addresses lead nowhere"},
+}
+
+func (s *server) destinations(w http.ResponseWriter, r *http.Request) {
+	all, err := s.at(r).Destinations.All()
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.screen(w, r, "destinations", "Destinations", "live", all)
+}
+
+func (s *server) destination(w http.ResponseWriter, r *http.Request) {
+	v := destinationView{Forms: formChoices, House: s.at(r).Rules().House}
+	v.GraceHours, v.Form = 48, string(site.PagesForm)
+	title := "New destination"
+	if asked := chi.URLParam(r, "id"); asked != "new" {
+		var err error
+		if v.View, err = s.at(r).Destinations.Of(number(asked)); err != nil {
+			s.fail(w, r, err)
+			return
+		}
+		title = v.Title
+	} else if err := s.at(r).MayKeep(); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.screen(w, r, "destination", title, "live", v)
+}
+
+func (s *server) saveDestination(w http.ResponseWriter, r *http.Request) {
+	hours, _ := strconv.Atoi(r.FormValue("grace")) // empty is 0
+	id, err := s.at(r).Destinations.Save(destinations.Change{ID: number(r.FormValue("id")), Title: r.FormValue("title"), Folder: r.FormValue("folder"),
+		Base: r.FormValue("base"), Relative: r.FormValue("relative") != "", Form: r.FormValue("form"), GraceHours: hours})
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.goOn(w, r, fmt.Sprintf("/destinations/%d", id))
+}
+
+// destinationNow shows how far it is. While files are being sent the piece asks again by itself.
+func (s *server) destinationNow(w http.ResponseWriter, r *http.Request) {
+	v, err := s.at(r).Destinations.Of(id(r))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.part(w, "destination", "destination-now", destinationView{View: v})
+}
+
+// planView is what would be done at a destination.
+type planView struct {
+	destinations.Work
+	ID     uint
+	Paused bool
+}
+
+// planned is a file in a plan.
+type planned struct {
+	Path  string
+	Bytes int64
+}
+
+// plannedList is what is done with some files; the first are shown.
+type plannedList struct {
+	Title string
+	First []planned
+	More  int
+}
+
+// plannedShown is how many files of a list are shown.
+const plannedShown = 40
+
+// Lists are what is done, and with which files.
+func (v planView) Lists() []plannedList {
+	var all []plannedList
+	add := func(title string, files []planned) {
+		if n := min(len(files), plannedShown); n > 0 {
+			all = append(all, plannedList{title, files[:n], len(files) - n})
+		}
+	}
+	was := func(list []site.Sent) (files []planned) {
+		for _, f := range list {
+			files = append(files, planned{f.Path, f.Bytes})
+		}
+		return files
+	}
+	var send []planned
+	for _, f := range v.Send {
+		send = append(send, planned{f.Path, f.Bytes})
+	}
+	add("Files that would be sent, in this order", send)
+	add("Files that would be removed", was(v.Remove))
+	add("Files that nothing leads to any more, which stay for a while", was(v.Waiting))
+	return all
+}
+
+func (s *server) planDestination(w http.ResponseWriter, r *http.Request) {
+	work, err := s.at(r).Destinations.DryRun(r.Context(), id(r))
+	if err == nil {
+		var v destinations.View
+		if v, err = s.at(r).Destinations.Of(id(r)); err == nil {
+			s.part(w, "destination", "destination-plan", planView{work, v.ID, v.Paused})
+			return
+		}
+	}
+	s.fail(w, r, err)
+}
+
+// sendTo sends beside the screens, and lets what goes live be sent from now on.
+func (s *server) sendTo(w http.ResponseWriter, r *http.Request) {
+	d := s.at(r)
+	v, err := d.Destinations.Of(id(r))
+	if err == nil && v.Paused {
+		err = d.Destinations.Pause(v.ID, false)
+	}
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	if err := d.Destinations.Begin(v.ID); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.destinationNow(w, r)
+}
+
+func (s *server) pauseDestination(w http.ResponseWriter, r *http.Request) {
+	if err := s.at(r).Destinations.Pause(id(r), r.FormValue("on") != ""); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.goOn(w, r, fmt.Sprintf("/destinations/%d", id(r)))
+}
+
+func (s *server) overwriteAt(w http.ResponseWriter, r *http.Request) {
+	if err := s.at(r).Destinations.Overwrite(id(r), r.Form["path"]); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.goOn(w, r, fmt.Sprintf("/destinations/%d", id(r)))
+}
+
+func (s *server) removeDestination(w http.ResponseWriter, r *http.Request) {
+	if err := s.at(r).Destinations.Remove(id(r)); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.goOn(w, r, "/destinations")
+}
