@@ -90,6 +90,8 @@ type Options struct {
 	Decoding int64
 	// Places open what live pages are sent to, by kind.
 	Places map[string]destinations.OpenPlace
+	// Sealer gives what keeps passwords from those who can read the records.
+	Sealer func() (destinations.Sealer, error)
 	// Data is the folder of the house's own data, which no destination may touch.
 	Data string
 	// Grace is how long a file is kept that no record names; a day where 0.
@@ -131,7 +133,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	d.Measure = measure.New(d.Seat, d.Derive, d.Pictures)
 	d.Withdraw = withdraw.New(d.Seat, withdraw.Rooms{Derive: d.Derive, Cuts: d.Cuts, Pictures: d.Pictures, Publish: d.Publish, Measure: d.Measure, Lists: d.Lists, Visit: d.Visits})
 	d.House = house.New(d.Seat, house.Rooms{Jobs: d.Jobs, Cuts: d.Cuts, Pictures: d.Pictures, Snapshot: d.Snapshot, Pages: d.Pages, Publish: d.Publish, Lists: d.Lists, Visit: d.Visits})
-	d.Destinations = destinations.New(d.Seat, destinations.Rooms{Jobs: d.Jobs, Banners: d.Banners, Visitor: o.Visitor, Open: o.Places, Data: o.Data})
+	d.Destinations = destinations.New(d.Seat, destinations.Rooms{Jobs: d.Jobs, Banners: d.Banners, Visitor: o.Visitor, Open: o.Places, Sealer: o.Sealer, Data: o.Data})
 	return d, nil
 }
 

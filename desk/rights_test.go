@@ -457,18 +457,21 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"Destinations.Overwrite": {keep, func(d *desk.Desk) error { return d.Destinations.Overwrite(1, nil) }},
 		"Destinations.DryRun":    {keep, func(d *desk.Desk) error { _, err := d.Destinations.DryRun(ctx, 1); return err }},
 		"Destinations.Send":      {keep, func(d *desk.Desk) error { _, err := d.Destinations.Send(ctx, 1); return err }},
-		"Destinations.Begin":     {keep, func(d *desk.Desk) error { return d.Destinations.Begin(1) }},
-		"People.SectionPeople":   {look, func(d *desk.Desk) error { _, err := d.People.SectionPeople("juniors"); return err }},
-		"Measure.AddSheet":       {measure, func(d *desk.Desk) error { _, err := d.Measure.AddSheet("a", bytes.NewReader(nil), 1); return err }},
-		"Measure.Sheets":         {look, func(d *desk.Desk) error { _, err := d.Measure.Sheets(); return err }},
-		"Measure.Sheet":          {look, func(d *desk.Desk) error { _, err := d.Measure.Sheet(1); return err }},
-		"Measure.SheetImage":     {look, func(d *desk.Desk) error { _, err := d.Measure.SheetImage(1); return err }},
-		"Measure.SheetLines":     {look, func(d *desk.Desk) error { _, err := d.Measure.SheetLines(1); return err }},
-		"Measure.FindColumns":    {look, func(d *desk.Desk) error { _, err := d.Measure.FindColumns(1); return err }},
-		"Measure.SetScale":       {measure, func(d *desk.Desk) error { return d.Measure.SetScale(1, 2, 0, 0) }},
-		"Measure.AddReading":     {measure, func(d *desk.Desk) error { return d.Measure.AddReading(1, false, 0, 1, "") }},
-		"Measure.DropReading":    {measure, func(d *desk.Desk) error { return d.Measure.DropReading(1, 1) }},
-		"Measure.DropSheet":      {measure, func(d *desk.Desk) error { return d.Measure.DropSheet(1) }},
+		"Destinations.Trust": {keep, func(d *desk.Desk) error {
+			return d.Destinations.Trust(1, "ssh-ed25519 AAAAC3NzaC1lZDI1NTE5AAAAIJ3qQ3v0pXK6g4yH7n1cQvI8cKc1q7Jm0cV6n2n3m4Q9")
+		}},
+		"Destinations.Begin":   {keep, func(d *desk.Desk) error { return d.Destinations.Begin(1) }},
+		"People.SectionPeople": {look, func(d *desk.Desk) error { _, err := d.People.SectionPeople("juniors"); return err }},
+		"Measure.AddSheet":     {measure, func(d *desk.Desk) error { _, err := d.Measure.AddSheet("a", bytes.NewReader(nil), 1); return err }},
+		"Measure.Sheets":       {look, func(d *desk.Desk) error { _, err := d.Measure.Sheets(); return err }},
+		"Measure.Sheet":        {look, func(d *desk.Desk) error { _, err := d.Measure.Sheet(1); return err }},
+		"Measure.SheetImage":   {look, func(d *desk.Desk) error { _, err := d.Measure.SheetImage(1); return err }},
+		"Measure.SheetLines":   {look, func(d *desk.Desk) error { _, err := d.Measure.SheetLines(1); return err }},
+		"Measure.FindColumns":  {look, func(d *desk.Desk) error { _, err := d.Measure.FindColumns(1); return err }},
+		"Measure.SetScale":     {measure, func(d *desk.Desk) error { return d.Measure.SetScale(1, 2, 0, 0) }},
+		"Measure.AddReading":   {measure, func(d *desk.Desk) error { return d.Measure.AddReading(1, false, 0, 1, "") }},
+		"Measure.DropReading":  {measure, func(d *desk.Desk) error { return d.Measure.DropReading(1, 1) }},
+		"Measure.DropSheet":    {measure, func(d *desk.Desk) error { return d.Measure.DropSheet(1) }},
 	}
 }
 

@@ -7,7 +7,12 @@ type Destination struct {
 	ID         uint
 	Title      string
 	Kind       string // what it is: see desk/destinations
+	Host       string // address of the server that it is on; empty for a folder of this machine
+	Login      string // name that it is signed in to with
 	Folder     string // that files are sent to
+	Secret     string // what it is signed in to with, sealed
+	PublicKey  string // that the server has to know; empty where a password is used
+	HostKey    string // that the server is known by
 	Base       string // its public address
 	Relative   bool   // links within the site are relative to their page
 	Form       string // how its server is told where pages have moved; see core/site

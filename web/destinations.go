@@ -1,6 +1,7 @@
 package web
 
 import (
+	"errors"
 	"fmt"
 	"net/http"
 	"strconv"
@@ -8,6 +9,7 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"mivlet/core/site"
+	"mivlet/desk/access"
 	"mivlet/desk/destinations"
 )
 
@@ -19,6 +21,7 @@ func (s *server) destinationRoutes(r chi.Router) {
 		r.Get("/now", s.destinationNow)
 		r.Get("/plan", s.planDestination)
 		r.Post("/send", s.sendTo)
+		r.Post("/trust", s.trustServer)
 		r.Post("/pause", s.pauseDestination)
 		r.Post("/overwrite", s.overwriteAt)
 		r.Post("/remove", s.removeDestination)
@@ -29,8 +32,20 @@ func (s *server) destinationRoutes(r chi.Router) {
 type destinationView struct {
 	destinations.View
 	Forms []formChoice
-	House string
+	Kinds []kindChoice
 }
+
+// kindChoice is a kind of destination.
+type kindChoice struct{ Kind, Says string }
+
+var kindChoices = []kindChoice{
+	{destinations.InFolder, "A folder of this machine"},
+	{destinations.OverSSH, "Another machine, over SSH"},
+	{destinations.OverWebDAV, "A web server, over WebDAV"},
+}
+
+// WithPassword reports whether it is signed in to with a password.
+func (v destinationView) WithPassword() bool { return v.Secret != "" && v.PublicKey == "" }
 
 // formChoice is a way to tell a server what has moved.
 type formChoice struct{ Form, Says string }
@@ -53,8 +68,13 @@ func (s *server) destinations(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) destination(w http.ResponseWriter, r *http.Request) {
-	v := destinationView{Forms: formChoices, House: s.at(r).Rules().House}
-	v.GraceHours, v.Form = 48, string(site.PagesForm)
+	v := destinationView{Forms: formChoices, Kinds: kindChoices}
+	v.GraceHours, v.Form, v.Kind = 48, string(site.PagesForm), destinations.InFolder
+	for _, k := range kindChoices {
+		if k.Kind == r.FormValue("kind") {
+			v.Kind = k.Kind
+		}
+	}
 	title := "New destination"
 	if asked := chi.URLParam(r, "id"); asked != "new" {
 		var err error
@@ -72,7 +92,8 @@ func (s *server) destination(w http.ResponseWriter, r *http.Request) {
 
 func (s *server) saveDestination(w http.ResponseWriter, r *http.Request) {
 	hours, _ := strconv.Atoi(r.FormValue("grace")) // empty is 0
-	id, err := s.at(r).Destinations.Save(destinations.Change{ID: number(r.FormValue("id")), Title: r.FormValue("title"), Folder: r.FormValue("folder"),
+	id, err := s.at(r).Destinations.Save(destinations.Change{ID: number(r.FormValue("id")), Kind: r.FormValue("kind"), Title: r.FormValue("title"), Folder: r.FormValue("folder"),
+		Host: r.FormValue("host"), Login: r.FormValue("login"), Password: r.FormValue("password"),
 		Base: r.FormValue("base"), Relative: r.FormValue("relative") != "", Form: r.FormValue("form"), GraceHours: hours})
 	if err != nil {
 		s.fail(w, r, err)
@@ -87,6 +108,9 @@ func (s *server) destinationNow(w http.ResponseWriter, r *http.Request) {
 	if err != nil {
 		s.fail(w, r, err)
 		return
+	}
+	if v.Now == nil {
+		w.Header().Set("HX-Trigger", "sent")
 	}
 	s.part(w, "destination", "destination-now", destinationView{View: v})
 }
@@ -147,7 +171,31 @@ func (s *server) planDestination(w http.ResponseWriter, r *http.Request) {
 			return
 		}
 	}
+	var unknown *destinations.UnknownHostError
+	if errors.As(err, &unknown) {
+		s.part(w, "destination", "destination-unknown", unknownView{id(r), unknown})
+		return
+	}
+	var why *access.Refusal
+	if errors.As(err, &why) && why.Kind == access.Bad { // it stands where the plan would
+		s.part(w, "destination", "destination-unplanned", why)
+		return
+	}
 	s.fail(w, r, err)
+}
+
+// unknownView is a server whose key nobody has confirmed.
+type unknownView struct {
+	ID uint
+	*destinations.UnknownHostError
+}
+
+func (s *server) trustServer(w http.ResponseWriter, r *http.Request) {
+	if err := s.at(r).Destinations.Trust(id(r), r.FormValue("key")); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.goOn(w, r, fmt.Sprintf("/destinations/%d", id(r)))
 }
 
 // sendTo sends beside the screens, and lets what goes live be sent from now on.

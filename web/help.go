@@ -109,7 +109,8 @@ var besideHelp = []help{
 		"Add a person, or change a role. It holds at once.",
 	}, "people"},
 	{"destinations", "Destinations", "Where live pages are sent, besides the built-in site.", []string{
-		"Add the folder that another web server serves. You see what would be sent before anything is.",
+		"Add the place that another web server serves: a folder, or a machine over SSH or WebDAV.",
+		"You see what would be sent before anything is.",
 		"From then on, whatever goes live is sent: pictures first, pages last, and only what changed.",
 		"What somebody else changed there is never overwritten unasked. Tick it, and decide.",
 	}, "live"},

@@ -19,9 +19,7 @@ import (
 	"mivlet/core/rules"
 	"mivlet/demo"
 	"mivlet/desk"
-	"mivlet/desk/destinations"
 	"mivlet/desk/publish"
-	"mivlet/edge/folder"
 	asked "mivlet/edge/previewer"
 	"mivlet/edge/tesseract"
 	"mivlet/edge/visitor"
@@ -38,6 +36,7 @@ import (
 type serving struct {
 	addr, siteAddr, data string
 	previewerAddr        string
+	keyFile              string
 	hosts                []string // names that are answered besides those of this machine
 	cert, key            string   // files, for TLS
 	behindTLS            bool     // a proxy speaks TLS for it
@@ -56,6 +55,7 @@ const (
 func (o *serving) flags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&o.addr, "addr", "", "address of Mivlet (default "+usualAddr+", or a free port)")
 	cmd.Flags().StringVar(&o.siteAddr, "site-addr", "", "address of the practice site (default "+usualSite+", or a free port)")
+	cmd.Flags().StringVar(&o.keyFile, "key-file", "", "file of the key that passwords for destinations are kept under (default "+keyName+" in the data folder)")
 	cmd.Flags().StringVar(&o.previewerAddr, "previewer-addr", "", "address of the previewer (default "+usualPreviewer+", or a free port)")
 	cmd.Flags().StringVar(&o.data, "data", "", "folder where everything is kept")
 	cmd.Flags().StringSliceVar(&o.hosts, "host", nil, "names or addresses that are answered besides this machine's own, such as mivlet.club.example")
@@ -149,7 +149,7 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 		}
 	}
 	d, err := desk.New(&kept.Store, desk.Options{SiteURL: siteURL, Demo: withDemo, Card: card, Reader: tesseract.Reader{}, Visitor: visitor.New(),
-		Previewer: asked.New(previewerURL), Decoding: decodingShare(memory), Places: places, Data: o.data})
+		Previewer: asked.New(previewerURL), Decoding: decodingShare(memory), Places: places, Sealer: o.sealer(), Data: o.data})
 	if err != nil {
 		return err
 	}
@@ -288,11 +288,6 @@ func goStale(ctx context.Context, d *desk.Desk, layout publish.Layout) error {
 
 // sendEvery is how soon what goes live is sent to destinations.
 const sendEvery = 2 * time.Second
-
-// places open what live pages are sent to, by kind.
-var places = map[string]destinations.OpenPlace{
-	destinations.InFolder: func(_ context.Context, d store.Destination) (destinations.Place, error) { return folder.Open(d.Folder) },
-}
 
 // countEvery is how long what was counted of banners may wait until it is kept.
 const countEvery = 5 * time.Second

@@ -185,6 +185,7 @@ func (d *Desk) Frames(id uint, marked []string) (map[string]string, error) {
 
 // Choose returns the banner that a visitor gets now in a spot of a page, and counts that it was
 // shown; false where nothing runs. Anybody may ask.
+// Those who are not counted get the one of the day, and take nobody's turn.
 func (d *Desk) Choose(spot string, id uint, counts bool) (page.BannerShow, bool, error) {
 	var show page.BannerShow
 	var chosen banner.Banner
@@ -202,7 +203,11 @@ func (d *Desk) Choose(spot string, id uint, counts bool) (page.BannerShow, bool,
 		if len(running) == 0 {
 			return nil
 		}
-		chosen, ok = banner.Pick(known, running, d.turns.next(spot))
+		turn := uint64(d.Now().Unix() / (24 * 60 * 60)) //nolint:gosec // after 1970
+		if counts {
+			turn = d.turns.next(spot)
+		}
+		chosen, ok = banner.Pick(known, running, turn)
 		show = showOf(at.rules, known, chosen, at.files[chosen.ID])
 		return nil
 	})

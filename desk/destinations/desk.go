@@ -35,11 +35,35 @@ type Place interface {
 	Close() error
 }
 
-// OpenPlace opens a destination.
-type OpenPlace func(ctx context.Context, d store.Destination) (Place, error)
+// OpenPlace opens a destination. It fails with an [UnknownHostError] where nobody has said yet that
+// the server which answers is the one that is meant.
+type OpenPlace func(ctx context.Context, d store.Destination, s Secret) (Place, error)
 
-// InFolder is a destination that is a folder of this machine.
-const InFolder = "folder"
+// The kinds of destinations.
+const (
+	InFolder   = "folder" // of this machine
+	OverSSH    = "sftp"   // a folder of another machine
+	OverWebDAV = "webdav" // a folder of a web server
+)
+
+// Secret is what a server is signed in to with: one of them.
+type Secret struct {
+	Password string `json:"password,omitempty"`
+	Key      string `json:"key,omitempty"` // private, as OpenSSH writes it
+}
+
+// UnknownHostError is that a server shows a key which nobody has said to be its own.
+type UnknownHostError struct{ Key, Fingerprint string }
+
+func (e *UnknownHostError) Error() string {
+	return "nobody has confirmed yet that the key " + e.Fingerprint + " is the server's own"
+}
+
+// Sealer keeps secrets that are kept in records from those who can read those.
+type Sealer interface {
+	Seal(secret []byte, purpose string) (string, error)
+	Open(sealed, purpose string) ([]byte, error)
+}
 
 // Rooms are what the room uses.
 type Rooms struct {
@@ -47,7 +71,8 @@ type Rooms struct {
 	Banners *banners.Desk
 	Visitor visit.Visitor        // looks at what was sent; where nil, nobody does
 	Open    map[string]OpenPlace // by kind; without one, nothing of that kind can be added
-	Data    string               // folder of this house's own data, which no destination may touch
+	Sealer  func() (Sealer, error)
+	Data    string // folder of this house's own data, which no destination may touch
 }
 
 // Desk is where destinations are kept and sent to.
@@ -62,6 +87,7 @@ type Desk struct {
 type shared struct {
 	visitor visit.Visitor
 	open    map[string]OpenPlace
+	sealer  func() (Sealer, error)
 	data    string
 	site    atomic.Pointer[http.Handler]
 
@@ -89,7 +115,7 @@ func New(s *access.Seat, r Rooms) *Desk {
 	if whole, err := filepath.Abs(data); data != "" && err == nil {
 		data = whole
 	}
-	return &Desk{s, &shared{visitor: r.Visitor, open: r.Open, data: data, lanes: map[uint]*lane{}}, r.Jobs, r.Banners}
+	return &Desk{s, &shared{visitor: r.Visitor, open: r.Open, sealer: r.Sealer, data: data, lanes: map[uint]*lane{}}, r.Jobs, r.Banners}
 }
 
 // At returns the same desk for another seat.

@@ -39,7 +39,7 @@ func newAbroad(t *testing.T, set func(*destinations.Change)) *abroad {
 	t.Helper()
 	a := &abroad{folder: t.TempDir(), place: func(p destinations.Place) destinations.Place { return p }}
 	a.Fixture = desktest.FreshWith(t, func(o *desk.Options) {
-		o.Places = map[string]destinations.OpenPlace{destinations.InFolder: func(_ context.Context, d store.Destination) (destinations.Place, error) {
+		o.Places = map[string]destinations.OpenPlace{destinations.InFolder: func(_ context.Context, d store.Destination, _ destinations.Secret) (destinations.Place, error) {
 			f, err := folder.Open(d.Folder)
 			if err != nil {
 				return nil, err

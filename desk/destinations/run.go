@@ -106,7 +106,7 @@ func (d *Desk) sendTo(ctx context.Context, id uint, look bool) (Work, error) {
 		}
 		to.Failed, to.Seen = "", cmp.Or(seen, to.Seen)
 		if err != nil {
-			to.Failed = access.Sentence(refused(to, err))
+			to.Failed = refused(to, err).Error()
 		} else {
 			now := d.Now()
 			to.State, to.SentAt = state, &now
@@ -145,13 +145,22 @@ func (d *Desk) visit(ctx context.Context, r *round) (string, error) {
 	return string(data), err
 }
 
-// refused says which destination an error is about.
+// refused says at which destination sending ended, and why.
 func refused(to store.Destination, err error) error {
+	return about(err, "Sending to "+to.Title+" ended", "What was sent is there, and the rest follows as soon as it can.")
+}
+
+// unseen says why nothing is known of a destination.
+func unseen(to store.Destination, err error) error {
+	return about(err, to.Title+" cannot be looked at", "Nothing was changed.")
+}
+
+func about(err error, what, next string) error {
 	var known *access.Refusal
 	if err == nil || errors.As(err, &known) || errors.Is(err, context.Canceled) {
 		return err
 	}
-	return access.Because(access.Bad, fmt.Sprintf("Sending to %s ended: %s.", to.Title, strings.TrimSuffix(err.Error(), ".")), "What was sent is there, and the rest follows as soon as it can.", err)
+	return access.Because(access.Bad, fmt.Sprintf("%s: %s.", what, strings.TrimSuffix(err.Error(), ".")), next, err)
 }
 
 // Run sends what goes live to all destinations that are not paused, soon after it does, until ctx

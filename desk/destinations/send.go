@@ -57,7 +57,11 @@ func (d *Desk) prepare(ctx context.Context, to store.Destination, l *lane, look 
 	for _, row := range rows {
 		r.rows[row.Path] = row
 	}
-	if r.place, err = open(ctx, to); err != nil {
+	secret, err := d.secretOf(to)
+	if err != nil {
+		return nil, err
+	}
+	if r.place, err = open(ctx, to, secret); err != nil {
 		return nil, err
 	}
 	if err := r.compare(ctx); err != nil {
@@ -182,7 +186,6 @@ const notedAtOnce = 64
 func (r *round) send(ctx context.Context, l *lane) error {
 	all := len(r.work.Send) + len(r.work.Remove)
 	l.progress(&Progress{0, all})
-	defer l.progress(nil)
 	if err := r.begin(); err != nil {
 		return err
 	}

@@ -2,6 +2,7 @@ package destinations
 
 import (
 	"bytes"
+	"context"
 	"crypto/sha256"
 	"encoding/hex"
 	"errors"
@@ -315,11 +316,16 @@ func (a *answer) Write(p []byte) (int, error) {
 	return a.body.Write(p)
 }
 
+// bare is how long somebody waits, and nothing of what else a request carries.
+type bare struct{ context.Context }
+
+func (bare) Value(any) any { return nil }
+
 // ask asks the site as a visitor does who looks ahead, which is not counted (Fetch, Sec-Purpose).
 func (d *Desk) ask(address, tag string) *answer {
 	a := &answer{header: http.Header{}}
 	handler := d.site.Load()
-	r, err := http.NewRequestWithContext(d.Context, http.MethodGet, address, nil)
+	r, err := http.NewRequestWithContext(bare{d.Context}, http.MethodGet, address, nil)
 	if err != nil || handler == nil {
 		a.status = http.StatusInternalServerError
 		return a

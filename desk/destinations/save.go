@@ -1,0 +1,178 @@
+package destinations
+
+import (
+	"cmp"
+	"fmt"
+	"os"
+	"path"
+	"path/filepath"
+	"regexp"
+	"slices"
+	"strings"
+
+	"mivlet/core/site"
+	"mivlet/desk/access"
+	"mivlet/store"
+)
+
+// Change is what a keeper says of a destination.
+type Change struct {
+	ID         uint // 0 for a new one
+	Kind       string
+	Title      string
+	Host       string // a name or name:port for SSH, an address for WebDAV
+	Login      string
+	Password   string // empty: the one that is kept or, over SSH, a key
+	Folder     string
+	Base       string
+	Relative   bool
+	Form       string
+	GraceHours int
+}
+
+// longestGrace is how many hours a file may stay that nothing leads to: three months.
+const longestGrace = 24 * 92
+
+// Save adds or changes a destination. Nothing is sent to a new one before somebody has seen what
+// would be.
+func (d *Desk) Save(c Change) (uint, error) {
+	if err := d.MayKeep(); err != nil {
+		return 0, err
+	}
+	c.Kind = cmp.Or(c.Kind, InFolder)
+	if err := d.check(&c); err != nil {
+		return 0, err
+	}
+	id := c.ID
+	return id, d.Store.Tx(func(s store.Records) error {
+		all, err := s.Destinations()
+		if err != nil {
+			return err
+		}
+		to := store.Destination{Kind: c.Kind, Paused: true, CreatedAt: d.Now()}
+		for _, o := range all {
+			if o.ID == c.ID {
+				to = o
+			} else if c.Kind == o.Kind && c.Host == o.Host && (within(c.Folder, o.Folder) || within(o.Folder, c.Folder)) {
+				return access.Refuse(access.Bad, fmt.Sprintf("%s sends to %s already.", o.Title, Where(o)), "Choose a folder of its own: two destinations must not lie within each other.")
+			}
+		}
+		if c.ID != 0 && to.ID == 0 {
+			return access.NotFound(store.ErrNotFound, "The destination")
+		}
+		if to.ID != 0 && (to.Folder != c.Folder || to.Host != c.Host || to.Kind != c.Kind) {
+			if rows, err := s.SentFiles(to.ID); err != nil || len(rows) > 0 {
+				return cmp.Or(err, error(access.Refuse(access.Bad, "Files were sent to "+Where(to)+".", "Add another destination for the new place, and remove this one.")))
+			}
+		}
+		if err := d.signIn(&to, c); err != nil {
+			return err
+		}
+		to.Title, to.Folder, to.Base, to.Relative, to.Form, to.GraceHours = c.Title, c.Folder, c.Base, c.Relative, c.Form, c.GraceHours
+		to.State, to.Failed = "", ""
+		if to.ID != 0 {
+			if err := s.SaveDestination(to); err != nil {
+				return err
+			}
+			return d.Trace(s, "", "Changed the destination %s", to.Title)
+		}
+		if err := s.AddDestination(&to); err != nil {
+			return err
+		}
+		id = to.ID
+		return d.Trace(s, "", "Added the destination %s: %s", to.Title, Where(to))
+	})
+}
+
+// Where tells where files of a destination lie.
+func Where(d store.Destination) string {
+	switch d.Kind {
+	case OverSSH:
+		return d.Login + "@" + d.Host + ":" + d.Folder
+	case OverWebDAV:
+		return d.Host
+	}
+	return d.Folder
+}
+
+// check refuses what cannot be, and brings the rest into its form.
+func (d *Desk) check(c *Change) error {
+	base, err := site.ParseBase(c.Base)
+	if err != nil {
+		return access.Because(access.Bad, "The public address cannot be used.", "Enter the address at which visitors find the folder, such as https://club.example/paddle.", err)
+	}
+	c.Base = base.String()
+	if err := d.checkPlace(c); err != nil {
+		return err
+	}
+	switch {
+	case !slices.Contains(site.Forms, site.Form(c.Form)):
+		return access.Refuse(access.Bad, fmt.Sprintf("%q is no way to tell a server what has moved.", c.Form), "Choose one of the list.")
+	case c.GraceHours < 0 || c.GraceHours > longestGrace:
+		return access.Refuse(access.Bad, fmt.Sprintf("%d hours are not possible.", c.GraceHours), fmt.Sprintf("Enter a number of hours between 0 and %d.", longestGrace))
+	}
+	c.Title = cmp.Or(strings.TrimSpace(c.Title), base.Host+base.Path)
+	if len(c.Title) > 200 {
+		return access.Refuse(access.Bad, "The name is too long.", "Enter no more than 200 characters.")
+	}
+	return nil
+}
+
+// machine is a name or an address of a machine, with or without a port.
+var machine = regexp.MustCompile(`^([A-Za-z0-9]([A-Za-z0-9.-]*[A-Za-z0-9])?|\[[0-9A-Fa-f:]+\])(:[0-9]{1,5})?$`)
+
+func (d *Desk) checkPlace(c *Change) (err error) {
+	if d.open[c.Kind] == nil {
+		return access.Refuse(access.Bad, fmt.Sprintf("%q is no kind of destination.", c.Kind), "Choose one of the list.")
+	}
+	c.Host, c.Login = strings.TrimSpace(c.Host), strings.TrimSpace(c.Login)
+	switch c.Kind {
+	case OverSSH:
+		if !machine.MatchString(c.Host) {
+			return access.Refuse(access.Bad, fmt.Sprintf("%q is no name of a server.", c.Host), "Enter a name such as club.example, or club.example:2222 for another port.")
+		}
+		if folder := strings.TrimSpace(c.Folder); folder == "" || strings.ContainsAny(folder, "\x00\n") {
+			return access.Refuse(access.Bad, "It is not said in which folder of the server the files belong.", "Enter its path, such as /srv/www/paddle.")
+		}
+		c.Folder = path.Clean(strings.TrimSpace(c.Folder))
+	case OverWebDAV:
+		if _, err := site.ParseBase(c.Host); err != nil {
+			return access.Because(access.Bad, "The address of the folder cannot be used.", "Enter all of it, such as https://dav.example/site.", err)
+		}
+		c.Host, c.Folder = strings.TrimRight(c.Host, "/"), "/"
+	default:
+		c.Host, c.Login, c.Password = "", "", ""
+		c.Folder, err = d.folder(c.Folder)
+		return err
+	}
+	if c.Login == "" || strings.ContainsAny(c.Login, ":\x00\n") {
+		return access.Refuse(access.Bad, "The name is missing that the server is signed in to with.", "Enter the name of the account there.")
+	}
+	return nil
+}
+
+// folder checks a folder that pages are to be sent to.
+func (d *Desk) folder(text string) (string, error) {
+	folder := filepath.Clean(strings.TrimSpace(text))
+	if !filepath.IsAbs(folder) || folder == filepath.Dir(folder) {
+		return "", access.Refuse(access.Bad, fmt.Sprintf("%q is not the whole path of a folder.", strings.TrimSpace(text)), "Enter all of it, such as /srv/www/paddle.")
+	}
+	info, err := os.Stat(folder)
+	if err != nil || !info.IsDir() {
+		return "", access.Because(access.Bad, "There is no folder "+folder+" on the machine that Mivlet runs on.", "Create it there, and let Mivlet write into it.", err)
+	}
+	real, err := filepath.EvalSymlinks(folder)
+	if err != nil {
+		return "", err
+	}
+	if own, err := filepath.EvalSymlinks(d.data); err == nil && d.data != "" && (within(real, own) || within(own, real)) {
+		return "", access.Refuse(access.Bad, "Mivlet keeps its own data there, which nobody outside may see.", "Choose another folder.")
+	}
+	return folder, nil
+}
+
+// within reports whether a folder is another one, or lies in it.
+func within(inner, outer string) bool {
+	rel, err := filepath.Rel(outer, inner)
+	return err == nil && rel != ".." && !strings.HasPrefix(rel, ".."+string(filepath.Separator))
+}
