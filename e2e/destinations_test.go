@@ -18,6 +18,9 @@ import (
 	"github.com/PuerkitoBio/goquery"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	cryptossh "golang.org/x/crypto/ssh"
+
+	"mivlet/edge/placetest"
 )
 
 // nginx serves a folder under /club, as a school's own server does, and includes what tells it
@@ -143,6 +146,37 @@ func TestADestinationIsAddedAndSentTo(t *testing.T) {
 	require.Eventually(t, func() bool { return strings.Contains(contents(t, filepath.Join(folder, "index.html")), "Brindlemere") }, patience, 50*time.Millisecond, "it is sent again by itself")
 }
 
+// Over SSH: the server is confirmed first, then let know the key, and then sent to.
+func TestADestinationOverSSH(t *testing.T) {
+	h := start(t, "demo")
+	folder := t.TempDir()
+	base, _ := nginx(t, folder)
+	ssh := placetest.NewSSH(t)
+	p := open(t, browser(t), h.app+"/destinations/new", 1280, 800, 1)
+	hit(t, p, ".kinds a", "over SSH")
+	waitText(t, p, ".kinds [aria-current]", "over SSH")
+	for name, text := range map[string]string{"host": ssh.Host, "login": ssh.Login, "folder": folder, "base": base} {
+		p.MustElement("[name=" + name + "]").MustInput(text)
+	}
+	hit(t, p, ".destination-form .primary")
+	waitText(t, p, "#plan .unknown", "Is this your server")
+	key, _, _, _, err := cryptossh.ParseAuthorizedKey([]byte(ssh.HostKey))
+	require.NoError(t, err)
+	assert.Contains(t, p.MustElement("#plan .unknown").MustText(), cryptossh.FingerprintSHA256(key))
+	hit(t, p, "#plan .unknown .button")
+	waitText(t, p, "#plan", "unable to authenticate") // it does not know the key yet
+	ssh.Allow(t, p.MustElement("#public-key").MustProperty("value").Str())
+	p.MustReload().MustWaitLoad()
+	waitText(t, p, "#plan", `\d+ files, \d`)
+	hit(t, p, "#now .primary")
+	waitText(t, p, "#now .state", "Everything is there")
+	waitText(t, p, ".saw", "came from the public address as they were sent")
+	wholeFolder(t, folder, "/club")
+	for _, screen := range []string{"/destinations", "/destinations/1"} {
+		assert.NotContains(t, body(t, h.app+screen), "PRIVATE")
+	}
+}
+
 func contents(t *testing.T, at string) string {
 	t.Helper()
 	data, err := os.ReadFile(at)
@@ -183,7 +217,7 @@ func TestSendingOutlivesBeingKilled(t *testing.T) {
 	for _, until := range []int{3, 40, 75, 76, 160} {
 		require.Eventually(t, func() bool { return count() >= until }, patience, time.Millisecond)
 		kill()
-		wholeFolder(t, folder)
+		wholeFolder(t, folder, "")
 		h, kill = killable(t, data)
 	}
 	done := func() bool {
@@ -195,7 +229,7 @@ func TestSendingOutlivesBeingKilled(t *testing.T) {
 		return strings.Contains(doc.Find(".state").Text(), "Everything is there")
 	}
 	require.Eventually(t, done, patience, 50*time.Millisecond)
-	wholeFolder(t, folder)
+	wholeFolder(t, folder, "")
 	assert.NoDirExists(t, filepath.Join(folder, ".mivlet-parts"))
 	res, err := h.client.Get(h.app + "/destinations/1/plan")
 	require.NoError(t, err)
@@ -208,7 +242,7 @@ func TestSendingOutlivesBeingKilled(t *testing.T) {
 }
 
 // wholeFolder asserts that no page in a folder shows what is not there.
-func wholeFolder(t *testing.T, folder string) {
+func wholeFolder(t *testing.T, folder, under string) {
 	t.Helper()
 	require.NoError(t, filepath.WalkDir(folder, func(at string, d fs.DirEntry, err error) error {
 		if err != nil || path.Ext(at) != ".html" {
@@ -218,7 +252,7 @@ func wholeFolder(t *testing.T, folder string) {
 		require.NoError(t, err)
 		doc.Find("[src], link[rel=stylesheet]").Each(func(_ int, s *goquery.Selection) {
 			to := s.AttrOr("src", s.AttrOr("href", ""))
-			_, err := os.Stat(filepath.Join(folder, to))
+			_, err := os.Stat(filepath.Join(folder, strings.TrimPrefix(to, under)))
 			assert.NoError(t, err, "%s shows %s", at, to)
 		})
 		return nil

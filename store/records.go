@@ -245,8 +245,9 @@ type PublishedRecords interface {
 	// SiteState returns what changes whenever visitors may get something else anywhere on the site,
 	// but for what begins or ends at a time.
 	SiteState() (string, error)
-	// LivePaths returns the paths of everything with a media type that visitors get of pages.
-	LivePaths(mediaType string) ([]string, error)
+	// AllPublished returns every file that visitors get of pages, each content at a path once: where
+	// it is, what it is, and the version of the picture that it shows.
+	AllPublished() ([]Published, error)
 	// GonePaths returns the paths of pages that were taken off and not deleted.
 	GonePaths() ([]string, error)
 	// LiveSite returns what every page has to know of the others that are live.

@@ -45,18 +45,6 @@ func (d *Desk) prepare(ctx context.Context, to store.Destination, l *lane, look 
 		return nil, access.Refuse(access.Bad, fmt.Sprintf("Nothing can be sent to a destination of the kind %q here.", to.Kind), "")
 	}
 	r := &round{Desk: d, to: to, rows: map[string]store.SentFile{}, there: map[string]bool{}, look: look}
-	var err error
-	if r.walk, err = d.wanted(to, l); err != nil {
-		return nil, err
-	}
-	r.wanted, r.work.Broken = maps.Clone(r.walk.files), r.walk.broken
-	rows, err := d.Store.SentFiles(to.ID)
-	if err != nil {
-		return nil, err
-	}
-	for _, row := range rows {
-		r.rows[row.Path] = row
-	}
 	secret, err := d.secretOf(to)
 	if err != nil {
 		return nil, err
@@ -64,10 +52,26 @@ func (d *Desk) prepare(ctx context.Context, to store.Destination, l *lane, look 
 	if r.place, err = open(ctx, to, secret); err != nil {
 		return nil, err
 	}
-	if err := r.compare(ctx); err != nil {
+	if err := r.plan(ctx, l); err != nil {
 		return nil, errors.Join(err, r.place.Close())
 	}
 	return r, nil
+}
+
+// plan finds out what is wanted, what was sent, and what is there.
+func (r *round) plan(ctx context.Context, l *lane) (err error) {
+	if r.walk, err = r.Desk.wanted(r.to, l); err != nil {
+		return err
+	}
+	r.wanted, r.work.Broken = maps.Clone(r.walk.files), r.walk.broken
+	rows, err := r.Store.SentFiles(r.to.ID)
+	if err != nil {
+		return err
+	}
+	for _, row := range rows {
+		r.rows[row.Path] = row
+	}
+	return r.compare(ctx)
 }
 
 // compare plans what to send, and looks at what is there where it would be overwritten.

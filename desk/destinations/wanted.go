@@ -56,7 +56,8 @@ type walk struct {
 	*Desk
 	links  site.Links
 	lane   *lane
-	pages  map[string]bool // paths of what is a page
+	pages  map[string]bool              // paths of what is a page
+	live   map[string][]store.Published // what else visitors get, by its path
 	moved  map[string]string
 	files  map[string]*made // by their paths
 	queue  []*made          // pages that were not looked at
@@ -126,13 +127,17 @@ func (w *walk) know() error {
 	if err != nil {
 		return err
 	}
-	paths, err := w.Store.LivePaths(pageType)
-	w.moved, w.pages = live.Moved, map[string]bool{"/": true}
+	all, err := w.Store.AllPublished()
+	w.moved, w.pages, w.live = live.Moved, map[string]bool{"/": true}, map[string][]store.Published{}
 	for _, s := range w.Rules().Sections {
 		w.pages["/"+s.Code] = true
 	}
-	for _, p := range paths {
-		w.pages[p] = true
+	for _, f := range all {
+		if f.MediaType == pageType {
+			w.pages[f.Path] = true
+		} else {
+			w.live[f.Path] = append(w.live[f.Path], f)
+		}
 	}
 	return err
 }
@@ -223,8 +228,7 @@ func (w *walk) file(r site.Ref) (string, bool) {
 	case w.moved[r.Path] != "":
 		return site.PageFile(w.moved[r.Path]), true
 	}
-	f, err := w.Store.PublishedAt(r.Path, "")
-	if err == nil && f.MediaType != pageType {
+	if inSpots || len(w.live[r.Path]) == 1 {
 		return w.kept(r.Path, "")
 	}
 	if r.Shown {
@@ -236,8 +240,11 @@ func (w *walk) file(r site.Ref) (string, bool) {
 	return site.PageFile(r.Path), true
 }
 
+// fail keeps the first of what went wrong.
 func (w *walk) fail(err error) bool {
-	w.failed = errors.Join(w.failed, err)
+	if w.failed == nil {
+		w.failed = err
+	}
 	return false
 }
 
@@ -260,7 +267,7 @@ func (w *walk) common(at string) (string, bool) {
 
 // kept notes a file that was published.
 func (w *walk) kept(at, mark string) (string, bool) {
-	f, err := w.Store.PublishedAt(at, mark)
+	f, err := w.published(at, mark)
 	if errors.Is(err, store.ErrNotFound) {
 		return "", w.fail(fmt.Errorf("%w: %s shows %s, which is not there", errMoving, w.at, at))
 	}
@@ -276,6 +283,19 @@ func (w *walk) kept(at, mark string) (string, bool) {
 		w.files[file] = &made{File: site.File{Path: file, Sum: f.Hash, Bytes: info.Size}, hash: f.Hash, picture: f.PictureID, version: f.PictureVersion}
 	}
 	return file, true
+}
+
+// published finds what is published at an address.
+func (w *walk) published(at, mark string) (store.Published, error) {
+	if strings.HasPrefix(at, "/"+rules.SpotsFolder+"/") { // files of banners
+		return w.Store.PublishedAt(at, mark)
+	}
+	for _, f := range w.live[at] {
+		if strings.HasPrefix(f.Hash, mark) {
+			return f, nil
+		}
+	}
+	return store.Published{}, store.ErrNotFound
 }
 
 // open opens a file to be sent. What it reads has the sum that was planned, or reading it fails.

@@ -4,17 +4,11 @@ import (
 	"context"
 	"crypto/ed25519"
 	"crypto/rand"
-	"encoding/pem"
 	"errors"
-	"fmt"
-	"net"
 	"os"
 	"os/exec"
-	"os/user"
 	"path/filepath"
-	"strings"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -25,56 +19,12 @@ import (
 	"mivlet/edge/sftp"
 )
 
-// server starts OpenSSH's server for whoever runs the tests.
+// server is OpenSSH's, with a key that may sign in.
 func server(t *testing.T) (s sftp.Server, dir string) {
 	t.Helper()
 	dir = t.TempDir()
-	own := t.TempDir()
-	out, err := exec.Command("ssh-keygen", "-q", "-t", "ed25519", "-N", "", "-f", filepath.Join(own, "host")).CombinedOutput()
-	require.NoError(t, err, "%s", out)
-	public, private, err := ed25519.GenerateKey(rand.Reader)
-	require.NoError(t, err)
-	block, err := ssh.MarshalPrivateKey(private, "")
-	require.NoError(t, err)
-	key, err := ssh.NewPublicKey(public)
-	require.NoError(t, err)
-	require.NoError(t, os.WriteFile(filepath.Join(own, "allowed"), ssh.MarshalAuthorizedKey(key), 0o600))
-	l, err := net.Listen("tcp", "127.0.0.1:0")
-	require.NoError(t, err)
-	at := l.Addr().String()
-	_, port, err := net.SplitHostPort(at)
-	require.NoError(t, err)
-	require.NoError(t, l.Close())
-	conf := fmt.Sprintf("Port %s\nListenAddress 127.0.0.1\nHostKey %[2]s/host\nAuthorizedKeysFile %[2]s/allowed\nPidFile none\nStrictModes no\nUsePAM no\nPasswordAuthentication no\nPermitRootLogin yes\nSubsystem sftp internal-sftp\n", port, own)
-	require.NoError(t, os.WriteFile(filepath.Join(own, "conf"), []byte(conf), 0o600))
-	if os.Getuid() == 0 {
-		require.NoError(t, os.MkdirAll("/run/sshd", 0o755))
-	}
-	cmd := exec.Command("/usr/sbin/sshd", "-D", "-e", "-f", filepath.Join(own, "conf"))
-	log := &strings.Builder{}
-	cmd.Stderr = log
-	require.NoError(t, cmd.Start())
-	t.Cleanup(func() {
-		_ = cmd.Process.Kill()
-		_ = cmd.Wait()
-		if t.Failed() {
-			t.Log(log.String())
-		}
-	})
-	require.Eventually(t, func() bool {
-		c, err := net.Dial("tcp", at)
-		if err == nil {
-			_ = c.Close()
-		}
-		return err == nil
-	}, 20*time.Second, 10*time.Millisecond)
-	who, err := user.Current()
-	require.NoError(t, err)
-	hostKey, err := os.ReadFile(filepath.Join(own, "host.pub"))
-	require.NoError(t, err)
-	parsed, _, _, _, err := ssh.ParseAuthorizedKey(hostKey)
-	require.NoError(t, err)
-	return sftp.Server{Host: at, Login: who.Username, Folder: dir, Key: string(pem.EncodeToMemory(block)), HostKey: string(ssh.MarshalAuthorizedKey(parsed))}, dir
+	ssh := placetest.NewSSH(t)
+	return sftp.Server{Host: ssh.Host, Login: ssh.Login, Folder: dir, Key: ssh.Key(t), HostKey: ssh.HostKey}, dir
 }
 
 // All that a place must do, with OpenSSH's own server.

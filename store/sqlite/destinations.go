@@ -78,9 +78,9 @@ func digestOf(text string) string {
 	return hex.EncodeToString(sum[:16])
 }
 
-func (s *records) LivePaths(mediaType string) ([]string, error) {
-	var all []string
-	return all, s.read.Raw("SELECT DISTINCT path FROM published WHERE media_type = ? ORDER BY path", mediaType).Scan(&all).Error
+func (s *records) AllPublished() ([]store.Published, error) {
+	var all []store.Published
+	return all, s.read.Select("path", "hash", "media_type", "picture_id", "picture_version").Group("path, hash").Order("path, hash").Find(&all).Error
 }
 
 func (s *records) GonePaths() ([]string, error) {

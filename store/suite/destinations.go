@@ -77,13 +77,15 @@ func siteState(h *house) {
 	}
 	changes("a page goes live", func() { publish("aaaaaaaaaaaaaaaaaaaa") })
 	changes("and again", func() { publish("bbbbbbbbbbbbbbbbbbbb") })
-	assert.Equal(h, []string{"/juniors/autumn"}, of(h.LivePaths("text/html"))(h))
+	live := of(h.AllPublished())(h)
+	require.Len(h, live, 2)
+	assert.Equal(h, []string{"/juniors/a.jpg", "image/jpeg", "/juniors/autumn", "bbbbbbbbbbbbbbbbbbbb"}, []string{live[0].Path, live[0].MediaType, live[1].Path, live[1].Hash})
 	assert.Empty(h, of(h.GonePaths())(h))
 	changes("it moves", func() { h.ok(h.MovePage(&p, "juniors", "late-autumn", at)) })
 	changes("it moves back", func() { h.ok(h.MovePage(&p, "juniors", "autumn", at)) })
 	changes("it is taken off", func() { h.ok(h.TakeOffline(&p, at)) })
 	assert.Equal(h, []string{"/juniors/autumn"}, of(h.GonePaths())(h))
-	assert.Empty(h, of(h.LivePaths("text/html"))(h))
+	assert.Empty(h, of(h.AllPublished())(h))
 	changes("the rules change", func() {
 		r, _, err := h.Rules()
 		h.ok(err)
