@@ -356,6 +356,8 @@ type DestinationRecords interface {
 	RemoveDestination(id uint) error
 	// SentFiles returns what was sent to a destination, by paths.
 	SentFiles(destination uint) ([]SentFile, error)
+	// SentOf returns what destinations have of some pictures, by destination and paths.
+	SentOf(pictures []uint) ([]SentFile, error)
 	// SaveSent keeps files that were sent, in the place of what was known at their paths.
 	SaveSent(files []SentFile) error
 	// DropSent forgets files that were sent to a destination.

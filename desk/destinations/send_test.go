@@ -13,6 +13,7 @@ import (
 	"path/filepath"
 	"slices"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -25,6 +26,7 @@ import (
 	"mivlet/desk/access"
 	"mivlet/desk/desktest"
 	"mivlet/desk/destinations"
+	"mivlet/desk/withdraw"
 	"mivlet/store"
 )
 
@@ -283,4 +285,37 @@ func TestWhatMustGoGoes(t *testing.T) {
 	assert.NotContains(t, a.files(), "juniors/autumn/index.html")
 	_, err := os.Stat(filepath.Join(a.folder, "juniors", "autumn"))
 	assert.ErrorIs(t, err, os.ErrNotExist, "no empty folder stays")
+}
+
+// What is erased goes from destinations, too, with its names in what is known of them; the receipt
+// says where it was.
+func TestWhatIsErasedGoesEverywhere(t *testing.T) {
+	t.Parallel()
+	a := newAbroad(t, nil)
+	picture := a.Ready("juniors-secret-name", 1)
+	a.Place(picture)
+	a.goLive(a.PageID)
+	a.send()
+	require.Contains(t, strings.Join(a.files(), "\n"), "juniors-secret-name")
+	receipt, err := a.Withdraw.Erase(context.Background(), picture, withdraw.Erasing{Why: "Their family asked for it."})
+	require.NoError(t, err)
+	assert.Regexp(t, `\d+ files at The club's server, which are taken away there within minutes`, strings.Join(receipt.Left, "\n"))
+	ctx, stop := context.WithCancel(context.Background())
+	var running sync.WaitGroup
+	running.Go(func() { a.Destinations.Run(ctx, time.Millisecond) }) // as it does by itself
+	require.Eventually(t, func() bool { return !strings.Contains(strings.Join(a.files(), "\n"), "juniors-secret-name") }, time.Minute, 10*time.Millisecond)
+	require.Eventually(t, func() bool {
+		v, err := a.Destinations.Of(a.id)
+		return err == nil && !v.Due && v.Now == nil
+	}, time.Minute, 10*time.Millisecond)
+	stop()
+	running.Wait()
+	for at, data := range desktest.FilesOf(t, a.folder) {
+		assert.NotContains(t, at+string(data), "juniors-secret-name")
+	}
+	rows, err := a.Kept.SentFiles(a.id)
+	require.NoError(t, err)
+	for _, r := range rows {
+		assert.NotContains(t, r.Path, "juniors-secret-name")
+	}
 }

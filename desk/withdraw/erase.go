@@ -394,6 +394,33 @@ func (d *Desk) outOfReach(s store.Records, e *erasing) error {
 		e.left = append(e.left, "the backup of "+at.Format("2 Jan 2006, 15:04"))
 	}
 	e.left = append(e.left, "copies of the data folder that were made by other means")
+	return atDestinations(s, e)
+}
+
+// atDestinations tells what destinations still have. It is taken away when they are sent to next.
+func atDestinations(s store.Records, e *erasing) error {
+	sent, err := s.SentOf(e.numbers())
+	if err != nil || len(sent) == 0 {
+		return err
+	}
+	all, err := s.Destinations()
+	if err != nil {
+		return err
+	}
+	for _, to := range all {
+		n := 0
+		for _, f := range sent {
+			if f.DestinationID == to.ID {
+				n++
+			}
+		}
+		switch {
+		case n > 0 && to.Paused:
+			e.left = append(e.left, fmt.Sprintf("%s at %s, to which nothing is sent: they stay there until somebody sends to it again", access.Count(n, "file"), to.Title))
+		case n > 0:
+			e.left = append(e.left, fmt.Sprintf("%s at %s, which are taken away there within minutes", access.Count(n, "file"), to.Title))
+		}
+	}
 	return nil
 }
 

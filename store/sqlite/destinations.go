@@ -4,6 +4,7 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 
+	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
 	"mivlet/store"
@@ -36,6 +37,17 @@ func (s *records) RemoveDestination(id uint) error {
 func (s *records) SentFiles(destination uint) ([]store.SentFile, error) {
 	var all []store.SentFile
 	return all, s.read.Where("destination_id = ?", destination).Order("path").Find(&all).Error
+}
+
+func (s *records) SentOf(pictures []uint) ([]store.SentFile, error) {
+	var all []store.SentFile
+	err := s.inParts(pictures, func(q *gorm.DB, some []uint) error {
+		var found []store.SentFile
+		err := q.Where("picture_id IN ? AND sum <> ''", some).Order("destination_id, path").Find(&found).Error
+		all = append(all, found...)
+		return err
+	})
+	return all, err
 }
 
 func (s *records) SaveSent(files []store.SentFile) error {

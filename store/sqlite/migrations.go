@@ -251,6 +251,7 @@ var migrations = []*gormigrate.Migration{
 	{ID: "0019-destinations", Migrate: statements(
 		`CREATE TABLE destinations (id INTEGER PRIMARY KEY AUTOINCREMENT, title TEXT NOT NULL, kind TEXT NOT NULL, host TEXT NOT NULL DEFAULT '', login TEXT NOT NULL DEFAULT '', folder TEXT NOT NULL, secret TEXT NOT NULL DEFAULT '', public_key TEXT NOT NULL DEFAULT '', host_key TEXT NOT NULL DEFAULT '', base TEXT NOT NULL, relative INTEGER NOT NULL DEFAULT 0, form TEXT NOT NULL DEFAULT '', grace_hours INTEGER NOT NULL DEFAULT 0, paused INTEGER NOT NULL DEFAULT 0, state TEXT NOT NULL DEFAULT '', sent_at DATETIME, failed TEXT NOT NULL DEFAULT '', seen TEXT NOT NULL DEFAULT '', created_at DATETIME NOT NULL)`,
 		`CREATE TABLE sent_files (destination_id INTEGER NOT NULL REFERENCES destinations(id) ON DELETE CASCADE, path TEXT NOT NULL, sum TEXT NOT NULL, bytes INTEGER NOT NULL, stamp TEXT NOT NULL DEFAULT '', trying TEXT NOT NULL DEFAULT '', theirs TEXT NOT NULL DEFAULT '', unused_since DATETIME, picture_id INTEGER NOT NULL DEFAULT 0, picture_version INTEGER NOT NULL DEFAULT 0, shared INTEGER NOT NULL DEFAULT 0, PRIMARY KEY (destination_id, path)) WITHOUT ROWID`,
+		`CREATE INDEX sent_files_picture ON sent_files(picture_id) WHERE picture_id > 0`,
 	)},
 }
 

@@ -42,6 +42,11 @@ func destinations(h *house) {
 			assert.Equal(h, []any{"new", int64(0), true}, []any{f.Sum, f.Bytes, f.UnusedSince.Equal(noon)})
 		}
 	}
+	h.ok(h.SaveSent([]store.SentFile{{DestinationID: two.ID, Path: "a.jpg", Sum: "s", PictureID: 7}, {DestinationID: two.ID, Path: "b.jpg", PictureID: 7}, {DestinationID: two.ID, Path: "c.jpg", Sum: "s", PictureID: 8}}))
+	of7 := of(h.SentOf([]uint{7, 9}))(h)
+	require.Len(h, of7, 1, "what is there of it, and nothing that is only on its way")
+	assert.Equal(h, "a.jpg", of7[0].Path)
+	h.ok(h.DropSent(two.ID, []string{"a.jpg", "b.jpg", "c.jpg"}))
 	var gone []string
 	for _, f := range files[1:] {
 		gone = append(gone, f.Path)
