@@ -42,7 +42,7 @@ func published(b *testing.B, places map[string]destinations.OpenPlace) (*desk.De
 	d, err := desk.New(&kept.Store, desk.Options{SiteURL: "http://127.0.0.1:8081", Places: places})
 	require.NoError(b, err)
 	site := practice.Site{Rules: d.Rules}
-	d.Destinations.UseSite(site.Plain(window.Of{Desk: d}))
+	d.Mirror.UseSite(site.Plain(window.Of{Desk: d}))
 	noise := rand.NewChaCha8([32]byte{1})
 	goLive := func(n int) {
 		at := fmt.Sprintf("/juniors/page-%d", n)

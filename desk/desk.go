@@ -3,7 +3,7 @@
 // reason. Rooms ask the core what is right and the store to keep it, and know only the
 // rooms below them:
 //
-//	house, withdraw, destinations → measure, publish, covers, backgrounds, previews, albums, banners, landing → attachments → pages → snapshot, shelves, bench → lists, visit, pictures → cuts → derive → jobs, people → access → presence
+//	house, withdraw, destinations → mirror, measure, publish, covers, backgrounds, previews, albums, banners, landing → attachments → pages → snapshot, shelves, bench → lists, visit, pictures → cuts → derive → jobs, people → access → presence
 package desk
 
 import (
@@ -29,6 +29,7 @@ import (
 	"mivlet/desk/landing"
 	"mivlet/desk/lists"
 	"mivlet/desk/measure"
+	"mivlet/desk/mirror"
 	"mivlet/desk/pages"
 	"mivlet/desk/people"
 	"mivlet/desk/pictures"
@@ -71,6 +72,7 @@ type Desk struct {
 	Measure      *measure.Desk
 	Withdraw     *withdraw.Desk
 	House        *house.Desk
+	Mirror       *mirror.Desk
 	Destinations *destinations.Desk
 	grace        time.Duration
 }
@@ -133,14 +135,15 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	d.Measure = measure.New(d.Seat, d.Derive, d.Pictures)
 	d.Withdraw = withdraw.New(d.Seat, withdraw.Rooms{Derive: d.Derive, Cuts: d.Cuts, Pictures: d.Pictures, Publish: d.Publish, Measure: d.Measure, Lists: d.Lists, Visit: d.Visits})
 	d.House = house.New(d.Seat, house.Rooms{Jobs: d.Jobs, Cuts: d.Cuts, Pictures: d.Pictures, Snapshot: d.Snapshot, Pages: d.Pages, Publish: d.Publish, Lists: d.Lists, Visit: d.Visits})
-	d.Destinations = destinations.New(d.Seat, destinations.Rooms{Jobs: d.Jobs, Banners: d.Banners, Visitor: o.Visitor, Open: o.Places, Sealer: o.Sealer, Data: o.Data})
+	d.Mirror = mirror.New(d.Seat, d.Banners)
+	d.Destinations = destinations.New(d.Seat, destinations.Rooms{Jobs: d.Jobs, Mirror: d.Mirror, Visitor: o.Visitor, Open: o.Places, Sealer: o.Sealer, Data: o.Data})
 	return d, nil
 }
 
 // at returns the same desk for another seat.
 func (d *Desk) at(s *access.Seat) *Desk {
 	return &Desk{s, d.People.At(s), d.Jobs.At(s), d.Derive.At(s), d.Cuts.At(s), d.Pictures.At(s), d.Intake.At(s), d.Bench.At(s), d.Shelves.At(s),
-		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Previews.At(s), d.Albums.At(s), d.Banners.At(s), d.Attachments.At(s), d.Deleted.At(s), d.Landing.At(s), d.Samples.At(s), d.Visits.At(s), d.Publish.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.Destinations.At(s), d.grace}
+		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Previews.At(s), d.Albums.At(s), d.Banners.At(s), d.Attachments.At(s), d.Deleted.At(s), d.Landing.At(s), d.Samples.At(s), d.Visits.At(s), d.Publish.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.Mirror.At(s), d.Destinations.At(s), d.grace}
 }
 
 // As returns the desk of another person.

@@ -477,7 +477,7 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 
 // notUseCases are methods that do nothing to the house's things, or check a
 // right of their own kind.
-var notUseCases = []string{"Pages.Sides", "Pictures.Warm", "Jobs.End", "Pictures.Propose", "Pictures.TooSmallFor", "People.DemoSignIn", "People.SignOutEverywhere", "People.FirstCode", "People.Ended", "Derive.DecodingNow", "Derive.CanRead", "Destinations.UseSite", "Destinations.Run"}
+var notUseCases = []string{"Pages.Sides", "Pictures.Warm", "Jobs.End", "Pictures.Propose", "Pictures.TooSmallFor", "People.DemoSignIn", "People.SignOutEverywhere", "People.FirstCode", "People.Ended", "Derive.DecodingNow", "Derive.CanRead", "Mirror.UseSite", "Destinations.Run"}
 
 // The whole matrix: every use case as everybody, refused or not exactly as the
 // roles say.
@@ -568,6 +568,7 @@ var askedBefore = []string{
 	"Jobs.Start",
 	"Lists.Elsewhere", "Lists.Gone", "Lists.KnownBy", "Lists.Moved", "Lists.Regrouped", "Lists.Stale", "Lists.Uncovered", "Lists.View", "Lists.Went",
 	"Measure.ForgetMeasured",
+	"Mirror.Walk",
 	"Deleted.Drop", "Pages.Add", "Pages.FreeAddress", "Pages.Edit", "Pages.MayWorkOn", "Pages.OnDraft", "Pages.OwnPage",
 	"Pictures.Change", "Pictures.ChangeIn", "Pictures.Clues", "Pictures.FacesNow", "Pictures.Free", "Pictures.Item", "Pictures.Items", "Pictures.KeepStep", "Pictures.NearTwins", "Pictures.OwnSections", "Pictures.Receive", "Pictures.Refused", "Pictures.SinceThen", "Pictures.Stirring", "Pictures.TakeIn", "Pictures.TakeNames", "Pictures.Work",
 	"Publish.AheadDone", "Publish.KeepLiveAs", "Visits.LookAt", "Publish.Style", "Publish.Writing",

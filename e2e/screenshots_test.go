@@ -63,7 +63,7 @@ func TestScreenshots(t *testing.T) {
 	waitText(t, p, ".report", "all is well")
 	p.MustEval(`() => document.querySelector('figure.placed').scrollIntoView({ block: 'center' })`)
 	shoot(open(t, b, h.site+"/juniors/autumn-on-the-water", 1280, 800, 1), "live-page")
-	shootWriting(t, h, b, shoot)
+	shootFinish(t, h, b, shoot)
 
 	visitStation := func(at string) {
 		p.MustNavigate(h.app + at).MustWaitLoad()
@@ -94,6 +94,7 @@ func TestScreenshots(t *testing.T) {
 	hit(t, p, ".keep-reading .primary", "Keep")
 	waitText(t, p, ".kept-list", "Middle column")
 	shoot(p, "ruler")
+	shootDestination(t, h, b, shoot)
 }
 
 // shootBench remakes the pictures of the Bench's own views: veils and proposals.
@@ -170,16 +171,37 @@ func goOld(t *testing.T, h house, p *rod.Page) {
 	waitText(t, p, ".preview-steps [aria-current]", "another picture")
 }
 
-// shootWriting shows a text that is being written, with a table in it.
-func shootWriting(t *testing.T, h house, b *rod.Browser, shoot func(*rod.Page, string)) {
+// shootDestination shows what a folder has that another server serves, after a page has changed.
+func shootDestination(t *testing.T, h house, b *rod.Browser, shoot func(*rod.Page, string)) {
 	t.Helper()
-	p := open(t, b, h.app+"/pages/7", 1280, 800, 1)
-	hit(t, p, ".words-text table")
-	waitFor(t, p, writing)
-	waitFor(t, p, `document.querySelector('.of-table')?.hidden === false`)
-	shoot(p, "writing")
-	// Two photos that were dropped, and the panel that finishes them.
-	p = open(t, b, h.app+"/pages/1", 1280, 800, 1)
+	folder := filepath.Join(os.TempDir(), "paddle-club")
+	require.NoError(t, os.MkdirAll(folder, 0o750))
+	defer os.RemoveAll(folder)
+	base, _ := nginx(t, folder)
+	p := open(t, b, h.app+"/destinations/new", 1280, 800, 1)
+	for name, text := range map[string]string{"folder": folder, "base": base, "title": "The club's own server"} {
+		p.MustElement("[name=" + name + "]").MustInput(text)
+	}
+	hit(t, p, ".destination-form .primary")
+	waitText(t, p, "#plan", `\d+ files, \d`)
+	hit(t, p, "#now .primary")
+	waitText(t, p, "#now .state", "Everything is there")
+	hit(t, p, "#now .quiet", "Stop sending")
+	waitText(t, p, "#now", "Nothing is sent until")
+	res, err := h.client.PostForm(h.app+"/pages/6/rename", url.Values{"title": {"A lake in the mist"}, "slug": {"a-lake-in-the-mist"}})
+	require.NoError(t, err)
+	res.Body.Close()
+	p.MustReload().MustWaitLoad()
+	waitText(t, p, "#plan", `\d+ files?, \d`)
+	p.MustEval(`() => { document.querySelector('#plan details').open = true; }`)
+	shoot(p, "destinations")
+	p.MustClose()
+}
+
+// shootFinish shows two photos that were dropped, and the panel that finishes them.
+func shootFinish(t *testing.T, h house, b *rod.Browser, shoot func(*rod.Page, string)) {
+	t.Helper()
+	p := open(t, b, h.app+"/pages/1", 1280, 800, 1)
 	calm(t, p)
 	drop(t, p, `.gap[data-gap="1"]`, freshPhoto(t, "IMG_2140.JPG", "IMG_4711"), freshPhoto(t, "P1040860.JPG", "IMG_4712"))
 	waitFor(t, p, `document.querySelectorAll('.sheet .placed').length === 3 && !!document.querySelector('#finish') && !!document.querySelector('div#finish-faces')`)

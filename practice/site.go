@@ -123,6 +123,9 @@ func (s Site) Plain(from Source) http.Handler {
 // routes are what the site is made of.
 func (s Site) routes(r chi.Router, from Source) {
 	r.Get("/site.css", func(w http.ResponseWriter, req *http.Request) { fixed(w, req, "text/css; charset=utf-8", s.css()) })
+	r.Get("/content.css", func(w http.ResponseWriter, req *http.Request) {
+		fixed(w, req, "text/css; charset=utf-8", s.ContentCSS())
+	})
 	r.Get("/enlarge.js", func(w http.ResponseWriter, req *http.Request) {
 		fixed(w, req, "text/javascript; charset=utf-8", Enlarge)
 	})

@@ -17,6 +17,7 @@ type Destination struct {
 	Relative   bool   // links within the site are relative to their page
 	Form       string // how its server is told where pages have moved; see core/site
 	GraceHours int    // that files stay which nothing leads to any more
+	Layout     string // of the house's own; empty where pages look as on the built-in site
 	Paused     bool   // nothing is sent until somebody says so
 	State      string // of the site that was sent last; see [PublishedRecords]
 	SentAt     *time.Time

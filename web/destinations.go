@@ -35,6 +35,24 @@ type destinationView struct {
 	Kinds []kindChoice
 }
 
+// Example is a layout to begin with.
+func (destinationView) Example() string { return exampleLayout }
+
+const exampleLayout = `<!DOCTYPE html>
+<html lang="{{language}}">
+<head>
+<meta charset="utf-8">
+<meta name="viewport" content="width=device-width, initial-scale=1">
+<title>{{title}}</title>
+<link rel="stylesheet" href="/your-own.css">
+{{head}}
+</head>
+<body>
+<header>{{house}} <nav aria-label="Sections">{{sections}}</nav></header>
+<main>{{content}}</main>
+</body>
+</html>`
+
 // kindChoice is a kind of destination.
 type kindChoice struct{ Kind, Says string }
 
@@ -94,7 +112,7 @@ func (s *server) saveDestination(w http.ResponseWriter, r *http.Request) {
 	hours, _ := strconv.Atoi(r.FormValue("grace")) // empty is 0
 	id, err := s.at(r).Destinations.Save(destinations.Change{ID: number(r.FormValue("id")), Kind: r.FormValue("kind"), Title: r.FormValue("title"), Folder: r.FormValue("folder"),
 		Host: r.FormValue("host"), Login: r.FormValue("login"), Password: r.FormValue("password"),
-		Base: r.FormValue("base"), Relative: r.FormValue("relative") != "", Form: r.FormValue("form"), GraceHours: hours})
+		Base: r.FormValue("base"), Relative: r.FormValue("relative") != "", Form: r.FormValue("form"), GraceHours: hours, Layout: r.FormValue("layout")})
 	if err != nil {
 		s.fail(w, r, err)
 		return

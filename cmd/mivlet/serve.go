@@ -157,7 +157,7 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	if err := d.Lists.UseLayout(window.Layout(site)); err != nil {
 		return err
 	}
-	d.Destinations.UseSite(site.Plain(window.Of{Desk: d}))
+	d.Mirror.UseSite(site.Plain(window.Of{Desk: d}))
 	ending := make(chan struct{})
 	both := newServers()
 	app := both.add(hosts.Check(o.hosts, web.Handler(d, web.Options{Layout: window.Layout(site), ContentCSS: site.ContentCSS, Enlarge: practice.Enlarge, Ahead: true, Sessions: kept.Sessions(), TLS: o.cert != "" || o.behindTLS, Ending: ending})))

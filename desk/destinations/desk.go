@@ -7,15 +7,13 @@ package destinations
 import (
 	"context"
 	"io"
-	"net/http"
 	"path/filepath"
 	"sync"
-	"sync/atomic"
 	"time"
 
 	"mivlet/desk/access"
-	"mivlet/desk/banners"
 	"mivlet/desk/jobs"
+	"mivlet/desk/mirror"
 	"mivlet/desk/visit"
 	"mivlet/store"
 )
@@ -68,7 +66,7 @@ type Sealer interface {
 // Rooms are what the room uses.
 type Rooms struct {
 	Jobs    *jobs.Desk
-	Banners *banners.Desk
+	Mirror  *mirror.Desk
 	Visitor visit.Visitor        // looks at what was sent; where nil, nobody does
 	Open    map[string]OpenPlace // by kind; without one, nothing of that kind can be added
 	Sealer  func() (Sealer, error)
@@ -79,8 +77,8 @@ type Rooms struct {
 type Desk struct {
 	*access.Seat
 	*shared
-	jobs    *jobs.Desk
-	banners *banners.Desk
+	jobs   *jobs.Desk
+	mirror *mirror.Desk
 }
 
 // shared is what the desks of all people share.
@@ -89,7 +87,6 @@ type shared struct {
 	open    map[string]OpenPlace
 	sealer  func() (Sealer, error)
 	data    string
-	site    atomic.Pointer[http.Handler]
 
 	mu    sync.Mutex
 	lanes map[uint]*lane
@@ -98,12 +95,11 @@ type shared struct {
 // lane is where one destination is sent to, by one at a time.
 type lane struct {
 	sync.Mutex
-	known map[string]known // what pages lead to, by the addresses that they have
-	links string           // under which that is known
-	mu    sync.Mutex
-	now   *Progress
-	wait  time.Duration // before it is tried again by itself
-	next  time.Time
+	memory mirror.Memory
+	mu     sync.Mutex
+	now    *Progress
+	wait   time.Duration // before it is tried again by itself
+	next   time.Time
 }
 
 // Progress is how far sending has come.
@@ -115,16 +111,13 @@ func New(s *access.Seat, r Rooms) *Desk {
 	if whole, err := filepath.Abs(data); data != "" && err == nil {
 		data = whole
 	}
-	return &Desk{s, &shared{visitor: r.Visitor, open: r.Open, sealer: r.Sealer, data: data, lanes: map[uint]*lane{}}, r.Jobs, r.Banners}
+	return &Desk{s, &shared{visitor: r.Visitor, open: r.Open, sealer: r.Sealer, data: data, lanes: map[uint]*lane{}}, r.Jobs, r.Mirror}
 }
 
 // At returns the same desk for another seat.
 func (d *Desk) At(s *access.Seat) *Desk {
-	return &Desk{s, d.shared, d.jobs.At(s), d.banners.At(s)}
+	return &Desk{s, d.shared, d.jobs.At(s), d.mirror.At(s)}
 }
-
-// UseSite says what answers visitors, without counting them: what is sent is asked of it.
-func (d *Desk) UseSite(h http.Handler) { d.site.Store(&h) }
 
 // lane returns that of a destination.
 func (s *shared) lane(id uint) *lane {
@@ -132,7 +125,7 @@ func (s *shared) lane(id uint) *lane {
 	defer s.mu.Unlock()
 	l := s.lanes[id]
 	if l == nil {
-		l = &lane{known: map[string]known{}}
+		l = &lane{}
 		s.lanes[id] = l
 	}
 	return l

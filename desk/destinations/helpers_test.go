@@ -49,7 +49,7 @@ func newAbroad(t *testing.T, set func(*destinations.Change)) *abroad {
 	})
 	a.site = practice.Site{Rules: a.Rules}
 	require.NoError(t, a.Lists.UseLayout(window.Layout(a.site)))
-	a.Destinations.UseSite(a.site.Plain(window.Of{Desk: a.Desk}))
+	a.Mirror.UseSite(a.site.Plain(window.Of{Desk: a.Desk}))
 	a.server = httptest.NewServer(http.StripPrefix("/club", http.FileServer(http.Dir(a.folder))))
 	t.Cleanup(a.server.Close)
 	c := destinations.Change{Title: "The club's server", Folder: a.folder, Base: a.server.URL + "/club", GraceHours: 48}

@@ -3,6 +3,8 @@ package destinations
 import (
 	"cmp"
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -131,10 +133,10 @@ func (d *Desk) visit(ctx context.Context, r *round) (string, error) {
 			continue
 		}
 		seen.Looked++
-		at := r.walk.links.Of(f.Path)
+		at := r.site.Links.Of(f.Path)
 		if data, _, err := d.visitor.Fetch(ctx, at); err != nil {
 			seen.Wrong = append(seen.Wrong, err.Error())
-		} else if sum(data) != f.Sum {
+		} else if got := sha256.Sum256(data); hex.EncodeToString(got[:]) != f.Sum {
 			seen.Wrong = append(seen.Wrong, at+" is not what was sent")
 		}
 		if len(seen.Wrong) == 5 {

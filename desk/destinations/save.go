@@ -28,6 +28,7 @@ type Change struct {
 	Relative   bool
 	Form       string
 	GraceHours int
+	Layout     string // HTML with named places, see core/site; empty for the built-in one
 }
 
 // longestGrace is how many hours a file may stay that nothing leads to: three months.
@@ -68,7 +69,7 @@ func (d *Desk) Save(c Change) (uint, error) {
 		if err := d.signIn(&to, c); err != nil {
 			return err
 		}
-		to.Title, to.Folder, to.Base, to.Relative, to.Form, to.GraceHours = c.Title, c.Folder, c.Base, c.Relative, c.Form, c.GraceHours
+		to.Title, to.Folder, to.Base, to.Relative, to.Form, to.GraceHours, to.Layout = c.Title, c.Folder, c.Base, c.Relative, c.Form, c.GraceHours, c.Layout
 		to.State, to.Failed = "", ""
 		if to.ID != 0 {
 			if err := s.SaveDestination(to); err != nil {
@@ -110,6 +111,11 @@ func (d *Desk) check(c *Change) error {
 		return access.Refuse(access.Bad, fmt.Sprintf("%q is no way to tell a server what has moved.", c.Form), "Choose one of the list.")
 	case c.GraceHours < 0 || c.GraceHours > longestGrace:
 		return access.Refuse(access.Bad, fmt.Sprintf("%d hours are not possible.", c.GraceHours), fmt.Sprintf("Enter a number of hours between 0 and %d.", longestGrace))
+	}
+	if c.Layout = strings.TrimSpace(strings.ReplaceAll(c.Layout, "\r\n", "\n")); c.Layout != "" {
+		if _, err := site.ParseLayout(c.Layout); err != nil {
+			return access.Because(access.Bad, access.Sentence(err), "Nothing was changed.", err)
+		}
 	}
 	c.Title = cmp.Or(strings.TrimSpace(c.Title), base.Host+base.Path)
 	if len(c.Title) > 200 {

@@ -8,12 +8,12 @@ import (
 	"fmt"
 	"io"
 	"io/fs"
-	"maps"
 	"slices"
 	"time"
 
 	"mivlet/core/site"
 	"mivlet/desk/access"
+	"mivlet/desk/mirror"
 	"mivlet/store"
 )
 
@@ -22,20 +22,19 @@ type Work struct {
 	site.Plan
 	Theirs  []string // paths at which somebody else put or changed something; they are not overwritten
 	Missing int      // files that were sent before and are no longer there
-	Broken  []Broken
+	Broken  []mirror.Broken
 }
 
 // round is one going through of a destination.
 type round struct {
 	*Desk
-	to     store.Destination
-	place  Place
-	wanted map[string]*made
-	walk   *walk
-	rows   map[string]store.SentFile
-	work   Work
-	there  map[string]bool // wanted files that are there already, though nobody noted them
-	look   bool            // each file that was sent is looked at
+	to    store.Destination
+	place Place
+	site  *mirror.Site
+	rows  map[string]store.SentFile
+	work  Work
+	there map[string]bool // wanted files that are there already, though nobody noted them
+	look  bool            // each file that was sent is looked at
 }
 
 // prepare finds out what is to be done, and changes nothing.
@@ -60,10 +59,11 @@ func (d *Desk) prepare(ctx context.Context, to store.Destination, l *lane, look 
 
 // plan finds out what is wanted, what was sent, and what is there.
 func (r *round) plan(ctx context.Context, l *lane) (err error) {
-	if r.walk, err = r.Desk.wanted(r.to, l); err != nil {
+	to := mirror.Target{Base: r.to.Base, Relative: r.to.Relative, Form: r.to.Form, Layout: r.to.Layout}
+	if r.site, err = r.mirror.Walk(to, &l.memory); err != nil {
 		return err
 	}
-	r.wanted, r.work.Broken = maps.Clone(r.walk.files), r.walk.broken
+	r.work.Broken = r.site.Broken
 	rows, err := r.Store.SentFiles(r.to.ID)
 	if err != nil {
 		return err
@@ -78,15 +78,15 @@ func (r *round) plan(ctx context.Context, l *lane) (err error) {
 func (r *round) compare(ctx context.Context) error {
 	var wanted []site.File
 	stay := map[[2]int]bool{} // pictures as they are shown somewhere now
-	for _, m := range r.wanted {
+	for _, m := range r.site.Files {
 		wanted = append(wanted, m.File)
-		if m.picture != 0 {
-			stay[[2]int{int(m.picture), m.version}] = true //nolint:gosec // a number of the database
+		if m.Picture != 0 {
+			stay[[2]int{int(m.Picture), m.Version}] = true //nolint:gosec // a number of the database
 		}
 	}
 	if r.look {
 		for file, row := range r.rows {
-			if row.Sum == "" || r.wanted[file] == nil {
+			if row.Sum == "" || r.site.Files[file] == nil {
 				continue
 			}
 			if _, err := r.place.Stamp(ctx, file); errors.Is(err, fs.ErrNotExist) {
@@ -199,12 +199,12 @@ func (r *round) send(ctx context.Context, l *lane) error {
 		done = nil
 		return err
 	}
-	held := slices.ContainsFunc(r.work.Theirs, func(p string) bool { return r.wanted[p] != nil && r.wanted[p].Kind == site.Shown })
+	held := slices.ContainsFunc(r.work.Theirs, func(p string) bool { return r.site.Files[p] != nil && r.site.Files[p].Kind == site.Shown })
 	for i, f := range r.work.Send {
 		if held && f.Kind == site.Page {
 			break // it would show what somebody else put there
 		}
-		row, err := r.put(ctx, r.wanted[f.Path])
+		row, err := r.put(ctx, r.site.Files[f.Path])
 		if err != nil {
 			return errors.Join(fmt.Errorf("%s: %w", f.Path, err), note())
 		}
@@ -256,8 +256,8 @@ func (r *round) begin() error {
 }
 
 // put sends one file.
-func (r *round) put(ctx context.Context, m *made) (store.SentFile, error) {
-	row := store.SentFile{DestinationID: r.to.ID, Path: m.Path, Sum: m.Sum, Bytes: m.Bytes, PictureID: m.picture, PictureVersion: m.version, Shared: m.shared}
+func (r *round) put(ctx context.Context, m *mirror.File) (store.SentFile, error) {
+	row := store.SentFile{DestinationID: r.to.ID, Path: m.Path, Sum: m.Sum, Bytes: m.Bytes, PictureID: m.Picture, PictureVersion: m.Version, Shared: m.Shared}
 	if err := ctx.Err(); err != nil {
 		return row, err
 	}
@@ -266,7 +266,7 @@ func (r *round) put(ctx context.Context, m *made) (store.SentFile, error) {
 		row.Stamp = stamp
 		return row, err
 	}
-	in, err := r.walk.open(m)
+	in, err := r.site.Open(m)
 	if err != nil {
 		return row, err
 	}

@@ -8,6 +8,7 @@ import (
 	"image"
 	"io"
 	"net/http"
+	"net/http/httptest"
 	"net/url"
 	"os"
 	"path/filepath"
@@ -23,10 +24,12 @@ import (
 
 	"mivlet/core/facts"
 	"mivlet/core/rules"
+	"mivlet/core/site"
 	"mivlet/desk/access"
 	"mivlet/desk/desktest"
 	"mivlet/desk/destinations"
 	"mivlet/desk/withdraw"
+	"mivlet/internal/window"
 	"mivlet/store"
 )
 
@@ -58,9 +61,9 @@ func TestAllOfASiteIsSent(t *testing.T) {
 		work := a.send()
 		assert.Empty(t, work.Theirs)
 		assert.Empty(t, work.Broken)
-		site, err := url.Parse(a.server.URL + "/club/")
+		home, err := url.Parse(a.server.URL + "/club/")
 		require.NoError(t, err)
-		todo, seen, pictures := []string{site.String()}, map[string]bool{}, 0
+		todo, seen, pictures := []string{home.String()}, map[string]bool{}, 0
 		for len(todo) > 0 {
 			at := todo[0]
 			todo = todo[1:]
@@ -89,14 +92,14 @@ func TestAllOfASiteIsSent(t *testing.T) {
 			for _, l := range links {
 				to, err := here.Parse(l)
 				require.NoError(t, err)
-				if to.Fragment = ""; to.Host == site.Host {
+				if to.Fragment = ""; to.Host == home.Host {
 					assert.True(t, strings.HasPrefix(to.Path, "/club/"), "%s leads to %s", at, l)
 					todo = append(todo, to.String())
 				}
 			}
 		}
 		assert.Greater(t, pictures, 3)
-		assert.True(t, seen[site.String()+"juniors/autumn/"])
+		assert.True(t, seen[home.String()+"juniors/autumn/"])
 		v, err := a.Destinations.Of(a.id)
 		require.NoError(t, err)
 		assert.Empty(t, v.Failed)
@@ -318,4 +321,60 @@ func TestWhatIsErasedGoesEverywhere(t *testing.T) {
 	for _, r := range rows {
 		assert.NotContains(t, r.Path, "juniors-secret-name")
 	}
+}
+
+// In a layout of the house's own stands all that a page is: what it says, what it says of itself, its
+// styles and scripts. Pages that only lead on are no pages of the house.
+func TestALayoutOfTheHousesOwn(t *testing.T) {
+	t.Parallel()
+	const layout = "<!DOCTYPE html>\n<html lang=\"{{language}}\"><head><meta charset=\"utf-8\"><title>{{title}}</title>{{head}}</head>\n<body class=\"ours\"><nav>{{sections}}</nav><main>{{content}}</main></body></html>"
+	a := newAbroad(t, func(c *destinations.Change) { c.Layout, c.Relative, c.Form = layout, true, string(site.PagesForm) })
+	a.Place(a.Ready("juniors-boats", 1))
+	a.goLive(a.PageID)
+	a.send()
+	a.whole("in its own layout")
+	const page = "juniors/autumn/index.html"
+	plain := func() *goquery.Document {
+		rec := httptest.NewRecorder()
+		a.site.Plain(window.Of{Desk: a.Desk}).ServeHTTP(rec, httptest.NewRequest(http.MethodGet, "/juniors/autumn", nil))
+		doc, err := goquery.NewDocumentFromReader(rec.Body)
+		require.NoError(t, err)
+		return doc
+	}()
+	doc, err := goquery.NewDocumentFromReader(strings.NewReader(a.read(page)))
+	require.NoError(t, err)
+	assert.Equal(t, "ours", doc.Find("body").AttrOr("class", ""))
+	assert.Equal(t, plain.Find("title").Text(), doc.Find("title").Text())
+	assert.Equal(t, plain.Find("html").AttrOr("lang", "-"), doc.Find("html").AttrOr("lang", ""))
+	for _, find := range []string{"img", "h1", "p", "figcaption"} {
+		assert.Equal(t, plain.Find("main "+find).Length(), doc.Find("main .content "+find).Length(), find)
+	}
+	for _, find := range []string{"meta[property]", "script", "link[rel=stylesheet]", "link[rel=canonical]"} {
+		assert.Equal(t, plain.Find(find).Length(), doc.Find(find).Length(), find)
+	}
+	assert.Equal(t, plain.Find("nav[aria-label=Sections] li").Length(), doc.Find("nav li").Length())
+	assert.Zero(t, doc.Find("footer, header").Length())
+	style := doc.Find("link[rel=stylesheet]").First().AttrOr("href", "")
+	assert.Contains(t, style, "content-", "the frame of the built-in site is left out")
+	// What is shown at any address has links that lead from any.
+	nothing, err := goquery.NewDocumentFromReader(strings.NewReader(a.read(site.NothingHere)))
+	require.NoError(t, err)
+	assert.Equal(t, "ours", nothing.Find("body").AttrOr("class", ""))
+	for _, at := range shown(nothing) {
+		assert.True(t, strings.HasPrefix(at, "/club/"), at)
+	}
+	require.NoError(t, a.Pages.RenamePage(a.PageID, "Autumn", "late-autumn"))
+	a.send()
+	assert.Contains(t, a.read(page), "url="+a.server.URL+"/club/juniors/late-autumn/")
+	assert.NotContains(t, a.read(page), "ours")
+
+	c := destinations.Change{ID: a.id, Folder: a.folder, Base: a.server.URL + "/club", Layout: "<p>{{content}}"}
+	_, err = a.Destinations.Save(c)
+	desktest.Refusal(t, err, access.Bad, "Invalid layout: {{head}} stands in it 0 times")
+	// Without a layout pages look as usual again: all of them are sent anew.
+	c.Layout = ""
+	_, err = a.Destinations.Save(c)
+	require.NoError(t, err)
+	a.send()
+	assert.NotContains(t, a.read("index.html"), "ours")
 }

@@ -1,4 +1,4 @@
-package destinations
+package mirror
 
 import (
 	"bytes"
@@ -21,16 +21,17 @@ import (
 	"mivlet/store"
 )
 
-// made is a file that a destination shall have, and where it comes from.
-type made struct {
+// File is a file of the site, and where it comes from.
+type File struct {
 	site.File
+	Picture uint // that it shows; 0 where it shows none
+	Version int  // of the picture as it was cut
+	Shared  bool // it belongs to the site as a whole, such as a style
+
 	address string // that the site is asked for it; "" where it is kept or written
 	status  int    // that the site answers with
 	hash    string // of the kept file that it is
 	data    []byte // that it is
-	picture uint
-	version int
-	shared  bool
 }
 
 // known is what a page led to when it was asked for last.
@@ -48,42 +49,78 @@ type Broken struct{ On, To string }
 // errMoving means that the site changed while it was walked through.
 var errMoving = errors.New("the site changed meanwhile")
 
+// siteStyle is the style of whole pages, contentStyle that of what stands in their main element.
+const siteStyle, contentStyle = "/site.css", "/content.css"
+
 // sharedFiles are what all pages of the site share.
-var sharedFiles = []string{"/site.css", "/" + rules.SpotsFolder + ".css", "/enlarge.js", "/album.js"}
+var sharedFiles = []string{siteStyle, "/" + rules.SpotsFolder + ".css", "/enlarge.js", "/album.js"}
+
+// Memory is what is known of pages from the walk before, under the same links.
+type Memory struct {
+	pages map[string]known // by their addresses
+	links string           // under which that is known
+}
+
+// Site is the live site as files.
+type Site struct {
+	Files  map[string]*File // by their paths
+	Broken []Broken
+	Links  site.Links
+	walk   *walk
+}
 
 // walk goes through the site as visitors can.
 type walk struct {
 	*Desk
 	links  site.Links
-	lane   *lane
+	layout site.Layout
+	memory *Memory
 	pages  map[string]bool              // paths of what is a page
 	live   map[string][]store.Published // what else visitors get, by its path
 	moved  map[string]string
-	files  map[string]*made // by their paths
-	queue  []*made          // pages that were not looked at
+	files  map[string]*File // by their paths
+	queue  []*File          // pages that were not looked at
 	broken []Broken
 	at     string // of the page that is looked at
 	failed error
 }
 
-// wanted returns all files that a destination shall have. It asks the site for every page, follows
-// what the pages show, and so finds all of it and nothing else.
-func (d *Desk) wanted(to store.Destination, l *lane) (*walk, error) {
+// Target is where the files are to be served, and how.
+type Target struct {
+	Base     string // public address
+	Relative bool   // links within the site are relative to their page
+	Form     string // how the server is told where pages have moved; see [site.Form]
+	Layout   string // of the house's own; empty for the built-in one
+}
+
+// Walk returns all files that the live site consists of. It asks for every page, follows what the pages
+// show, and so finds all of it and nothing else. A page that has not changed since the walk before, as
+// memory knows it, is not written again.
+func (d *Desk) Walk(to Target, memory *Memory) (*Site, error) {
 	base, err := site.ParseBase(to.Base)
 	if err != nil {
 		return nil, err
 	}
+	var layout site.Layout
+	if to.Layout != "" {
+		if layout, err = site.ParseLayout(to.Layout); err != nil {
+			return nil, err
+		}
+	}
 	for range 5 {
-		w := walk{Desk: d, links: site.Links{Base: base, Relative: to.Relative}, lane: l, files: map[string]*made{}}
-		if print := fmt.Sprint(to.Base, to.Relative); l.links != print {
-			l.links, l.known = print, map[string]known{}
+		w := walk{Desk: d, layout: layout, links: site.Links{Base: base, Relative: to.Relative}, memory: memory, files: map[string]*File{}}
+		if print := fmt.Sprint(to.Base, to.Relative, to.Layout); memory.links != print {
+			memory.links, memory.pages = print, map[string]known{}
 		}
 		if err = w.all(site.Form(to.Form)); !errors.Is(err, errMoving) {
-			return &w, err
+			return &Site{maps.Clone(w.files), w.broken, w.links, &w}, err
 		}
 	}
 	return nil, err
 }
+
+// Open opens a file of the site. What it reads has the sum that was found, or opening it fails.
+func (s *Site) Open(f *File) (io.ReadCloser, error) { return s.walk.open(f) }
 
 func (w *walk) all(form site.Form) error {
 	if err := w.know(); err != nil {
@@ -115,7 +152,7 @@ func (w *walk) all(form site.Form) error {
 			kind = site.Page
 		}
 		if w.files[file] == nil {
-			w.files[file] = &made{File: site.File{Path: file, Sum: sum(data), Bytes: int64(len(data)), Kind: kind}, data: data}
+			w.files[file] = &File{File: site.File{Path: file, Sum: sum(data), Bytes: int64(len(data)), Kind: kind}, data: data}
 		}
 	}
 	return nil
@@ -151,15 +188,15 @@ const pageType = "text/html; charset=utf-8"
 // page notes a page that is wanted.
 func (w *walk) page(address, file string, kind site.Kind, status int) {
 	if w.files[file] == nil {
-		w.files[file] = &made{File: site.File{Path: file, Kind: kind}, address: address, status: status}
+		w.files[file] = &File{File: site.File{Path: file, Kind: kind}, address: address, status: status}
 		w.queue = append(w.queue, w.files[file])
 	}
 }
 
 // look asks for a page, and notes all that it shows.
-func (w *walk) look(m *made) error {
+func (w *walk) look(m *File) error {
 	w.at = m.address
-	was := w.lane.known[m.address]
+	was := w.memory.pages[m.address]
 	res := w.ask(m.address, was.tag)
 	if res.status == http.StatusNotModified {
 		if w.stillLeads(was) {
@@ -173,7 +210,7 @@ func (w *walk) look(m *made) error {
 	}
 	var refs []site.Ref
 	var files []string
-	data, err := site.Rewrite(res.body.Bytes(), pathOf(m.address), m.Path, w.links, func(r site.Ref) (string, bool) {
+	data, err := w.written(m, res, func(r site.Ref) (string, bool) {
 		file, ok := w.file(r)
 		refs, files = append(refs, r), append(files, file)
 		return file, ok
@@ -183,9 +220,26 @@ func (w *walk) look(m *made) error {
 	}
 	m.Sum, m.Bytes = sum(data), int64(len(data))
 	if tag := res.header.Get("ETag"); tag != "" && m.Kind == site.Page {
-		w.lane.known[m.address] = known{tag, refs, files, m.Sum, m.Bytes}
+		w.memory.pages[m.address] = known{tag, refs, files, m.Sum, m.Bytes}
 	}
 	return nil
+}
+
+// written is a page as it is sent: with links to files and, where the house has one, in its own layout.
+func (w *walk) written(m *File, res *answer, file func(site.Ref) (string, bool)) ([]byte, error) {
+	links := w.links
+	if m.Path == site.NothingHere {
+		links.Relative = false // it is shown at any address
+	}
+	data, err := site.Rewrite(res.body.Bytes(), pathOf(m.address), m.Path, links, file)
+	if err != nil || !w.layout.Any() || m.Kind != site.Page {
+		return data, err
+	}
+	parts, err := site.TakeApart(data)
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", m.address, err)
+	}
+	return w.layout.Fill(parts), nil
 }
 
 // stillLeads notes what a page shows that has not changed, and reports whether all that it leads to
@@ -204,6 +258,8 @@ func (w *walk) file(r site.Ref) (string, bool) {
 	q, _ := url.ParseQuery(r.Query)
 	spot, inSpots := strings.CutPrefix(r.Path, "/"+rules.SpotsFolder+"/")
 	switch {
+	case r.Path == siteStyle && w.layout.Any():
+		return w.common(contentStyle)
 	case slices.Contains(sharedFiles, r.Path):
 		return w.common(r.Path)
 	case inSpots && strings.HasPrefix(spot, "follow/"):
@@ -251,7 +307,7 @@ func (w *walk) fail(err error) bool {
 // common notes a file that all pages share.
 func (w *walk) common(at string) (string, bool) {
 	for _, m := range w.files {
-		if m.shared && m.address == at {
+		if m.Shared && m.address == at {
 			return m.Path, true
 		}
 	}
@@ -261,7 +317,7 @@ func (w *walk) common(at string) (string, bool) {
 	}
 	s := sum(res.body.Bytes())
 	file := site.MarkedFile(at, store.Mark(s))
-	w.files[file] = &made{File: site.File{Path: file, Sum: s, Bytes: int64(res.body.Len())}, address: at, status: http.StatusOK, data: res.body.Bytes(), shared: true}
+	w.files[file] = &File{File: site.File{Path: file, Sum: s, Bytes: int64(res.body.Len())}, address: at, status: http.StatusOK, data: res.body.Bytes(), Shared: true}
 	return file, true
 }
 
@@ -280,7 +336,7 @@ func (w *walk) kept(at, mark string) (string, bool) {
 		if err != nil {
 			return "", w.fail(err)
 		}
-		w.files[file] = &made{File: site.File{Path: file, Sum: f.Hash, Bytes: info.Size}, hash: f.Hash, picture: f.PictureID, version: f.PictureVersion}
+		w.files[file] = &File{File: site.File{Path: file, Sum: f.Hash, Bytes: info.Size}, hash: f.Hash, Picture: f.PictureID, Version: f.PictureVersion}
 	}
 	return file, true
 }
@@ -299,7 +355,7 @@ func (w *walk) published(at, mark string) (store.Published, error) {
 }
 
 // open opens a file to be sent. What it reads has the sum that was planned, or reading it fails.
-func (w *walk) open(m *made) (io.ReadCloser, error) {
+func (w *walk) open(m *File) (io.ReadCloser, error) {
 	switch {
 	case m.data != nil:
 		return io.NopCloser(bytes.NewReader(m.data)), nil
@@ -308,7 +364,7 @@ func (w *walk) open(m *made) (io.ReadCloser, error) {
 	}
 	w.at = m.address
 	res := w.ask(m.address, "")
-	data, err := site.Rewrite(res.body.Bytes(), pathOf(m.address), m.Path, w.links, w.file)
+	data, err := w.written(m, res, w.file)
 	if err = errors.Join(err, w.failed); err != nil {
 		return nil, err
 	}
