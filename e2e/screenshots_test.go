@@ -175,6 +175,7 @@ func goOld(t *testing.T, h house, p *rod.Page) {
 func shootDestination(t *testing.T, h house, b *rod.Browser, shoot func(*rod.Page, string)) {
 	t.Helper()
 	folder := filepath.Join(os.TempDir(), "paddle-club")
+	require.NoError(t, os.RemoveAll(folder))
 	require.NoError(t, os.MkdirAll(folder, 0o750))
 	defer os.RemoveAll(folder)
 	base, _ := nginx(t, folder)

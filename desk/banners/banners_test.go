@@ -464,3 +464,32 @@ func moving(t *testing.T) []byte {
 	require.NoError(t, gif.EncodeAll(&file, &g))
 	return file.Bytes()
 }
+
+// Those who are not counted, such as a browser that fetches ahead, get the banner of the day however
+// often they ask, and take nobody's turn.
+func TestWhoIsNotCountedTakesNobodysTurn(t *testing.T) {
+	t.Parallel()
+	b := newBoard(t)
+	b.running("Knots", b.Ready("juniors-knots", 4))
+	shown := func(counts bool) string {
+		t.Helper()
+		show, ok, err := b.Banners.Choose("foot", b.PageID, counts)
+		require.NoError(t, err)
+		require.True(t, ok)
+		return show.Follow
+	}
+	var visitors []string
+	days := map[string]bool{}
+	for range 4 {
+		visitors = append(visitors, shown(true))
+		today := shown(false)
+		for range 5 {
+			assert.Equal(t, today, shown(false))
+		}
+		days[today] = true
+		b.SetTime(b.Time().Add(24 * time.Hour))
+	}
+	assert.NotEqual(t, visitors[0], visitors[1])
+	assert.Equal(t, visitors[:2], visitors[2:], "they go on taking turns")
+	assert.Len(t, days, 2, "and so do the days")
+}
