@@ -42,6 +42,7 @@ import (
 	"mivlet/desk/publish"
 	"mivlet/desk/shelves"
 	"mivlet/desk/snapshot"
+	"mivlet/desk/takealong"
 	"mivlet/desk/withdraw"
 	"mivlet/store"
 )
@@ -446,9 +447,12 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 			_, err := d.People.Join("nothing", "four words in a row", "here")
 			return err
 		}},
-		"People.SetOwnPassword":  {look, func(d *desk.Desk) error { _, err := d.People.SetOwnPassword("a", "b"); return err }},
-		"People.People":          {keep, func(d *desk.Desk) error { _, err := d.People.People(); return err }},
-		"People.Trail":           {keep, func(d *desk.Desk) error { _, err := d.People.Trail(store.TrailFilter{}); return err }},
+		"People.SetOwnPassword": {look, func(d *desk.Desk) error { _, err := d.People.SetOwnPassword("a", "b"); return err }},
+		"People.People":         {keep, func(d *desk.Desk) error { _, err := d.People.People(); return err }},
+		"People.Trail":          {keep, func(d *desk.Desk) error { _, err := d.People.Trail(store.TrailFilter{}); return err }},
+		"TakeAlong.Pack": {work, func(d *desk.Desk) error {
+			return d.TakeAlong.Pack(io.Discard, b.PageID, func(takealong.Packed) (map[string][]byte, error) { return nil, nil })
+		}},
 		"Destinations.All":       {keep, func(d *desk.Desk) error { _, err := d.Destinations.All(); return err }},
 		"Destinations.Of":        {keep, func(d *desk.Desk) error { _, err := d.Destinations.Of(1); return err }},
 		"Destinations.Save":      {keep, func(d *desk.Desk) error { _, err := d.Destinations.Save(destinations.Change{}); return err }},

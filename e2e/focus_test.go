@@ -25,12 +25,16 @@ const acts = `(known) => {
 }`
 
 // Whatever is pressed with the keyboard, the hand is somewhere afterwards: what was pressed, what
-// came in its place, or the next thing to do; never nowhere. One act of each kind, on every screen.
+// came in its place, or the next thing to do; never nowhere. One act of each kind, on every screen (in
+// turn, see inTurn).
 func TestTheHandIsNeverNowhere(t *testing.T) {
 	h := start(t, "demo")
 	show := leafing(t, browser(t), 1280, 800)
 	known := []string{}
-	for _, at := range screens {
+	for i, at := range screens {
+		if !inTurn(i) {
+			continue
+		}
 		p := show(h.app + at)
 		calm(t, p)
 		for range 40 {
@@ -55,7 +59,7 @@ func TestTheHandIsNeverNowhere(t *testing.T) {
 		}
 	}
 	t.Log(len(known), "kinds of acts")
-	assert.Greater(t, len(known), 90)
+	assert.Greater(t, len(known), 40)
 }
 
 // pressed presses what is one of a kind with the keyboard, and asserts that the hand is somewhere

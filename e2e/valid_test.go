@@ -46,8 +46,8 @@ func TestEveryLivePageIsValidAndAccessible(t *testing.T) {
 	for i, at := range append([]string{"", "juniors", "visits", "nothing-here", "dates", "touring", "all-on-the-water"}, demoPages...) {
 		html := body(t, h.site+"/"+at)
 		require.NoError(t, os.WriteFile(filepath.Join(dir, fmt.Sprintf("%02d-%s.html", i, strings.ReplaceAll(at, "/", "-"))), []byte(html), 0o600))
-		if i == 3 {
-			continue // nobody navigates there
+		if i == 3 || !inTurn(i) {
+			continue // nobody navigates to nothing
 		}
 		accessible(t, show(h.site+"/"+at), at)
 	}

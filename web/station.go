@@ -33,6 +33,7 @@ func (s *server) stationRoutes(r chi.Router) {
 	r.Get("/widths", s.widths)
 	r.Get("/preview", s.pagePreview)
 	r.Get("/archive", s.archive)
+	r.Get("/take-along", s.takeAlong)
 	r.Get("/html", s.pageHTML)
 }
 
