@@ -9,6 +9,8 @@ import (
 	"io/fs"
 	"os"
 	"path"
+
+	"mivlet/internal/waited"
 )
 
 // parts is the folder for files that are not whole yet. Servers do not serve it, as its name begins
@@ -47,7 +49,7 @@ func (f *Folder) Put(ctx context.Context, at string, data io.Reader) (string, er
 	if err != nil {
 		return "", err
 	}
-	_, err = io.Copy(out, reader{ctx, data})
+	_, err = io.Copy(out, waited.Reader(ctx, data))
 	if err = errors.Join(err, out.Sync(), out.Close()); err == nil {
 		err = f.root.Rename(part, at)
 	}
@@ -55,19 +57,6 @@ func (f *Folder) Put(ctx context.Context, at string, data io.Reader) (string, er
 		return "", errors.Join(err, f.root.Remove(part))
 	}
 	return f.Stamp(ctx, at)
-}
-
-// reader ends when nobody waits for what it reads any more.
-type reader struct {
-	ctx context.Context
-	io.Reader
-}
-
-func (r reader) Read(p []byte) (int, error) {
-	if err := r.ctx.Err(); err != nil {
-		return 0, err
-	}
-	return r.Reader.Read(p)
 }
 
 // Stamp returns the size and the time of the last change of a file.

@@ -15,6 +15,8 @@ import (
 
 	"github.com/pkg/sftp"
 	"golang.org/x/crypto/ssh"
+
+	"mivlet/internal/waited"
 )
 
 // parts is the folder for files that are not whole yet. Servers do not serve it, as its name begins
@@ -144,7 +146,7 @@ func (f *Folder) Put(ctx context.Context, file string, data io.Reader) (string, 
 	if err != nil {
 		return "", err
 	}
-	_, err = out.ReadFrom(reader{ctx, data})
+	_, err = out.ReadFrom(waited.Reader(ctx, data))
 	if err = errors.Join(err, out.Chmod(0o644), out.Close()); err == nil {
 		err = f.move(part, f.at(file))
 	}
@@ -164,19 +166,6 @@ func (f *Folder) move(from, to string) error {
 		return err
 	}
 	return f.client.Rename(from, to)
-}
-
-// reader ends when nobody waits for what it reads any more.
-type reader struct {
-	ctx context.Context
-	io.Reader
-}
-
-func (r reader) Read(p []byte) (int, error) {
-	if err := r.ctx.Err(); err != nil {
-		return 0, err
-	}
-	return r.Reader.Read(p)
 }
 
 // Stamp returns the size of a file and the second of its last change: SFTP tells no finer.
