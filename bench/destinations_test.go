@@ -17,8 +17,8 @@ import (
 	"mivlet/edge/folder"
 	"mivlet/edge/placetest"
 	"mivlet/edge/sftp"
-	"mivlet/internal/window"
 	"mivlet/practice"
+	"mivlet/practice/window"
 	"mivlet/store"
 	"mivlet/store/datafolder"
 )

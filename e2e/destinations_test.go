@@ -188,6 +188,15 @@ func contents(t *testing.T, at string) string {
 // ever shows what is not there, and in the end all is as if nothing had happened.
 func TestSendingOutlivesBeingKilled(t *testing.T) {
 	t.Parallel()
+	for _, kind := range []string{"folder", "sftp"} {
+		t.Run(kind, func(t *testing.T) {
+			t.Parallel()
+			outlivesBeingKilled(t, kind)
+		})
+	}
+}
+
+func outlivesBeingKilled(t *testing.T, kind string) {
 	data, folder := t.TempDir(), t.TempDir()
 	copySeed(t, data)
 	server := &http.Server{Handler: http.FileServer(http.Dir(folder)), ReadHeaderTimeout: time.Minute}
@@ -203,7 +212,26 @@ func TestSendingOutlivesBeingKilled(t *testing.T) {
 		res.Body.Close()
 		require.Less(t, res.StatusCode, 400)
 	}
-	post("/destinations", url.Values{"folder": {folder}, "base": {"http://" + l.Addr().String()}, "kind": {"folder"}, "form": {"pages"}, "grace": {"0"}})
+	screen := func(at string) *goquery.Document {
+		t.Helper()
+		res, err := h.client.Get(h.app + at)
+		require.NoError(t, err)
+		defer res.Body.Close()
+		doc, err := goquery.NewDocumentFromReader(res.Body)
+		require.NoError(t, err)
+		return doc
+	}
+	form := url.Values{"kind": {kind}, "folder": {folder}, "base": {"http://" + l.Addr().String()}, "form": {"pages"}, "grace": {"0"}}
+	if kind == "sftp" {
+		ssh := placetest.NewSSH(t)
+		form.Set("host", ssh.Host)
+		form.Set("login", ssh.Login)
+		post("/destinations", form)
+		post("/destinations/1/trust", url.Values{"key": {ssh.HostKey}})
+		ssh.Allow(t, screen("/destinations/1").Find("#public-key").AttrOr("value", ""))
+	} else {
+		post("/destinations", form)
+	}
 	post("/destinations/1/send", nil)
 	count := func() (n int) {
 		_ = filepath.WalkDir(folder, func(at string, d fs.DirEntry, err error) error {
@@ -221,22 +249,12 @@ func TestSendingOutlivesBeingKilled(t *testing.T) {
 		h, kill = killable(t, data)
 	}
 	done := func() bool {
-		res, err := h.client.Get(h.app + "/destinations/1/now")
-		require.NoError(t, err)
-		defer res.Body.Close()
-		doc, err := goquery.NewDocumentFromReader(res.Body)
-		require.NoError(t, err)
-		return strings.Contains(doc.Find(".state").Text(), "Everything is there")
+		return strings.Contains(screen("/destinations/1/now").Find(".state").Text(), "Everything is there")
 	}
 	require.Eventually(t, done, patience, 50*time.Millisecond)
 	wholeFolder(t, folder, "")
 	assert.NoDirExists(t, filepath.Join(folder, ".mivlet-parts"))
-	res, err := h.client.Get(h.app + "/destinations/1/plan")
-	require.NoError(t, err)
-	defer res.Body.Close()
-	doc, err := goquery.NewDocumentFromReader(res.Body)
-	require.NoError(t, err)
-	assert.Contains(t, doc.Text(), "Nothing: everything is there.")
+	assert.Contains(t, screen("/destinations/1/plan").Text(), "Nothing: everything is there.")
 	kill()
 	sound(t, data)
 }

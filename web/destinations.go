@@ -195,7 +195,7 @@ func (s *server) planDestination(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	var why *access.Refusal
-	if errors.As(err, &why) && why.Kind == access.Bad { // it stands where the plan would
+	if errors.As(err, &why) && (why.Kind == access.Bad || why.Kind == access.TooSoon) { // it stands where the plan would
 		s.part(w, "destination", "destination-unplanned", why)
 		return
 	}

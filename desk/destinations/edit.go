@@ -143,7 +143,9 @@ func (d *Desk) DryRun(ctx context.Context, id uint) (Work, error) {
 		return Work{}, access.NotFound(err, "The destination")
 	}
 	l := d.lane(id)
-	l.Lock()
+	if !l.TryLock() {
+		return Work{}, access.Refuse(access.TooSoon, "Files are being sent there at this moment.", "What would be sent is told when that has ended.")
+	}
 	defer l.Unlock()
 	r, err := d.prepare(ctx, to, l, true)
 	if err != nil {

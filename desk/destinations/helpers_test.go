@@ -20,8 +20,8 @@ import (
 	"mivlet/desk/desktest"
 	"mivlet/desk/destinations"
 	"mivlet/edge/folder"
-	"mivlet/internal/window"
 	"mivlet/practice"
+	"mivlet/practice/window"
 	"mivlet/store"
 )
 

@@ -15,6 +15,7 @@ import (
 	"mivlet/core/site"
 	"mivlet/desk/access"
 	"mivlet/desk/jobs"
+	"mivlet/desk/mirror"
 	"mivlet/store"
 )
 
@@ -91,15 +92,14 @@ func (d *Desk) sendTo(ctx context.Context, id uint, look bool) (Work, error) {
 	}
 	l.progress(&Progress{})
 	defer l.progress(nil)
+	r, err := d.round(ctx, to, l, look)
 	var work Work
-	r, err := d.prepare(ctx, to, l, look)
-	if err == nil {
-		err = errors.Join(r.send(ctx, l), r.place.Close())
-		work = r.work
-	}
 	seen := ""
-	if err == nil && len(work.Send) > 0 && d.visitor != nil {
-		seen, err = d.visit(ctx, r)
+	if err == nil {
+		work = r.work
+		if len(work.Send) > 0 && d.visitor != nil {
+			seen, err = d.visit(ctx, r)
+		}
 	}
 	kept := d.Store.Tx(func(s store.Records) error {
 		to, bad := s.Destination(id) // it may have been paused meanwhile
@@ -112,6 +112,9 @@ func (d *Desk) sendTo(ctx context.Context, id uint, look bool) (Work, error) {
 		} else {
 			now := d.Now()
 			to.State, to.SentAt = state, &now
+			if look {
+				to.LookedAt = &now
+			}
 		}
 		if err == nil && !work.Idle() {
 			bad = d.Trace(s, "", "Sent %s to %s, and removed %s", access.Count(len(work.Send), "file"), to.Title, access.Count(len(work.Remove), "file"))
@@ -119,6 +122,22 @@ func (d *Desk) sendTo(ctx context.Context, id uint, look bool) (Work, error) {
 		return errors.Join(bad, s.SaveDestination(to))
 	})
 	return work, errors.Join(refused(to, err), kept)
+}
+
+// atOnce is how often sending begins again where somebody publishes meanwhile.
+const atOnce = 4
+
+// round goes through a destination once.
+func (d *Desk) round(ctx context.Context, to store.Destination, l *lane, look bool) (*round, error) {
+	for n := 1; ; n++ {
+		r, err := d.prepare(ctx, to, l, look)
+		if err == nil {
+			err = errors.Join(r.send(ctx, l), r.place.Close())
+		}
+		if n == atOnce || !errors.Is(err, mirror.ErrMoving) {
+			return r, err
+		}
+	}
 }
 
 // visit fetches what was sent from the public address, and compares it with what was sent.
@@ -193,11 +212,11 @@ func (d *Desk) sendAll(ctx context.Context) error {
 		return err
 	}
 	for _, to := range all {
-		l := d.lane(to.ID)
-		if to.Paused || to.State == state && !d.overdue(to) || d.Now().Before(l.next) {
+		l, look := d.lane(to.ID), d.overdue(to)
+		if to.Paused || to.State == state && !look || d.Now().Before(l.next) {
 			continue
 		}
-		if _, bad := d.sendTo(ctx, to.ID, false); bad != nil {
+		if _, bad := d.sendTo(ctx, to.ID, look); bad != nil {
 			l.wait = min(max(2*l.wait, firstWait), mostWait)
 			l.next = d.Now().Add(l.wait)
 			err = errors.Join(err, bad)
@@ -208,8 +227,8 @@ func (d *Desk) sendAll(ctx context.Context) error {
 	return err
 }
 
-// overdue reports whether a destination is to be looked after though nothing changed: once a day, so
-// that what stayed for a while goes, and what was sent is still there.
+// overdue reports whether each file of a destination is to be looked at though nothing changed: once a
+// day, so that what stayed for a while goes, and what was sent is still there.
 func (d *Desk) overdue(to store.Destination) bool {
-	return to.SentAt != nil && d.Now().Sub(*to.SentAt) >= min(24*time.Hour, max(time.Hour, time.Duration(to.GraceHours)*time.Hour))
+	return to.LookedAt == nil || d.Now().Sub(*to.LookedAt) >= min(24*time.Hour, max(time.Hour, time.Duration(to.GraceHours)*time.Hour))
 }

@@ -29,7 +29,7 @@ import (
 	"mivlet/desk/desktest"
 	"mivlet/desk/destinations"
 	"mivlet/desk/withdraw"
-	"mivlet/internal/window"
+	"mivlet/practice/window"
 	"mivlet/store"
 )
 
@@ -377,4 +377,46 @@ func TestALayoutOfTheHousesOwn(t *testing.T) {
 	require.NoError(t, err)
 	a.send()
 	assert.NotContains(t, a.read("index.html"), "ours")
+}
+
+// Somebody publishes while files are sent: what is sent in the end is what is live, and at no moment
+// does a page show what is not there.
+func TestPublishingWhileFilesAreSent(t *testing.T) {
+	t.Parallel()
+	a := newAbroad(t, nil)
+	a.Place(a.Ready("juniors-boats", 1))
+	a.goLive(a.PageID)
+	n := 0
+	a.watch(func(_, at string) {
+		if n < 1 && strings.HasSuffix(at, ".css") { // after the plan, before the pages
+			n++
+			require.NoError(t, a.Pages.SetText(a.PageID, "a", a.MarkOf("a"), "Changed meanwhile"))
+			a.goLive(a.PageID)
+			_, err := a.Destinations.DryRun(context.Background(), a.id)
+			desktest.Refusal(t, err, access.TooSoon, "Files are being sent there")
+		}
+	}, func(act, at string) { a.whole(act + " " + at) })
+	a.send()
+	require.Equal(t, 1, n)
+	assert.Contains(t, a.read("juniors/autumn/index.html"), "Changed meanwhile")
+	v, err := a.Destinations.Of(a.id)
+	require.NoError(t, err)
+	assert.True(t, v.Due, "it may have changed since it was looked at")
+	assert.Empty(t, v.Failed)
+}
+
+// Each file that was sent is looked at once a day, though nothing has changed.
+func TestFilesAreLookedAtOnceADay(t *testing.T) {
+	t.Parallel()
+	a := newAbroad(t, nil)
+	a.goLive(a.PageID)
+	a.send()
+	require.NoError(t, os.Remove(filepath.Join(a.folder, "index.html")))
+	a.SetTime(a.Time().Add(25 * time.Hour))
+	ctx, stop := context.WithCancel(context.Background())
+	var running sync.WaitGroup
+	running.Go(func() { a.Destinations.Run(ctx, time.Millisecond) })
+	require.Eventually(t, func() bool { return slices.Contains(a.files(), "index.html") }, time.Minute, 10*time.Millisecond)
+	stop()
+	running.Wait()
 }

@@ -46,8 +46,8 @@ type known struct {
 // Broken is a link that leads nowhere.
 type Broken struct{ On, To string }
 
-// errMoving means that the site changed while it was walked through.
-var errMoving = errors.New("the site changed meanwhile")
+// ErrMoving means that the site changed while it was walked through, or while its files were opened.
+var ErrMoving = errors.New("the site changed meanwhile")
 
 // siteStyle is the style of whole pages, contentStyle that of what stands in their main element.
 const siteStyle, contentStyle = "/site.css", "/content.css"
@@ -112,7 +112,7 @@ func (d *Desk) Walk(to Target, memory *Memory) (*Site, error) {
 		if print := fmt.Sprint(to.Base, to.Relative, to.Layout); memory.links != print {
 			memory.links, memory.pages = print, map[string]known{}
 		}
-		if err = w.all(site.Form(to.Form)); !errors.Is(err, errMoving) {
+		if err = w.all(site.Form(to.Form)); !errors.Is(err, ErrMoving) {
 			return &Site{maps.Clone(w.files), w.broken, w.links, &w}, err
 		}
 	}
@@ -206,7 +206,7 @@ func (w *walk) look(m *File) error {
 		res = w.ask(m.address, "")
 	}
 	if res.status != m.status {
-		return fmt.Errorf("%w: %s answers %d, not %d", errMoving, m.address, res.status, m.status)
+		return fmt.Errorf("%w: %s answers %d, not %d", ErrMoving, m.address, res.status, m.status)
 	}
 	var refs []site.Ref
 	var files []string
@@ -266,7 +266,7 @@ func (w *walk) file(r site.Ref) (string, bool) {
 		n, _ := strconv.ParseUint(path.Base(spot), 10, 63)
 		to, err := w.banners.Follow(uint(n), false)
 		if err != nil {
-			return "", w.fail(fmt.Errorf("%w: banner %d leads nowhere", errMoving, n))
+			return "", w.fail(fmt.Errorf("%w: banner %d leads nowhere", ErrMoving, n))
 		}
 		if u, err := url.Parse(to); err == nil && u.Host == "" {
 			return w.file(site.Ref{Path: path.Clean("/" + u.Path), Query: u.RawQuery})
@@ -288,7 +288,7 @@ func (w *walk) file(r site.Ref) (string, bool) {
 		return w.kept(r.Path, "")
 	}
 	if r.Shown {
-		return "", w.fail(fmt.Errorf("%w: %s shows %s, which is not there", errMoving, w.at, r.Path))
+		return "", w.fail(fmt.Errorf("%w: %s shows %s, which is not there", ErrMoving, w.at, r.Path))
 	}
 	if b := (Broken{w.at, r.Path}); !slices.Contains(w.broken, b) {
 		w.broken = append(w.broken, b)
@@ -325,7 +325,7 @@ func (w *walk) common(at string) (string, bool) {
 func (w *walk) kept(at, mark string) (string, bool) {
 	f, err := w.published(at, mark)
 	if errors.Is(err, store.ErrNotFound) {
-		return "", w.fail(fmt.Errorf("%w: %s shows %s, which is not there", errMoving, w.at, at))
+		return "", w.fail(fmt.Errorf("%w: %s shows %s, which is not there", ErrMoving, w.at, at))
 	}
 	if err != nil {
 		return "", w.fail(err)
@@ -369,7 +369,7 @@ func (w *walk) open(m *File) (io.ReadCloser, error) {
 		return nil, err
 	}
 	if res.status != m.status || sum(data) != m.Sum {
-		return nil, fmt.Errorf("%w: %s", errMoving, m.address)
+		return nil, fmt.Errorf("%w: %s", ErrMoving, m.address)
 	}
 	return io.NopCloser(bytes.NewReader(data)), nil
 }

@@ -13,8 +13,8 @@ import (
 	"mivlet/core/rules"
 	"mivlet/desk/desktest"
 	"mivlet/desk/mirror"
-	"mivlet/internal/window"
 	"mivlet/practice"
+	"mivlet/practice/window"
 )
 
 // mirrored is a house with a live page, whose site is asked by a test, too.
