@@ -22,8 +22,8 @@ type Destination struct {
 	State      string // of the site that was sent last; see [PublishedRecords]
 	SentAt     *time.Time
 	LookedAt   *time.Time // when each file that was sent was looked at last
-	Failed     string // why sending ended; empty where it did not
-	Seen       string // JSON of what a visitor saw of it
+	Failed     string     // why sending ended; empty where it did not
+	Seen       string     // JSON of what a visitor saw of it
 	CreatedAt  time.Time
 }
 

@@ -420,3 +420,24 @@ func TestFilesAreLookedAtOnceADay(t *testing.T) {
 	stop()
 	running.Wait()
 }
+
+// The power fails when a page has been sent and that is not noted yet; then the page changes. What
+// is there is known to be ours, and gives way.
+func TestWhatWasBeingSentIsOurs(t *testing.T) {
+	t.Parallel()
+	a := newAbroad(t, nil)
+	a.goLive(a.PageID)
+	const page = "juniors/autumn/index.html"
+	a.watch(nothing, func(_, at string) {
+		if at == page {
+			panic("the power fails")
+		}
+	})
+	assert.Panics(t, func() { _, _ = a.Destinations.Send(context.Background(), a.id) })
+	require.Contains(t, a.read(page), "One.")
+	a.watch(nothing, nothing)
+	require.NoError(t, a.Pages.SetText(a.PageID, "a", a.MarkOf("a"), "Two, and more."))
+	a.goLive(a.PageID)
+	assert.Empty(t, a.send().Theirs)
+	assert.Contains(t, a.read(page), "Two, and more.")
+}
