@@ -59,9 +59,9 @@ func published(b *testing.B, places map[string]destinations.OpenPlace) (*desk.De
 		}
 		var doc bytes.Buffer
 		require.NoError(b, site.Write(&doc, practice.Page{Title: fmt.Sprintf("Page %d", n), Section: "juniors", Main: main}))
-		hash, err := kept.Files.Put(&doc, "text/html; charset=utf-8")
+		hash, err := kept.Files.Put(&doc, store.PageType)
 		require.NoError(b, err)
-		files = append(files, store.Published{Path: at, Hash: hash, MediaType: "text/html; charset=utf-8", Veils: []string{}})
+		files = append(files, store.Published{Path: at, Hash: hash, MediaType: store.PageType, Veils: []string{}})
 		p, err := kept.Page(uint(n + 1))
 		if err != nil {
 			p = store.Page{Section: "juniors", Slug: fmt.Sprintf("page-%d", n), Version: 1, UpdatedAt: time.Now(), Doc: page.Doc{Version: page.Version, Title: fmt.Sprintf("Page %d", n)}}

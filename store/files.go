@@ -38,6 +38,12 @@ type Files interface {
 	DeleteKeptBefore(hash string, before time.Time) (int64, error)
 }
 
+// HashOf returns the hash that a content is kept under: SHA-256 in hex digits.
+func HashOf(data []byte) string {
+	sum := sha256.Sum256(data)
+	return hex.EncodeToString(sum[:])
+}
+
 // File is a kept file that is open for reading.
 type File interface {
 	io.ReadSeekCloser

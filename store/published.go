@@ -23,6 +23,9 @@ type Published struct {
 	Averaged       bool     // it was cut when veils were averages of what they hid, which can be guessed back
 }
 
+// PageType is the media type of pages as they are published.
+const PageType = "text/html; charset=utf-8"
+
 // What files of a page are for that are made for its lists, and made anew with them.
 const (
 	ForList = "list" // the cover of another page

@@ -134,11 +134,7 @@ func (s *server) destinationNow(w http.ResponseWriter, r *http.Request) {
 }
 
 // planView is what would be done at a destination.
-type planView struct {
-	destinations.Work
-	ID     uint
-	Paused bool
-}
+type planView struct{ destinations.Work }
 
 // planned is a file in a plan.
 type planned struct {
@@ -183,11 +179,8 @@ func (v planView) Lists() []plannedList {
 func (s *server) planDestination(w http.ResponseWriter, r *http.Request) {
 	work, err := s.at(r).Destinations.DryRun(r.Context(), id(r))
 	if err == nil {
-		var v destinations.View
-		if v, err = s.at(r).Destinations.Of(id(r)); err == nil {
-			s.part(w, "destination", "destination-plan", planView{work, v.ID, v.Paused})
-			return
-		}
+		s.part(w, "destination", "destination-plan", planView{work})
+		return
 	}
 	var unknown *destinations.UnknownHostError
 	if errors.As(err, &unknown) {

@@ -112,7 +112,7 @@ var besideHelp = []help{
 		"Add the place that another web server serves: a folder, or a machine over SSH or WebDAV.",
 		"You see what would be sent before anything is.",
 		"From then on, whatever goes live is sent: pictures first, pages last, and only what changed.",
-		"What somebody else changed there is never overwritten unasked. Tick it, and decide.",
+		"What somebody else changed there is not overwritten unasked. Tick it, and decide.",
 	}, "live"},
 	{"trail", "Trail", "What was done in the house, by whom and when.", []string{
 		"Filter by person or section, or download it as a table.",

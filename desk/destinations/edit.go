@@ -1,7 +1,6 @@
 package destinations
 
 import (
-	"cmp"
 	"context"
 	"encoding/json"
 	"slices"
@@ -30,45 +29,59 @@ func (d *Desk) All() ([]View, error) {
 	var all []View
 	return all, d.Store.View(func(s store.Records) error {
 		list, err := s.Destinations()
-		if err != nil {
-			return err
-		}
-		state, err := d.state(s)
 		for _, to := range list {
-			rows, bad := s.SentFiles(to.ID)
-			v := View{Destination: to, Where: Where(to), Due: to.State != state, Now: d.lane(to.ID).Progress()}
-			for _, r := range rows {
-				if r.Theirs != "" {
-					v.Theirs = append(v.Theirs, r.Path)
-				}
-				if r.Sum != "" {
-					v.Files, v.Bytes = v.Files+1, v.Bytes+r.Bytes
-				}
-				if r.UnusedSince != nil {
-					v.Waiting++
-				}
+			if err == nil {
+				var v View
+				v, err = d.view(s, to)
+				all = append(all, v)
 			}
-			if to.Seen != "" {
-				v.Saw = &Seen{}
-				bad = cmp.Or(bad, json.Unmarshal([]byte(to.Seen), v.Saw))
-			}
-			all, err = append(all, v), cmp.Or(err, bad)
 		}
 		return err
 	})
 }
 
 // Of returns one destination.
-func (d *Desk) Of(id uint) (View, error) {
-	all, err := d.All()
+func (d *Desk) Of(id uint) (v View, err error) {
+	if err := d.MayKeep(); err != nil {
+		return v, err
+	}
+	return v, d.Store.View(func(s store.Records) error {
+		to, err := s.Destination(id)
+		if err != nil {
+			return access.NotFound(err, "The destination")
+		}
+		v, err = d.view(s, to)
+		return err
+	})
+}
+
+// view reads what is known of a destination.
+func (d *Desk) view(s store.Records, to store.Destination) (View, error) {
+	state, err := d.state(s)
 	if err != nil {
 		return View{}, err
 	}
-	i := slices.IndexFunc(all, func(v View) bool { return v.ID == id })
-	if i < 0 {
-		return View{}, access.NotFound(store.ErrNotFound, "The destination")
+	rows, err := s.SentFiles(to.ID)
+	if err != nil {
+		return View{}, err
 	}
-	return all[i], nil
+	v := View{Destination: to, Where: Where(to), Due: to.State != state, Now: d.lane(to.ID).Progress()}
+	for _, r := range rows {
+		if r.Theirs != "" {
+			v.Theirs = append(v.Theirs, r.Path)
+		}
+		if r.Sum != "" {
+			v.Files, v.Bytes = v.Files+1, v.Bytes+r.Bytes
+		}
+		if r.UnusedSince != nil {
+			v.Waiting++
+		}
+	}
+	if to.Seen != "" {
+		v.Saw = &Seen{}
+		err = json.Unmarshal([]byte(to.Seen), v.Saw)
+	}
+	return v, err
 }
 
 // Remove forgets a destination. What was sent stays where it is.

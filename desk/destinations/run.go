@@ -3,8 +3,6 @@ package destinations
 import (
 	"cmp"
 	"context"
-	"crypto/sha256"
-	"encoding/hex"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -92,7 +90,7 @@ func (d *Desk) sendTo(ctx context.Context, id uint, look bool) (Work, error) {
 	}
 	l.progress(&Progress{})
 	defer l.progress(nil)
-	r, err := d.round(ctx, to, l, look)
+	r, err := d.goThrough(ctx, to, l, look)
 	var work Work
 	seen := ""
 	if err == nil {
@@ -127,8 +125,8 @@ func (d *Desk) sendTo(ctx context.Context, id uint, look bool) (Work, error) {
 // atOnce is how often sending begins again where somebody publishes meanwhile.
 const atOnce = 4
 
-// round goes through a destination once.
-func (d *Desk) round(ctx context.Context, to store.Destination, l *lane, look bool) (*round, error) {
+// goThrough brings a destination up to what is live.
+func (d *Desk) goThrough(ctx context.Context, to store.Destination, l *lane, look bool) (*round, error) {
 	for n := 1; ; n++ {
 		r, err := d.prepare(ctx, to, l, look)
 		if err == nil {
@@ -155,7 +153,7 @@ func (d *Desk) visit(ctx context.Context, r *round) (string, error) {
 		at := r.site.Links.Of(f.Path)
 		if data, _, err := d.visitor.Fetch(ctx, at); err != nil {
 			seen.Wrong = append(seen.Wrong, err.Error())
-		} else if got := sha256.Sum256(data); hex.EncodeToString(got[:]) != f.Sum {
+		} else if store.HashOf(data) != f.Sum {
 			seen.Wrong = append(seen.Wrong, at+" is not what was sent")
 		}
 		if len(seen.Wrong) == 5 {
@@ -228,7 +226,7 @@ func (d *Desk) sendAll(ctx context.Context) error {
 }
 
 // overdue reports whether each file of a destination is to be looked at though nothing changed: once a
-// day, so that what stayed for a while goes, and what was sent is still there.
+// day, and every time of grace where that is shorter but no more than once an hour, so that what stayed for a while goes, and what was sent is still there.
 func (d *Desk) overdue(to store.Destination) bool {
 	return to.LookedAt == nil || d.Now().Sub(*to.LookedAt) >= min(24*time.Hour, max(time.Hour, time.Duration(to.GraceHours)*time.Hour))
 }

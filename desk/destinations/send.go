@@ -35,6 +35,9 @@ type round struct {
 	work  Work
 	there map[string]bool // wanted files that are there already, though nobody noted them
 	look  bool            // each file that was sent is looked at
+	// stamps are those that were asked for while it was planned: "" where nothing is there. Nil once
+	// files are being sent.
+	stamps map[string]string
 }
 
 // prepare finds out what is to be done, and changes nothing.
@@ -43,7 +46,7 @@ func (d *Desk) prepare(ctx context.Context, to store.Destination, l *lane, look 
 	if open == nil {
 		return nil, access.Refuse(access.Bad, fmt.Sprintf("Nothing can be sent to a destination of the kind %q here.", to.Kind), "")
 	}
-	r := &round{Desk: d, to: to, rows: map[string]store.SentFile{}, there: map[string]bool{}, look: look}
+	r := &round{Desk: d, to: to, rows: map[string]store.SentFile{}, there: map[string]bool{}, stamps: map[string]string{}, look: look}
 	secret, err := d.secretOf(to)
 	if err != nil {
 		return nil, err
@@ -89,12 +92,14 @@ func (r *round) compare(ctx context.Context) error {
 			if row.Sum == "" || r.site.Files[file] == nil {
 				continue
 			}
-			if _, err := r.place.Stamp(ctx, file); errors.Is(err, fs.ErrNotExist) {
+			stamp, err := r.stamp(ctx, file)
+			if err != nil {
+				return err
+			}
+			if stamp == "" {
 				row.Sum, row.Stamp = "", ""
 				r.rows[file] = row
 				r.work.Missing++
-			} else if err != nil {
-				return err
 			}
 		}
 	}
@@ -133,36 +138,66 @@ func (r *round) compare(ctx context.Context) error {
 	return nil
 }
 
-// ours reports whether what is at a path may be overwritten: nothing is there, or what was sent, or
-// what was being sent when sending ended. Whatever else is there is somebody else's.
+// stamp returns that of what is at a path; "" where nothing is.
+func (r *round) stamp(ctx context.Context, path string) (string, error) {
+	if stamp, known := r.stamps[path]; known {
+		return stamp, nil
+	}
+	stamp, err := r.place.Stamp(ctx, path)
+	if errors.Is(err, fs.ErrNotExist) {
+		stamp, err = "", nil
+	}
+	if err == nil && r.stamps != nil {
+		r.stamps[path] = stamp
+	}
+	return stamp, err
+}
+
+// found is what is at a path.
+type found struct {
+	stamp string // "" where nothing is
+	sum   string // of its content; "" where the stamp says enough
+	ours  bool   // nothing is there, or what was sent, or what was being sent when sending ended
+}
+
+// find looks at what is at a path. It is read only where its stamp is another one than that of what
+// was sent.
+func (r *round) find(ctx context.Context, path string) (f found, err error) {
+	if f.stamp, err = r.stamp(ctx, path); err != nil {
+		return f, err
+	}
+	row, known := r.rows[path]
+	if f.stamp == "" || known && row.Sum != "" && f.stamp == row.Stamp {
+		f.ours = true
+		return f, nil
+	}
+	if f.sum, err = r.sumAt(ctx, path); err != nil {
+		return f, err
+	}
+	f.ours = known && (f.sum == row.Sum || f.sum == row.Trying)
+	return f, nil
+}
+
+// ours reports whether what is at a path may be overwritten. Whatever is not ours and not what is
+// wanted is somebody else's.
 func (r *round) ours(ctx context.Context, path, want string) (bool, error) {
 	if !site.Safe(path) {
 		return false, fmt.Errorf("invalid path %q: it cannot be sent", path)
 	}
-	row, known := r.rows[path]
-	stamp, err := r.place.Stamp(ctx, path)
-	if errors.Is(err, fs.ErrNotExist) {
-		return true, nil
-	}
+	f, err := r.find(ctx, path)
 	if err != nil {
 		return false, err
 	}
-	if known && row.Sum != "" && stamp == row.Stamp {
-		return true, nil
-	}
-	has, err := r.sumAt(ctx, path)
-	if err != nil {
-		return false, err
-	}
+	row := r.rows[path]
 	switch {
-	case has == want:
-		row.Stamp = stamp
+	case f.sum == want:
+		row.Stamp = f.stamp
 		r.rows[path], r.there[path] = row, true
 		return true, nil
-	case known && (has == row.Sum || has == row.Trying) && has != "":
+	case f.ours:
 		return true, nil
 	}
-	row.DestinationID, row.Path, row.Theirs = r.to.ID, path, has
+	row.DestinationID, row.Path, row.Theirs = r.to.ID, path, f.sum
 	r.rows[path] = row
 	r.work.Theirs = append(r.work.Theirs, path)
 	return false, nil
@@ -188,6 +223,8 @@ const notedAtOnce = 64
 
 // send does the work. What was done before it failed stays done, and is known.
 func (r *round) send(ctx context.Context, l *lane) error {
+	planned := r.stamps
+	r.stamps = nil
 	all := len(r.work.Send) + len(r.work.Remove)
 	l.progress(&Progress{0, all})
 	if err := r.begin(); err != nil {
@@ -204,6 +241,14 @@ func (r *round) send(ctx context.Context, l *lane) error {
 		if held && f.Kind == site.Page {
 			break // it would show what somebody else put there
 		}
+		ours, err := r.stillOurs(ctx, f, planned[f.Path])
+		if err != nil {
+			return errors.Join(fmt.Errorf("%s: %w", f.Path, err), note())
+		}
+		if !ours {
+			done = append(done, r.rows[f.Path])
+			continue
+		}
 		row, err := r.put(ctx, r.site.Files[f.Path])
 		if err != nil {
 			return errors.Join(fmt.Errorf("%s: %w", f.Path, err), note())
@@ -219,10 +264,24 @@ func (r *round) send(ctx context.Context, l *lane) error {
 	if err := note(); err != nil {
 		return err
 	}
+	r.work.Send = slices.DeleteFunc(r.work.Send, func(f site.File) bool { return slices.Contains(r.work.Theirs, f.Path) })
 	if held {
 		return access.Refuse(access.Clash, "Somebody else changed pictures or styles there that pages show: "+r.work.Theirs[0]+".", "Pages are sent once you have said what to do with them.")
 	}
-	return r.remove(ctx, l, len(r.work.Send), all)
+	return r.remove(ctx, l, all)
+}
+
+// stillOurs reports whether a file may be overwritten that could be when it was planned. Names that
+// carry a mark of their content are not looked at again: nobody else writes there.
+func (r *round) stillOurs(ctx context.Context, f site.File, planned string) (bool, error) {
+	if f.Kind == site.Shown {
+		return true, nil
+	}
+	stamp, err := r.stamp(ctx, f.Path)
+	if err != nil || stamp == planned {
+		return true, err
+	}
+	return r.ours(ctx, f.Path, f.Sum)
 }
 
 // begin notes what is going to be sent, what is somebody else's, and what nothing leads to any more.
@@ -276,36 +335,22 @@ func (r *round) put(ctx context.Context, m *mirror.File) (store.SentFile, error)
 }
 
 // remove takes away what must not stay. What somebody else changed stays, and is theirs from now on.
-func (r *round) remove(ctx context.Context, l *lane, done, all int) error {
+func (r *round) remove(ctx context.Context, l *lane, all int) error {
 	for i, s := range r.work.Remove {
 		if err := ctx.Err(); err != nil {
 			return err
 		}
-		row := r.rows[s.Path]
-		stamp, err := r.place.Stamp(ctx, s.Path)
-		switch {
-		case errors.Is(err, fs.ErrNotExist):
-		case err != nil:
+		f, err := r.find(ctx, s.Path)
+		if err == nil && f.stamp != "" && f.ours {
+			err = r.place.Remove(ctx, s.Path)
+		}
+		if err != nil {
 			return fmt.Errorf("%s: %w", s.Path, err)
-		default:
-			ours := stamp == row.Stamp && row.Sum != ""
-			if !ours {
-				has, err := r.sumAt(ctx, s.Path)
-				if err != nil {
-					return fmt.Errorf("%s: %w", s.Path, err)
-				}
-				ours = has == row.Sum || has == row.Trying
-			}
-			if ours {
-				if err := r.place.Remove(ctx, s.Path); err != nil {
-					return fmt.Errorf("%s: %w", s.Path, err)
-				}
-			}
 		}
 		if err := r.Store.Tx(func(st store.Records) error { return st.DropSent(r.to.ID, []string{s.Path}) }); err != nil {
 			return err
 		}
-		l.progress(&Progress{done + i + 1, all})
+		l.progress(&Progress{all - len(r.work.Remove) + i + 1, all})
 	}
 	return nil
 }

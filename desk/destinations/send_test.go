@@ -441,3 +441,25 @@ func TestWhatWasBeingSentIsOurs(t *testing.T) {
 	assert.Empty(t, a.send().Theirs)
 	assert.Contains(t, a.read(page), "Two, and more.")
 }
+
+// Somebody changes a page there between the plan and its turn: it is theirs, and stays.
+func TestWhatIsChangedMeanwhileIsNotOverwritten(t *testing.T) {
+	t.Parallel()
+	a := newAbroad(t, nil)
+	a.goLive(a.PageID)
+	a.send()
+	a.UnderRules(func(r *rules.Rules) { r.Page.Cap += 20 }) // another style: all pages are sent again
+	a.watch(nothing, func(_, at string) {
+		if at == "juniors/autumn/index.html" {
+			a.write("index.html", "by hand")
+		}
+	})
+	work := a.send()
+	assert.Equal(t, "by hand", a.read("index.html"))
+	assert.Equal(t, []string{"index.html"}, work.Theirs)
+	v, err := a.Destinations.Of(a.id)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"index.html"}, v.Theirs)
+	require.NotNil(t, v.Saw)
+	assert.Empty(t, v.Saw.Wrong)
+}

@@ -364,9 +364,8 @@ func (m *maker) leaf(at, main string) error {
 	if err != nil {
 		return err
 	}
-	const htmlType = "text/html; charset=utf-8"
-	hash, err := m.keep(b.Bytes(), htmlType)
-	m.files = append(m.files, store.Published{Path: at, Hash: hash, MediaType: htmlType, For: store.ForLeaf})
+	hash, err := m.keep(b.Bytes(), store.PageType)
+	m.files = append(m.files, store.Published{Path: at, Hash: hash, MediaType: store.PageType, For: store.ForLeaf})
 	return err
 }
 

@@ -3,8 +3,6 @@ package mirror
 import (
 	"bytes"
 	"context"
-	"crypto/sha256"
-	"encoding/hex"
 	"errors"
 	"fmt"
 	"io"
@@ -152,7 +150,7 @@ func (w *walk) all(form site.Form) error {
 			kind = site.Page
 		}
 		if w.files[file] == nil {
-			w.files[file] = &File{File: site.File{Path: file, Sum: sum(data), Bytes: int64(len(data)), Kind: kind}, data: data}
+			w.files[file] = &File{File: site.File{Path: file, Sum: store.HashOf(data), Bytes: int64(len(data)), Kind: kind}, data: data}
 		}
 	}
 	return nil
@@ -170,7 +168,7 @@ func (w *walk) know() error {
 		w.pages["/"+s.Code] = true
 	}
 	for _, f := range all {
-		if f.MediaType == pageType {
+		if f.MediaType == store.PageType {
 			w.pages[f.Path] = true
 		} else {
 			w.live[f.Path] = append(w.live[f.Path], f)
@@ -181,9 +179,6 @@ func (w *walk) know() error {
 
 // paths are those of a walk, in order.
 func (w *walk) paths() []string { return slices.Sorted(maps.Keys(w.pages)) }
-
-// pageType is what pages are.
-const pageType = "text/html; charset=utf-8"
 
 // page notes a page that is wanted.
 func (w *walk) page(address, file string, kind site.Kind, status int) {
@@ -218,7 +213,7 @@ func (w *walk) look(m *File) error {
 	if err = errors.Join(err, w.failed); err != nil {
 		return err
 	}
-	m.Sum, m.Bytes = sum(data), int64(len(data))
+	m.Sum, m.Bytes = store.HashOf(data), int64(len(data))
 	if tag := res.header.Get("ETag"); tag != "" && m.Kind == site.Page {
 		w.memory.pages[m.address] = known{tag, refs, files, m.Sum, m.Bytes}
 	}
@@ -315,7 +310,7 @@ func (w *walk) common(at string) (string, bool) {
 	if res.status != http.StatusOK {
 		return "", w.fail(fmt.Errorf("%s answers %d", at, res.status))
 	}
-	s := sum(res.body.Bytes())
+	s := store.HashOf(res.body.Bytes())
 	file := site.MarkedFile(at, store.Mark(s))
 	w.files[file] = &File{File: site.File{Path: file, Sum: s, Bytes: int64(res.body.Len())}, address: at, status: http.StatusOK, data: res.body.Bytes(), Shared: true}
 	return file, true
@@ -368,7 +363,7 @@ func (w *walk) open(m *File) (io.ReadCloser, error) {
 	if err = errors.Join(err, w.failed); err != nil {
 		return nil, err
 	}
-	if res.status != m.status || sum(data) != m.Sum {
+	if res.status != m.status || store.HashOf(data) != m.Sum {
 		return nil, fmt.Errorf("%w: %s", ErrMoving, m.address)
 	}
 	return io.NopCloser(bytes.NewReader(data)), nil
@@ -413,11 +408,6 @@ func (d *Desk) ask(address, tag string) *answer {
 	(*handler).ServeHTTP(a, r)
 	a.WriteHeader(http.StatusOK)
 	return a
-}
-
-func sum(data []byte) string {
-	s := sha256.Sum256(data)
-	return hex.EncodeToString(s[:])
 }
 
 func pathOf(address string) string {

@@ -101,8 +101,8 @@ func (m *making) albumPicture(b page.Block, n int, site SitePage, layout Layout)
 	if err := layout(&doc, one); err != nil {
 		return err
 	}
-	hash, err := m.Store.Files.Put(&doc, pageType)
-	m.note(store.Published{Path: at, Hash: hash, MediaType: pageType, PictureID: pic.ID, PictureVersion: pic.Version, For: store.ForAlbum,
+	hash, err := m.Store.Files.Put(&doc, store.PageType)
+	m.note(store.Published{Path: at, Hash: hash, MediaType: store.PageType, PictureID: pic.ID, PictureVersion: pic.Version, For: store.ForAlbum,
 		CutKey: cuts.CutKey(m.page.House.Rules, pic, page.EnlargedSlot(m.page.House.Rules)), Original: pic.OriginalHash, Veils: pictures.Hiding(pic)})
 	return err
 }

@@ -15,11 +15,8 @@ import (
 	"mivlet/store"
 )
 
-// The media types of what is written for a page.
-const (
-	pageType = "text/html; charset=utf-8"
-	cssType  = "text/css; charset=utf-8"
-)
+// cssType is the media type of the measures of a page.
+const cssType = "text/css; charset=utf-8"
 
 // making makes the files of a page as visitors will get them, kept but not yet published.
 // Each tells what it was made from.
@@ -69,8 +66,8 @@ func (d *Desk) make(rel *release, layout Layout) error {
 	if err := layout(&doc, site); err != nil {
 		return err
 	}
-	hash, err := d.Store.Files.Put(&doc, pageType)
-	rel.files = append([]store.Published{{Path: n.Path(), Hash: hash, MediaType: pageType}}, m.files...)
+	hash, err := d.Store.Files.Put(&doc, store.PageType)
+	rel.files = append([]store.Published{{Path: n.Path(), Hash: hash, MediaType: store.PageType}}, m.files...)
 	return err
 }
 

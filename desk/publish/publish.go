@@ -146,7 +146,7 @@ func (d *Desk) Published(at, mark string) (Answer, error) {
 	}
 	blob, err := d.Store.Files.Open(f.Hash)
 	a := Answer{File: derive.File{ReadSeekCloser: blob, MediaType: f.MediaType, Tag: f.Hash}}
-	if f.MediaType == pageType && f.For == "" {
+	if f.MediaType == store.PageType && f.For == "" {
 		a.Page = f.PageID
 	}
 	return a, err

@@ -33,7 +33,7 @@ func (v visit) albumPicture(ctx context.Context, f store.Published) string {
 	if err != nil {
 		return err.Error()
 	}
-	if hashOfBytes(data) != f.Hash {
+	if store.HashOf(data) != f.Hash {
 		return "its page is not the one that was signed"
 	}
 	seen, err := page.ReadHTML(bytes.NewReader(data))

@@ -3,8 +3,6 @@ package visit
 import (
 	"bytes"
 	"context"
-	"crypto/sha256"
-	"encoding/hex"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -94,7 +92,7 @@ func (v visit) walk(ctx context.Context, r *Report) {
 	}
 	r.Check(true, "The page answers at %s", r.URL)
 	data = page.EmptySpots(data, v.desk.Rules(), v.page.ID) // what runs there is signed by itself
-	r.Check(hashOfBytes(data) == v.signed[v.page.Path()].Hash, "The page is the one that was signed, byte for byte")
+	r.Check(store.HashOf(data) == v.signed[v.page.Path()].Hash, "The page is the one that was signed, byte for byte")
 	seen, err := page.ReadHTML(bytes.NewReader(data))
 	if err != nil {
 		r.Check(false, "The page cannot be read: %v", err)
@@ -171,7 +169,7 @@ func (v visit) leaves(ctx context.Context, r *Report) {
 		return
 	}
 	data, _, err := v.desk.visitor.Fetch(ctx, v.desk.Site+first.Path)
-	if err != nil || hashOfBytes(data) != first.Hash {
+	if err != nil || store.HashOf(data) != first.Hash {
 		r.Check(false, "%s, which lists all of them, is not as it was made (%v)", first.Path, err)
 		return
 	}
@@ -314,7 +312,7 @@ func (v visit) file(ctx context.Context, page, address string, width int, moves 
 	switch signed, ok := v.signed[address]; {
 	case !ok:
 		return "", fmt.Errorf("%s was not signed", address)
-	case hashOfBytes(data) != signed.Hash:
+	case store.HashOf(data) != signed.Hash:
 		return "", fmt.Errorf("what comes from %s is not what was signed", address)
 	case signed.PictureID == 0 && signed.For == "":
 		return fmt.Sprintf("%d wide", width), nil // a neutral space
@@ -338,11 +336,6 @@ func (v visit) file(ctx context.Context, page, address string, width int, moves 
 		return "", fmt.Errorf("it still carries %s", strings.Join(extras, ", "))
 	}
 	return fmt.Sprintf("%d × %d in %s", real.Stored.W, real.Stored.H, fit.Weight(int64(len(data)))), nil
-}
-
-func hashOfBytes(data []byte) string {
-	sum := sha256.Sum256(data)
-	return hex.EncodeToString(sum[:])
 }
 
 func atoi(s string) int {
