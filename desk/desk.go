@@ -3,7 +3,7 @@
 // reason. Rooms ask the core what is right and the store to keep it, and know only the
 // rooms below them:
 //
-//	house, withdraw, destinations → takealong, mirror, measure, publish, covers, backgrounds, previews, albums, banners, landing → attachments → pages → snapshot, shelves, bench → lists, visit, pictures → cuts → derive → jobs, people → access → presence
+//	house, withdraw, lighter, destinations → takealong, mirror, measure, publish, covers, backgrounds, previews, albums, banners, landing → attachments → pages → snapshot, shelves, bench → lists, visit, pictures → cuts → derive → jobs, people → access → presence
 package desk
 
 import (
@@ -27,6 +27,7 @@ import (
 	"mivlet/desk/intake"
 	"mivlet/desk/jobs"
 	"mivlet/desk/landing"
+	"mivlet/desk/lighter"
 	"mivlet/desk/lists"
 	"mivlet/desk/measure"
 	"mivlet/desk/mirror"
@@ -70,6 +71,7 @@ type Desk struct {
 	Samples      *samples.Desk
 	Visits       *visit.Desk
 	Publish      *publish.Desk
+	Lighter      *lighter.Desk
 	Measure      *measure.Desk
 	Withdraw     *withdraw.Desk
 	House        *house.Desk
@@ -134,6 +136,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	d.Samples = samples.New(d.Seat, d.Bench, d.Shelves, d.Pages, d.Deleted, d.Landing)
 	d.Visits = visit.New(d.Seat, o.Visitor)
 	d.Publish = publish.New(d.Seat, publish.Rooms{Jobs: d.Jobs, Pictures: d.Pictures, Shelves: d.Shelves, Snapshot: d.Snapshot, Pages: d.Pages, Lists: d.Lists, Visit: d.Visits})
+	d.Lighter = lighter.New(d.Seat, lighter.Rooms{Cuts: d.Cuts, Snapshot: d.Snapshot, Publish: d.Publish, Lists: d.Lists, Visit: d.Visits})
 	d.Measure = measure.New(d.Seat, d.Derive, d.Pictures)
 	d.Withdraw = withdraw.New(d.Seat, withdraw.Rooms{Derive: d.Derive, Cuts: d.Cuts, Pictures: d.Pictures, Publish: d.Publish, Measure: d.Measure, Lists: d.Lists, Visit: d.Visits})
 	d.House = house.New(d.Seat, house.Rooms{Jobs: d.Jobs, Cuts: d.Cuts, Pictures: d.Pictures, Snapshot: d.Snapshot, Pages: d.Pages, Publish: d.Publish, Lists: d.Lists, Visit: d.Visits})
@@ -146,7 +149,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 // at returns the same desk for another seat.
 func (d *Desk) at(s *access.Seat) *Desk {
 	return &Desk{s, d.People.At(s), d.Jobs.At(s), d.Derive.At(s), d.Cuts.At(s), d.Pictures.At(s), d.Intake.At(s), d.Bench.At(s), d.Shelves.At(s),
-		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Previews.At(s), d.Albums.At(s), d.Banners.At(s), d.Attachments.At(s), d.Deleted.At(s), d.Landing.At(s), d.Samples.At(s), d.Visits.At(s), d.Publish.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.TakeAlong.At(s), d.Mirror.At(s), d.Destinations.At(s), d.grace}
+		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Previews.At(s), d.Albums.At(s), d.Banners.At(s), d.Attachments.At(s), d.Deleted.At(s), d.Landing.At(s), d.Samples.At(s), d.Visits.At(s), d.Publish.At(s), d.Lighter.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.TakeAlong.At(s), d.Mirror.At(s), d.Destinations.At(s), d.grace}
 }
 
 // As returns the desk of another person.

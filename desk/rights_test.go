@@ -421,7 +421,9 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"Derive.Preview":      {work, func(d *desk.Desk) error { _, err := d.Derive.Preview(picture); return err }},
 		"Publish.Published":   {anybody, func(d *desk.Desk) error { _, err := d.Publish.Published("/x", ""); return err }},
 		"Publish.LiveLinks":   {anybody, func(d *desk.Desk) error { _, err := d.Publish.LiveLinks(); return err }},
-		"House.TryLighter":    {keep, func(d *desk.Desk) error { _, err := d.House.TryLighter("webp"); return err }},
+		"Lighter.Make":        {keep, func(d *desk.Desk) error { return d.Lighter.Make(ctx, desktest.PlainLayout) }},
+		"Lighter.Progress":    {look, func(d *desk.Desk) error { _, _, err := d.Lighter.Progress(store.Page{ID: b.PageID}); return err }},
+		"House.TryLighter":    {keep, func(d *desk.Desk) error { _, err := d.House.TryLighter(); return err }},
 		"House.RulesDraft":    {look, func(d *desk.Desk) error { _, err := d.House.RulesDraft(); return err }},
 		"House.ChangeRules": {keep, func(d *desk.Desk) error {
 			return d.House.ChangeRules(func(r rules.Rules) (rules.Rules, error) { return r, nil })
@@ -481,7 +483,7 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 
 // notUseCases are methods that do nothing to the house's things, or check a
 // right of their own kind.
-var notUseCases = []string{"Pages.Sides", "Pictures.Warm", "Jobs.End", "Pictures.Propose", "Pictures.TooSmallFor", "People.DemoSignIn", "People.SignOutEverywhere", "People.FirstCode", "People.Ended", "Derive.DecodingNow", "Derive.CanRead", "Mirror.UseSite", "Destinations.Run"}
+var notUseCases = []string{"Pages.Sides", "Pictures.Warm", "Jobs.End", "Pictures.Propose", "Pictures.TooSmallFor", "People.DemoSignIn", "People.SignOutEverywhere", "People.FirstCode", "People.Ended", "Derive.DecodingNow", "Derive.CanRead", "Mirror.UseSite", "Destinations.Run", "Lighter.Run"}
 
 // The whole matrix: every use case as everybody, refused or not exactly as the
 // roles say.
@@ -567,7 +569,7 @@ func acts() map[string]bool {
 
 // askedBefore are for other rooms, which have asked already who it is and what they may.
 var askedBefore = []string{
-	"Cuts.Beside", "Cuts.CutKey", "Cuts.CutsOf", "Cuts.CutsForAll", "Cuts.CutsOfStill", "Cuts.LighterOfStill", "Cuts.StillWithLighter", "Cuts.CutsUnder", "Cuts.Figures", "Cuts.FiguresFor", "Cuts.ForgetCuts",
+	"Cuts.Beside", "Cuts.CutKey", "Cuts.CutsOf", "Cuts.CutsForAll", "Cuts.CutsOfStill", "Cuts.LighterReady", "Cuts.CutsUnder", "Cuts.Figures", "Cuts.FiguresFor", "Cuts.ForgetCuts",
 	"Derive.Animation", "Derive.Boxed", "Derive.BoxedFile", "Derive.BoxedWhole", "Derive.Decode", "Derive.Decoded", "Derive.ForgetDecoded", "Derive.KeepDecoded", "Derive.Limits", "Derive.LinesOf", "Derive.LookOf", "Derive.MakePreview", "Derive.Open", "Derive.Source", "Derive.SourceFor", "Derive.StandsIn", "Derive.Still", "Derive.Stills", "Derive.UnlessGone", "Derive.WithLook", "Derive.WorkingCopy",
 	"Jobs.Start",
 	"Lists.Elsewhere", "Lists.Gone", "Lists.KnownBy", "Lists.Moved", "Lists.Regrouped", "Lists.Stale", "Lists.Uncovered", "Lists.View", "Lists.Went",
@@ -575,7 +577,7 @@ var askedBefore = []string{
 	"Mirror.Walk",
 	"Deleted.Drop", "Pages.Add", "Pages.FreeAddress", "Pages.Edit", "Pages.MayWorkOn", "Pages.OnDraft", "Pages.OwnPage",
 	"Pictures.Change", "Pictures.ChangeIn", "Pictures.Clues", "Pictures.FacesNow", "Pictures.Free", "Pictures.Item", "Pictures.Items", "Pictures.KeepStep", "Pictures.NearTwins", "Pictures.OwnSections", "Pictures.Receive", "Pictures.Refused", "Pictures.SinceThen", "Pictures.Stirring", "Pictures.TakeIn", "Pictures.TakeNames", "Pictures.Work",
-	"Publish.AheadDone", "Publish.KeepLiveAs", "Visits.LookAt", "Publish.Style", "Publish.Writing",
+	"Publish.AheadDone", "Publish.Files", "Publish.KeepLiveAs", "Visits.LookAt", "Publish.Style", "Publish.Writing",
 	"Shelves.ToBin",
 	"Snapshot.Backing", "Snapshot.Behind", "Snapshot.Contrasts", "Snapshot.CardLook", "Snapshot.ChangedSince", "Snapshot.Changes", "Snapshot.CoverFiles", "Snapshot.LinkFile", "Snapshot.LinkPicture", "Snapshot.CutImage", "Snapshot.CutsFor", "Snapshot.Findings", "Snapshot.Followable", "Snapshot.Settle", "Snapshot.Sign", "Snapshot.Snap", "Snapshot.Snapshots",
 }

@@ -250,6 +250,10 @@ type PublishedRecords interface {
 	AllPublished() ([]Published, error)
 	// GonePaths returns the paths of pages that were taken off and not deleted.
 	GonePaths() ([]string, error)
+	// SetLighterDue notes whether files are to be made that a live page offers beside its others.
+	SetLighterDue(page uint, due bool) error
+	// LighterDue returns the pages for which they are to be made, in the order in which they became due.
+	LighterDue() ([]uint, error)
 	// LiveSite returns what every page has to know of the others that are live.
 	LiveSite() (LiveSite, error)
 	// SetReport keeps what was checked after publishing.

@@ -28,6 +28,7 @@ import (
 // functions are the words the templates have for figures.
 var functions = template.FuncMap{
 	"bytes":    fit.Weight,
+	"format":   func(f string) string { return map[string]string{"avif": "AVIF", "webp": "WebP"}[f] },
 	"caption":  func(source string) template.HTML { return template.HTML(page.CaptionHTML(source)) }, //nolint:gosec // sanitised by core/page
 	"writing":  func(what, block string, nth int) string { return landing.Place{Block: block, Nth: nth}.Writing(what) },
 	"seconds":  secondsText,

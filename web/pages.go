@@ -15,6 +15,7 @@ import (
 	"mivlet/core/page"
 	"mivlet/core/rules"
 	"mivlet/desk/covers"
+	"mivlet/desk/lighter"
 	"mivlet/desk/pages"
 	"mivlet/desk/pictures"
 	"mivlet/desk/publish"
@@ -29,6 +30,7 @@ func (s *server) pageRoutes(r chi.Router) {
 	r.Post("/step", s.pageStep)
 	r.Post("/publish", s.publish)
 	r.Post("/mend", s.mend)
+	r.Get("/lighter", s.lighterPart)
 	s.placingRoutes(r)
 	s.blockRoutes(r)
 	s.bandRoutes(r)
@@ -61,6 +63,8 @@ type pageView struct {
 	Clash *pages.TextClash // what somebody else wrote there meanwhile
 	Lives []liveView
 	Own   []rules.Section // that it can be handed over to
+
+	Lighter *lighter.Progress // of the files that the live page will offer; nil where none are due
 
 	CoverWhy    string // why what stands for it stands for it
 	DetailsSeen string // the mark of its details and cover
@@ -262,7 +266,33 @@ func (s *server) fillPage(r *http.Request, v *pageView, refused *pictures.NameRe
 		}
 		v.Lives = append(v.Lives, one)
 	}
+	if err == nil {
+		v.Lighter, err = s.lighterFiles(r, v.Page)
+	}
 	return err
+}
+
+// lighterFiles is how far the files are that a live page will offer; nil where none are due.
+func (s *server) lighterFiles(r *http.Request, p store.Page) (*lighter.Progress, error) {
+	at, due, err := s.at(r).Lighter.Progress(p)
+	if err != nil || !due {
+		return nil, err
+	}
+	return &at, nil
+}
+
+// lighterPart tells it anew.
+func (s *server) lighterPart(w http.ResponseWriter, r *http.Request) {
+	p, err := s.at(r).Pages.Page(id(r))
+	var at *lighter.Progress
+	if err == nil {
+		at, err = s.lighterFiles(r, p.Page)
+	}
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.part(w, "page", "lighter-files", at)
 }
 
 // pageStyle gives the measures that a page's draft has of its own.

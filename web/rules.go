@@ -398,9 +398,9 @@ func (s *server) rulesSchema(w http.ResponseWriter, _ *http.Request) {
 	_, _ = w.Write(rules.Schema())
 }
 
-// tryLighter tells what WebP beside JPEG would save.
+// tryLighter tells what other formats beside JPEG would save.
 func (s *server) tryLighter(w http.ResponseWriter, r *http.Request) {
-	saving, err := s.at(r).House.TryLighter("webp")
+	saving, err := s.at(r).House.TryLighter()
 	if err != nil {
 		s.fail(w, r, err)
 		return

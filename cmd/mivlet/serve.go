@@ -224,6 +224,7 @@ func prepare(ctx context.Context, d *desk.Desk, site practice.Site, pages []uint
 	both.Go(func() { tell("the previews could not be made", d.In(ctx).Pictures.Warm(ctx)) })
 	both.Go(func() { d.Upkeep(ctx, 24*time.Hour) })
 	both.Go(func() { d.In(ctx).Destinations.Run(ctx, sendEvery) })
+	both.Go(func() { d.In(ctx).Lighter.Run(ctx, lightenEvery, window.Layout(site)) })
 	both.Go(func() {
 		d.Banners.Count(ctx, countEvery, func(err error) { slog.Error("how often banners were shown could not be kept", "error", err) })
 	})
@@ -288,6 +289,9 @@ func goStale(ctx context.Context, d *desk.Desk, layout publish.Layout) error {
 
 // sendEvery is how soon what goes live is sent to destinations.
 const sendEvery = 2 * time.Second
+
+// lightenEvery is how soon lighter files are begun for what goes live.
+const lightenEvery = 2 * time.Second
 
 // countEvery is how long what was counted of banners may wait until it is kept.
 const countEvery = 5 * time.Second

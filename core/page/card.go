@@ -37,7 +37,7 @@ type CardFile struct {
 }
 
 // lighter reports whether the file is offered beside others.
-func (f CardFile) lighter() bool { return f.MediaType == "image/webp" }
+func (f CardFile) lighter() bool { return slices.Contains(LighterTypes, f.MediaType) }
 
 // ListView is what a list block shows at one moment.
 type ListView struct {
@@ -165,8 +165,10 @@ func (h *writer) coverOf(c Card, slot rules.Slot, sizes string, address func(Car
 	if len(files) > 1 {
 		m.SrcSet, m.Sizes = set(usual), sizes
 	}
-	if len(lighter) > 0 {
-		m.Lighter = []Lighter{{MediaType: lighter[0].MediaType, SrcSet: set(lighter)}}
+	for _, mediaType := range LighterTypes {
+		if of := slices.DeleteFunc(slices.Clone(lighter), func(f CardFile) bool { return f.MediaType != mediaType }); len(of) > 0 {
+			m.Lighter = append(m.Lighter, Lighter{MediaType: mediaType, SrcSet: set(of)})
+		}
 	}
 	h.img(m, "lazy", h.look("cover", "width:100%;height:auto"))
 }

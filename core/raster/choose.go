@@ -121,11 +121,11 @@ func candidates(m image.Image, share float64) (fitting, others []Format, because
 	case !opaque(m):
 		return []Format{PNG, WebP}, []Format{GIF}, "because parts of it are transparent"
 	case share >= flat:
-		return []Format{PNG, JPEG, WebP}, []Format{GIF}, "because it is drawn in flat colours"
+		return []Format{PNG, JPEG, WebP, AVIF}, []Format{GIF}, "because it is drawn in flat colours"
 	case share >= partlyFlat:
-		return []Format{JPEG, PNG, WebP}, []Format{GIF}, "because it is a photograph in most parts"
+		return []Format{JPEG, PNG, WebP, AVIF}, []Format{GIF}, "because it is a photograph in most parts"
 	}
-	return []Format{JPEG, WebP}, []Format{PNG, GIF}, "because it is a photograph"
+	return []Format{JPEG, WebP, AVIF}, []Format{PNG, GIF}, "because it is a photograph"
 }
 
 // allows says whether a format may be chosen. Where nothing is said, those are chosen from that
@@ -158,6 +158,8 @@ func encodeAs(f Format, m image.Image, o Options, why string) (e Encoded, err er
 		} else {
 			e, err = search(m, o, webpWriter, why)
 		}
+	case AVIF:
+		e, err = search(m, o, avifWriter, why)
 	default:
 		e, err = search(m, o, jpegWriter, why)
 	}
@@ -195,7 +197,7 @@ func withoutUnseen(m image.Image) image.Image {
 
 // name is a format as people write it.
 func name(f Format) string {
-	return map[Format]string{JPEG: "JPEG", PNG: "PNG", WebP: "WebP", GIF: "GIF"}[f]
+	return map[Format]string{JPEG: "JPEG", PNG: "PNG", WebP: "WebP", AVIF: "AVIF", GIF: "GIF"}[f]
 }
 
 func join(formats []Format) string {

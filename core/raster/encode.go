@@ -23,6 +23,7 @@ const (
 	PNG  Format = "png"
 	GIF  Format = "gif"
 	WebP Format = "webp"
+	AVIF Format = "avif"
 )
 
 // SameToTheEye is the structural similarity from which a cut is taken to look
@@ -89,10 +90,10 @@ func Encode(m image.Image, o Options) (Encoded, error) {
 			why = "WebP without loss, because it is drawn in flat colours."
 		}
 		e, err = encodeAs(WebP, m, o, why)
-	case PNG, GIF:
+	case PNG, GIF, AVIF:
 		e, err = encodeAs(o.Format, m, o, why)
 	default:
-		return e, fmt.Errorf("a cut is written as auto, jpeg, png, gif or webp, not %q", o.Format)
+		return e, fmt.Errorf("a cut is written as auto, jpeg, png, gif, webp or avif, not %q", o.Format)
 	}
 	if err == nil && o.MaxBytes > 0 && int64(len(e.Data)) > o.MaxBytes {
 		e.OverBudget = overBudget(m, e, o.MaxBytes)
@@ -103,12 +104,13 @@ func Encode(m image.Image, o Options) (Encoded, error) {
 // writer writes a picture at a quality.
 type writer struct {
 	mediaType string
+	often     [2]int // qualities that most photographs lie between
 	write     func(m image.Image, quality int) ([]byte, error)
 	// trial returns what gives the luma of a picture as it is after writing and reading it.
 	trial func(m image.Image, before plane) func(quality int) (plane, error)
 }
 
-var jpegWriter = writer{"image/jpeg", func(m image.Image, quality int) ([]byte, error) {
+var jpegWriter = writer{"image/jpeg", often, func(m image.Image, quality int) ([]byte, error) {
 	return jpegenc.EncodeSmall(m, quality, colourOf(m))
 }, func(_ image.Image, before plane) func(int) (plane, error) {
 	// Its luma is written the same with colour beside it.
@@ -125,7 +127,7 @@ func webpBy(method int) writer {
 		err := webp.Encode(&b, m, webp.Options{Quality: quality, Method: method})
 		return b.Bytes(), err
 	}
-	return writer{"image/webp", write, func(m image.Image, _ plane) func(int) (plane, error) {
+	return writer{"image/webp", often, write, func(m image.Image, _ plane) func(int) (plane, error) {
 		return func(q int) (plane, error) {
 			data, err := write(m, q)
 			if err != nil {
@@ -165,7 +167,7 @@ func search(m image.Image, o Options, w writer, why string) (Encoded, error) {
 	e := Encoded{MediaType: w.mediaType, Quality: min(o.Quality, 100), Why: why}
 	var err error
 	if e.Quality == 0 {
-		e.Quality, err = lowestThat(decibels(target), func(q int) (float64, error) {
+		e.Quality, err = lowestThat(decibels(target), w.often, func(q int) (float64, error) {
 			v, err := like(q)
 			return decibels(v), err
 		})
@@ -178,7 +180,7 @@ func search(m image.Image, o Options, w writer, why string) (Encoded, error) {
 	}
 	if o.Quality == 0 && o.MaxBytes > 0 && int64(len(e.Data)) > o.MaxBytes {
 		// The first quality that is too heavy; the one before meets the budget.
-		heavy, err := lowestThat(math.Log(float64(o.MaxBytes)+0.5), func(q int) (float64, error) {
+		heavy, err := lowestThat(math.Log(float64(o.MaxBytes)+0.5), w.often, func(q int) (float64, error) {
 			data, err := whole(q)
 			return math.Log(float64(len(data))), err
 		})

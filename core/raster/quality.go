@@ -15,20 +15,20 @@ const (
 )
 
 // The first two qualities that are tried: those of most photographs lie between
-// (measured on the demo photos).
-const (
-	oftenTooLow = 62
-	oftenEnough = 80
+// (measured on the demo photos). The scale of AVIF is another one.
+var (
+	often     = [2]int{62, 80}
+	oftenAVIF = [2]int{44, 57}
 )
 
 // lowestThat returns the lowest quality whose value reaches target, or the
 // highest there is where none does. value must not fall with the quality. Two
 // qualities are tried at a time, one on each core; what the first ones give
-// foretells where the next ones are tried.
-func lowestThat(target float64, value func(quality int) (float64, error)) (int, error) {
+// foretells where the next ones are tried. It begins with two that are often it.
+func lowestThat(target float64, often [2]int, value func(quality int) (float64, error)) (int, error) {
 	low, high := lowest-1, highest // low falls short; high reaches it, or is the last
 	atLow, atHigh := math.NaN(), math.NaN()
-	first, second := oftenTooLow, oftenEnough
+	first, second := often[0], often[1]
 	for high-low > 1 {
 		var v [2]float64
 		if err := both(value, first, second, &v); err != nil {

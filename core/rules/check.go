@@ -230,7 +230,7 @@ func (c *checker) limits(r Rules) {
 		c.must(k == "credit" || k == "alt", "/placing/keep", "credit and alt may stay, not %q", k)
 	}
 	for _, f := range p.Lighter {
-		c.must(f == "webp", "/placing/lighter", "webp may be offered beside JPEG, not %q", f)
+		c.must(slices.Contains(LighterFormats, f), "/placing/lighter", "avif and webp may be offered beside JPEG, not %q", f)
 	}
 	c.must(languageTag.MatchString(w.Language), "/words/language", "a language is written like en or de-CH, not %q", w.Language)
 	c.must(w.LongestAlt >= 40 && w.LongestAlt <= 1000, "/words/longest_alt", "40 to 1000 characters, not %d", w.LongestAlt)

@@ -79,6 +79,9 @@ const (
 	AddressLink Link = "address" // of a placement only
 )
 
+// LighterFormats are what may be offered beside JPEG.
+var LighterFormats = []string{"avif", "webp"}
+
 // Placing is how pictures stand on pages where nobody says otherwise.
 type Placing struct {
 	Air        int      `json:"air"`         // around a picture beside text, CSS px
@@ -87,7 +90,7 @@ type Placing struct {
 	Link       Link     `json:"link"`
 	Enlarged   int      `json:"enlarged"`    // longest side of the enlarged picture, CSS px
 	Keep       []string `json:"keep"`        // words that may stay inside a cut: "credit", "alt"
-	Lighter    []string `json:"lighter"`     // formats that are offered beside JPEG where they weigh less: "webp"
+	Lighter    []string `json:"lighter"`     // formats that are offered beside JPEG where they weigh less: "webp", "avif"
 	Inline     bool     `json:"inline"`      // styles go into the HTML, for pages that live elsewhere
 	CutMark    string   `json:"cut_mark"`    // what changes an address with its content: "query" or "suffix"
 	CacheHours int      `json:"cache_hours"` // how long browsers may keep a picture without asking again

@@ -103,7 +103,7 @@ func (d *Desk) files(r rules.Rules, spot rules.Spot, pic store.Picture) ([]store
 	if err != nil {
 		return nil, fmt.Errorf("the files of the banner: %w", err)
 	}
-	formats := r.Placing.Lighter
+	formats := slices.DeleteFunc(slices.Clone(r.Placing.Lighter), func(f string) bool { return f == "avif" }) // somebody waits
 	if pic.Facts.KeepsMotion() {
 		formats = nil // what stands still beside what moves would move in a format that can
 	}

@@ -110,24 +110,30 @@ func (d *Desk) decided(p store.Picture, slot rules.Slot) (raster.Options, error)
 }
 
 // Beside tells what the file of a picture that a usual desktop loads weighs as JPEG, and what it would
-// weigh in another format that looks as like, in bytes; nothing where it is no JPEG.
-func (d *Desk) Beside(p store.Picture, slot rules.Slot, format string) (jpeg, other int64, err error) {
+// weigh in other formats that look as like, in bytes; nothing where it is no JPEG.
+func (d *Desk) Beside(p store.Picture, slot rules.Slot, formats []string) (jpeg int64, others []int64, err error) {
 	slot = ownBudget(p, slot)
 	options, err := d.decided(p, slot)
 	if err != nil {
-		return 0, 0, err
+		return 0, nil, err
 	}
 	plan := PlanOf(p, slot)
 	m, err := d.pixels(p, slot, onDesktop(d.Rules(), slot, plan, 1))
 	if err != nil {
-		return 0, 0, err
+		return 0, nil, err
 	}
 	e, err := raster.Encode(m, options)
 	if err != nil || e.Format != raster.JPEG {
-		return 0, 0, err
+		return 0, nil, err
 	}
-	o, err := raster.Encode(m, optionsFor(slot.As(format)))
-	return int64(len(e.Data)), int64(len(o.Data)), err
+	for _, format := range formats {
+		o, err := raster.Encode(m, optionsFor(slot.As(format)))
+		if err != nil {
+			return 0, nil, err
+		}
+		others = append(others, int64(len(o.Data)))
+	}
+	return int64(len(e.Data)), others, nil
 }
 
 // likeness is the structural similarity of a cut with its pixels; 0 where it

@@ -1,6 +1,7 @@
 package cuts
 
 import (
+	"cmp"
 	"slices"
 
 	"mivlet/core/fit"
@@ -44,7 +45,8 @@ func Image(made []store.Cut, sizes, alt string, address func(store.Cut) string) 
 }
 
 // LighterThan gives cuts in other formats, format by format, that are offered beside JPEG files, where
-// they weigh less; in gives the cuts in a format.
+// they weigh less, the lightest first: a browser takes the first that it knows. in gives the cuts in a
+// format; none where they are not made yet.
 func LighterThan(made []store.Cut, formats []string, in func(format string) ([]store.Cut, error)) (all [][]store.Cut, err error) {
 	if made[0].MediaType != "image/jpeg" {
 		return nil, nil
@@ -54,42 +56,43 @@ func LighterThan(made []store.Cut, formats []string, in func(format string) ([]s
 		if err != nil {
 			return nil, err
 		}
-		if Weight(others) < Weight(made) {
+		if len(others) > 0 && Weight(others) < Weight(made) {
 			all = append(all, others)
 		}
 	}
+	slices.SortStableFunc(all, func(a, b []store.Cut) int { return cmp.Compare(Weight(a), Weight(b)) })
 	return all, nil
 }
 
-// Lighter are the files of [LighterThan] as a page offers them.
-func Lighter(made []store.Cut, formats []string, in func(format string) ([]store.Cut, error), address func(store.Cut) string) (all []page.Lighter, err error) {
-	lighter, err := LighterThan(made, formats, in)
+// Lighter are files of [LighterThan] as a page offers them.
+func Lighter(lighter [][]store.Cut, address func(store.Cut) string) (all []page.Lighter) {
 	for _, others := range lighter {
 		all = append(all, page.Lighter{MediaType: others[0].MediaType, SrcSet: SrcSet(others, address)})
 	}
-	return all, err
+	return all
 }
 
-// StillWithLighter are the cuts of a picture that stands still, for some slots, and those of
-// [Desk.LighterOfStill] for each.
-func (d *Desk) StillWithLighter(r rules.Rules, p store.Picture, slots []rules.Slot) (made [][]store.Cut, lighter [][][]store.Cut, err error) {
-	if made, err = d.CutsOfStill(r, p, slots); err != nil {
-		return nil, nil, err
+// Later are cuts that are offered beside JPEG files once they are made: nobody waits for them.
+type Later struct {
+	Picture store.Picture // as it stands there
+	Slot    rules.Slot    // with the format
+}
+
+// LighterReady gives the cuts of a picture in the formats that the house offers beside JPEG files, as far
+// as they are made, and what is not. A picture that moves has none: it would move in a format that can.
+func (d *Desk) LighterReady(r rules.Rules, p store.Picture, slot rules.Slot, made []store.Cut) (ready [][]store.Cut, later []Later, err error) {
+	if p.Facts.KeepsMotion() {
+		return nil, nil, nil
 	}
-	lighter = make([][][]store.Cut, len(slots))
-	for i, slot := range slots {
-		if lighter[i], err = d.LighterOfStill(r, p, slot, made[i]); err != nil {
-			return nil, nil, err
+	ready, err = LighterThan(made, r.Placing.Lighter, func(format string) ([]store.Cut, error) {
+		as := slot.As(format)
+		is, err := d.Store.Cuts(p.ID, CutKey(r, p, as))
+		if err == nil && len(is) == 0 {
+			later = append(later, Later{p, as})
 		}
-	}
-	return made, lighter, nil
-}
-
-// LighterOfStill is [LighterThan] for the cuts of a picture that stands still, as rules say.
-func (d *Desk) LighterOfStill(r rules.Rules, p store.Picture, slot rules.Slot, made []store.Cut) ([][]store.Cut, error) {
-	return LighterThan(made, r.Placing.Lighter, func(format string) ([]store.Cut, error) {
-		return d.cutsBy(r, p, slot.As(format), d.stillEncoder)
+		return is, err
 	})
+	return ready, later, err
 }
 
 // Weight is what cuts weigh together, in bytes.

@@ -4,26 +4,40 @@ import (
 	"cmp"
 	"slices"
 
+	"mivlet/core/rules"
 	"mivlet/desk/access"
 )
 
 // mostTried is how many pictures lighter files are tried on: with more, somebody would wait for long.
-const mostTried = 4
+const mostTried = 3
 
-// Saving is what pictures weigh in a format beside JPEG, each in the file that a usual desktop loads.
-type Saving struct {
-	Pictures     int
-	Before, Then int64 // bytes: as JPEG, and where it is lighter in the other format
+// Trial is what pictures weigh in formats beside JPEG, each in the file that a usual desktop loads.
+type Trial struct {
+	Pictures int
+	Before   int64 // bytes, as JPEG
+	In       []Saving
 }
 
-// Percent is what they weigh then, of what they weigh as JPEG.
-func (s Saving) Percent() int { return int(100 * s.Then / max(s.Before, 1)) }
+// Saving is what they weigh where a format is offered.
+type Saving struct {
+	Format  string
+	Then    int64 // bytes, in the format where it is lighter
+	Percent int   // of what they weigh as JPEG
+}
 
-// TryLighter tells what a format beside JPEG would save, by trying it on some pictures that stand on
-// pages, the newest first.
-func (d *Desk) TryLighter(format string) (s Saving, err error) {
+// Least is the saving after which they weigh least.
+func (t Trial) Least() Saving {
+	return slices.MinFunc(t.In, func(a, b Saving) int { return cmp.Compare(a.Then, b.Then) })
+}
+
+// TryLighter tells what the formats that may be offered beside JPEG would save, by trying them on some
+// pictures that stand on pages, the newest first.
+func (d *Desk) TryLighter() (s Trial, err error) {
 	if err := d.MayKeep(); err != nil {
 		return s, err
+	}
+	for _, format := range rules.LighterFormats {
+		s.In = append(s.In, Saving{Format: format})
 	}
 	bySlot, err := d.placements()
 	if err != nil {
@@ -50,14 +64,18 @@ func (d *Desk) TryLighter(format string) (s Saving, err error) {
 		if !ok {
 			continue
 		}
-		before, then, err := d.cuts.Beside(t.picture, slot, format)
+		before, then, err := d.cuts.Beside(t.picture, slot, rules.LighterFormats)
 		if err != nil {
 			return s, err
 		}
 		if before == 0 { // it is no JPEG
 			continue
 		}
-		s.Before, s.Then = s.Before+before, s.Then+min(before, then)
+		s.Before += before
+		for i := range s.In {
+			s.In[i].Then += min(before, then[i])
+			s.In[i].Percent = int(100 * s.In[i].Then / max(s.Before, 1))
+		}
 		if s.Pictures++; s.Pictures == mostTried {
 			break
 		}

@@ -86,7 +86,7 @@ func (m *making) albumPicture(b page.Block, n int, site SitePage, layout Layout)
 		p.Next = m.albumAt(b, n+1)
 	}
 	at := m.albumAt(b, n)
-	head := m.around(m.page)
+	head := m.around(m.page, m.when)
 	head.Title, head.Description, head.Address, head.Article = p.Title(), cmp.Or(page.CaptionText(s.Caption), img.Alt), m.Site+at, false
 	head.Image = &page.HeadImage{Address: m.Site + p.Image.Src, Width: p.Image.Width, Height: p.Image.Height, Alt: img.Alt}
 	head.Crumbs = append(head.Crumbs, page.Crumb{Title: m.page.Doc.Title, Address: m.Site + m.page.Path()})

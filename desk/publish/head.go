@@ -2,6 +2,7 @@ package publish
 
 import (
 	"errors"
+	"time"
 
 	"mivlet/core/page"
 	"mivlet/desk/snapshot"
@@ -9,9 +10,9 @@ import (
 )
 
 // head is what a page says of itself to those who do not look at it. link is its link
-// picture; nil for none.
-func (d *Desk) head(n *snapshot.Snapshot, link *snapshot.Link) (string, error) {
-	h := d.around(n)
+// picture; nil for none. at is when it goes live.
+func (d *Desk) head(n *snapshot.Snapshot, link *snapshot.Link, at time.Time) (string, error) {
+	h := d.around(n, at)
 	h.Title, h.Description, h.Address, h.Article = n.Doc.Title, n.Doc.Description(), d.Site+n.Path(), !n.Front()
 	card, _, err := d.Store.Card(n.ID)
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
@@ -27,9 +28,8 @@ func (d *Desk) head(n *snapshot.Snapshot, link *snapshot.Link) (string, error) {
 }
 
 // around is what the head of a page says of what it belongs to.
-func (d *Desk) around(n *snapshot.Snapshot) page.Head {
-	h := page.Head{House: n.House.House, Language: n.House.Words.Language, First: d.Now()}
-	h.Now = h.First
+func (d *Desk) around(n *snapshot.Snapshot, at time.Time) page.Head {
+	h := page.Head{House: n.House.House, Language: n.House.Words.Language, First: at, Now: at}
 	if n.Path() != "/" {
 		h.Crumbs = []page.Crumb{{Title: n.House.House, Address: d.Site + "/"}}
 	}

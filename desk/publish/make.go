@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"slices"
+	"time"
 
 	"mivlet/core/page"
 	"mivlet/desk/access"
@@ -23,16 +24,25 @@ const cssType = "text/css; charset=utf-8"
 type making struct {
 	*Desk
 	page  *snapshot.Snapshot
+	when  time.Time // it goes live
 	at    address.Places
 	how   page.Writing
 	files []store.Published
 	named map[uint][]string // what the pages of pictures are called, by album
 }
 
+// Files makes the files of a page as those that went live at a time, with whatever is offered beside
+// them and has been made meanwhile. They are kept, and not yet what visitors get.
+func (d *Desk) Files(n *snapshot.Snapshot, at time.Time, layout Layout) ([]store.Published, error) {
+	r := release{Snapshot: n, at: at}
+	err := d.make(&r, layout)
+	return r.files, err
+}
+
 // make makes all files of a release: its cuts, its own measures and its HTML.
 func (d *Desk) make(rel *release, layout Layout) error {
 	n := rel.Snapshot
-	m := making{Desk: d, page: n, at: address.Places{}, named: map[uint][]string{}}
+	m := making{Desk: d, page: n, when: rel.at, at: address.Places{}, named: map[uint][]string{}}
 	m.how = d.Writing(n, m.cut, m.attached)
 	m.how.Spots = page.StandingSpots(n.House.Rules, n.Section, n.Slug == "")
 	m.how.List = func(b page.Block) (page.ListView, error) { return d.lists.View(d.Store, n.House.Rules, n.Page, b) }
@@ -145,7 +155,7 @@ func (m *making) elsewhere() (string, error) {
 	if link != nil {
 		m.note(link.File)
 	}
-	return m.head(m.page, link)
+	return m.head(m.page, link, m.when)
 }
 
 // stylePath is where visitors find the measures that a page has of its own.

@@ -5,6 +5,7 @@ import (
 	"context"
 	"errors"
 	"slices"
+	"time"
 
 	"mivlet/desk/access"
 	"mivlet/desk/derive"
@@ -31,6 +32,7 @@ type Layout = lists.Layout
 type release struct {
 	*snapshot.Snapshot
 	files  []store.Published
+	at     time.Time      // of going live, as its head tells it
 	leaf   string         // JSON of how the pages begin that list all of something
 	signed *snapshot.Sign // nil where nothing said stop
 }
@@ -89,7 +91,7 @@ func (d *Desk) mayPublishPage(id uint) error {
 
 // prepare signs a page as it was at one moment and makes its files.
 func (d *Desk) prepare(n *snapshot.Snapshot, reason string, layout Layout) (release, error) {
-	r := release{Snapshot: n}
+	r := release{Snapshot: n, at: d.Now()}
 	found, err := d.snapshot.Findings(n)
 	if err != nil {
 		return r, err
@@ -114,6 +116,9 @@ func (d *Desk) goLive(s store.Records, r release, signed snapshot.Seen) (others 
 		return nil, err
 	}
 	if err := pages.Restation(s, now.Doc.Pictures()); err != nil {
+		return nil, err
+	}
+	if err := s.SetLighterDue(now.ID, len(r.Later()) > 0); err != nil {
 		return nil, err
 	}
 	if r.signed != nil {

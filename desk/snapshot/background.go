@@ -21,7 +21,8 @@ import (
 // devices; address tells where each of them will be found, and may note it.
 func (d *Desk) Backing(n *Snapshot, back page.Background, room page.Room, address func(store.Picture, store.Cut) string) (page.Backing, error) {
 	pic := Covering(n.Pictures[back.Picture], back.Cover)
-	made, lighter, err := d.cuts.StillWithLighter(n.House.Rules, pic, room.Slots())
+	slots := room.Slots()
+	made, err := d.cuts.CutsOfStill(n.House.Rules, pic, slots)
 	if err != nil {
 		return page.Backing{}, fmt.Errorf("the background: %w", err)
 	}
@@ -29,7 +30,11 @@ func (d *Desk) Backing(n *Snapshot, back page.Background, room page.Room, addres
 	var b page.Backing
 	for i, device := range layout.Devices {
 		m, media := cuts.Image(made[i], room.Sizes(), "", at), room.Media(device)
-		for _, others := range lighter[i] {
+		lighter, err := d.lighter(n, pic, slots[i], made[i])
+		if err != nil {
+			return page.Backing{}, fmt.Errorf("the background: %w", err)
+		}
+		for _, others := range lighter {
 			b.Sources = append(b.Sources, page.ForDevice{Media: media, MediaType: others[0].MediaType, SrcSet: cuts.SrcSet(others, at), Sizes: room.Sizes(),
 				Width: others[0].Width, Height: others[0].Height})
 		}

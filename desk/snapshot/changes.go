@@ -13,11 +13,9 @@ import (
 
 // Difference is one thing that publishing a page would change for visitors.
 type Difference struct {
-	What   string // added, taken off, changed, or picture where only the picture has
-	Block  page.Block
-	Before page.Block     // of a changed block
-	Was    string         // the hash of the cut that visitors see; "" where they see none
-	Now    *store.Picture // what they would see; nil where nothing
+	page.Change
+	Was string         // the hash of the cut that visitors see; "" where they see none
+	Now *store.Picture // what they would see; nil where nothing
 }
 
 // Changes tells what publishing a page would change for visitors: the blocks that
@@ -38,7 +36,7 @@ func (d *Desk) Changes(n *Snapshot) ([]Difference, error) {
 	if err != nil {
 		return nil, fmt.Errorf("the live version of page %d: %w", n.ID, err)
 	}
-	return n.withPictures(compareDocs(before, n.Doc), d.filesSeen(was)), nil
+	return n.withPictures(page.Compare(before, n.Doc), d.filesSeen(was)), nil
 }
 
 // filesSeen are the files that visitors get of a live version, by picture, the smallest
@@ -60,7 +58,7 @@ func (d *Desk) filesSeen(v store.LiveVersion) map[uint][]store.Published {
 
 // withPictures adds what the pictures of changed blocks look like before and after,
 // and blocks where nothing but the picture has changed.
-func (n *Snapshot) withPictures(all []Difference, seen map[uint][]store.Published) []Difference {
+func (n *Snapshot) withPictures(blocks []page.Change, seen map[uint][]store.Published) []Difference {
 	shown := func(b page.Block) string {
 		for _, at := range b.Holds() {
 			if files := seen[at.Picture]; len(files) > 0 {
@@ -69,8 +67,10 @@ func (n *Snapshot) withPictures(all []Difference, seen map[uint][]store.Publishe
 		}
 		return ""
 	}
-	for i, c := range all {
-		if all[i].Was = shown(c.Before); c.What == "taken off" {
+	all := make([]Difference, len(blocks))
+	for i, c := range blocks {
+		all[i].Change = c
+		if all[i].Was = shown(c.Before); c.What == page.TakenOff {
 			all[i].Was = shown(c.Block)
 			continue
 		}
@@ -89,34 +89,11 @@ func (n *Snapshot) withPictures(all []Difference, seen map[uint][]store.Publishe
 		key := cuts.CutKey(n.House.Rules, pic, s.Slot)
 		if files := seen[pic.ID]; !slices.ContainsFunc(files, func(f store.Published) bool { return f.CutKey == key }) {
 			b, _ := n.Doc.Block(s.Block)
-			c := Difference{What: "picture", Block: b, Before: b, Now: &pic}
+			c := Difference{Change: page.Change{What: page.PictureOnly, Block: b, Before: b}, Now: &pic}
 			if len(files) > 0 {
 				c.Was = files[0].Hash
 			}
 			all = append(all, c)
-		}
-	}
-	return all
-}
-
-func compareDocs(before, now page.Doc) []Difference {
-	var all []Difference
-	if before.Title != now.Title {
-		title := func(t string) page.Block { return page.Block{Kind: page.Heading, Text: t} }
-		all = append(all, Difference{What: "changed", Block: title(now.Title), Before: title(before.Title)})
-	}
-	for _, b := range now.Blocks {
-		old, ok := before.Block(b.ID)
-		switch {
-		case !ok:
-			all = append(all, Difference{What: "added", Block: b})
-		case old.Mark() != b.Mark():
-			all = append(all, Difference{What: "changed", Block: b, Before: old})
-		}
-	}
-	for _, b := range before.Blocks {
-		if _, ok := now.Block(b.ID); !ok {
-			all = append(all, Difference{What: "taken off", Block: b})
 		}
 	}
 	return all

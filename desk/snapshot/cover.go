@@ -56,7 +56,7 @@ func (d *Desk) CoverFiles(n *Snapshot, at address.Places) ([]store.Published, er
 	}
 	var files []store.Published
 	for i, slot := range page.CoverSlots { // what readers of shared links fetch stays JPEG: not all of them know more
-		lighter, err := d.cuts.LighterOfStill(n.House.Rules, pic, slot, made[i])
+		lighter, err := d.lighter(n, pic, slot, made[i])
 		if err != nil {
 			return nil, fmt.Errorf("the cover: %w", err)
 		}

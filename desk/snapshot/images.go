@@ -53,9 +53,8 @@ func (d *Desk) image(n *Snapshot, pic store.Picture, slot rules.Slot, sizes, alt
 		m.Still = &still
 		return m, err
 	}
-	m.Lighter, err = cuts.Lighter(made, n.House.Rules.Placing.Lighter, func(format string) ([]store.Cut, error) {
-		return d.CutsFor(n, pic, slot.As(format))
-	}, at)
+	lighter, err := d.lighter(n, pic, slot, made)
+	m.Lighter = cuts.Lighter(lighter, at)
 	return m, err
 }
 

@@ -25,6 +25,7 @@ type Snapshot struct {
 	albums   map[uint]int // the versions of those on the page
 	over     tops
 	today    string // 2006-01-02
+	later    []cuts.Later
 }
 
 // Snap takes the snapshot of one page.

@@ -253,6 +253,9 @@ var migrations = []*gormigrate.Migration{
 		`CREATE TABLE sent_files (destination_id INTEGER NOT NULL REFERENCES destinations(id) ON DELETE CASCADE, path TEXT NOT NULL, sum TEXT NOT NULL, bytes INTEGER NOT NULL, stamp TEXT NOT NULL DEFAULT '', trying TEXT NOT NULL DEFAULT '', theirs TEXT NOT NULL DEFAULT '', unused_since DATETIME, picture_id INTEGER NOT NULL DEFAULT 0, picture_version INTEGER NOT NULL DEFAULT 0, shared INTEGER NOT NULL DEFAULT 0, PRIMARY KEY (destination_id, path)) WITHOUT ROWID`,
 		`CREATE INDEX sent_files_picture ON sent_files(picture_id) WHERE picture_id > 0`,
 	)},
+	{ID: "0020-lighter-files-later", Migrate: statements(
+		`CREATE TABLE lighter_due (id INTEGER PRIMARY KEY AUTOINCREMENT, page_id INTEGER NOT NULL UNIQUE REFERENCES pages(id) ON DELETE CASCADE)`,
+	)},
 }
 
 func statements(all ...string) gormigrate.MigrateFunc {

@@ -147,6 +147,18 @@ func (s *records) SetReport(page uint, report string) error {
 	return s.write.Model(&store.Page{}).Where("id = ?", page).UpdateColumn("report", report).Error
 }
 
+func (s *records) SetLighterDue(page uint, due bool) error {
+	if !due {
+		return s.write.Exec("DELETE FROM lighter_due WHERE page_id = ?", page).Error
+	}
+	return s.write.Exec("INSERT INTO lighter_due (page_id) VALUES (?) ON CONFLICT DO NOTHING", page).Error
+}
+
+func (s *records) LighterDue() ([]uint, error) {
+	var ids []uint
+	return ids, s.read.Raw("SELECT page_id FROM lighter_due ORDER BY id").Scan(&ids).Error
+}
+
 func (s *records) TakeOffline(p *store.Page, at time.Time) error {
 	if err := s.replaceFiles(p.ID, nil, at); err != nil {
 		return err

@@ -238,3 +238,17 @@ func erasing(h *house) {
 	h.ok(h.Scrub())
 	assert.Len(h, of(h.Pages())(h), 2)
 }
+
+// lighterDue notes pages whose lighter files are to be made.
+func lighterDue(h *house) {
+	one, two := h.page("juniors", "one"), h.page("juniors", "two")
+	for _, p := range []store.Page{two, one, two} {
+		h.ok(h.SetLighterDue(p.ID, true))
+	}
+	assert.Equal(h, []uint{two.ID, one.ID}, of(h.LighterDue())(h), "each once, the first one first")
+	h.ok(h.SetLighterDue(two.ID, false))
+	h.ok(h.SetLighterDue(two.ID, false))
+	assert.Equal(h, []uint{one.ID}, of(h.LighterDue())(h))
+	h.ok(h.SetLighterDue(two.ID, true))
+	assert.Equal(h, []uint{one.ID, two.ID}, of(h.LighterDue())(h), "whoever comes again comes last")
+}

@@ -44,6 +44,7 @@ func Records(t *testing.T, open func(t *testing.T) store.Records) {
 		"addresses that move":                       moves,
 		"what visitors once got":                    lives,
 		"what lists show of live pages":             cards,
+		"pages whose lighter files are due":         lighterDue,
 		"what drafts are about":                     themes,
 		"people":                                    people,
 		"house rules":                               houseRules,
