@@ -166,12 +166,6 @@ func TestRulesAreChangedWithADryRun(t *testing.T) {
 	write(t, p, `[id="r/page/breaks/tablet"]`, "2000")
 	waitText(t, p, ".pending", "before desktops")
 	assert.False(t, p.MustHas("#rules-why"))
-
-	// What lighter files would save is tried before it is decided.
-	p.MustNavigate(h.app + "/rules?part=limits").MustWaitLoad()
-	hit(t, p, "#lighter-trial button", "Try it")
-	waitText(t, p, "#lighter-trial", `4 photos[\s\S]*instead of`)
-	accessible(t, p, "what lighter files save")
 }
 
 // A person is invited by a link that is shown once; whoever follows it chooses a password and is in.

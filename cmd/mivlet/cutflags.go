@@ -46,7 +46,7 @@ func (c *cutFlags) add(f *pflag.FlagSet) {
 	f.StringVar(&c.flip, "flip", "", "mirror left-right (h) or top-bottom (v)")
 	f.Float64Var(&c.straighten, "straighten", 0, "turn clockwise by −15 to 15 degrees, with the largest upright frame inside")
 	f.StringArrayVar(&c.veils, "veil", nil, "hide SHAPE:X,Y,W,H[:STYLE], rect or ellipse; cover (filled from around it), colour or figure; or found:faces, found:text; repeatable")
-	f.StringVar(&c.format, "format", "auto", "auto, jpeg, png, gif or webp")
+	f.StringVar(&c.format, "format", "auto", "auto, jpeg, png, gif, webp or avif")
 	f.IntVar(&c.quality, "quality", 0, "fixed quality from 1 to 100; without it the lowest that looks the same")
 	f.Int64Var(&c.maxBytes, "max-bytes", 0, "most bytes of a cut")
 	f.IntVar(&c.still, "still", 0, "one frame of an animation, counted from 1")
@@ -88,8 +88,8 @@ func (c *cutFlags) parse() (want fit.Want, densities []float64, edits []recipe.E
 		return want, nil, nil, fmt.Errorf("a quality is 1 to 100, not %d", c.quality)
 	case c.still < 0 || c.maxBytes < 0:
 		return want, nil, nil, errors.New("--still and --max-bytes are above 0")
-	case !slices.Contains([]string{"auto", "jpeg", "png", "gif", "webp"}, c.format):
-		return want, nil, nil, fmt.Errorf("%q is no format: auto, jpeg, png, gif or webp", c.format)
+	case !slices.Contains([]string{"auto", "jpeg", "png", "gif", "webp", "avif"}, c.format):
+		return want, nil, nil, fmt.Errorf("%q is no format: auto, jpeg, png, gif, webp or avif", c.format)
 	}
 	for _, word := range c.keep {
 		if word != "credit" && word != "alt" {

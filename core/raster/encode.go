@@ -108,6 +108,8 @@ type writer struct {
 	write     func(m image.Image, quality int) ([]byte, error)
 	// trial returns what gives the luma of a picture as it is after writing and reading it.
 	trial func(m image.Image, before plane) func(quality int) (plane, error)
+	// sure is trial for sure, where that one is quick rather than exact; nil where it is exact.
+	sure func(m image.Image, before plane) func(quality int) (plane, error)
 }
 
 var jpegWriter = writer{"image/jpeg", often, func(m image.Image, quality int) ([]byte, error) {
@@ -116,7 +118,7 @@ var jpegWriter = writer{"image/jpeg", often, func(m image.Image, quality int) ([
 	// Its luma is written the same with colour beside it.
 	trial := jpegenc.NewTrial(before.grey())
 	return func(q int) (plane, error) { return plane{before.w, before.h, trial.At(q)}, nil }
-}}
+}, nil}
 
 var webpWriter = webpBy(webp.DefaultMethod)
 
@@ -142,7 +144,7 @@ func webpBy(method int) writer {
 			}
 			return luma(back), nil
 		}
-	}}
+	}, nil}
 }
 
 // sparse is how far apart the windows lie that a quality is judged by.
@@ -157,13 +159,16 @@ func search(m image.Image, o Options, w writer, why string) (Encoded, error) {
 	after, judged := w.trial(part, before), newJudge(before, sparse, each)
 	target := o.target()
 	whole := remembered(func(q int) ([]byte, error) { return w.write(m, q) })
-	like := remembered(func(q int) (float64, error) {
-		then, err := after(q)
-		if err != nil {
-			return 0, err
-		}
-		return judged.of(then), nil
-	})
+	likeBy := func(after func(int) (plane, error)) func(int) (float64, error) {
+		return remembered(func(q int) (float64, error) {
+			then, err := after(q)
+			if err != nil {
+				return 0, err
+			}
+			return judged.of(then), nil
+		})
+	}
+	like := likeBy(after)
 	e := Encoded{MediaType: w.mediaType, Quality: min(o.Quality, 100), Why: why}
 	var err error
 	if e.Quality == 0 {
@@ -173,6 +178,15 @@ func search(m image.Image, o Options, w writer, why string) (Encoded, error) {
 		})
 		if err != nil {
 			return e, err
+		}
+	}
+	if w.sure != nil {
+		like = likeBy(w.sure(part, before))
+		for o.Quality == 0 && e.Quality < highest {
+			if v, err := like(e.Quality); err != nil || v >= target {
+				break
+			}
+			e.Quality++
 		}
 	}
 	if e.Data, err = whole(e.Quality); err != nil {

@@ -148,6 +148,13 @@ document.addEventListener('htmx:afterSwap', () => {
   for (const id of unfolded) document.getElementById(id)?.setAttribute('open', '');
 });
 
+// Whether a field holds something else than it came with.
+function changed(field) {
+  if (field.tagName !== 'SELECT') return field.value !== field.defaultValue;
+  const options = [...field.options];
+  return field.value !== (options.find((o) => o.defaultSelected) ?? options[0])?.value;
+}
+
 // A part of the screen that somebody is typing in is not taken when an answer
 // would redraw it: what was typed is never lost. What somebody else did (it comes
 // to the tools) leaves it alone before the first letter, too.
@@ -159,7 +166,7 @@ document.addEventListener('htmx:oobBeforeSwap', (e) => {
     !sent?.contains(here) &&
     target !== here &&
     target.contains(here) &&
-    (here.value !== here.defaultValue || sent?.id === 'tools') &&
+    (changed(here) || sent?.id === 'tools') &&
     !e.detail.fragment?.querySelector?.('.finding.stop')
   ) {
     e.detail.shouldSwap = false;
