@@ -35,7 +35,7 @@ func (d *Desk) Progress(p store.Page) (Progress, bool, error) {
 	if at.Page == p.ID {
 		return at, true, nil
 	}
-	if !p.Live() || d.hasFailed(p) {
+	if len(d.Rules().Placing.Lighter) == 0 || !p.Live() || d.hasFailed(p) {
 		return Progress{}, false, nil
 	}
 	due, err := d.Store.LighterDue()
