@@ -35,6 +35,7 @@ import (
 	"mivlet/desk/people"
 	"mivlet/desk/pictures"
 	"mivlet/desk/previews"
+	"mivlet/desk/provider"
 	"mivlet/desk/publish"
 	"mivlet/desk/samples"
 	"mivlet/desk/shelves"
@@ -50,6 +51,7 @@ import (
 type Desk struct {
 	*access.Seat
 	People       *people.Desk
+	Provider     *provider.Desk
 	Jobs         *jobs.Desk
 	Derive       *derive.Desk
 	Cuts         *cuts.Desk
@@ -97,7 +99,9 @@ type Options struct {
 	// Places open what live pages are sent to, by kind.
 	Places map[string]destinations.OpenPlace
 	// Sealer gives what keeps passwords from those who can read the records.
-	Sealer func() (destinations.Sealer, error)
+	Sealer func() (access.Sealer, error)
+	// Provider finds a provider of accounts that people sign in with; nil where there are none.
+	Provider provider.Open
 	// Data is the folder of the house's own data, which no destination may touch.
 	Data string
 	// Grace is how long a file is kept that no record names; a day where 0.
@@ -115,6 +119,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	}
 	d := &Desk{Seat: h.Own(), grace: cmp.Or(o.Grace, graceForFiles)}
 	d.People = people.New(d.Seat, o.Demo)
+	d.Provider = provider.New(d.Seat, o.Provider, o.Sealer)
 	d.Jobs = jobs.New(d.Seat)
 	d.Derive = derive.New(d.Seat, o.Decoding, o.Reader)
 	d.Cuts = cuts.New(d.Seat, d.Derive, o.Encoded)
@@ -148,7 +153,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 
 // at returns the same desk for another seat.
 func (d *Desk) at(s *access.Seat) *Desk {
-	return &Desk{s, d.People.At(s), d.Jobs.At(s), d.Derive.At(s), d.Cuts.At(s), d.Pictures.At(s), d.Intake.At(s), d.Bench.At(s), d.Shelves.At(s),
+	return &Desk{s, d.People.At(s), d.Provider.At(s), d.Jobs.At(s), d.Derive.At(s), d.Cuts.At(s), d.Pictures.At(s), d.Intake.At(s), d.Bench.At(s), d.Shelves.At(s),
 		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Previews.At(s), d.Albums.At(s), d.Banners.At(s), d.Attachments.At(s), d.Deleted.At(s), d.Landing.At(s), d.Samples.At(s), d.Visits.At(s), d.Publish.At(s), d.Lighter.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.TakeAlong.At(s), d.Mirror.At(s), d.Destinations.At(s), d.grace}
 }
 

@@ -423,6 +423,9 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"Publish.LiveLinks":   {anybody, func(d *desk.Desk) error { _, err := d.Publish.LiveLinks(); return err }},
 		"Lighter.Make":        {keep, func(d *desk.Desk) error { return d.Lighter.Make(ctx, desktest.PlainLayout) }},
 		"Lighter.Progress":    {look, func(d *desk.Desk) error { _, _, err := d.Lighter.Progress(store.Page{ID: b.PageID}); return err }},
+		"Provider.Settings":   {keep, func(d *desk.Desk) error { _, _, err := d.Provider.Settings(); return err }},
+		"Provider.Save":       {keep, func(d *desk.Desk) error { return d.Provider.Save(ctx, store.Provider{}, "", "") }},
+		"Provider.Remove":     {keep, func(d *desk.Desk) error { return d.Provider.Remove() }},
 		"House.TryLighter":    {keep, func(d *desk.Desk) error { _, err := d.House.TryLighter(); return err }},
 		"House.RulesDraft":    {look, func(d *desk.Desk) error { _, err := d.House.RulesDraft(); return err }},
 		"House.ChangeRules": {keep, func(d *desk.Desk) error {
@@ -483,7 +486,7 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 
 // notUseCases are methods that do nothing to the house's things, or check a
 // right of their own kind.
-var notUseCases = []string{"Pages.Sides", "Pictures.Warm", "Jobs.End", "Pictures.Propose", "Pictures.TooSmallFor", "People.DemoSignIn", "People.SignOutEverywhere", "People.FirstCode", "People.Ended", "Derive.DecodingNow", "Derive.CanRead", "Mirror.UseSite", "Destinations.Run", "Lighter.Run"}
+var notUseCases = []string{"Pages.Sides", "Pictures.Warm", "Jobs.End", "Pictures.Propose", "Pictures.TooSmallFor", "People.DemoSignIn", "People.SignOutEverywhere", "People.FirstCode", "People.Ended", "Derive.DecodingNow", "Derive.CanRead", "Mirror.UseSite", "Destinations.Run", "Lighter.Run", "Provider.Offered", "Provider.Begin", "Provider.Finish"}
 
 // The whole matrix: every use case as everybody, refused or not exactly as the
 // roles say.

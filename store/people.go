@@ -14,8 +14,11 @@ type Person struct {
 	// Invitation is the hash of the one that is open; empty where none is. InvitedUntil is when it ends.
 	Invitation   string
 	InvitedUntil time.Time `gorm:"default:null"`
-	CreatedAt    time.Time `gorm:"autoCreateTime:false"`
-	Roles        []Role    `gorm:"foreignKey:PersonID"`
+	// Issuer and Subject say whose account it is with the provider that they sign in with (OpenID Connect
+	// Core 1.0, 5.7: the two together never change); both empty where they came by no provider.
+	Issuer, Subject string
+	CreatedAt       time.Time `gorm:"autoCreateTime:false"`
+	Roles           []Role    `gorm:"foreignKey:PersonID"`
 }
 
 // TableName is the table people are kept in.
@@ -26,4 +29,27 @@ type Role struct {
 	PersonID uint   `gorm:"primaryKey;autoIncrement:false"`
 	Section  string `gorm:"primaryKey"`
 	Role     string
+}
+
+// Provider keeps accounts elsewhere, such as those of a school, which people sign in with (OpenID
+// Connect Core 1.0).
+type Provider struct {
+	ID       uint // 1: a house has one at most
+	Title    string
+	Issuer   string      // its address
+	ClientID string      // what this house is called there
+	Secret   string      // sealed
+	Claim    string      // in which it tells the groups of a person; "" where it tells none
+	NewComer bool        // whoever has an account there gets one here at the first sign-in
+	Groups   []GroupRole `gorm:"serializer:json"`
+}
+
+// TableName is the table it is kept in.
+func (Provider) TableName() string { return "provider" }
+
+// GroupRole is what people of a group may do in a section.
+type GroupRole struct {
+	Group   string `json:"group"`
+	Section string `json:"section"`
+	Role    string `json:"role"` // contributor or publisher
 }

@@ -304,6 +304,14 @@ type PeopleRecords interface {
 	PersonByLogin(login string) (Person, error)
 	// PersonByInvitation returns the person with an open invitation, by its hash.
 	PersonByInvitation(hash string) (Person, error)
+	// PersonBySubject returns the person with an account of a provider.
+	PersonBySubject(issuer, subject string) (Person, error)
+	// Provider returns the provider whose accounts people may sign in with, or [ErrNotFound].
+	Provider() (Provider, error)
+	// SaveProvider keeps it, in the place of the one before.
+	SaveProvider(p Provider) error
+	// DropProvider forgets it. What people have there stays noted with them.
+	DropProvider() error
 	// SavePerson keeps a person and replaces their roles. Call it in a transaction.
 	SavePerson(p *Person) error
 	// CountPeople returns how many people there are.

@@ -17,6 +17,7 @@ import (
 
 func (s *server) peopleRoutes(r chi.Router) {
 	r.Get("/people", s.people)
+	s.providerRoutes(r)
 	r.Post("/people", s.saveAccount)
 	r.Post("/people/{id}/invite", s.invite)
 	r.Get("/trail", s.trail)
@@ -97,11 +98,7 @@ func (s *server) tellInvitation(w http.ResponseWriter, r *http.Request, person u
 		s.fail(w, r, err)
 		return
 	}
-	at := url.URL{Scheme: "http", Host: r.Host, Path: "/join", RawQuery: url.Values{"code": {code}}.Encode()}
-	if s.opts.TLS {
-		at.Scheme = "https"
-	}
-	s.write(w, "people", "invitation", http.StatusOK, invitation{at.String(), until})
+	s.write(w, "people", "invitation", http.StatusOK, invitation{s.address(r, "/join") + "?" + url.Values{"code": {code}}.Encode(), until})
 }
 
 // trailView is who did what.

@@ -122,6 +122,7 @@ func (s *server) doorRoutes(r chi.Router) {
 	r.Get("/sign-in", s.door)
 	r.Post("/sign-in", s.signIn)
 	r.Post("/sign-in/demo", s.demoSignIn)
+	s.providerDoor(r)
 	r.Post("/sign-out", s.signOut)
 	r.Get("/first", s.first)
 	r.Post("/first", s.firstKeeper)
@@ -136,6 +137,7 @@ type doorView struct {
 	Name   string
 	Next   string
 	Wrong  string
+	Via    string // whose accounts one may sign in with; "" for nobody's
 	First  bool   // nobody has an account yet
 	Code   string // that the console told, or of an invitation
 	Joins  string // who was invited
@@ -156,6 +158,10 @@ func (s *server) showDoor(w http.ResponseWriter, r *http.Request, status int, v 
 		return
 	}
 	if v.People, err = s.at(r).People.DemoPeople(); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	if v.Via, err = s.at(r).Provider.Offered(); err != nil {
 		s.fail(w, r, err)
 		return
 	}

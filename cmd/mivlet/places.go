@@ -7,6 +7,7 @@ import (
 	"path/filepath"
 	"sync"
 
+	"mivlet/desk/access"
 	"mivlet/desk/destinations"
 	"mivlet/edge/folder"
 	"mivlet/edge/sftp"
@@ -38,8 +39,8 @@ var places = map[string]destinations.OpenPlace{
 const keyName = "mivlet.key"
 
 // sealer loads the key when it is needed first.
-func (o *serving) sealer() func() (destinations.Sealer, error) {
-	return sync.OnceValues(func() (destinations.Sealer, error) {
+func (o *serving) sealer() func() (access.Sealer, error) {
+	return sync.OnceValues(func() (access.Sealer, error) {
 		return sealed.Load(cmp.Or(o.keyFile, filepath.Join(o.data, keyName)))
 	})
 }

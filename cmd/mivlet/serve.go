@@ -149,7 +149,7 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 		}
 	}
 	d, err := desk.New(&kept.Store, desk.Options{SiteURL: siteURL, Demo: withDemo, Card: card, Reader: tesseract.Reader{}, Visitor: visitor.New(),
-		Previewer: asked.New(previewerURL), Decoding: decodingShare(memory), Places: places, Sealer: o.sealer(), Data: o.data})
+		Previewer: asked.New(previewerURL), Decoding: decodingShare(memory), Places: places, Provider: openProvider, Sealer: o.sealer(), Data: o.data})
 	if err != nil {
 		return err
 	}

@@ -57,19 +57,13 @@ func (e *UnknownHostError) Error() string {
 	return "nobody has confirmed yet that the key " + e.Fingerprint + " is the server's own"
 }
 
-// Sealer keeps secrets that are kept in records from those who can read those.
-type Sealer interface {
-	Seal(secret []byte, purpose string) (string, error)
-	Open(sealed, purpose string) ([]byte, error)
-}
-
 // Rooms are what the room uses.
 type Rooms struct {
 	Jobs    *jobs.Desk
 	Mirror  *mirror.Desk
 	Visitor visit.Visitor        // looks at what was sent; where nil, nobody does
 	Open    map[string]OpenPlace // by kind; without one, nothing of that kind can be added
-	Sealer  func() (Sealer, error)
+	Sealer  func() (access.Sealer, error)
 	Data    string // folder of this house's own data, which no destination may touch
 }
 
@@ -85,7 +79,7 @@ type Desk struct {
 type shared struct {
 	visitor visit.Visitor
 	open    map[string]OpenPlace
-	sealer  func() (Sealer, error)
+	sealer  func() (access.Sealer, error)
 	data    string
 
 	mu    sync.Mutex

@@ -35,7 +35,7 @@ func far(t *testing.T) (b *desktest.Fixture, opened *[]destinations.Secret) {
 			return nil, errors.New("nobody answers")
 		}
 		o.Places = map[string]destinations.OpenPlace{destinations.InFolder: open, destinations.OverSSH: open, destinations.OverWebDAV: open}
-		o.Sealer = func() (destinations.Sealer, error) { return sealed.Load(file) }
+		o.Sealer = func() (access.Sealer, error) { return sealed.Load(file) }
 	})
 	return b, opened
 }

@@ -40,7 +40,7 @@ func (d *Desk) secretOf(to store.Destination) (Secret, error) {
 	return s, json.Unmarshal(data, &s)
 }
 
-func (d *Desk) seal() (Sealer, error) {
+func (d *Desk) seal() (access.Sealer, error) {
 	if d.sealer == nil {
 		return nil, errors.New("no key was set up for secrets")
 	}

@@ -75,7 +75,7 @@ func (d *Desk) DemoSignIn(id uint) (access.Person, error) {
 	if err != nil {
 		return access.Person{}, access.NotFound(err, "That person")
 	}
-	if !d.demo || p.Password != "" || p.Invitation != "" || p.Away {
+	if !d.demo || p.Password != "" || p.Invitation != "" || p.Subject != "" || p.Away {
 		return access.Person{}, access.Refuse(access.Forbidden, "Only people of the demo sign in with one click.", "Use name and password.")
 	}
 	who := access.PersonOf(p)
@@ -91,7 +91,7 @@ func (d *Desk) DemoPeople() ([]access.Person, error) {
 	all, err := d.Store.People()
 	var some []access.Person
 	for _, p := range all {
-		if p.Password == "" && p.Invitation == "" && !p.Away {
+		if p.Password == "" && p.Invitation == "" && p.Subject == "" && !p.Away {
 			some = append(some, access.PersonOf(p))
 		}
 	}
@@ -316,6 +316,9 @@ func (d *Desk) SetOwnPassword(old, fresh string) (access.Person, error) {
 	p, err := d.Store.Person(d.Person.ID)
 	if err != nil {
 		return access.Person{}, access.NotFound(err, "Your account")
+	}
+	if p.Password == "" && p.Subject != "" {
+		return access.Person{}, access.Refuse(access.Clash, "Your account has no password here.", "It is kept where you sign in.")
 	}
 	if p.Password == "" {
 		return access.Person{}, access.Refuse(access.Clash, "People of the demo have no password.", "They sign in with one click.")

@@ -256,6 +256,12 @@ var migrations = []*gormigrate.Migration{
 	{ID: "0020-lighter-files-later", Migrate: statements(
 		`CREATE TABLE lighter_due (id INTEGER PRIMARY KEY AUTOINCREMENT, page_id INTEGER NOT NULL UNIQUE REFERENCES pages(id) ON DELETE CASCADE)`,
 	)},
+	{ID: "0021-provider-of-accounts", Migrate: statements(
+		`ALTER TABLE people ADD COLUMN issuer TEXT NOT NULL DEFAULT ''`,
+		`ALTER TABLE people ADD COLUMN subject TEXT NOT NULL DEFAULT ''`,
+		`CREATE UNIQUE INDEX people_subject ON people(issuer, subject) WHERE subject <> ''`,
+		`CREATE TABLE provider (id INTEGER PRIMARY KEY CHECK (id = 1), title TEXT NOT NULL, issuer TEXT NOT NULL, client_id TEXT NOT NULL, secret TEXT NOT NULL DEFAULT '', claim TEXT NOT NULL DEFAULT '', new_comer INTEGER NOT NULL DEFAULT 0, "groups" TEXT NOT NULL DEFAULT '[]')`,
+	)},
 }
 
 func statements(all ...string) gormigrate.MigrateFunc {

@@ -41,6 +41,26 @@ func (s *records) PersonByInvitation(hash string) (store.Person, error) {
 	return p, found(s.read.Preload("Roles").First(&p, "invitation = ?", hash).Error)
 }
 
+func (s *records) PersonBySubject(issuer, subject string) (store.Person, error) {
+	if subject == "" {
+		return store.Person{}, store.ErrNotFound
+	}
+	var p store.Person
+	return p, found(s.read.Preload("Roles").First(&p, "issuer = ? AND subject = ?", issuer, subject).Error)
+}
+
+func (s *records) Provider() (store.Provider, error) {
+	var p store.Provider
+	return p, found(s.read.First(&p, "id = 1").Error)
+}
+
+func (s *records) SaveProvider(p store.Provider) error {
+	p.ID, p.Groups = 1, append([]store.GroupRole{}, p.Groups...)
+	return s.write.Save(&p).Error
+}
+
+func (s *records) DropProvider() error { return s.write.Delete(&store.Provider{}, "id = 1").Error }
+
 func (s *records) SavePerson(p *store.Person) error {
 	roles := p.Roles
 	if err := s.write.Omit("Roles").Save(p).Error; err != nil {

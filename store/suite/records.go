@@ -47,6 +47,7 @@ func Records(t *testing.T, open func(t *testing.T) store.Records) {
 		"pages whose lighter files are due":         lighterDue,
 		"what drafts are about":                     themes,
 		"people":                                    people,
+		"whose accounts people sign in with":        providers,
 		"house rules":                               houseRules,
 		"the ruler":                                 ruler,
 		"files to download":                         attachments,
