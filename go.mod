@@ -17,8 +17,10 @@ require (
 	github.com/go-rod/rod v0.116.2
 	github.com/gofrs/flock v0.13.2
 	github.com/microcosm-cc/bluemonday v1.0.27
+	github.com/mileusna/useragent v1.3.5
 	github.com/mozillazg/go-unidecode v0.2.0
 	github.com/pkg/sftp v1.13.12
+	github.com/pquerna/otp v1.5.0
 	github.com/santhosh-tekuri/jsonschema/v6 v6.0.3
 	github.com/soniakeys/quant v1.0.0
 	github.com/spf13/cobra v1.10.2
@@ -38,6 +40,7 @@ require (
 )
 
 require (
+	github.com/boombuler/barcode v1.0.1-0.20190219062509-6c824513bacc // indirect
 	github.com/go-jose/go-jose/v4 v4.1.4 // indirect
 	github.com/kr/fs v0.1.0 // indirect
 	github.com/mattn/go-sqlite3 v1.14.22 // indirect

@@ -118,7 +118,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 		return nil, err
 	}
 	d := &Desk{Seat: h.Own(), grace: cmp.Or(o.Grace, graceForFiles)}
-	d.People = people.New(d.Seat, o.Demo)
+	d.People = people.New(d.Seat, o.Demo, o.Sealer)
 	d.Provider = provider.New(d.Seat, o.Provider, o.Sealer)
 	d.Jobs = jobs.New(d.Seat)
 	d.Derive = derive.New(d.Seat, o.Decoding, o.Reader)

@@ -412,22 +412,30 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"Pictures.SetWords": {work, func(d *desk.Desk) error {
 			return d.Pictures.SetWords(picture, pictures.Newest, pictures.Words{Alt: "A boat"})
 		}},
-		"Pictures.CheckWords": {work, func(d *desk.Desk) error { _, err := d.Pictures.CheckWords(picture, pictures.Words{}); return err }},
-		"Shelves.EmptyBin":    {keep, func(d *desk.Desk) error { _, err := d.Shelves.EmptyBin(); return err }},
-		"Intake.InsertCard":   {measure, func(d *desk.Desk) error { return d.Intake.InsertCard(true) }},
-		"Intake.Card":         {look, func(d *desk.Desk) error { _, err := d.Intake.Card(); return err }},
-		"Intake.TakeFromCard": {work, func(d *desk.Desk) error { _, err := d.Intake.TakeFromCard(nil, "juniors"); return err }},
-		"Intake.BringPages":   {work, func(d *desk.Desk) error { _, err := d.Intake.BringPages(picture); return err }},
-		"Derive.Preview":      {work, func(d *desk.Desk) error { _, err := d.Derive.Preview(picture); return err }},
-		"Publish.Published":   {anybody, func(d *desk.Desk) error { _, err := d.Publish.Published("/x", ""); return err }},
-		"Publish.LiveLinks":   {anybody, func(d *desk.Desk) error { _, err := d.Publish.LiveLinks(); return err }},
-		"Lighter.Make":        {keep, func(d *desk.Desk) error { return d.Lighter.Make(ctx, desktest.PlainLayout) }},
-		"Lighter.Progress":    {look, func(d *desk.Desk) error { _, _, err := d.Lighter.Progress(store.Page{ID: b.PageID}); return err }},
-		"Provider.Settings":   {keep, func(d *desk.Desk) error { _, _, err := d.Provider.Settings(); return err }},
-		"Provider.Save":       {keep, func(d *desk.Desk) error { return d.Provider.Save(ctx, store.Provider{}, "", "") }},
-		"Provider.Remove":     {keep, func(d *desk.Desk) error { return d.Provider.Remove() }},
-		"House.TryLighter":    {keep, func(d *desk.Desk) error { _, err := d.House.TryLighter(); return err }},
-		"House.RulesDraft":    {look, func(d *desk.Desk) error { _, err := d.House.RulesDraft(); return err }},
+		"Pictures.CheckWords":  {work, func(d *desk.Desk) error { _, err := d.Pictures.CheckWords(picture, pictures.Words{}); return err }},
+		"Shelves.EmptyBin":     {keep, func(d *desk.Desk) error { _, err := d.Shelves.EmptyBin(); return err }},
+		"Intake.InsertCard":    {measure, func(d *desk.Desk) error { return d.Intake.InsertCard(true) }},
+		"Intake.Card":          {look, func(d *desk.Desk) error { _, err := d.Intake.Card(); return err }},
+		"Intake.TakeFromCard":  {work, func(d *desk.Desk) error { _, err := d.Intake.TakeFromCard(nil, "juniors"); return err }},
+		"Intake.BringPages":    {work, func(d *desk.Desk) error { _, err := d.Intake.BringPages(picture); return err }},
+		"Derive.Preview":       {work, func(d *desk.Desk) error { _, err := d.Derive.Preview(picture); return err }},
+		"Publish.Published":    {anybody, func(d *desk.Desk) error { _, err := d.Publish.Published("/x", ""); return err }},
+		"Publish.LiveLinks":    {anybody, func(d *desk.Desk) error { _, err := d.Publish.LiveLinks(); return err }},
+		"Lighter.Make":         {keep, func(d *desk.Desk) error { return d.Lighter.Make(ctx, desktest.PlainLayout) }},
+		"Lighter.Progress":     {look, func(d *desk.Desk) error { _, _, err := d.Lighter.Progress(store.Page{ID: b.PageID}); return err }},
+		"People.OwnSessions":   {look, func(d *desk.Desk) error { _, err := d.People.OwnSessions(); return err }},
+		"People.EndSession":    {look, func(d *desk.Desk) error { return d.People.EndSession(99) }},
+		"People.Own":           {look, func(d *desk.Desk) error { _, err := d.People.Own(); return err }},
+		"People.BeginSecond":   {look, func(d *desk.Desk) error { _, err := d.People.BeginSecond(); return err }},
+		"People.ConfirmSecond": {look, func(d *desk.Desk) error { _, err := d.People.ConfirmSecond("1"); return err }},
+		"People.DropSecond":    {look, func(d *desk.Desk) error { return d.People.DropSecond("x") }},
+		"People.DropSecondOf":  {keep, func(d *desk.Desk) error { return d.People.DropSecondOf(99) }},
+		"People.TidySessions":  {keep, func(d *desk.Desk) error { return d.People.TidySessions() }},
+		"Provider.Settings":    {keep, func(d *desk.Desk) error { _, _, err := d.Provider.Settings(); return err }},
+		"Provider.Save":        {keep, func(d *desk.Desk) error { return d.Provider.Save(ctx, store.Provider{}, "", "") }},
+		"Provider.Remove":      {keep, func(d *desk.Desk) error { return d.Provider.Remove() }},
+		"House.TryLighter":     {keep, func(d *desk.Desk) error { _, err := d.House.TryLighter(); return err }},
+		"House.RulesDraft":     {look, func(d *desk.Desk) error { _, err := d.House.RulesDraft(); return err }},
 		"House.ChangeRules": {keep, func(d *desk.Desk) error {
 			return d.House.ChangeRules(func(r rules.Rules) (rules.Rules, error) { return r, nil })
 		}},
@@ -486,7 +494,7 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 
 // notUseCases are methods that do nothing to the house's things, or check a
 // right of their own kind.
-var notUseCases = []string{"Pages.Sides", "Pictures.Warm", "Jobs.End", "Pictures.Propose", "Pictures.TooSmallFor", "People.DemoSignIn", "People.SignOutEverywhere", "People.FirstCode", "People.Ended", "Derive.DecodingNow", "Derive.CanRead", "Mirror.UseSite", "Destinations.Run", "Lighter.Run", "Provider.Offered", "Provider.Begin", "Provider.Finish"}
+var notUseCases = []string{"Pages.Sides", "Pictures.Warm", "Jobs.End", "Pictures.Propose", "Pictures.TooSmallFor", "People.DemoSignIn", "People.SignOutEverywhere", "People.FirstCode", "People.Ended", "Derive.DecodingNow", "Derive.CanRead", "Mirror.UseSite", "Destinations.Run", "Lighter.Run", "Provider.Offered", "Provider.Begin", "People.Begin", "People.Continues", "People.SignedOut", "People.SecondStep", "Provider.Finish"}
 
 // The whole matrix: every use case as everybody, refused or not exactly as the
 // roles say.

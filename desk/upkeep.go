@@ -55,6 +55,9 @@ func (d *Desk) Tidy() error {
 	if bad := d.Store.Sessions().Sweep(); bad != nil {
 		err = bad
 	}
+	if bad := d.People.TidySessions(); bad != nil {
+		err = bad
+	}
 	if bad := d.dropOldCuts(); bad != nil {
 		err = bad
 	}

@@ -120,6 +120,6 @@ func TestSigningInWithTheSchoolsAccount(t *testing.T) {
 		res, err := http.Get(h.app + "/sign-in/provider/back" + at)
 		require.NoError(t, err)
 		res.Body.Close()
-		assert.Equal(t, http.StatusBadRequest, res.StatusCode, fmt.Sprintf("%q", at))
+		assert.Equal(t, http.StatusUnprocessableEntity, res.StatusCode, fmt.Sprintf("%q", at))
 	}
 }

@@ -17,8 +17,14 @@ type Person struct {
 	// Issuer and Subject say whose account it is with the provider that they sign in with (OpenID Connect
 	// Core 1.0, 5.7: the two together never change); both empty where they came by no provider.
 	Issuer, Subject string
-	CreatedAt       time.Time `gorm:"autoCreateTime:false"`
-	Roles           []Role    `gorm:"foreignKey:PersonID"`
+	// Second is the sealed secret of their second step; empty where they have none. SecondUsed is the
+	// number of the last code that was taken (RFC 6238, 4.2), SecondSpare the hashes of codes for
+	// whoever has lost what makes them.
+	Second      string
+	SecondUsed  int64
+	SecondSpare []string  `gorm:"serializer:json"`
+	CreatedAt   time.Time `gorm:"autoCreateTime:false"`
+	Roles       []Role    `gorm:"foreignKey:PersonID"`
 }
 
 // TableName is the table people are kept in.
@@ -53,3 +59,14 @@ type GroupRole struct {
 	Section string `json:"section"`
 	Role    string `json:"role"` // contributor or publisher
 }
+
+// SignedIn is where a person is signed in.
+type SignedIn struct {
+	ID            uint
+	PersonID      uint
+	Since, SeenAt time.Time
+	Browser       string // such as Firefox on Windows
+}
+
+// TableName is the table they are kept in.
+func (SignedIn) TableName() string { return "signed_in" }

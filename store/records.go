@@ -312,6 +312,16 @@ type PeopleRecords interface {
 	SaveProvider(p Provider) error
 	// DropProvider forgets it. What people have there stays noted with them.
 	DropProvider() error
+	// AddSignedIn keeps where a person has just signed in.
+	AddSignedIn(s *SignedIn) error
+	// SignedIn returns where a person is signed in, the one that was used last first.
+	SignedIn(person uint) ([]SignedIn, error)
+	// SeeSignedIn notes that somebody is at work in a session.
+	SeeSignedIn(id uint, at time.Time) error
+	// EndSignedIn forgets one session of a person; all of them where id is 0.
+	EndSignedIn(person, id uint) error
+	// DropSignedInBefore forgets the sessions that were used last before a moment.
+	DropSignedInBefore(at time.Time) error
 	// SavePerson keeps a person and replaces their roles. Call it in a transaction.
 	SavePerson(p *Person) error
 	// CountPeople returns how many people there are.

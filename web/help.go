@@ -107,6 +107,7 @@ var besideHelp = []help{
 	{"people", "People", "Who may do what in which section.", []string{
 		"Contributors work on pictures and drafts. Publishers also publish. Keepers keep the rules and the people.",
 		"Add a person, or change a role. It holds at once.",
+		"*Accounts from elsewhere* lets people sign in with those of your school. What their groups may do follows from there.",
 	}, "people"},
 	{"destinations", "Destinations", "Where live pages are sent, besides the built-in site.", []string{
 		"Add the place that another web server serves: a folder, or a machine over SSH or WebDAV.",
@@ -117,8 +118,9 @@ var besideHelp = []help{
 	{"trail", "Trail", "What was done in the house, by whom and when.", []string{
 		"Filter by person or section, or download it as a table.",
 	}, "people"},
-	{"account", "Your account", "Your password and your sessions.", []string{
-		"Change your password, or end all sessions of yours, here and elsewhere.",
+	{"account", "Your account", "Your password, your second step and where you are signed in.", []string{
+		"Change your password, or end a session that you left open elsewhere.",
+		"With a second step, you are asked for a code of your phone after the password. Keep the spare codes.",
 	}, "people"},
 	{"welcome", "The first answers", "What Mivlet needs to know of a new house.", []string{
 		"Answer what you know, and leave the rest as it is. All of it can be changed under *House rules*.",

@@ -23,9 +23,8 @@ func (s *server) peopleRoutes(r chi.Router) {
 	r.Get("/trail", s.trail)
 	r.Get("/help", s.showHelp)
 	r.Get("/trail.csv", s.trailCSV)
-	r.Get("/account", s.account)
-	r.Post("/account/password", s.setPassword)
-	r.Post("/account/sign-out-everywhere", s.signOutEverywhere)
+	r.Post("/people/{id}/second/remove", s.dropSecondOf)
+	s.accountRoutes(r)
 }
 
 // peopleView is the list of people, with the one whose account is open.
@@ -163,26 +162,11 @@ func plainCell(s string) string {
 	return s
 }
 
-func (s *server) account(w http.ResponseWriter, r *http.Request) {
-	s.screen(w, r, "account", "Your account", "", s.at(r).Rules().Sections)
-}
-
-func (s *server) setPassword(w http.ResponseWriter, r *http.Request) {
-	who, err := s.at(r).People.SetOwnPassword(r.FormValue("old"), r.FormValue("password"))
-	if err == nil {
-		err = s.remember(r, who)
-	}
-	if err != nil {
+// dropSecondOf takes the second step of somebody away who has lost what makes the codes.
+func (s *server) dropSecondOf(w http.ResponseWriter, r *http.Request) {
+	if err := s.at(r).People.DropSecondOf(id(r)); err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	s.goOn(w, r, "/account")
-}
-
-func (s *server) signOutEverywhere(w http.ResponseWriter, r *http.Request) {
-	if err := s.at(r).People.SignOutEverywhere(); err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	s.signOut(w, r)
+	s.goOn(w, r, fmt.Sprintf("/people?person=%d", id(r)))
 }

@@ -3,6 +3,7 @@ package web
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"net"
 	"net/http"
@@ -16,6 +17,7 @@ import (
 
 	"mivlet/desk"
 	"mivlet/desk/access"
+	"mivlet/desk/people"
 )
 
 // newSessions keeps sessions for two weeks, and ends one that nobody used for
@@ -80,7 +82,10 @@ func (s *server) identify(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		var who access.Person
 		if id := s.sessions.GetInt(r.Context(), "person"); id > 0 {
-			p, ok, err := s.house.People.Returning(uint(id), s.sessions.GetInt(r.Context(), "epoch"))
+			p, ok, err := s.house.People.Continues(uint(id), s.sessions.GetInt(r.Context(), "epoch"), uint(s.sessions.GetInt(r.Context(), "session")))
+			if err == nil && ok && p.Session() == 0 {
+				p, err = s.number(r, p)
+			}
 			if err != nil {
 				s.fail(w, r, err)
 				return
@@ -122,6 +127,7 @@ func (s *server) doorRoutes(r chi.Router) {
 	r.Get("/sign-in", s.door)
 	r.Post("/sign-in", s.signIn)
 	r.Post("/sign-in/demo", s.demoSignIn)
+	r.Post("/sign-in/code", s.secondStep)
 	s.providerDoor(r)
 	r.Post("/sign-out", s.signOut)
 	r.Get("/first", s.first)
@@ -137,6 +143,7 @@ type doorView struct {
 	Name   string
 	Next   string
 	Wrong  string
+	Ticket string // of somebody who has given their password, and is asked for a code
 	Via    string // whose accounts one may sign in with; "" for nobody's
 	First  bool   // nobody has an account yet
 	Code   string // that the console told, or of an invitation
@@ -171,6 +178,16 @@ func (s *server) showDoor(w http.ResponseWriter, r *http.Request, status int, v 
 func (s *server) signIn(w http.ResponseWriter, r *http.Request) {
 	v := doorView{Login: r.FormValue("login"), Next: r.FormValue("next")}
 	who, err := s.at(r).People.SignIn(v.Login, r.FormValue("password"), fromWhere(r))
+	var needs *people.NeedsCode
+	if errors.As(err, &needs) {
+		if fromHTMX(r) {
+			s.fail(w, r, access.Refuse(access.Bad, "Your account has a second step.", "Sign in in another tab, then try again here; what you typed stays."))
+			return
+		}
+		v.Ticket = needs.Ticket
+		s.showDoor(w, r, http.StatusOK, v)
+		return
+	}
 	if err != nil {
 		status, m := told(r, err)
 		if fromHTMX(r) {
@@ -182,6 +199,17 @@ func (s *server) signIn(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	s.enter(w, r, who, v.Next)
+}
+
+// secondStep takes the code that is asked for after the password.
+func (s *server) secondStep(w http.ResponseWriter, r *http.Request) {
+	who, err := s.at(r).People.SecondStep(r.FormValue("ticket"), r.FormValue("code"), fromWhere(r))
+	if err != nil {
+		status, m := told(r, err)
+		s.showDoor(w, r, status, doorView{Ticket: r.FormValue("ticket"), Next: r.FormValue("next"), Wrong: m.Text + " " + m.Next})
+		return
+	}
+	s.enter(w, r, who, r.FormValue("next"))
 }
 
 func (s *server) demoSignIn(w http.ResponseWriter, r *http.Request) {
@@ -206,8 +234,18 @@ func (s *server) enter(w http.ResponseWriter, r *http.Request, who access.Person
 	http.Redirect(w, r, ownAddress(next), http.StatusSeeOther)
 }
 
+// number gives a session a number, by which it is known to whoever is in it.
+func (s *server) number(r *http.Request, who access.Person) (access.Person, error) {
+	n, err := s.house.People.Begin(who, r.UserAgent())
+	s.sessions.Put(r.Context(), "session", int(n))
+	return who.In(n), err
+}
+
 func (s *server) remember(r *http.Request, who access.Person) error {
 	if err := s.sessions.RenewToken(r.Context()); err != nil {
+		return err
+	}
+	if _, err := s.number(r, who); err != nil {
 		return err
 	}
 	s.sessions.Put(r.Context(), "person", int(who.ID))
@@ -225,6 +263,10 @@ func ownAddress(next string) string {
 }
 
 func (s *server) signOut(w http.ResponseWriter, r *http.Request) {
+	if err := s.at(r).People.SignedOut(); err != nil {
+		s.fail(w, r, err)
+		return
+	}
 	if err := s.sessions.Destroy(r.Context()); err != nil {
 		s.fail(w, r, err)
 		return

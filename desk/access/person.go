@@ -17,6 +17,8 @@ type Person struct {
 	Roles  map[string]Role // by code of the section
 	epoch  int
 	known  bool
+
+	session uint // that they are at work in; 0 where that is not known
 }
 
 // Role is what a person may do in a section.
@@ -36,6 +38,15 @@ func (p Person) Known() bool { return p.known }
 
 // Epoch counts up where all sessions of a person end.
 func (p Person) Epoch() int { return p.epoch }
+
+// Session is the one that the person is at work in; 0 where that is not known.
+func (p Person) Session() uint { return p.session }
+
+// In returns the same person, at work in a session.
+func (p Person) In(session uint) Person {
+	p.session = session
+	return p
+}
 
 // CanWork reports whether the person works on pictures and drafts of a section.
 func (p Person) CanWork(section string) bool { return p.Keeper || p.Roles[section] != "" }

@@ -4,6 +4,8 @@ package people
 
 import (
 	"crypto/rand"
+	"sync"
+	"time"
 
 	"mivlet/desk/access"
 )
@@ -19,11 +21,19 @@ type shared struct {
 	demo      bool // people of the demo sign in with one click
 	passwords *passwords
 	firstCode string
+
+	mu      sync.Mutex
+	seen    map[uint]time.Time // sessions that go on, by when they were noted to be used
+	halfway map[string]halfway // who has given a password and not yet a code, by ticket
+	setting map[uint]string    // second steps that are being set up: secrets, by person
+
+	sealer func() (access.Sealer, error)
 }
 
-// New returns the desk of a seat.
-func New(s *access.Seat, demo bool) *Desk {
-	return &Desk{s, &shared{demo: demo, passwords: newPasswords(), firstCode: rand.Text()[:8]}}
+// New returns the desk of a seat. sealer gives what keeps the secrets of second steps.
+func New(s *access.Seat, demo bool, sealer func() (access.Sealer, error)) *Desk {
+	return &Desk{s, &shared{demo: demo, passwords: newPasswords(), firstCode: rand.Text()[:8], sealer: sealer,
+		seen: map[uint]time.Time{}, halfway: map[string]halfway{}, setting: map[uint]string{}}}
 }
 
 // At returns the same desk for another seat.

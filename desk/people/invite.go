@@ -67,7 +67,7 @@ func (d *Desk) Join(code, password, from string) (who access.Person, err error) 
 		}
 		p.Password, p.Invitation, p.InvitedUntil = hash, "", time.Time{}
 		p.Epoch++
-		if err := s.SavePerson(&p); err != nil {
+		if err := errors.Join(s.SavePerson(&p), d.endAll(s, p)); err != nil {
 			return err
 		}
 		who = access.PersonOf(p)

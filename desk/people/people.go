@@ -38,7 +38,7 @@ var nobodysHash = sync.OnceValue(func() string {
 
 // SignIn checks a login and a password. from is where the try comes from. After some
 // failures of the account, or very many from one address, it is refused for a while.
-// What fails is in the trail.
+// What fails is in the trail. Where the account has a second step, it fails with a [*NeedsCode].
 func (d *Desk) SignIn(login, password, from string) (access.Person, error) {
 	login = strings.TrimSpace(login)
 	right, err := d.guess(login, from)
@@ -65,6 +65,9 @@ func (d *Desk) SignIn(login, password, from string) (access.Person, error) {
 		return access.Person{}, cmp.Or(d.TraceAs(access.Person{Name: "Nobody signed in"}, d.Store, "", "A sign-in failed: %s, from %s", whom, from), errWrong())
 	}
 	right()
+	if p.Second != "" {
+		return access.Person{}, d.askForCode(p)
+	}
 	who := access.PersonOf(p)
 	return who, d.TraceAs(who, d.Store, "", "Signed in")
 }
@@ -155,8 +158,8 @@ func (d *Desk) FirstKeeper(name, login, password, code, from string) (access.Per
 // mostPerson is the most characters of a person's name.
 const mostPerson = 80
 
-// Recover gives a keeper who cannot sign in any more a new password, and ends all of
-// their sessions: an act of whoever runs the machine, told in the trail.
+// Recover gives a keeper who cannot sign in any more a new password, takes their second step away and ends
+// all of their sessions: an act of whoever runs the machine, told in the trail.
 func (d *Desk) Recover(login string) (password string, err error) {
 	if err := d.MayKeep(); err != nil {
 		return "", err
@@ -174,9 +177,9 @@ func (d *Desk) Recover(login string) (password string, err error) {
 		if err != nil {
 			return err
 		}
-		p.Password = hash
+		p.Password, p.Second, p.SecondUsed, p.SecondSpare = hash, "", 0, nil
 		p.Epoch++
-		if err := s.SavePerson(&p); err != nil {
+		if err := errors.Join(s.SavePerson(&p), d.endAll(s, p)); err != nil {
 			return err
 		}
 		return d.Trace(s, "", "Gave %s a new password on the machine itself", p.Name)
@@ -221,6 +224,9 @@ func (d *Desk) SaveAccount(a Account) (uint, error) {
 		}
 		if hash != "" || a.Away != p.Away {
 			p.Epoch++ // whoever is signed in must sign in again
+			if err := d.endAll(s, p); err != nil {
+				return err
+			}
 		}
 		if p.Away = a.Away; p.Away {
 			p.Invitation, p.InvitedUntil = "", time.Time{}
@@ -360,7 +366,7 @@ func (d *Desk) SignOutEverywhere() error {
 func (d *Desk) newEpoch(p store.Person, what string) (access.Person, error) {
 	p.Epoch++
 	err := d.Store.Tx(func(s store.Records) error {
-		if err := s.SavePerson(&p); err != nil {
+		if err := errors.Join(s.SavePerson(&p), d.endAll(s, p)); err != nil {
 			return err
 		}
 		return d.Trace(s, "", "%s", what)
@@ -406,6 +412,6 @@ func (d *Desk) Ended() (bool, error) {
 	if d.Person.ID == 0 {
 		return false, nil
 	}
-	_, there, err := d.Returning(d.Person.ID, d.Person.Epoch())
+	_, there, err := d.Continues(d.Person.ID, d.Person.Epoch(), d.Person.Session())
 	return !there, err
 }

@@ -262,6 +262,13 @@ var migrations = []*gormigrate.Migration{
 		`CREATE UNIQUE INDEX people_subject ON people(issuer, subject) WHERE subject <> ''`,
 		`CREATE TABLE provider (id INTEGER PRIMARY KEY CHECK (id = 1), title TEXT NOT NULL, issuer TEXT NOT NULL, client_id TEXT NOT NULL, secret TEXT NOT NULL DEFAULT '', claim TEXT NOT NULL DEFAULT '', new_comer INTEGER NOT NULL DEFAULT 0, "groups" TEXT NOT NULL DEFAULT '[]')`,
 	)},
+	{ID: "0022-sessions-and-second-steps", Migrate: statements(
+		`CREATE TABLE signed_in (id INTEGER PRIMARY KEY AUTOINCREMENT, person_id INTEGER NOT NULL REFERENCES people(id) ON DELETE CASCADE, since DATETIME NOT NULL, seen_at DATETIME NOT NULL, browser TEXT NOT NULL DEFAULT '')`,
+		`CREATE INDEX signed_in_person ON signed_in(person_id)`,
+		`ALTER TABLE people ADD COLUMN second TEXT NOT NULL DEFAULT ''`,
+		`ALTER TABLE people ADD COLUMN second_used INTEGER NOT NULL DEFAULT 0`,
+		`ALTER TABLE people ADD COLUMN second_spare TEXT NOT NULL DEFAULT '[]'`,
+	)},
 }
 
 func statements(all ...string) gormigrate.MigrateFunc {

@@ -1,6 +1,10 @@
 package sqlite
 
-import "mivlet/store"
+import (
+	"time"
+
+	"mivlet/store"
+)
 
 func (s *records) People() ([]store.Person, error) {
 	var all []store.Person
@@ -61,8 +65,32 @@ func (s *records) SaveProvider(p store.Provider) error {
 
 func (s *records) DropProvider() error { return s.write.Delete(&store.Provider{}, "id = 1").Error }
 
+func (s *records) AddSignedIn(one *store.SignedIn) error { return s.write.Create(one).Error }
+
+func (s *records) SignedIn(person uint) ([]store.SignedIn, error) {
+	var all []store.SignedIn
+	return all, s.read.Order("seen_at DESC, id DESC").Find(&all, "person_id = ?", person).Error
+}
+
+func (s *records) SeeSignedIn(id uint, at time.Time) error {
+	return s.write.Model(&store.SignedIn{}).Where("id = ?", id).UpdateColumn("seen_at", at).Error
+}
+
+func (s *records) EndSignedIn(person, id uint) error {
+	q := s.write.Where("person_id = ?", person)
+	if id != 0 {
+		q = q.Where("id = ?", id)
+	}
+	return q.Delete(&store.SignedIn{}).Error
+}
+
+func (s *records) DropSignedInBefore(at time.Time) error {
+	return s.write.Where("seen_at < ?", at).Delete(&store.SignedIn{}).Error
+}
+
 func (s *records) SavePerson(p *store.Person) error {
 	roles := p.Roles
+	p.SecondSpare = append([]string{}, p.SecondSpare...)
 	if err := s.write.Omit("Roles").Save(p).Error; err != nil {
 		return err
 	}

@@ -48,6 +48,7 @@ func Records(t *testing.T, open func(t *testing.T) store.Records) {
 		"what drafts are about":                     themes,
 		"people":                                    people,
 		"whose accounts people sign in with":        providers,
+		"where people are signed in":                signedIn,
 		"house rules":                               houseRules,
 		"the ruler":                                 ruler,
 		"files to download":                         attachments,

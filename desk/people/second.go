@@ -1,0 +1,345 @@
+package people
+
+import (
+	"bytes"
+	"crypto/rand"
+	"crypto/sha256"
+	"crypto/subtle"
+	"encoding/base32"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"image/png"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/pquerna/otp"
+	"github.com/pquerna/otp/hotp"
+	"github.com/pquerna/otp/totp"
+
+	"mivlet/desk/access"
+	"mivlet/store"
+)
+
+// A second step asks for a code that a device makes from a secret and the time (RFC 6238): who knows the
+// password alone does not get in.
+
+const (
+	codeEvery  = 30 // seconds (RFC 6238, 5.2)
+	codeDigits = otp.DigitsSix
+	codeAside  = 1 // codes before and after the one of now that are taken, too, for clocks that are off
+	spareCodes = 8
+)
+
+// halfwayLasts is how long somebody may take for the code.
+const halfwayLasts = 5 * time.Minute
+
+// mostHalfway bounds how many are asked for a code at a time.
+const mostHalfway = 2000
+
+// halfway is somebody who has given a password.
+type halfway struct {
+	person uint
+	epoch  int
+	ends   time.Time
+}
+
+// NeedsCode is the refusal to let somebody in by the password alone: a code is asked for, with the ticket.
+type NeedsCode struct {
+	*access.Refusal
+	Ticket string
+}
+
+// Unwrap returns the refusal.
+func (n *NeedsCode) Unwrap() error { return n.Refusal }
+
+func purposeOfSecond(p store.Person) string { return fmt.Sprintf("second step\n%d", p.ID) }
+
+// askForCode notes that somebody has given their password.
+func (d *Desk) askForCode(p store.Person) error {
+	now := d.Now()
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	for ticket, h := range d.halfway {
+		if len(d.halfway) >= mostHalfway || !now.Before(h.ends) {
+			delete(d.halfway, ticket)
+		}
+	}
+	ticket := rand.Text()
+	d.halfway[ticket] = halfway{p.ID, p.Epoch, now.Add(halfwayLasts)}
+	return &NeedsCode{access.Refuse(access.SignIn, "A code is asked for, too.", "Enter the one that your device shows."), ticket}
+}
+
+// SecondStep lets somebody in who has given their password and now gives a code, or one of the spare codes.
+// Each is taken once. from is where the try comes from.
+func (d *Desk) SecondStep(ticket, code, from string) (who access.Person, err error) {
+	d.mu.Lock()
+	h, known := d.halfway[ticket]
+	d.mu.Unlock()
+	if !known || !d.Now().Before(h.ends) {
+		return who, access.Refuse(access.Bad, "The password was given too long ago.", "Sign in again.")
+	}
+	right, err := d.guess(fmt.Sprintf("second step of %d", h.person), from)
+	if err != nil {
+		return who, err
+	}
+	err = d.Store.Tx(func(s store.Records) error {
+		p, err := s.Person(h.person)
+		if err != nil {
+			return access.NotFound(err, "Your account")
+		}
+		if p.Away || p.Epoch != h.epoch {
+			return access.Refuse(access.Bad, "The password was given too long ago.", "Sign in again.")
+		}
+		how, err := d.takeCode(&p, code)
+		if err != nil {
+			return err
+		}
+		if how == "" {
+			return errWrongCode
+		}
+		if err := s.SavePerson(&p); err != nil {
+			return err
+		}
+		who = access.PersonOf(p)
+		return d.TraceAs(who, s, "", "Signed in%s", how)
+	})
+	if errors.Is(err, errWrongCode) {
+		return access.Person{}, errors.Join(wrongCode(), d.TraceAs(access.Person{Name: "Nobody signed in"}, d.Store, "", "A second step failed, from %s", from))
+	}
+	if err != nil {
+		return access.Person{}, err
+	}
+	right()
+	d.mu.Lock()
+	delete(d.halfway, ticket)
+	d.mu.Unlock()
+	return who, nil
+}
+
+var errWrongCode = errors.New("the code is wrong")
+
+func wrongCode() error {
+	return access.Refuse(access.Bad, "That code is wrong, or was used already.", "Each lasts for half a minute. Wait for the next one.")
+}
+
+// takeCode takes a code of a person, once, and tells how; "" where it is none of theirs.
+func (d *Desk) takeCode(p *store.Person, code string) (how string, err error) {
+	code = strings.ToUpper(strings.Join(strings.FieldsFunc(code, func(r rune) bool { return r == ' ' || r == '-' }), ""))
+	sum := sha256.Sum256([]byte(code))
+	hash := hex.EncodeToString(sum[:])
+	if i := slices.IndexFunc(p.SecondSpare, func(h string) bool { return subtle.ConstantTimeCompare([]byte(h), []byte(hash)) == 1 }); i >= 0 {
+		p.SecondSpare = slices.Delete(slices.Clone(p.SecondSpare), i, i+1)
+		return fmt.Sprintf(", with a spare code (%d are left)", len(p.SecondSpare)), nil
+	}
+	secret, err := d.secondOf(*p)
+	if err != nil {
+		return "", err
+	}
+	step, ok := d.stepOf(secret, code)
+	if !ok || step <= p.SecondUsed {
+		return "", nil
+	}
+	p.SecondUsed = step
+	return ", with a code", nil
+}
+
+// stepOf is the number of the code among all that a secret gives, around now.
+func (d *Desk) stepOf(secret, code string) (int64, bool) {
+	now := d.Now().Unix() / codeEvery
+	for step := now - codeAside; step <= now+codeAside; step++ {
+		if want, err := hotp.GenerateCodeCustom(secret, uint64(step), hotp.ValidateOpts{Digits: codeDigits, Algorithm: otp.AlgorithmSHA1}); err == nil && subtle.ConstantTimeCompare([]byte(want), []byte(code)) == 1 {
+			return step, true
+		}
+	}
+	return 0, false
+}
+
+func (d *Desk) secondOf(p store.Person) (string, error) {
+	key, err := d.seal()
+	if err != nil {
+		return "", err
+	}
+	secret, err := key.Open(p.Second, purposeOfSecond(p))
+	if err != nil {
+		return "", access.Because(access.Clash, "Your second step cannot be read: it was kept with another key.", "Use a spare code, or ask a keeper of the house.", err)
+	}
+	return string(secret), nil
+}
+
+func (d *Desk) seal() (access.Sealer, error) {
+	if d.sealer == nil {
+		return nil, errors.New("no key was set up for secrets")
+	}
+	return d.sealer()
+}
+
+// Own is the account of whoever is at the desk.
+func (d *Desk) Own() (store.Person, error) {
+	if err := d.MayLook(); err != nil {
+		return store.Person{}, err
+	}
+	p, err := d.Store.Person(d.Person.ID)
+	return p, access.NotFound(err, "Your account")
+}
+
+// Setup is what a device needs to make codes.
+type Setup struct {
+	Secret string // in base 32, to be typed
+	QR     []byte // PNG, to be read by the device
+}
+
+// BeginSecond makes the secret of a second step for whoever is at the desk. It holds when a code of it
+// has been given.
+func (d *Desk) BeginSecond() (s Setup, err error) {
+	p, err := d.Own()
+	if err != nil {
+		return s, err
+	}
+	if p.Password == "" {
+		return s, access.Refuse(access.Clash, "Your account has no password here, so there is no second step.", "Set it up where your account is kept.")
+	}
+	d.mu.Lock()
+	secret := d.setting[p.ID]
+	d.mu.Unlock()
+	options := totp.GenerateOpts{Issuer: "Mivlet, " + d.Rules().House, AccountName: p.Login, Period: codeEvery, Digits: codeDigits, Algorithm: otp.AlgorithmSHA1}
+	if secret != "" {
+		if options.Secret, err = unpadded.DecodeString(secret); err != nil {
+			return s, err
+		}
+	}
+	key, err := totp.Generate(options)
+	if err != nil {
+		return s, err
+	}
+	m, err := key.Image(qrSide, qrSide)
+	if err != nil {
+		return s, err
+	}
+	var b bytes.Buffer
+	if err := png.Encode(&b, m); err != nil {
+		return s, err
+	}
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	if len(d.setting) >= mostHalfway {
+		clear(d.setting)
+	}
+	d.setting[p.ID] = key.Secret()
+	return Setup{key.Secret(), b.Bytes()}, nil
+}
+
+var unpadded = base32.StdEncoding.WithPadding(base32.NoPadding)
+
+// qrSide is how wide and high a QR code is, in pixels.
+const qrSide = 220
+
+// ConfirmSecond has the second step hold from now on, when code is one of it. It returns spare codes, which
+// are told this once. All other sessions go on.
+func (d *Desk) ConfirmSecond(code string) (spare []string, err error) {
+	p, err := d.Own()
+	if err != nil {
+		return nil, err
+	}
+	d.mu.Lock()
+	secret := d.setting[p.ID]
+	d.mu.Unlock()
+	if secret == "" {
+		return nil, access.Refuse(access.Bad, "Setting it up was begun too long ago.", "Begin again.")
+	}
+	right, err := d.guess(fmt.Sprintf("second step of %d", p.ID), "the own account")
+	if err != nil {
+		return nil, err
+	}
+	step, ok := d.stepOf(secret, strings.ReplaceAll(strings.TrimSpace(code), " ", ""))
+	if !ok {
+		return nil, access.Refuse(access.Bad, "That code is wrong.", "Enter the one that your device shows now. Check that its clock is right.")
+	}
+	right()
+	key, err := d.seal()
+	if err != nil {
+		return nil, err
+	}
+	sealed, err := key.Seal([]byte(secret), purposeOfSecond(p))
+	if err != nil {
+		return nil, err
+	}
+	var hashes []string
+	for range spareCodes {
+		one := rand.Text()[:10] // 50 bits
+		sum := sha256.Sum256([]byte(one))
+		spare, hashes = append(spare, one[:5]+"-"+one[5:]), append(hashes, hex.EncodeToString(sum[:]))
+	}
+	err = d.Store.Tx(func(s store.Records) error {
+		p, err := s.Person(d.Person.ID)
+		if err != nil {
+			return access.NotFound(err, "Your account")
+		}
+		p.Second, p.SecondUsed, p.SecondSpare = sealed, step, hashes
+		if err := s.SavePerson(&p); err != nil {
+			return err
+		}
+		return d.Trace(s, "", "Set up a second step for signing in")
+	})
+	d.mu.Lock()
+	delete(d.setting, p.ID)
+	d.mu.Unlock()
+	return spare, err
+}
+
+// DropSecond takes the second step of whoever is at the desk away. It asks for the password: who finds a
+// screen that was left open does not take it away.
+func (d *Desk) DropSecond(password string) error {
+	p, err := d.Own()
+	if err != nil {
+		return err
+	}
+	if p.Second == "" {
+		return access.Refuse(access.Clash, "There is no second step.", "Nothing was changed.")
+	}
+	right, err := d.guess(p.Login, "the own account")
+	if err != nil {
+		return err
+	}
+	if match, err := d.matches(password, p.Password); err != nil || !match {
+		return errors.Join(err, access.Refuse(access.Bad, "The password is wrong.", "Nothing was changed."))
+	}
+	right()
+	return d.withoutSecond(p.ID, "Took the own second step for signing in away")
+}
+
+// DropSecondOf takes the second step of somebody else away, who has lost what makes the codes. Their
+// sessions end. Only keepers do so.
+func (d *Desk) DropSecondOf(id uint) error {
+	if err := d.MayKeep(); err != nil {
+		return err
+	}
+	p, err := d.Store.Person(id)
+	if err != nil {
+		return access.NotFound(err, "That person")
+	}
+	return d.withoutSecond(id, "Took the second step for signing in from "+p.Name)
+}
+
+func (d *Desk) withoutSecond(id uint, what string) error {
+	err := d.Store.Tx(func(s store.Records) error {
+		p, err := s.Person(id)
+		if err != nil {
+			return access.NotFound(err, "That person")
+		}
+		p.Second, p.SecondUsed, p.SecondSpare = "", 0, nil
+		if id != d.Person.ID {
+			p.Epoch++
+			if err := d.endAll(s, p); err != nil {
+				return err
+			}
+		}
+		if err := s.SavePerson(&p); err != nil {
+			return err
+		}
+		return d.Trace(s, "", "%s", what)
+	})
+	d.Rooms.NotifyAll()
+	return err
+}
