@@ -207,6 +207,21 @@ func TestNothingElseGoesLiveWithLighterFiles(t *testing.T) {
 	}
 }
 
+// Where a page would be laid out otherwise by now, naming lighter files does not bring that live.
+func TestAnotherLayoutDoesNotComeWithLighterFiles(t *testing.T) {
+	t.Parallel()
+	b, _ := small(t, "webp")
+	before := live(b)
+	require.NoError(t, b.Lighter.Make(t.Context(), func(w io.Writer, p publish.SitePage) error {
+		p.Main += "<p>Nobody has signed this.</p>"
+		return desktest.PlainLayout(w, p)
+	}))
+	assert.Equal(t, before, live(b))
+	assert.False(t, due(b))
+	b.GoLive()
+	assert.Equal(t, 1, sources(b).Length(), "what is made is named when it is published again")
+}
+
 // live is what visitors get of the page, whatever that is.
 func live(b *desktest.Fixture) string {
 	p, err := b.Kept.Page(b.PageID)
