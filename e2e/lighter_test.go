@@ -23,7 +23,7 @@ func TestLighterFilesComeByThemselves(t *testing.T) {
 	b := browser(t)
 	p := open(t, b, h.app+"/rules?part=limits", 1280, 800, 1)
 	hit(t, p, "#lighter-trial button", "Try it")
-	waitText(t, p, "#lighter-trial", `3 photos[\s\S]*AVIF: [\s\S]*WebP: [\s\S]*avif, webp`)
+	waitText(t, p, "#lighter-trial", `2 photos[\s\S]*AVIF: [\s\S]*WebP: [\s\S]*avif, webp`)
 	accessible(t, p, "what lighter files save")
 	write(t, p, `[id="r/placing/lighter"]`, "webp") // avif takes as long again for each test
 	waitText(t, p, ".changes", "lighter files beside JPEG")

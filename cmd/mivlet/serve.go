@@ -23,6 +23,7 @@ import (
 	asked "mivlet/edge/previewer"
 	"mivlet/edge/tesseract"
 	"mivlet/edge/visitor"
+	"mivlet/internal/health"
 	"mivlet/internal/hosts"
 	"mivlet/practice"
 	"mivlet/practice/previewer"
@@ -53,6 +54,11 @@ const (
 )
 
 func (o *serving) flags(cmd *cobra.Command) {
+	cmd.Flags().String(configFlag, "", "file with settings, in TOML (see 'mivlet config')")
+	cmd.PreRunE = func(cmd *cobra.Command, _ []string) error {
+		_, err := settle(cmd.Flags(), os.LookupEnv)
+		return err
+	}
 	cmd.Flags().StringVar(&o.addr, "addr", "", "address of Mivlet (default "+usualAddr+", or a free port)")
 	cmd.Flags().StringVar(&o.siteAddr, "site-addr", "", "address of the practice site (default "+usualSite+", or a free port)")
 	cmd.Flags().StringVar(&o.keyFile, "key-file", "", "file of the key that passwords for destinations are kept under (default "+keyName+" in the data folder)")
@@ -160,7 +166,8 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	d.Mirror.UseSite(site.Plain(window.Of{Desk: d}))
 	ending := make(chan struct{})
 	both := newServers()
-	app := both.add(hosts.Check(o.hosts, web.Handler(d, web.Options{Layout: window.Layout(site), ContentCSS: site.ContentCSS, Enlarge: practice.Enlarge, Ahead: true, Sessions: kept.Sessions(), TLS: o.cert != "" || o.behindTLS, Ending: ending})))
+	ready := health.Check{Name: "data", Do: func(context.Context) error { return kept.Ready(o.data) }}
+	app := both.add(health.Answer(hosts.Check(o.hosts, web.Handler(d, web.Options{Layout: window.Layout(site), ContentCSS: site.ContentCSS, Enlarge: practice.Enlarge, Ahead: true, Sessions: kept.Sessions(), TLS: o.cert != "" || o.behindTLS, Ending: ending})), ending, ready))
 	app.RegisterOnShutdown(sync.OnceFunc(func() { close(ending) }))
 	visitors := both.add(hosts.Check(o.hosts, site.Handler(window.Of{Desk: d})))
 	previews := both.add(hosts.Check(o.hosts, shared.Handler()))

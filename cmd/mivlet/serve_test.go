@@ -54,7 +54,7 @@ func TestServingEndsCleanlyAndKeepsWhatItHas(t *testing.T) {
 		all := address.FindAllString(out.String(), -1)
 		assert.NotContains(t, out.String(), usualAddr)
 		assert.Contains(t, out.String(), dir)
-		for _, at := range []string{all[0] + "/pages", all[1] + "/", all[2] + "/"} {
+		for _, at := range []string{all[0] + "/pages", all[0] + "/healthz", all[0] + "/readyz", all[1] + "/", all[2] + "/"} {
 			res, err := http.Get(at)
 			require.NoError(t, err)
 			assert.Equal(t, http.StatusOK, res.StatusCode, at)

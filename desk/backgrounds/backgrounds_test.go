@@ -297,6 +297,7 @@ func TestLighterFilesBehindABand(t *testing.T) {
 	b.set(behind(b.Ready("juniors-boat", 1)))
 	report := b.GoLive()
 	require.True(t, report.OK(), "%v", report.Checks)
+	require.NoError(t, b.Lighter.Make(t.Context(), desktest.PlainLayout))
 	doc, err := goquery.NewDocumentFromReader(strings.NewReader(b.LivePage()))
 	require.NoError(t, err)
 	files := func(srcset string) (sizes []image.Point, bytesOfAll int) {

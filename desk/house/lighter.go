@@ -9,7 +9,7 @@ import (
 )
 
 // mostTried is how many pictures lighter files are tried on: with more, somebody would wait for long.
-const mostTried = 3
+const mostTried = 2
 
 // Trial is what pictures weigh in formats beside JPEG, each in the file that a usual desktop loads.
 type Trial struct {

@@ -267,14 +267,14 @@ func TestLighterFilesTellNothingOfWhatIsHidden(t *testing.T) {
 }
 
 func tellsNothing(t *testing.T, format string) {
-	photo, err := jpeg.Decode(bytes.NewReader(desktest.Photo(800, 600, 3)))
+	photo, err := jpeg.Decode(bytes.NewReader(desktest.Photo(400, 300, 3)))
 	require.NoError(t, err)
-	hidden := desktest.BoxVeil(200, 200, 240, 160)
+	hidden := desktest.BoxVeil(100, 100, 120, 80)
 	var both [2][]byte
 	for i := range both {
 		m := image.NewRGBA(photo.Bounds())
 		draw.Draw(m, m.Rect, photo, image.Point{}, draw.Src)
-		draw.Draw(m, image.Rect(240, 230, 300+80*i, 330), image.NewUniform(color.Gray{uint8(250 * i)}), image.Point{}, draw.Src)
+		draw.Draw(m, image.Rect(120, 115, 150+40*i, 165), image.NewUniform(color.Gray{uint8(250 * i)}), image.Point{}, draw.Src)
 		var file bytes.Buffer
 		require.NoError(t, png.Encode(&file, m))
 		b := desktest.Fresh(t)

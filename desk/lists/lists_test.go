@@ -348,6 +348,7 @@ func TestLighterCovers(t *testing.T) {
 	picture := c.Ready("juniors-boat", 1)
 	c.Place(picture)
 	c.GoLive()
+	require.NoError(t, c.Lighter.Make(t.Context(), desktest.PlainLayout))
 	status, data := c.Visit("/juniors")
 	require.Equal(t, 200, status)
 	doc, err := goquery.NewDocumentFromReader(bytes.NewReader(data))

@@ -54,6 +54,19 @@ func OpenBeside(dir string) (*Folder, error) {
 	return s, err
 }
 
+// Ready reports whether records can be read and files can be written.
+func (f *Folder) Ready(dir string) error {
+	if _, err := f.Records.CountPeople(); err != nil {
+		return err
+	}
+	trial, err := os.CreateTemp(dir, ".ready-")
+	if err != nil {
+		return err
+	}
+	_, err = trial.WriteString("ready")
+	return errors.Join(err, trial.Close(), os.Remove(trial.Name()))
+}
+
 func open(dir string) (*Folder, *folder.Files, error) {
 	files, err := folder.Open(filepath.Join(dir, filesName))
 	if err != nil {
