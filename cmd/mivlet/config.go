@@ -110,7 +110,7 @@ func readConfig(file string) (map[string]string, error) {
 func configCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use: "config", Short: "Tell and check the settings of serve", Args: usageArgs(cobra.NoArgs),
-		Long: "Every setting of serve can be given as a flag (--site-addr), in the environment (MIVLET_SITE_ADDR), or in a\nfile in TOML (site-addr = \"127.0.0.1:8418\") that --config or MIVLET_CONFIG names. Of these, the first holds.",
+		Long: "Settings of serve are flags (--site-addr), stand in the environment (MIVLET_SITE_ADDR), or in a file.\nThe file is TOML (site-addr = \"127.0.0.1:8418\"), and --config or MIVLET_CONFIG names it.\nOf these three, the first that is there holds.",
 		RunE: func(cmd *cobra.Command, _ []string) error { return cmd.Help() },
 	}
 	var o serving

@@ -110,7 +110,10 @@ func (d *Desk) makeDue(ctx context.Context, layout publish.Layout, rest func(tim
 
 // makeFor makes the lighter files of a page, and has the live page name them.
 func (d *Desk) makeFor(ctx context.Context, n *snapshot.Snapshot, layout publish.Layout, rest func(time.Duration)) error {
-	if _, err := d.publish.Files(n, *n.LiveAt, layout); err != nil { // it notes what is not made
+	done := d.publish.Alone(n.ID)
+	_, err := d.publish.Files(n, *n.LiveAt, layout) // it notes what is not made
+	done()
+	if err != nil {
 		return err
 	}
 	later := n.Later()
@@ -149,6 +152,7 @@ func (d *Desk) asLive(id uint) (*snapshot.Snapshot, error) {
 // name makes the files of a live page anew, and makes them what visitors get where nothing has
 // changed but that lighter files are named.
 func (d *Desk) name(ctx context.Context, id uint, layout publish.Layout) error {
+	defer d.publish.Alone(id)()
 	n, err := d.asLive(id)
 	if err != nil || n == nil {
 		return errors.Join(err, d.Store.SetLighterDue(id, false))

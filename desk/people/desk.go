@@ -24,6 +24,7 @@ type shared struct {
 
 	mu      sync.Mutex
 	seen    map[uint]time.Time // sessions that go on, by when they were noted to be used
+	ended   map[uint]bool      // sessions that were ended while the program runs
 	halfway map[string]halfway // who has given a password and not yet a code, by ticket
 	setting map[uint]string    // second steps that are being set up: secrets, by person
 
@@ -33,7 +34,7 @@ type shared struct {
 // New returns the desk of a seat. sealer gives what keeps the secrets of second steps.
 func New(s *access.Seat, demo bool, sealer func() (access.Sealer, error)) *Desk {
 	return &Desk{s, &shared{demo: demo, passwords: newPasswords(), firstCode: rand.Text()[:8], sealer: sealer,
-		seen: map[uint]time.Time{}, halfway: map[string]halfway{}, setting: map[uint]string{}}}
+		seen: map[uint]time.Time{}, ended: map[uint]bool{}, halfway: map[string]halfway{}, setting: map[uint]string{}}}
 }
 
 // At returns the same desk for another seat.

@@ -92,7 +92,7 @@ func TestASecondStep(t *testing.T) {
 	desktest.Refusal(t, err, access.Bad, "used already") // and so does a code
 
 	b.SetTime(b.Time().Add(2 * time.Minute))
-	for later, ok := range map[time.Duration]bool{-61 * time.Second: false, 61 * time.Second: false} {
+	for later, ok := range map[time.Duration]bool{-100 * time.Second: false, 100 * time.Second: false} {
 		_, err = b.People.SecondStep(ticket(b), codeOf(b, secret, later), "here")
 		assert.Equal(t, ok, err == nil, "a clock that is off by %s", later)
 	}
@@ -128,7 +128,7 @@ func TestACodeIsTakenOnce(t *testing.T) {
 		all.Wait()
 		n := 0
 		in.Range(func(any, any) bool { n++; return true })
-		assert.LessOrEqual(t, n, 1)
+		assert.Equal(t, 1, n)
 		b.SetTime(b.Time().Add(10 * time.Minute))
 	}
 }
@@ -260,6 +260,18 @@ func TestOwnSessions(t *testing.T) {
 	_, ok, err := b.People.Continues(who.ID, who.Epoch(), theirs)
 	require.NoError(t, err)
 	assert.False(t, ok, "nobody goes on in a session of somebody else")
+
+	// Requests that are under way while it is ended do not bring it back.
+	for range 20 {
+		fast := begin(firefox)
+		var all sync.WaitGroup
+		for range 8 {
+			all.Go(func() { _, _, _ = b.People.Continues(fast.ID, fast.Epoch(), fast.Session()) })
+		}
+		assert.NoError(t, b.As(one).People.EndSession(fast.Session()))
+		all.Wait()
+		assert.False(t, stays(fast))
+	}
 
 	three := begin(firefox)
 	require.NoError(t, b.As(one).People.SignOutEverywhere())

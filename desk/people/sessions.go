@@ -53,7 +53,11 @@ func (d *Desk) Continues(id uint, epoch int, session uint) (access.Person, bool,
 	now := d.Now()
 	d.mu.Lock()
 	seen, known := d.seen[session]
+	ended := d.ended[session]
 	d.mu.Unlock()
+	if ended {
+		return access.Person{}, false, nil
+	}
 	if !known {
 		all, err := d.Store.SignedIn(id)
 		if err != nil {
@@ -71,29 +75,35 @@ func (d *Desk) Continues(id uint, epoch int, session uint) (access.Person, bool,
 		}
 		seen = now
 	}
-	d.remember(session, seen)
+	if !d.remember(session, seen) {
+		return access.Person{}, false, nil
+	}
 	return who.In(session), true, nil
 }
 
-func (s *shared) remember(session uint, seen time.Time) {
+// remember notes that a session goes on, unless it has been ended meanwhile.
+func (s *shared) remember(session uint, seen time.Time) bool {
 	s.mu.Lock()
 	defer s.mu.Unlock()
+	if s.ended[session] {
+		return false
+	}
 	if len(s.seen) >= mostSessions {
 		clear(s.seen)
 	}
 	s.seen[session] = seen
+	return true
 }
 
-// forget has sessions looked for in the records again: all of them where none is named.
-func (s *shared) forget(sessions ...uint) {
+// end has a session not go on: a request that has just found it in the records does not bring it back.
+func (s *shared) end(session uint) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	if len(sessions) == 0 {
-		clear(s.seen)
+	if len(s.ended) >= mostSessions {
+		clear(s.ended) // they are long gone from the records
 	}
-	for _, one := range sessions {
-		delete(s.seen, one)
-	}
+	s.ended[session] = true
+	delete(s.seen, session)
 }
 
 // OwnSessions returns where whoever is at the desk is signed in, the one that was used last first.
@@ -123,7 +133,9 @@ func (d *Desk) EndSession(session uint) error {
 		}
 		return d.Trace(s, "", "Ended an own session (%s)", all[i].Browser)
 	})
-	d.forget(session)
+	if err == nil {
+		d.end(session)
+	}
 	d.Rooms.NotifyAll()
 	return err
 }
@@ -134,7 +146,7 @@ func (d *Desk) SignedOut() error {
 	if session == 0 {
 		return nil
 	}
-	defer d.forget(session)
+	d.end(session)
 	return d.Store.Tx(func(s store.Records) error { return s.EndSignedIn(d.Person.ID, session) })
 }
 

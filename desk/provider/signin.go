@@ -28,6 +28,32 @@ const mostTrips = 2000
 type trips struct {
 	mu    sync.Mutex
 	under map[string]trip // by state
+
+	found   Provider // as it answered last
+	foundBy Client
+	foundAt time.Time
+}
+
+// foundFor is how long what a provider told of itself is taken to hold: whoever asks at the door does not
+// have it asked each time.
+const foundFor = 10 * time.Minute
+
+// find finds a provider, unless it was found lately.
+func (d *Desk) find(ctx context.Context, c Client) (Provider, error) {
+	now := d.Now()
+	d.mu.Lock()
+	found, by, at := d.found, d.foundBy, d.foundAt
+	d.mu.Unlock()
+	if found != nil && by == c && now.Sub(at) < foundFor {
+		return found, nil
+	}
+	found, err := d.open(ctx, c)
+	if err == nil {
+		d.mu.Lock()
+		d.found, d.foundBy, d.foundAt = found, c, now
+		d.mu.Unlock()
+	}
+	return found, err
 }
 
 type trip struct {
@@ -100,7 +126,7 @@ func (d *Desk) provider(ctx context.Context, back string) (store.Provider, Provi
 	if err != nil {
 		return p, nil, access.Because(access.Clash, "The secret of "+p.Title+" cannot be read: it was kept with another key.", "A keeper enters it again.", err)
 	}
-	provider, err := d.open(ctx, Client{p.Issuer, p.ClientID, string(secret), back, p.Claim})
+	provider, err := d.find(ctx, Client{p.Issuer, p.ClientID, string(secret), back, p.Claim})
 	if err != nil {
 		return p, nil, access.Because(access.Clash, p.Title+" does not answer.", "Try again in a while, or sign in with name and password.", err)
 	}

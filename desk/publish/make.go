@@ -31,6 +31,10 @@ type making struct {
 	named map[uint][]string // what the pages of pictures are called, by album
 }
 
+// Alone waits until nobody publishes a page, and keeps others from it until done: who makes its files and
+// takes away what is not used must not take what somebody else is about to name.
+func (d *Desk) Alone(page uint) (done func()) { return d.releases.lock(page) }
+
 // Files makes the files of a page as those that went live at a time, with whatever is offered beside
 // them and has been made meanwhile. They are kept, and not yet what visitors get.
 func (d *Desk) Files(n *snapshot.Snapshot, at time.Time, layout Layout) ([]store.Published, error) {
