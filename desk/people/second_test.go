@@ -184,6 +184,15 @@ func TestTakingASecondStepAway(t *testing.T) {
 	_, err = b.People.SignIn("runa", rightPassword, "here")
 	require.NoError(t, err)
 
+	// Whoever runs the machine helps a keeper who has lost it.
+	keeper, err := b.People.SignIn("ines", rightPassword, "here")
+	require.NoError(t, err)
+	switchOn(b, keeper)
+	fresh, err := b.People.Recover("ines")
+	require.NoError(t, err)
+	_, err = b.People.SignIn("ines", fresh, "here")
+	require.NoError(t, err)
+
 	// Nothing holds before a code was given, and only for the one whose it is.
 	who, err = b.People.SignIn("runa", rightPassword, "here")
 	require.NoError(t, err)
