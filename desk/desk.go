@@ -99,7 +99,7 @@ type Options struct {
 	// Places open what live pages are sent to, by kind.
 	Places map[string]destinations.OpenPlace
 	// Sealer gives what keeps passwords from those who can read the records.
-	Sealer func() (access.Sealer, error)
+	Sealer access.Keys
 	// Provider finds a provider of accounts that people sign in with; nil where there are none.
 	Provider provider.Open
 	// Data is the folder of the house's own data, which no destination may touch.

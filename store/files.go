@@ -96,6 +96,16 @@ func SizeOf(f Files, hash string) int64 {
 	return info.Size
 }
 
+// Content returns all of a file.
+func Content(f Files, hash string) ([]byte, error) {
+	kept, err := f.Open(hash)
+	if err != nil {
+		return nil, err
+	}
+	defer kept.Close()
+	return io.ReadAll(kept)
+}
+
 // Incoming is a file on its way in, in a temporary place on this machine. It is kept only
 // by Keep; Discard, which is harmless after Keep, leaves nothing behind.
 type Incoming struct {

@@ -9,6 +9,7 @@ import (
 
 	"mivlet/core/rules"
 	"mivlet/desk/access"
+	"mivlet/desk/provider"
 	"mivlet/store"
 )
 
@@ -100,16 +101,13 @@ func (s *server) markCookie(mark string, age int) *http.Cookie {
 	return c
 }
 
-// waySeconds is how long a browser keeps it.
-const waySeconds = 600
-
 func (s *server) goToProvider(w http.ResponseWriter, r *http.Request) {
 	address, mark, err := s.at(r).Provider.Begin(r.Context(), s.address(r, fromProvider), r.FormValue("next"))
 	if err != nil {
-		s.refuseAtDoor(w, r, err, r.FormValue("next"))
+		s.refuseAtDoor(w, r, err, doorView{Next: r.FormValue("next")})
 		return
 	}
-	http.SetCookie(w, s.markCookie(mark, waySeconds))
+	http.SetCookie(w, s.markCookie(mark, int(provider.TripsLast.Seconds())))
 	http.Redirect(w, r, address, http.StatusSeeOther)
 }
 
@@ -120,19 +118,13 @@ func (s *server) comeFromProvider(w http.ResponseWriter, r *http.Request) {
 	}
 	http.SetCookie(w, s.markCookie("", -1))
 	if told := r.FormValue("error"); told != "" { // OpenID Connect Core 1.0, 3.1.2.6
-		s.refuseAtDoor(w, r, access.Refuse(access.Bad, fmt.Sprintf("You were not signed in (%.60q).", told), "Begin again, or sign in with name and password."), "")
+		s.refuseAtDoor(w, r, access.Refuse(access.Bad, fmt.Sprintf("You were not signed in (%.60q).", told), "Begin again, or sign in with name and password."), doorView{})
 		return
 	}
 	who, next, err := s.at(r).Provider.Finish(r.Context(), r.FormValue("state"), r.FormValue("code"), mark, fromWhere(r))
 	if err != nil {
-		s.refuseAtDoor(w, r, err, next)
+		s.refuseAtDoor(w, r, err, doorView{Next: next})
 		return
 	}
 	s.enter(w, r, who, next)
-}
-
-// refuseAtDoor shows the sign-in again, with what was wrong.
-func (s *server) refuseAtDoor(w http.ResponseWriter, r *http.Request, err error, next string) {
-	status, m := told(r, err)
-	s.showDoor(w, r, status, doorView{Next: next, Wrong: m.Text + " " + m.Next})
 }

@@ -25,7 +25,7 @@ import (
 func newSessions(store scs.Store, secure bool) *scs.SessionManager {
 	m := scs.New()
 	m.Codec = numbers{}
-	m.Lifetime = 14 * 24 * time.Hour
+	m.Lifetime = people.SessionEnds
 	m.IdleTimeout = 4 * 24 * time.Hour
 	m.Cookie.Name = "mivlet"
 	if secure { // bound to this very host and to TLS (RFC 6265bis, 4.1.3.2, memory)
@@ -175,6 +175,13 @@ func (s *server) showDoor(w http.ResponseWriter, r *http.Request, status int, v 
 	s.write(w, "door", "door", status, s.frame(r, "Sign in", "", v))
 }
 
+// refuseAtDoor shows the sign-in again, with what was wrong.
+func (s *server) refuseAtDoor(w http.ResponseWriter, r *http.Request, err error, v doorView) {
+	status, m := told(r, err)
+	v.Wrong = m.Text + " " + m.Next
+	s.showDoor(w, r, status, v)
+}
+
 func (s *server) signIn(w http.ResponseWriter, r *http.Request) {
 	v := doorView{Login: r.FormValue("login"), Next: r.FormValue("next")}
 	who, err := s.at(r).People.SignIn(v.Login, r.FormValue("password"), fromWhere(r))
@@ -189,13 +196,11 @@ func (s *server) signIn(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	if err != nil {
-		status, m := told(r, err)
 		if fromHTMX(r) {
 			s.fail(w, r, err)
 			return
 		}
-		v.Wrong = m.Text + " " + m.Next
-		s.showDoor(w, r, status, v)
+		s.refuseAtDoor(w, r, err, v)
 		return
 	}
 	s.enter(w, r, who, v.Next)
@@ -205,8 +210,7 @@ func (s *server) signIn(w http.ResponseWriter, r *http.Request) {
 func (s *server) secondStep(w http.ResponseWriter, r *http.Request) {
 	who, err := s.at(r).People.SecondStep(r.FormValue("ticket"), r.FormValue("code"), fromWhere(r))
 	if err != nil {
-		status, m := told(r, err)
-		s.showDoor(w, r, status, doorView{Ticket: r.FormValue("ticket"), Next: r.FormValue("next"), Wrong: m.Text + " " + m.Next})
+		s.refuseAtDoor(w, r, err, doorView{Ticket: r.FormValue("ticket"), Next: r.FormValue("next")})
 		return
 	}
 	s.enter(w, r, who, r.FormValue("next"))
@@ -290,9 +294,7 @@ func (s *server) firstKeeper(w http.ResponseWriter, r *http.Request) {
 	v := doorView{First: true, Name: r.FormValue("name"), Login: r.FormValue("login"), Code: r.FormValue("code")}
 	who, err := s.at(r).People.FirstKeeper(v.Name, v.Login, r.FormValue("password"), v.Code, fromWhere(r))
 	if err != nil {
-		status, m := told(r, err)
-		v.Wrong = m.Text + " " + m.Next
-		s.showDoor(w, r, status, v)
+		s.refuseAtDoor(w, r, err, v)
 		return
 	}
 	s.enter(w, r, who, "/welcome")

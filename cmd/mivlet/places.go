@@ -39,7 +39,7 @@ var places = map[string]destinations.OpenPlace{
 const keyName = "mivlet.key"
 
 // sealer loads the key when it is needed first.
-func (o *serving) sealer() func() (access.Sealer, error) {
+func (o *serving) sealer() access.Keys {
 	return sync.OnceValues(func() (access.Sealer, error) {
 		return sealed.Load(cmp.Or(o.keyFile, filepath.Join(o.data, keyName)))
 	})

@@ -61,7 +61,7 @@ func (o *serving) flags(cmd *cobra.Command) {
 	}
 	cmd.Flags().StringVar(&o.addr, "addr", "", "address of Mivlet (default "+usualAddr+", or a free port)")
 	cmd.Flags().StringVar(&o.siteAddr, "site-addr", "", "address of the practice site (default "+usualSite+", or a free port)")
-	cmd.Flags().StringVar(&o.keyFile, "key-file", "", "file of the key that passwords for destinations are kept under (default "+keyName+" in the data folder)")
+	cmd.Flags().StringVar(&o.keyFile, "key-file", "", "file of the key that secrets are kept under, such as passwords for destinations (default "+keyName+" in the data folder)")
 	cmd.Flags().StringVar(&o.previewerAddr, "previewer-addr", "", "address of the previewer (default "+usualPreviewer+", or a free port)")
 	cmd.Flags().StringVar(&o.data, "data", "", "folder where everything is kept")
 	cmd.Flags().StringSliceVar(&o.hosts, "host", nil, "names or addresses that are answered besides this machine's own, such as mivlet.club.example")

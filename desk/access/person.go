@@ -2,6 +2,7 @@ package access
 
 import (
 	"fmt"
+	"regexp"
 
 	"mivlet/desk/presence"
 	"mivlet/store"
@@ -20,6 +21,14 @@ type Person struct {
 
 	session uint // that they are at work in; 0 where that is not known
 }
+
+// MostName is the most characters of a person's name.
+const MostName = 80
+
+var loginForm = regexp.MustCompile(`^[A-Za-z0-9._@+-]{2,60}$`)
+
+// IsLogin reports whether somebody can sign in with a name like this.
+func IsLogin(name string) bool { return loginForm.MatchString(name) }
 
 // Role is what a person may do in a section.
 type Role string

@@ -63,7 +63,7 @@ type Rooms struct {
 	Mirror  *mirror.Desk
 	Visitor visit.Visitor        // looks at what was sent; where nil, nobody does
 	Open    map[string]OpenPlace // by kind; without one, nothing of that kind can be added
-	Sealer  func() (access.Sealer, error)
+	Sealer  access.Keys
 	Data    string // folder of this house's own data, which no destination may touch
 }
 
@@ -79,7 +79,7 @@ type Desk struct {
 type shared struct {
 	visitor visit.Visitor
 	open    map[string]OpenPlace
-	sealer  func() (access.Sealer, error)
+	sealer  access.Keys
 	data    string
 
 	mu    sync.Mutex

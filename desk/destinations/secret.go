@@ -5,7 +5,6 @@ import (
 	"crypto/rand"
 	"encoding/json"
 	"encoding/pem"
-	"errors"
 	"strings"
 
 	"golang.org/x/crypto/ssh"
@@ -29,7 +28,7 @@ func (d *Desk) secretOf(to store.Destination) (Secret, error) {
 	if to.Secret == "" {
 		return s, access.Refuse(access.Bad, "It is not known yet how to sign in to "+Where(to)+".", "Enter the password.")
 	}
-	key, err := d.seal()
+	key, err := d.sealer.Sealer()
 	if err != nil {
 		return s, err
 	}
@@ -38,13 +37,6 @@ func (d *Desk) secretOf(to store.Destination) (Secret, error) {
 		return s, access.Because(access.Bad, "The password of "+to.Title+" cannot be read: it was kept with another key.", "Enter it again.", err)
 	}
 	return s, json.Unmarshal(data, &s)
-}
-
-func (d *Desk) seal() (access.Sealer, error) {
-	if d.sealer == nil {
-		return nil, errors.New("no key was set up for secrets")
-	}
-	return d.sealer()
 }
 
 // signIn keeps how a destination is signed in to. A password goes only to the account that it was
@@ -76,7 +68,7 @@ func (d *Desk) signIn(to *store.Destination, c Change) error {
 	if err != nil {
 		return err
 	}
-	key, err := d.seal()
+	key, err := d.sealer.Sealer()
 	if err != nil {
 		return err
 	}

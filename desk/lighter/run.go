@@ -5,7 +5,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"io"
 	"log/slog"
 	"slices"
 	"time"
@@ -223,11 +222,11 @@ func (d *Desk) onlyLighter(before, after []store.Published) (bool, error) {
 		if f.MediaType != store.PageType || after[at].Hash == f.Hash {
 			continue
 		}
-		was, err := d.read(f.Hash)
+		was, err := store.Content(d.Store.Files, f.Hash)
 		if err != nil {
 			return false, err
 		}
-		is, err := d.read(after[at].Hash)
+		is, err := store.Content(d.Store.Files, after[at].Hash)
 		if err != nil {
 			return false, err
 		}
@@ -244,15 +243,6 @@ func (d *Desk) onlyLighter(before, after []store.Published) (bool, error) {
 		}
 	}
 	return true, nil
-}
-
-func (d *Desk) read(hash string) ([]byte, error) {
-	f, err := d.Store.Files.Open(hash)
-	if err != nil {
-		return nil, err
-	}
-	defer f.Close()
-	return io.ReadAll(f)
 }
 
 // pagesOf are the hashes of the HTML among files.

@@ -7,7 +7,6 @@ import (
 	"encoding/hex"
 	"errors"
 	"fmt"
-	"io"
 	"slices"
 	"strings"
 
@@ -223,7 +222,7 @@ func (d *Desk) remakeOn(s store.Records, id uint, all wholes) (bool, error) {
 			m.noted[f.Path+f.Hash] = true
 		}
 	}
-	if m.html, err = d.read(html.Hash); err != nil {
+	if m.html, err = store.Content(d.Store.Files, html.Hash); err != nil {
 		return false, err
 	}
 	for _, b := range doc.Lists() {
@@ -255,15 +254,6 @@ func sameFiles(a, b []store.Published) bool {
 	slices.SortFunc(a, by)
 	slices.SortFunc(b, by)
 	return slices.EqualFunc(a, b, same)
-}
-
-func (d *Desk) read(hash string) ([]byte, error) {
-	blob, err := d.Store.Files.Open(hash)
-	if err != nil {
-		return nil, err
-	}
-	defer blob.Close()
-	return io.ReadAll(blob)
 }
 
 // maker makes the lists of one live page.

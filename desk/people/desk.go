@@ -28,11 +28,11 @@ type shared struct {
 	halfway map[string]halfway // who has given a password and not yet a code, by ticket
 	setting map[uint]string    // second steps that are being set up: secrets, by person
 
-	sealer func() (access.Sealer, error)
+	sealer access.Keys
 }
 
 // New returns the desk of a seat. sealer gives what keeps the secrets of second steps.
-func New(s *access.Seat, demo bool, sealer func() (access.Sealer, error)) *Desk {
+func New(s *access.Seat, demo bool, sealer access.Keys) *Desk {
 	return &Desk{s, &shared{demo: demo, passwords: newPasswords(), firstCode: rand.Text()[:8], sealer: sealer,
 		seen: map[uint]time.Time{}, ended: map[uint]bool{}, halfway: map[string]halfway{}, setting: map[uint]string{}}}
 }

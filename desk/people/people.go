@@ -6,7 +6,6 @@ import (
 	"crypto/subtle"
 	"errors"
 	"fmt"
-	"regexp"
 	"slices"
 	"strings"
 	"sync"
@@ -23,8 +22,6 @@ import (
 // shortest is the least number of characters of a password (NIST SP 800-63B,
 // 5.1.1.2, memory: at least 8; longer where nothing else protects it).
 const shortest = 10
-
-var loginForm = regexp.MustCompile(`^[A-Za-z0-9._@+-]{2,60}$`)
 
 // nobodysHash is compared with where there is no such login, so that a try
 // takes as long as with one.
@@ -132,7 +129,7 @@ func (d *Desk) FirstKeeper(name, login, password, code, from string) (access.Per
 		return access.Person{}, access.Refuse(access.Bad, "That code is wrong.", "You find it where Mivlet was started, below its address.")
 	}
 	right()
-	p := store.Person{Name: words.VisibleLine(name, mostPerson), Login: strings.TrimSpace(login), Keeper: true, CreatedAt: d.Now()}
+	p := store.Person{Name: words.VisibleLine(name, access.MostName), Login: strings.TrimSpace(login), Keeper: true, CreatedAt: d.Now()}
 	if err := checkAccount(p, password, true); err != nil {
 		return access.Person{}, err
 	}
@@ -154,9 +151,6 @@ func (d *Desk) FirstKeeper(name, login, password, code, from string) (access.Per
 	})
 	return access.PersonOf(p), err
 }
-
-// mostPerson is the most characters of a person's name.
-const mostPerson = 80
 
 // Recover gives a keeper who cannot sign in any more a new password, takes their second step away and ends
 // all of their sessions: an act of whoever runs the machine, told in the trail.
@@ -218,7 +212,7 @@ func (d *Desk) SaveAccount(a Account) (uint, error) {
 				return access.NotFound(err, "That person")
 			}
 		}
-		p.Name, p.Login, p.Keeper, p.Roles = words.VisibleLine(a.Name, mostPerson), strings.TrimSpace(a.Login), a.Keeper, nil
+		p.Name, p.Login, p.Keeper, p.Roles = words.VisibleLine(a.Name, access.MostName), strings.TrimSpace(a.Login), a.Keeper, nil
 		if err := checkAccount(p, a.Password, false); err != nil {
 			return err
 		}
@@ -303,7 +297,7 @@ func checkAccount(p store.Person, password string, isNew bool) error {
 	switch {
 	case p.Name == "":
 		return access.Refuse(access.Bad, "An account needs a name.", "Enter it as other people know it.")
-	case !loginForm.MatchString(p.Login):
+	case !access.IsLogin(p.Login):
 		return access.Refuse(access.Bad, "A sign-in name has 2 to 60 letters, digits or . _ @ + -.", "An e-mail address will do.")
 	case isNew && password == "" || password != "" && utf8.RuneCountInString(password) < shortest:
 		return access.Refuse(access.Bad, fmt.Sprintf("A password has at least %d characters.", shortest), "Four words in a row are easy to remember.")

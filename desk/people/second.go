@@ -3,10 +3,8 @@ package people
 import (
 	"bytes"
 	"crypto/rand"
-	"crypto/sha256"
 	"crypto/subtle"
 	"encoding/base32"
-	"encoding/hex"
 	"errors"
 	"fmt"
 	"image/png"
@@ -126,9 +124,8 @@ func wrongCode() error {
 
 // takeCode takes a code of a person, once, and tells how; "" where it is none of theirs.
 func (d *Desk) takeCode(p *store.Person, code string) (how string, err error) {
-	code = strings.ToUpper(strings.Join(strings.FieldsFunc(code, func(r rune) bool { return r == ' ' || r == '-' }), ""))
-	sum := sha256.Sum256([]byte(code))
-	hash := hex.EncodeToString(sum[:])
+	code = strings.Join(strings.FieldsFunc(code, func(r rune) bool { return r == ' ' || r == '-' }), "")
+	hash := hashOf(code)
 	if i := slices.IndexFunc(p.SecondSpare, func(h string) bool { return subtle.ConstantTimeCompare([]byte(h), []byte(hash)) == 1 }); i >= 0 {
 		p.SecondSpare = slices.Delete(slices.Clone(p.SecondSpare), i, i+1)
 		return fmt.Sprintf(", with a spare code (%d are left)", len(p.SecondSpare)), nil
@@ -157,7 +154,7 @@ func (d *Desk) stepOf(secret, code string) (int64, bool) {
 }
 
 func (d *Desk) secondOf(p store.Person) (string, error) {
-	key, err := d.seal()
+	key, err := d.sealer.Sealer()
 	if err != nil {
 		return "", err
 	}
@@ -166,13 +163,6 @@ func (d *Desk) secondOf(p store.Person) (string, error) {
 		return "", access.Because(access.Clash, "Your second step cannot be read: it was kept with another key.", "Use a spare code, or ask a keeper of the house.", err)
 	}
 	return string(secret), nil
-}
-
-func (d *Desk) seal() (access.Sealer, error) {
-	if d.sealer == nil {
-		return nil, errors.New("no key was set up for secrets")
-	}
-	return d.sealer()
 }
 
 // Own is the account of whoever is at the desk.
@@ -257,7 +247,7 @@ func (d *Desk) ConfirmSecond(code string) (spare []string, err error) {
 		return nil, access.Refuse(access.Bad, "That code is wrong.", "Enter the one that your device shows now. Check that its clock is right.")
 	}
 	right()
-	key, err := d.seal()
+	key, err := d.sealer.Sealer()
 	if err != nil {
 		return nil, err
 	}
@@ -268,8 +258,7 @@ func (d *Desk) ConfirmSecond(code string) (spare []string, err error) {
 	var hashes []string
 	for range spareCodes {
 		one := rand.Text()[:10] // 50 bits
-		sum := sha256.Sum256([]byte(one))
-		spare, hashes = append(spare, one[:5]+"-"+one[5:]), append(hashes, hex.EncodeToString(sum[:]))
+		spare, hashes = append(spare, one[:5]+"-"+one[5:]), append(hashes, hashOf(one))
 	}
 	err = d.Store.Tx(func(s store.Records) error {
 		p, err := s.Person(d.Person.ID)

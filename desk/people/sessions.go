@@ -12,8 +12,8 @@ import (
 	"mivlet/store"
 )
 
-// sessionEnds is how long a session lasts that nobody uses, at most; see web.
-const sessionEnds = 14 * 24 * time.Hour
+// SessionEnds is how long a session lasts at most.
+const SessionEnds = 14 * 24 * time.Hour
 
 // seenEvery is how exactly it is kept when a session was used last: each note is a write.
 const seenEvery = 10 * time.Minute
@@ -163,5 +163,5 @@ func (d *Desk) TidySessions() error {
 	if err := d.MayKeep(); err != nil {
 		return err
 	}
-	return d.Store.Tx(func(s store.Records) error { return s.DropSignedInBefore(d.Now().Add(-sessionEnds)) })
+	return d.Store.Tx(func(s store.Records) error { return s.DropSignedInBefore(d.Now().Add(-SessionEnds)) })
 }

@@ -5,7 +5,6 @@ package provider
 
 import (
 	"context"
-	"errors"
 
 	"mivlet/desk/access"
 )
@@ -14,7 +13,7 @@ import (
 type Desk struct {
 	*access.Seat
 	open   Open
-	sealer func() (access.Sealer, error)
+	sealer access.Keys
 	*trips
 }
 
@@ -50,16 +49,9 @@ type Open func(ctx context.Context, c Client) (Provider, error)
 
 // New returns the desk of a seat. open is nil where there are no providers; sealer gives what keeps
 // their secrets.
-func New(s *access.Seat, open Open, sealer func() (access.Sealer, error)) *Desk {
+func New(s *access.Seat, open Open, sealer access.Keys) *Desk {
 	return &Desk{s, open, sealer, &trips{under: map[string]trip{}}}
 }
 
 // At returns the same desk for another seat.
 func (d *Desk) At(s *access.Seat) *Desk { return &Desk{s, d.open, d.sealer, d.trips} }
-
-func (d *Desk) seal() (access.Sealer, error) {
-	if d.sealer == nil {
-		return nil, errors.New("no key was set up for secrets")
-	}
-	return d.sealer()
-}

@@ -66,7 +66,7 @@ func (d *Desk) Save(ctx context.Context, p store.Provider, secret, back string) 
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return err
 	}
-	key, err := d.seal()
+	key, err := d.sealer.Sealer()
 	if err != nil {
 		return err
 	}

@@ -7,7 +7,6 @@ import (
 	"crypto/subtle"
 	"errors"
 	"fmt"
-	"regexp"
 	"slices"
 	"strings"
 	"sync"
@@ -18,8 +17,8 @@ import (
 	"mivlet/store"
 )
 
-// tripsLast is how long somebody may take to sign in at the provider.
-const tripsLast = 10 * time.Minute
+// TripsLast is how long somebody may take to sign in at the provider.
+const TripsLast = 10 * time.Minute
 
 // mostTrips bounds how many are on the way: the one that began first is given up for another.
 const mostTrips = 2000
@@ -73,7 +72,7 @@ func (d *Desk) Begin(ctx context.Context, back, next string) (address, mark stri
 		return "", "", err
 	}
 	mark = rand.Text()
-	t := trip{Trip{rand.Text(), rand.Text(), rand.Text() + rand.Text()}, sha256.Sum256([]byte(mark)), back, next, d.Now().Add(tripsLast)}
+	t := trip{Trip{rand.Text(), rand.Text(), rand.Text() + rand.Text()}, sha256.Sum256([]byte(mark)), back, next, d.Now().Add(TripsLast)}
 	if address = provider.Address(t.Trip); address == "" {
 		return "", "", unreachable(p, errors.New("no address to sign in at"))
 	}
@@ -118,7 +117,7 @@ func (d *Desk) provider(ctx context.Context, back string) (store.Provider, Provi
 	if err != nil {
 		return p, nil, err
 	}
-	key, err := d.seal()
+	key, err := d.sealer.Sealer()
 	if err != nil {
 		return p, nil, err
 	}
@@ -196,8 +195,6 @@ func (d *Desk) letIn(s store.Records, p store.Provider, c Claims, from string) (
 	return who, d.TraceAs(who, s, "", "Signed in with an account of %s", p.Title)
 }
 
-var loginForm = regexp.MustCompile(`^[A-Za-z0-9._@+-]{2,60}$`)
-
 // personOf returns whose account it is: the one that came with it before, else the one whose sign-in name
 // is the address that the provider has verified, else a new one, where the house lets newcomers in.
 func (d *Desk) personOf(s store.Records, p store.Provider, c Claims) (store.Person, error) {
@@ -221,10 +218,10 @@ func (d *Desk) personOf(s store.Records, p store.Provider, c Claims) (store.Pers
 	if !p.NewComer {
 		return person, access.Refuse(access.Forbidden, "You have no account in this house yet.", "Ask a keeper for one, with the address "+words.VisibleLine(email, 60)+" as sign-in name.")
 	}
-	if !c.Verified || !loginForm.MatchString(email) {
+	if !c.Verified || !access.IsLogin(email) {
 		return person, access.Refuse(access.Forbidden, p.Title+" tells no address of yours that it has verified.", "Ask a keeper of this house for an account.")
 	}
-	name := words.VisibleLine(c.Name, 80)
+	name := words.VisibleLine(c.Name, access.MostName)
 	if name == "" {
 		name = email
 	}

@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"io"
 	"strings"
 
 	"mivlet/core/page"
@@ -62,12 +61,7 @@ func (d *Desk) noteSpots(s store.Records, p store.Page, files []store.Published)
 		if f.Path != p.Path() {
 			continue
 		}
-		blob, err := d.Store.Files.Open(f.Hash)
-		if err != nil {
-			return err
-		}
-		defer blob.Close()
-		html, err := io.ReadAll(blob)
+		html, err := store.Content(d.Store.Files, f.Hash)
 		if err != nil {
 			return err
 		}

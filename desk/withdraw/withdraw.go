@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"context"
 	"fmt"
-	"io"
 	"maps"
 	"path"
 	"slices"
@@ -198,12 +197,7 @@ func (d *Desk) waysOf(f store.Published) (page.Ways, error) {
 // rewritten is a published page without a picture. One that has nothing to do with the
 // picture is not written anew.
 func (d *Desk) rewritten(f store.Published, off page.Taking) (store.Published, error) {
-	blob, err := d.Store.Files.Open(f.Hash)
-	if err != nil {
-		return f, err
-	}
-	defer blob.Close()
-	data, err := io.ReadAll(blob)
+	data, err := store.Content(d.Store.Files, f.Hash)
 	if err != nil {
 		return f, err
 	}
