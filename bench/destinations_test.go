@@ -16,7 +16,9 @@ import (
 	"mivlet/desk/destinations"
 	"mivlet/edge/folder"
 	"mivlet/edge/placetest"
+	"mivlet/edge/s3"
 	"mivlet/edge/sftp"
+	"mivlet/edge/webdav"
 	"mivlet/practice"
 	"mivlet/practice/window"
 	"mivlet/store"
@@ -78,13 +80,24 @@ func published(b *testing.B, places map[string]destinations.OpenPlace) (*desk.De
 // BenchmarkSending measures, for each kind of destination, the first sending of all and the one after
 // a page has changed.
 func BenchmarkSending(b *testing.B) {
-	for _, kind := range []string{destinations.InFolder, destinations.OverSSH} {
+	for _, kind := range []string{destinations.InFolder, destinations.OverSSH, destinations.OverWebDAV, destinations.InBucket} {
 		b.Run(kind, func(b *testing.B) {
 			dir := b.TempDir()
 			open := func(context.Context, store.Destination, destinations.Secret) (destinations.Place, error) {
 				return folder.Open(dir)
 			}
-			if kind == destinations.OverSSH {
+			switch kind {
+			case destinations.OverWebDAV:
+				at, _ := placetest.NewWebDAV(b)
+				open = func(ctx context.Context, _ store.Destination, _ destinations.Secret) (destinations.Place, error) {
+					return webdav.Open(ctx, at, placetest.Login, placetest.Password)
+				}
+			case destinations.InBucket:
+				at, _ := placetest.NewS3(b)
+				open = func(ctx context.Context, _ store.Destination, _ destinations.Secret) (destinations.Place, error) {
+					return s3.Open(ctx, s3.Storage{Address: at, Bucket: placetest.StoredIn, Key: placetest.Login, SecretKey: placetest.Password})
+				}
+			case destinations.OverSSH:
 				ssh := placetest.NewSSH(b)
 				s := sftp.Server{Host: ssh.Host, Login: ssh.Login, Folder: dir, Key: ssh.Key(b), HostKey: ssh.HostKey}
 				open = func(ctx context.Context, _ store.Destination, _ destinations.Secret) (destinations.Place, error) {

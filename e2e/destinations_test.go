@@ -188,7 +188,7 @@ func contents(t *testing.T, at string) string {
 // ever shows what is not there, and in the end all is as if nothing had happened.
 func TestSendingOutlivesBeingKilled(t *testing.T) {
 	t.Parallel()
-	for _, kind := range []string{"folder", "sftp"} {
+	for _, kind := range []string{"folder", "sftp", "webdav", "s3"} {
 		t.Run(kind, func(t *testing.T) {
 			t.Parallel()
 			outlivesBeingKilled(t, kind)
@@ -199,6 +199,15 @@ func TestSendingOutlivesBeingKilled(t *testing.T) {
 func outlivesBeingKilled(t *testing.T, kind string) {
 	data, folder := t.TempDir(), t.TempDir()
 	copySeed(t, data)
+	form := url.Values{"kind": {kind}, "folder": {folder}, "form": {"pages"}, "grace": {"0"}, "login": {placetest.Login}, "password": {placetest.Password}}
+	switch kind {
+	case "webdav":
+		form["host"] = make([]string, 1)
+		form["host"][0], folder = placetest.NewWebDAV(t)
+	case "s3":
+		form["host"], form["folder"] = make([]string, 1), []string{placetest.StoredIn}
+		form["host"][0], folder = placetest.NewS3(t)
+	}
 	server := &http.Server{Handler: http.FileServer(http.Dir(folder)), ReadHeaderTimeout: time.Minute}
 	l, err := net.Listen("tcp", "127.0.0.1:0")
 	require.NoError(t, err)
@@ -221,9 +230,10 @@ func outlivesBeingKilled(t *testing.T, kind string) {
 		require.NoError(t, err)
 		return doc
 	}
-	form := url.Values{"kind": {kind}, "folder": {folder}, "base": {"http://" + l.Addr().String()}, "form": {"pages"}, "grace": {"0"}}
+	form.Set("base", "http://"+l.Addr().String())
 	if kind == "sftp" {
 		ssh := placetest.NewSSH(t)
+		form.Del("password")
 		form.Set("host", ssh.Host)
 		form.Set("login", ssh.Login)
 		post("/destinations", form)

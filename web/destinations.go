@@ -60,6 +60,7 @@ var kindChoices = []kindChoice{
 	{destinations.InFolder, "A folder of this machine"},
 	{destinations.OverSSH, "Another machine, over SSH"},
 	{destinations.OverWebDAV, "A web server, over WebDAV"},
+	{destinations.InBucket, "Object storage (S3)"},
 }
 
 // WithPassword reports whether it is signed in to with a password.

@@ -110,7 +110,7 @@ var besideHelp = []help{
 		"*Accounts from elsewhere* lets people sign in with those of your school. What their groups may do follows from there.",
 	}, "people"},
 	{"destinations", "Destinations", "Where live pages are sent, besides the built-in site.", []string{
-		"Add the place that another web server serves: a folder, or a machine over SSH or WebDAV.",
+		"Add the place that another web server serves: a folder, a machine over SSH or WebDAV, or object storage.",
 		"You see what would be sent before anything is.",
 		"From then on, whatever goes live is sent: pictures first, pages last, and only what changed.",
 		"What somebody else changed there is not overwritten unasked. Tick it, and decide.",

@@ -5,11 +5,13 @@ import (
 	"context"
 	"errors"
 	"path/filepath"
+	"strings"
 	"sync"
 
 	"mivlet/desk/access"
 	"mivlet/desk/destinations"
 	"mivlet/edge/folder"
+	"mivlet/edge/s3"
 	"mivlet/edge/sftp"
 	"mivlet/edge/webdav"
 	"mivlet/internal/sealed"
@@ -31,6 +33,10 @@ var places = map[string]destinations.OpenPlace{
 	},
 	destinations.OverWebDAV: func(ctx context.Context, d store.Destination, s destinations.Secret) (destinations.Place, error) {
 		return webdav.Open(ctx, d.Host, d.Login, s.Password)
+	},
+	destinations.InBucket: func(ctx context.Context, d store.Destination, s destinations.Secret) (destinations.Place, error) {
+		bucket, prefix, _ := strings.Cut(d.Folder, "/")
+		return s3.Open(ctx, s3.Storage{Address: d.Host, Bucket: bucket, Prefix: prefix, Key: d.Login, SecretKey: s.Password})
 	},
 }
 

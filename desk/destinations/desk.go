@@ -1,5 +1,5 @@
 // Package destinations is the room from which live pages are sent to other places: folders that
-// another web server serves. What is sent is what visitors of the built-in site get, under file
+// another web server serves, and object storage. What is sent is what visitors of the built-in site get, under file
 // names that any server understands; only what changed goes out, pictures before the pages that
 // show them. What somebody else changed there is noticed before it is overwritten.
 package destinations
@@ -42,6 +42,7 @@ const (
 	InFolder   = "folder" // of this machine
 	OverSSH    = "sftp"   // a folder of another machine
 	OverWebDAV = "webdav" // a folder of a web server
+	InBucket   = "s3"     // of object storage
 )
 
 // Secret is what a server is signed in to with: one of them.

@@ -20,10 +20,10 @@ type Change struct {
 	ID         uint // 0 for a new one
 	Kind       string
 	Title      string
-	Host       string // a name or name:port for SSH, an address for WebDAV
-	Login      string
+	Host       string // a name or name:port for SSH, an address for WebDAV and object storage
+	Login      string // for object storage the name of an access key
 	Password   string // empty: the one that is kept or, over SSH, a key
-	Folder     string
+	Folder     string // for object storage a bucket, or bucket/beginning/of/names
 	Base       string
 	Relative   bool
 	Form       string
@@ -92,6 +92,8 @@ func Where(d store.Destination) string {
 		return d.Login + "@" + d.Host + ":" + d.Folder
 	case OverWebDAV:
 		return d.Host
+	case InBucket:
+		return d.Host + "/" + d.Folder
 	}
 	return d.Folder
 }
@@ -127,6 +129,10 @@ func (d *Desk) check(c *Change) error {
 // machine is a name or an address of a machine, with or without a port.
 var machine = regexp.MustCompile(`^([A-Za-z0-9]([A-Za-z0-9.-]*[A-Za-z0-9])?|\[[0-9A-Fa-f:]+\])(:[0-9]{1,5})?$`)
 
+// bucket is a bucket by the rules of its name that all services share, with or without what all names
+// in it begin with.
+var bucket = regexp.MustCompile(`^[a-z0-9][a-z0-9.-]{1,61}[a-z0-9](/[A-Za-z0-9._-]+)*$`)
+
 func (d *Desk) checkPlace(c *Change) (err error) {
 	if d.open[c.Kind] == nil {
 		return access.Refuse(access.Bad, fmt.Sprintf("%q is no kind of destination.", c.Kind), "Choose one of the list.")
@@ -146,6 +152,15 @@ func (d *Desk) checkPlace(c *Change) (err error) {
 			return access.Because(access.Bad, "The address of the folder cannot be used.", "Enter all of it, such as https://dav.example/site.", err)
 		}
 		c.Host, c.Folder = strings.TrimRight(c.Host, "/"), "/"
+	case InBucket:
+		if at, err := site.ParseBase(c.Host); err != nil || at.Path != "" {
+			return access.Because(access.Bad, "The address of the storage cannot be used.", "Enter the address of the service without a bucket, such as https://s3.example.", err)
+		}
+		folder := strings.Trim(strings.TrimSpace(c.Folder), "/")
+		if !bucket.MatchString(folder) || path.Clean(folder) != folder {
+			return access.Refuse(access.Bad, fmt.Sprintf("%q is no bucket.", folder), "Enter its name, such as paddle, or paddle/site where all names begin with site.")
+		}
+		c.Host, c.Folder = strings.TrimRight(c.Host, "/"), folder
 	default:
 		c.Host, c.Login, c.Password = "", "", ""
 		c.Folder, err = d.folder(c.Folder)

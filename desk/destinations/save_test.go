@@ -34,7 +34,7 @@ func far(t *testing.T) (b *desktest.Fixture, opened *[]destinations.Secret) {
 			*opened = append(*opened, s)
 			return nil, errors.New("nobody answers")
 		}
-		o.Places = map[string]destinations.OpenPlace{destinations.InFolder: open, destinations.OverSSH: open, destinations.OverWebDAV: open}
+		o.Places = map[string]destinations.OpenPlace{destinations.InFolder: open, destinations.OverSSH: open, destinations.OverWebDAV: open, destinations.InBucket: open}
 		o.Sealer = func() (access.Sealer, error) { return sealed.Load(file) }
 	})
 	return b, opened
@@ -155,6 +155,9 @@ func TestDestinationsThatCannotBe(t *testing.T) {
 	file := filepath.Join(dir, "file")
 	require.NoError(t, os.WriteFile(file, nil, 0o600))
 	folder := func(c *destinations.Change) { *c = destinations.Change{Folder: dir, Base: "https://club.example"} }
+	bucket := func(c *destinations.Change) {
+		c.Kind, c.Host, c.Folder, c.Login, c.Password = destinations.InBucket, "https://s3.example", "paddle/site", "key", "secret"
+	}
 	for says, change := range map[string]func(*destinations.Change){
 		"public address":            func(c *destinations.Change) { c.Base = "club.example" },
 		"is no name of a server":    func(c *destinations.Change) { c.Host = "club example" },
@@ -168,6 +171,11 @@ func TestDestinationsThatCannotBe(t *testing.T) {
 		"9999 hours":                func(c *destinations.Change) { c.GraceHours = 9999 },
 		"name is too long":          func(c *destinations.Change) { c.Title = strings.Repeat("a", 201) },
 		"address of the folder":     func(c *destinations.Change) { c.Kind, c.Host = destinations.OverWebDAV, "dav.example" },
+		"address of the storage":    func(c *destinations.Change) { bucket(c); c.Host = "s3.example" },
+		"storage cannot be used":    func(c *destinations.Change) { bucket(c); c.Host += "/paddle" },
+		"is no bucket":              func(c *destinations.Change) { bucket(c); c.Folder = "Paddle" },
+		`"paddle/../x" is no`:       func(c *destinations.Change) { bucket(c); c.Folder = "paddle/../x" },
+		"password is missing":       func(c *destinations.Change) { bucket(c); c.Password = "" },
 		"not the whole path":        func(c *destinations.Change) { folder(c); c.Folder = "www" },
 		"whole path of a folder":    func(c *destinations.Change) { folder(c); c.Folder = "/" },
 		"There is no folder":        func(c *destinations.Change) { folder(c); c.Folder = dir + "/nothing" },

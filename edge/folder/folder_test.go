@@ -18,8 +18,10 @@ import (
 func TestAFolder(t *testing.T) {
 	t.Parallel()
 	dir := t.TempDir()
-	placetest.Run(t, dir, func(context.Context) (destinations.Place, error) { return folder.Open(dir) })
+	open := func(context.Context) (destinations.Place, error) { return folder.Open(dir) }
+	placetest.Run(t, dir, open)
 	assert.NoDirExists(t, filepath.Join(dir, "a", "b"), "empty folders go")
+	placetest.Swept(t, dir, open)
 }
 
 // Links in the folder lead nowhere outside: whoever may write into it cannot make Mivlet write,

@@ -31,8 +31,10 @@ func server(t *testing.T) (s sftp.Server, dir string) {
 func TestAFolderOverSSH(t *testing.T) {
 	t.Parallel()
 	s, dir := server(t)
-	placetest.Run(t, dir, func(ctx context.Context) (destinations.Place, error) { return sftp.Open(ctx, s) })
+	open := func(ctx context.Context) (destinations.Place, error) { return sftp.Open(ctx, s) }
+	placetest.Run(t, dir, open)
 	assert.NoDirExists(t, filepath.Join(dir, "a", "b"), "empty folders go")
+	placetest.Swept(t, dir, open)
 }
 
 // Nothing secret is sent to a machine whose key is not the one that it is known by, and its

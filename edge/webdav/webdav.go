@@ -8,13 +8,14 @@ import (
 	"io"
 	"io/fs"
 	"net/http"
-	"net/url"
 	"os"
 	"path"
 	"strings"
 	"time"
 
 	"github.com/studio-b12/gowebdav"
+
+	"mivlet/internal/hosts"
 )
 
 // parts is the folder for files that are not whole yet.
@@ -33,12 +34,8 @@ type Folder struct {
 // Open signs in at an address such as https://dav.example/site. Passwords go to servers with TLS
 // only, or to this machine.
 func Open(ctx context.Context, at, login, password string) (*Folder, error) {
-	u, err := url.Parse(at)
-	if err != nil || u.Host == "" || u.Scheme != "https" && u.Scheme != "http" {
-		return nil, fmt.Errorf("invalid address %q: it begins with https://", at)
-	}
-	if name := u.Hostname(); u.Scheme == "http" && name != "127.0.0.1" && name != "::1" && name != "localhost" {
-		return nil, fmt.Errorf("invalid address %q: a password would be sent so that others can read it; use https://", at)
+	if _, err := hosts.Confidential(at); err != nil {
+		return nil, err
 	}
 	f := &Folder{client: gowebdav.NewClient(strings.TrimRight(at, "/"), login, password), made: map[string]bool{}}
 	f.client.SetTimeout(patience)

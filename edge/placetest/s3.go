@@ -1,0 +1,60 @@
+package placetest
+
+import (
+	"net"
+	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+)
+
+// gateway is object storage over a folder, from the Go proxy (Apache-2.0).
+const gateway = "github.com/versity/versitygw/cmd/versitygw@v1.8.0"
+
+// StoredIn is the bucket that [NewS3] makes.
+const StoredIn = "paddle"
+
+// NewS3 starts object storage that ends with the test; dir is where it keeps what lies in the bucket.
+func NewS3(t testing.TB) (at, dir string) {
+	t.Helper()
+	own := t.TempDir()
+	install := exec.Command("go", "install", "-gcflags=all=-N -l", gateway) // not to be quick, but to be built quickly
+	install.Dir = own
+	install.Env = append(os.Environ(), "GOBIN="+own, "GOFLAGS=-trimpath", "CGO_ENABLED=0")
+	out, err := install.CombinedOutput()
+	require.NoError(t, err, "%s", out)
+	dir = filepath.Join(own, "files", StoredIn)
+	beside := filepath.Join(own, "beside")
+	for _, d := range []string{dir, beside} {
+		require.NoError(t, os.MkdirAll(d, 0o750))
+	}
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	address := l.Addr().String()
+	require.NoError(t, l.Close())
+	cmd := exec.Command(filepath.Join(own, "versitygw"), "--port", address, "--access", Login, "--secret", Password, "--quiet", "posix", "--sidecar", beside, filepath.Join(own, "files"))
+	log := &strings.Builder{}
+	cmd.Stdout, cmd.Stderr = log, log
+	require.NoError(t, cmd.Start())
+	t.Cleanup(func() {
+		_ = cmd.Process.Kill()
+		_ = cmd.Wait()
+		if t.Failed() {
+			t.Log(log.String())
+		}
+	})
+	at = "http://" + address
+	require.Eventually(t, func() bool {
+		res, err := http.Get(at)
+		if err == nil {
+			_ = res.Body.Close()
+		}
+		return err == nil
+	}, time.Minute, 20*time.Millisecond)
+	return at, dir
+}
