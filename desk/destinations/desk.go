@@ -33,6 +33,12 @@ type Place interface {
 	Close() error
 }
 
+// Lister is a place that tells the stamps of all its files more quickly than one by one.
+type Lister interface {
+	// Stamps returns what [Place.Stamp] does, by path.
+	Stamps(ctx context.Context) (map[string]string, error)
+}
+
 // OpenPlace opens a destination. It fails with an [UnknownHostError] where nobody has said yet that
 // the server which answers is the one that is meant.
 type OpenPlace func(ctx context.Context, d store.Destination, s Secret) (Place, error)

@@ -2,6 +2,7 @@ package destinations_test
 
 import (
 	"context"
+	"errors"
 	"io"
 	"io/fs"
 	"net/http"
@@ -32,6 +33,7 @@ type abroad struct {
 	server *httptest.Server
 	id     uint
 	site   practice.Site
+	lists  bool                                        // the place tells all its stamps at once
 	place  func(destinations.Place) destinations.Place // around the folder, where a test wants to see or to disturb
 }
 
@@ -43,6 +45,9 @@ func newAbroad(t *testing.T, set func(*destinations.Change)) *abroad {
 			f, err := folder.Open(d.Folder)
 			if err != nil {
 				return nil, err
+			}
+			if a.lists {
+				return listing{a.place(f), a}, nil
 			}
 			return a.place(f), nil
 		}}
@@ -88,6 +93,9 @@ func (a *abroad) files() []string {
 		if err == nil && !d.IsDir() {
 			rel, _ := filepath.Rel(a.folder, at)
 			all = append(all, filepath.ToSlash(rel))
+		}
+		if errors.Is(err, fs.ErrNotExist) {
+			return nil // it has gone while this looked
 		}
 		return err
 	}))
@@ -142,6 +150,37 @@ func (a *abroad) whole(when string) {
 			_, err := os.Stat(filepath.Join(a.folder, to))
 			assert.NoError(a.T, err, "%s: %s shows %s", when, file, at)
 		}
+	}
+}
+
+// listing is a folder that tells all its stamps at once, as object storage does.
+type listing struct {
+	destinations.Place
+	of *abroad
+}
+
+func (l listing) Stamps(ctx context.Context) (map[string]string, error) {
+	all := map[string]string{}
+	for _, at := range l.of.files() {
+		stamp, err := l.Stamp(ctx, at)
+		if err != nil {
+			return nil, err
+		}
+		all[at] = stamp
+	}
+	return all, nil
+}
+
+// bothWays runs a test with a place that is asked for each stamp, and with one that tells all at once.
+func bothWays(t *testing.T, test func(t *testing.T, a *abroad)) {
+	t.Helper()
+	for name, lists := range map[string]bool{"one by one": false, "all at once": true} {
+		t.Run(name, func(t *testing.T) {
+			t.Parallel()
+			a := newAbroad(t, nil)
+			a.lists = lists
+			test(t, a)
+		})
 	}
 }
 

@@ -38,6 +38,7 @@ type round struct {
 	// stamps are those that were asked for while it was planned: "" where nothing is there. Nil once
 	// files are being sent.
 	stamps map[string]string
+	listed bool // stamps has those of all files
 }
 
 // prepare finds out what is to be done, and changes nothing.
@@ -86,6 +87,13 @@ func (r *round) compare(ctx context.Context) error {
 		if m.Picture != 0 {
 			stay[[2]int{int(m.Picture), m.Version}] = true //nolint:gosec // a number of the database
 		}
+	}
+	if list, can := r.place.(Lister); can && r.look {
+		all, err := list.Stamps(ctx)
+		if err != nil {
+			return err
+		}
+		r.stamps, r.listed = all, true
 	}
 	if r.look {
 		for file, row := range r.rows {
@@ -140,7 +148,7 @@ func (r *round) compare(ctx context.Context) error {
 
 // stamp returns that of what is at a path; "" where nothing is.
 func (r *round) stamp(ctx context.Context, path string) (string, error) {
-	if stamp, known := r.stamps[path]; known {
+	if stamp, known := r.stamps[path]; known || r.listed {
 		return stamp, nil
 	}
 	stamp, err := r.place.Stamp(ctx, path)
@@ -224,7 +232,7 @@ const notedAtOnce = 64
 // send does the work. What was done before it failed stays done, and is known.
 func (r *round) send(ctx context.Context, l *lane) error {
 	planned := r.stamps
-	r.stamps = nil
+	r.stamps, r.listed = nil, false
 	all := len(r.work.Send) + len(r.work.Remove)
 	l.progress(&Progress{0, all})
 	if err := r.begin(); err != nil {

@@ -143,46 +143,47 @@ func TestOnlyWhatChangedIsSent(t *testing.T) {
 // What somebody else put there or changed is noticed, and stays until a keeper says otherwise.
 func TestWhatIsTheirsIsNotOverwritten(t *testing.T) {
 	t.Parallel()
-	a := newAbroad(t, nil)
-	a.write("juniors/autumn/index.html", "ours since 1998")
-	a.goLive(a.PageID)
-	before, err := a.Destinations.DryRun(context.Background(), a.id)
-	require.NoError(t, err)
-	assert.Equal(t, []string{"juniors/autumn/index.html"}, before.Theirs)
-	assert.Len(t, a.files(), 1, "a dry run changes nothing")
-	work := a.send()
-	assert.Equal(t, []string{"juniors/autumn/index.html"}, work.Theirs)
-	assert.Equal(t, "ours since 1998", a.read("juniors/autumn/index.html"))
-	assert.Contains(t, a.files(), "index.html", "the rest is sent")
+	bothWays(t, func(t *testing.T, a *abroad) {
+		a.write("juniors/autumn/index.html", "ours since 1998")
+		a.goLive(a.PageID)
+		before, err := a.Destinations.DryRun(context.Background(), a.id)
+		require.NoError(t, err)
+		assert.Equal(t, []string{"juniors/autumn/index.html"}, before.Theirs)
+		assert.Len(t, a.files(), 1, "a dry run changes nothing")
+		work := a.send()
+		assert.Equal(t, []string{"juniors/autumn/index.html"}, work.Theirs)
+		assert.Equal(t, "ours since 1998", a.read("juniors/autumn/index.html"))
+		assert.Contains(t, a.files(), "index.html", "the rest is sent")
 
-	desktest.Refusal(t, a.Destinations.Overwrite(a.id, []string{"index.html"}), access.Bad, "None of these files")
-	require.NoError(t, a.Destinations.Overwrite(a.id, work.Theirs))
-	a.write("juniors/autumn/index.html", "ours since 1998, and today") // after the keeper looked
-	assert.Equal(t, work.Theirs, a.send().Theirs)
-	require.NoError(t, a.Destinations.Overwrite(a.id, work.Theirs))
-	assert.Empty(t, a.send().Theirs)
-	assert.Contains(t, a.read("juniors/autumn/index.html"), "One.")
+		desktest.Refusal(t, a.Destinations.Overwrite(a.id, []string{"index.html"}), access.Bad, "None of these files")
+		require.NoError(t, a.Destinations.Overwrite(a.id, work.Theirs))
+		a.write("juniors/autumn/index.html", "ours since 1998, and today") // after the keeper looked
+		assert.Equal(t, work.Theirs, a.send().Theirs)
+		require.NoError(t, a.Destinations.Overwrite(a.id, work.Theirs))
+		assert.Empty(t, a.send().Theirs)
+		assert.Contains(t, a.read("juniors/autumn/index.html"), "One.")
 
-	// What was sent and is changed is found when it is looked at, though nothing else changed.
-	a.write("juniors/autumn/index.html", "spoiled")
-	assert.Equal(t, work.Theirs, a.send().Theirs)
-	assert.Equal(t, "spoiled", a.read("juniors/autumn/index.html"))
-	// What is the same again, is ours again; what is missing comes back.
-	require.NoError(t, a.Destinations.Overwrite(a.id, work.Theirs))
-	a.send()
-	require.NoError(t, os.Remove(filepath.Join(a.folder, "index.html")))
-	assert.Equal(t, 1, a.send().Missing)
-	assert.Contains(t, a.files(), "index.html")
+		// What was sent and is changed is found when it is looked at, though nothing else changed.
+		a.write("juniors/autumn/index.html", "spoiled")
+		assert.Equal(t, work.Theirs, a.send().Theirs)
+		assert.Equal(t, "spoiled", a.read("juniors/autumn/index.html"))
+		// What is the same again, is ours again; what is missing comes back.
+		require.NoError(t, a.Destinations.Overwrite(a.id, work.Theirs))
+		a.send()
+		require.NoError(t, os.Remove(filepath.Join(a.folder, "index.html")))
+		assert.Equal(t, 1, a.send().Missing)
+		assert.Contains(t, a.files(), "index.html")
 
-	// A picture that somebody changed holds the pages back that would show it.
-	a.Place(a.Ready("juniors-boats", 1))
-	a.goLive(a.PageID)
-	work, err = a.Destinations.DryRun(context.Background(), a.id)
-	require.NoError(t, err)
-	a.write(work.Send[0].Path, "not a picture")
-	_, err = a.Destinations.Send(context.Background(), a.id)
-	desktest.Refusal(t, err, access.Clash, "Somebody else changed pictures")
-	assert.NotContains(t, a.read("juniors/autumn/index.html"), "<img")
+		// A picture that somebody changed holds the pages back that would show it.
+		a.Place(a.Ready("juniors-boats", 1))
+		a.goLive(a.PageID)
+		work, err = a.Destinations.DryRun(context.Background(), a.id)
+		require.NoError(t, err)
+		a.write(work.Send[0].Path, "not a picture")
+		_, err = a.Destinations.Send(context.Background(), a.id)
+		desktest.Refusal(t, err, access.Clash, "Somebody else changed pictures")
+		assert.NotContains(t, a.read("juniors/autumn/index.html"), "<img")
+	})
 }
 
 // Sending that is broken off at any moment goes on where it was: what was sent is not sent again,
@@ -408,17 +409,18 @@ func TestPublishingWhileFilesAreSent(t *testing.T) {
 // Each file that was sent is looked at once a day, though nothing has changed.
 func TestFilesAreLookedAtOnceADay(t *testing.T) {
 	t.Parallel()
-	a := newAbroad(t, nil)
-	a.goLive(a.PageID)
-	a.send()
-	require.NoError(t, os.Remove(filepath.Join(a.folder, "index.html")))
-	a.SetTime(a.Time().Add(25 * time.Hour))
-	ctx, stop := context.WithCancel(context.Background())
-	var running sync.WaitGroup
-	running.Go(func() { a.Destinations.Run(ctx, time.Millisecond) })
-	require.Eventually(t, func() bool { return slices.Contains(a.files(), "index.html") }, time.Minute, 10*time.Millisecond)
-	stop()
-	running.Wait()
+	bothWays(t, func(t *testing.T, a *abroad) {
+		a.goLive(a.PageID)
+		a.send()
+		require.NoError(t, os.Remove(filepath.Join(a.folder, "index.html")))
+		a.SetTime(a.Time().Add(25 * time.Hour))
+		ctx, stop := context.WithCancel(context.Background())
+		var running sync.WaitGroup
+		running.Go(func() { a.Destinations.Run(ctx, time.Millisecond) })
+		require.Eventually(t, func() bool { return slices.Contains(a.files(), "index.html") }, time.Minute, 10*time.Millisecond)
+		stop()
+		running.Wait()
+	})
 }
 
 // The power fails when a page has been sent and that is not noted yet; then the page changes. What
@@ -445,21 +447,22 @@ func TestWhatWasBeingSentIsOurs(t *testing.T) {
 // Somebody changes a page there between the plan and its turn: it is theirs, and stays.
 func TestWhatIsChangedMeanwhileIsNotOverwritten(t *testing.T) {
 	t.Parallel()
-	a := newAbroad(t, nil)
-	a.goLive(a.PageID)
-	a.send()
-	a.UnderRules(func(r *rules.Rules) { r.Page.Cap += 20 }) // another style: all pages are sent again
-	a.watch(nothing, func(_, at string) {
-		if at == "juniors/autumn/index.html" {
-			a.write("index.html", "by hand")
-		}
+	bothWays(t, func(t *testing.T, a *abroad) {
+		a.goLive(a.PageID)
+		a.send()
+		a.UnderRules(func(r *rules.Rules) { r.Page.Cap += 20 }) // another style: all pages are sent again
+		a.watch(nothing, func(_, at string) {
+			if at == "juniors/autumn/index.html" {
+				a.write("index.html", "by hand")
+			}
+		})
+		work := a.send()
+		assert.Equal(t, "by hand", a.read("index.html"))
+		assert.Equal(t, []string{"index.html"}, work.Theirs)
+		v, err := a.Destinations.Of(a.id)
+		require.NoError(t, err)
+		assert.Equal(t, []string{"index.html"}, v.Theirs)
+		require.NotNil(t, v.Saw)
+		assert.Empty(t, v.Saw.Wrong)
 	})
-	work := a.send()
-	assert.Equal(t, "by hand", a.read("index.html"))
-	assert.Equal(t, []string{"index.html"}, work.Theirs)
-	v, err := a.Destinations.Of(a.id)
-	require.NoError(t, err)
-	assert.Equal(t, []string{"index.html"}, v.Theirs)
-	require.NotNil(t, v.Saw)
-	assert.Empty(t, v.Saw.Wrong)
 }

@@ -59,6 +59,11 @@ func Run(t *testing.T, dir string, open func(context.Context) (destinations.Plac
 		require.NoError(t, err)
 		assert.Equal(t, stamp, now, at)
 	}
+	if list, can := p.(destinations.Lister); can {
+		all, err := list.Stamps(ctx)
+		require.NoError(t, err)
+		assert.Equal(t, stamps, all, "all at once as one by one")
+	}
 	assert.NotEqual(t, stamps["index.html"], put("index.html", "other and longer words"))
 	require.NoError(t, os.WriteFile(filepath.Join(dir, "a", "index.html"), []byte("somebody else was here"), 0o600))
 	now, err := p.Stamp(ctx, "a/index.html")

@@ -153,6 +153,18 @@ func (b *Bucket) Stamp(ctx context.Context, file string) (string, error) {
 	return stamp(is.ETag, is.Size), nil
 }
 
+// Stamps returns those of all objects, a thousand with each request.
+func (b *Bucket) Stamps(ctx context.Context) (map[string]string, error) {
+	all := map[string]string{}
+	for is := range b.client.ListObjectsIter(ctx, b.name, minio.ListObjectsOptions{Prefix: b.prefix, Recursive: true}) {
+		if is.Err != nil {
+			return nil, is.Err
+		}
+		all[strings.TrimPrefix(is.Key, b.prefix)] = stamp(is.ETag, is.Size)
+	}
+	return all, ctx.Err()
+}
+
 // Open opens an object for reading.
 func (b *Bucket) Open(ctx context.Context, file string) (io.ReadCloser, error) {
 	in, err := b.client.GetObject(ctx, b.name, b.prefix+file, minio.GetObjectOptions{})
