@@ -142,7 +142,7 @@ func tellSettings(out io.Writer, flags *pflag.FlagSet, from map[string]string) {
 		if where == "" {
 			where = "default"
 		}
-		fmt.Fprintf(out, "%-15s %-30q %s\n", f.Name, f.Value.String(), where)
+		fmt.Fprintf(out, "%-18s %-30q %s\n", f.Name, f.Value.String(), where)
 	})
 }
 
@@ -176,6 +176,9 @@ func (o *serving) check() error {
 		if _, err := tls.LoadX509KeyPair(o.cert, o.key); err != nil {
 			wrong("invalid cert %q with key %q: %w", o.cert, o.key, err)
 		}
+	}
+	if err := o.backing.check(o.data); err != nil {
+		all = append(all, err)
 	}
 	if o.memory != "" {
 		if _, err := readBytes(o.memory); err != nil {

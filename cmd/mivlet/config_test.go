@@ -88,8 +88,8 @@ func TestConfigCheck(t *testing.T) {
 	require.NoError(t, os.WriteFile(file, []byte("x"), 0o600))
 	out.Reset()
 	require.Equal(t, exitUsage, run(t.Context(), []string{"config", "check", "--data", file, "--addr", "nowhere", "--site-addr", "127.0.0.1:7", "--previewer-addr", "127.0.0.1:7", "--cert", file, "--key", file,
-		"--memory", "lots", "--key-file", file, "--host", "https://mivlet.club.example"}, &out, &bad))
-	for _, says := range []string{`invalid data "` + file, `invalid addr "nowhere"`, `invalid previewer-addr "127.0.0.1:7": site-addr has it`, `invalid cert`, `"lots" is no amount`, "invalid key in", `invalid host "https:`} {
+		"--memory", "lots", "--backup-to", "https://s3.example", "--key-file", file, "--host", "https://mivlet.club.example"}, &out, &bad))
+	for _, says := range []string{`invalid data "` + file, `invalid addr "nowhere"`, `invalid previewer-addr "127.0.0.1:7": site-addr has it`, `invalid cert`, `"lots" is no amount`, `invalid backup-to "https://s3.example"`, "invalid key in", `invalid host "https:`} {
 		assert.Contains(t, bad.String(), says)
 	}
 	require.Equal(t, exitUsage, run(t.Context(), []string{"config", "check"}, &out, &bad))

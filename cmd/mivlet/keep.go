@@ -24,16 +24,27 @@ func keepCommands() []*cobra.Command {
 			}
 			return err
 		}),
-		onFolder("restore FROM", "Fill an empty data folder from a backup", 1, func(cmd *cobra.Command, data string, args []string) error {
-			copied, err := datafolder.Restore(args[0], data)
-			if err == nil {
-				fmt.Fprintf(cmd.OutOrStdout(), "%s is as it was in the backup: the records and %d files, %s\nWhat was erased after that backup was written is in it again: erase it once more.\n", data, copied.Files, fit.Weight(copied.Bytes))
-			}
-			return err
-		}),
+		restoreCommand(),
+		backupsCommand(),
 		onFolder("verify", "Check that everything in a data folder is whole and traceable", 0, verify),
 		onFolder("recover LOGIN", "Give a keeper who forgot the password a new one", 1, recoverKeeper),
 	}
+}
+
+func restoreCommand() *cobra.Command {
+	var b backing
+	id := ""
+	cmd := onFolder("restore FROM", "Fill an empty data folder from a backup", 1, func(cmd *cobra.Command, data string, args []string) error {
+		b.to = args[0]
+		copied, err := b.restore(cmd.Context(), data, id)
+		if err == nil {
+			fmt.Fprintf(cmd.OutOrStdout(), "%s is as it was in the backup: the records and %d files, %s\nWhat was erased after that backup was written is in it again: erase it once more.\n", data, copied.Files, fit.Weight(copied.Bytes))
+		}
+		return err
+	})
+	cmd.Flags().StringVar(&id, "backup", "", "which of the backups in FROM, as 'mivlet backups' lists them (default the newest)")
+	b.signIn(cmd)
+	return cmd
 }
 
 // onFolder is a command on a data folder.

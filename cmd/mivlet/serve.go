@@ -43,6 +43,7 @@ type serving struct {
 	behindTLS            bool     // a proxy speaks TLS for it
 	memory               string   // most memory, such as 2GB
 	upTo                 float64  // densities that the demo serves
+	backing              backing
 }
 
 // The usual addresses: Mivlet, and the practice site and the previewer on origins of their
@@ -68,6 +69,7 @@ func (o *serving) flags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&o.cert, "cert", "", "certificate file, to be served over TLS")
 	cmd.Flags().StringVar(&o.key, "key", "", "key file of the certificate")
 	cmd.Flags().BoolVar(&o.behindTLS, "behind-tls", false, "a proxy in front of it speaks TLS: cookies go over nothing else")
+	o.backing.flags(cmd)
 	cmd.Flags().StringVar(&o.memory, "memory", "", "most memory it aims to take, such as 2GB (default three quarters of the machine's or the container's)")
 }
 
@@ -110,6 +112,9 @@ func serveCommand() *cobra.Command {
 func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err error) {
 	if (o.cert == "") != (o.key == "") {
 		return usage{errors.New("--cert and --key go together")}
+	}
+	if err := o.backing.check(o.data); err != nil {
+		return usage{err}
 	}
 	memory, err := limitMemory(o.memory)
 	if err != nil {
@@ -193,6 +198,9 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	fmt.Fprintln(out, "Ctrl-C ends it.")
 	beside, stop := context.WithCancel(ctx)
 	prepared := prepare(beside, d, site, live)
+	if o.backing.to != "" {
+		prepared.Go(func() { o.backing.run(beside, kept, time.Now) })
+	}
 
 	select {
 	case <-ctx.Done():

@@ -20,17 +20,23 @@ const parts = ".mivlet-parts"
 // Folder is a folder that files are sent to. Nothing in it leads out of it: links that lead
 // elsewhere are refused (see [os.Root]).
 type Folder struct {
-	root *os.Root
-	n    int
+	root        *os.Root
+	n           int
+	file, above fs.FileMode // of what is written, and of the folders above it
 }
 
-// Open opens a folder that is there.
-func Open(at string) (*Folder, error) {
+// Open opens a folder that is there, for files that others may read.
+func Open(at string) (*Folder, error) { return open(at, 0o644, 0o755) }
+
+// OpenPrivate opens a folder that is there, for files that nobody else on this machine may read.
+func OpenPrivate(at string) (*Folder, error) { return open(at, 0o600, 0o700) }
+
+func open(at string, file, above fs.FileMode) (*Folder, error) {
 	root, err := os.OpenRoot(at)
 	if err != nil {
 		return nil, err
 	}
-	f := &Folder{root: root}
+	f := &Folder{root: root, file: file, above: above}
 	// What lies there was being written when sending was broken off.
 	if err := root.RemoveAll(parts); err != nil {
 		return nil, errors.Join(err, root.Close())
@@ -40,12 +46,12 @@ func Open(at string) (*Folder, error) {
 
 // Put writes a file beside its place and moves it there once it is whole and on the disk.
 func (f *Folder) Put(ctx context.Context, at string, data io.Reader) (string, error) {
-	if err := errors.Join(f.root.MkdirAll(parts, 0o755), f.root.MkdirAll(path.Dir(at), 0o755)); err != nil {
+	if err := errors.Join(f.root.MkdirAll(parts, f.above), f.root.MkdirAll(path.Dir(at), f.above)); err != nil {
 		return "", err
 	}
 	f.n++
 	part := fmt.Sprintf("%s/%d", parts, f.n)
-	out, err := f.root.OpenFile(part, os.O_CREATE|os.O_WRONLY|os.O_TRUNC, 0o644)
+	out, err := f.root.OpenFile(part, os.O_CREATE|os.O_WRONLY|os.O_TRUNC, f.file)
 	if err != nil {
 		return "", err
 	}
@@ -65,7 +71,32 @@ func (f *Folder) Stamp(_ context.Context, at string) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	return fmt.Sprintf("%d %d", info.Size(), info.ModTime().UnixNano()), nil
+	return stampOf(info), nil
+}
+
+func stampOf(info fs.FileInfo) string {
+	return fmt.Sprintf("%d %d", info.Size(), info.ModTime().UnixNano())
+}
+
+// Stamps returns those of all files.
+func (f *Folder) Stamps(ctx context.Context) (map[string]string, error) {
+	all := map[string]string{}
+	return all, fs.WalkDir(f.root.FS(), ".", func(at string, d fs.DirEntry, err error) error {
+		if err != nil || ctx.Err() != nil {
+			return errors.Join(err, ctx.Err())
+		}
+		if at == parts {
+			return fs.SkipDir
+		}
+		if !d.Type().IsRegular() {
+			return nil
+		}
+		info, err := d.Info()
+		if err == nil {
+			all[at] = stampOf(info)
+		}
+		return err
+	})
 }
 
 // Open opens a file for reading. What is no file cannot be.

@@ -29,7 +29,7 @@ func Backup(dir, to, person string, now time.Time) (Copied, error) {
 		return Copied{}, err
 	}
 	defer from.Close()
-	copied, err := intoFresh(to, func(part string) (Copied, error) {
+	copied, err := IntoFresh(to, func(part string) (Copied, error) {
 		for try := 0; ; try++ {
 			copied, err := from.snapshotInto(part)
 			if !errors.Is(err, store.ErrNoFile) || try == 4 {
@@ -66,7 +66,7 @@ func Restore(from, to string) (Copied, error) {
 	if len(report.Faults) > 0 {
 		return Copied{}, fmt.Errorf("the backup is not whole: %s (and %d more)", report.Faults[0], len(report.Faults)-1)
 	}
-	return intoFresh(to, func(part string) (Copied, error) {
+	return IntoFresh(to, func(part string) (Copied, error) {
 		if err := copyRecords(filepath.Join(from, DatabaseName), filepath.Join(part, DatabaseName)); err != nil {
 			return Copied{}, err
 		}
@@ -77,7 +77,7 @@ func Restore(from, to string) (Copied, error) {
 // copyNamed copies the files that the records in a folder name into it.
 func copyNamed(from store.Files, to string) (Copied, error) {
 	var copied Copied
-	s, err := openForReading(to)
+	s, err := OpenForReading(to)
 	if err != nil {
 		return copied, err
 	}
@@ -131,9 +131,9 @@ func copyRecords(from, to string) error {
 	return errors.Join(err, w.Sync(), w.Close())
 }
 
-// intoFresh has a folder filled under another name, and gives it its own when all of it
+// IntoFresh has a folder filled under another name, and gives it its own when all of it
 // is there. A folder that holds anything already is refused.
-func intoFresh(to string, fill func(part string) (Copied, error)) (Copied, error) {
+func IntoFresh(to string, fill func(part string) (Copied, error)) (Copied, error) {
 	left, err := os.ReadDir(to)
 	if err != nil && !errors.Is(err, os.ErrNotExist) {
 		return Copied{}, err

@@ -79,9 +79,9 @@ func open(dir string) (*Folder, *folder.Files, error) {
 	return &Folder{Store: store.Store{Records: db, Files: files}, db: db}, files, nil
 }
 
-// openForReading opens a data folder without changing anything in it; another program
+// OpenForReading opens a data folder without changing anything in it; another program
 // may have it open, too. Its records must be of the current version.
-func openForReading(dir string) (*Folder, error) {
+func OpenForReading(dir string) (*Folder, error) {
 	if err := isHouse(dir); err != nil {
 		return nil, err
 	}
@@ -98,6 +98,10 @@ func isHouse(dir string) error {
 	}
 	return nil
 }
+
+// CopyRecords writes the records as they are at one moment into a file that is not there yet, while
+// others may write.
+func (f *Folder) CopyRecords(to string) error { return f.db.CopyInto(to) }
 
 // Database is the folder's records as SQLite keeps them, for measuring.
 func (f *Folder) Database() *sqlite.DB { return f.db }

@@ -27,7 +27,7 @@ type VerifyReport struct {
 // of the trail changed or missing.
 func Verify(dir string, grace time.Duration) (VerifyReport, error) {
 	var r VerifyReport
-	s, err := openForReading(dir)
+	s, err := OpenForReading(dir)
 	if err != nil {
 		return r, err
 	}
