@@ -3,7 +3,7 @@
 // reason. Rooms ask the core what is right and the store to keep it, and know only the
 // rooms below them:
 //
-//	house, withdraw, lighter, destinations → takealong, mirror, measure, publish, covers, backgrounds, previews, albums, banners, landing → attachments → pages → snapshot, shelves, bench → lists, visit, pictures → cuts → derive → jobs, people → access → presence
+//	running → house, withdraw, lighter, destinations → takealong, mirror, measure, publish, covers, backgrounds, previews, albums, banners, landing → attachments → pages → snapshot, shelves, bench → lists, visit, pictures → cuts → derive → jobs, people → access → presence
 package desk
 
 import (
@@ -37,6 +37,7 @@ import (
 	"mivlet/desk/previews"
 	"mivlet/desk/provider"
 	"mivlet/desk/publish"
+	"mivlet/desk/running"
 	"mivlet/desk/samples"
 	"mivlet/desk/shelves"
 	"mivlet/desk/snapshot"
@@ -80,6 +81,7 @@ type Desk struct {
 	TakeAlong    *takealong.Desk
 	Mirror       *mirror.Desk
 	Destinations *destinations.Desk
+	Running      *running.Desk
 	grace        time.Duration
 }
 
@@ -102,6 +104,8 @@ type Options struct {
 	Sealer access.Keys
 	// Provider finds a provider of accounts that people sign in with; nil where there are none.
 	Provider provider.Open
+	// Machine tells of what the program runs on; nil where nobody does.
+	Machine running.Machine
 	// Data is the folder of the house's own data, which no destination may touch.
 	Data string
 	// Grace is how long a file is kept that no record names; a day where 0.
@@ -148,13 +152,14 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	d.TakeAlong = takealong.New(d.Seat, d.Pages, d.Snapshot, d.Publish)
 	d.Mirror = mirror.New(d.Seat, d.Banners)
 	d.Destinations = destinations.New(d.Seat, destinations.Rooms{Jobs: d.Jobs, Mirror: d.Mirror, Visitor: o.Visitor, Open: o.Places, Sealer: o.Sealer, Data: o.Data})
+	d.Running = running.New(d.Seat, running.Rooms{Derive: d.Derive, Destinations: d.Destinations, Machine: o.Machine})
 	return d, nil
 }
 
 // at returns the same desk for another seat.
 func (d *Desk) at(s *access.Seat) *Desk {
 	return &Desk{s, d.People.At(s), d.Provider.At(s), d.Jobs.At(s), d.Derive.At(s), d.Cuts.At(s), d.Pictures.At(s), d.Intake.At(s), d.Bench.At(s), d.Shelves.At(s),
-		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Previews.At(s), d.Albums.At(s), d.Banners.At(s), d.Attachments.At(s), d.Deleted.At(s), d.Landing.At(s), d.Samples.At(s), d.Visits.At(s), d.Publish.At(s), d.Lighter.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.TakeAlong.At(s), d.Mirror.At(s), d.Destinations.At(s), d.grace}
+		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Previews.At(s), d.Albums.At(s), d.Banners.At(s), d.Attachments.At(s), d.Deleted.At(s), d.Landing.At(s), d.Samples.At(s), d.Visits.At(s), d.Publish.At(s), d.Lighter.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.TakeAlong.At(s), d.Mirror.At(s), d.Destinations.At(s), d.Running.At(s), d.grace}
 }
 
 // As returns the desk of another person.

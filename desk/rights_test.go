@@ -467,6 +467,7 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 			return d.TakeAlong.Pack(io.Discard, b.PageID, func(takealong.Packed) (map[string][]byte, error) { return nil, nil })
 		}},
 		"Destinations.All":       {keep, func(d *desk.Desk) error { _, err := d.Destinations.All(); return err }},
+		"Running.Report":         {keep, func(d *desk.Desk) error { _, err := d.Running.Report(context.Background()); return err }},
 		"Destinations.Of":        {keep, func(d *desk.Desk) error { _, err := d.Destinations.Of(1); return err }},
 		"Destinations.Save":      {keep, func(d *desk.Desk) error { _, err := d.Destinations.Save(destinations.Change{}); return err }},
 		"Destinations.Remove":    {keep, func(d *desk.Desk) error { return d.Destinations.Remove(1) }},
@@ -494,7 +495,7 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 
 // notUseCases are methods that do nothing to the house's things, or check a
 // right of their own kind.
-var notUseCases = []string{"Pages.Sides", "Pictures.Warm", "Jobs.End", "Pictures.Propose", "Pictures.TooSmallFor", "People.DemoSignIn", "People.SignOutEverywhere", "People.FirstCode", "People.Ended", "Derive.DecodingNow", "Derive.CanRead", "Mirror.UseSite", "Destinations.Run", "Lighter.Run", "Provider.Offered", "Provider.Begin", "People.Begin", "People.Continues", "People.SignedOut", "People.SecondStep", "Provider.Finish"}
+var notUseCases = []string{"Pages.Sides", "Pictures.Warm", "Jobs.End", "Pictures.Propose", "Pictures.TooSmallFor", "People.DemoSignIn", "People.SignOutEverywhere", "People.FirstCode", "People.Ended", "Derive.DecodingNow", "Derive.CanRead", "Mirror.UseSite", "Destinations.Run", "Running.Note", "Lighter.Run", "Provider.Offered", "Provider.Begin", "People.Begin", "People.Continues", "People.SignedOut", "People.SecondStep", "Provider.Finish"}
 
 // The whole matrix: every use case as everybody, refused or not exactly as the
 // roles say.

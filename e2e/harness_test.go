@@ -290,9 +290,9 @@ func empty(t *testing.T) house {
 }
 
 // running runs the program until the test ends.
-func running(t *testing.T, command, data string, reads bool) house {
+func running(t *testing.T, command, data string, reads bool, more ...string) house {
 	t.Helper()
-	cmd, h, err := run(command, data, reads)
+	cmd, h, err := run(command, data, reads, more...)
 	require.NoError(t, err)
 	t.Cleanup(func() {
 		_ = cmd.Process.Signal(os.Interrupt)

@@ -115,6 +115,10 @@ var besideHelp = []help{
 		"From then on, whatever goes live is sent: pictures first, pages last, and only what changed.",
 		"What somebody else changed there is not overwritten unasked. Tick it, and decide.",
 	}, "live"},
+	{"running", "How it runs", "The disk, the backups and what takes long, for keepers.", []string{
+		"What should be done comes first.",
+		"Backups are written by themselves where whoever runs the program says so. Once a week the newest is tried.",
+	}, "people"},
 	{"trail", "Trail", "What was done in the house, by whom and when.", []string{
 		"Filter by person or section, or download it as a table.",
 	}, "people"},

@@ -45,7 +45,7 @@ const formLimit = 1 << 20
 func Handler(d *desk.Desk, o Options) http.Handler {
 	s := &server{house: d, sessions: newSessions(o.Sessions, o.TLS), views: newViews(), opts: o}
 	r := chi.NewRouter()
-	r.Use(middleware.Recoverer, head.AsGet, harden, http.NewCrossOriginProtection().Handler)
+	r.Use(s.timed, middleware.Recoverer, head.AsGet, harden, http.NewCrossOriginProtection().Handler)
 
 	r.Get("/static/*", s.static)
 	r.Get("/content.css", s.contentCSS)
@@ -134,6 +134,7 @@ func (s *server) workRoutes(r chi.Router) {
 		s.rulesRoutes(r)
 		s.peopleRoutes(r)
 		s.destinationRoutes(r)
+		r.Get("/running", s.running)
 	})
 	s.rulerRoutes(r)
 }

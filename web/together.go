@@ -34,7 +34,7 @@ func (s *server) benchHere(w http.ResponseWriter, r *http.Request) {
 func (s *server) tellOf(w http.ResponseWriter, r *http.Request, visit *presence.Visit, state func() (string, error)) {
 	defer visit.Leave()
 	line := http.NewResponseController(w)
-	w.Header().Set("Content-Type", "text/event-stream")
+	w.Header().Set("Content-Type", eventStream)
 	w.Header().Set("Cache-Control", "no-store")
 	tick := time.NewTicker(breath)
 	defer tick.Stop()

@@ -10,6 +10,7 @@ import (
 	"path/filepath"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -26,6 +27,23 @@ import (
 type backing struct {
 	to, login, secretFile string
 	every                 time.Duration
+
+	mu     sync.Mutex
+	known  []backups.Backup // when the place was last looked at, the newest first
+	failed string           // why the last one could not be written
+}
+
+// note keeps what is known of the place.
+func (b *backing) note(all []backups.Backup) {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	b.known = slices.Clone(all)
+}
+
+func (b *backing) noteFailed(text string) {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	b.failed = text
 }
 
 func (b *backing) flags(cmd *cobra.Command) {
@@ -118,7 +136,9 @@ func (b *backing) run(ctx context.Context, house *datafolder.Folder, now func() 
 		wait := min(max(next.Sub(now()), time.Minute), time.Hour) // the clock may be set meanwhile
 		if failed = min(max(2*failed, time.Minute), 6*time.Hour); err == nil {
 			failed = 0
+			b.noteFailed("")
 		} else if wait = failed; ctx.Err() == nil {
+			b.noteFailed(err.Error())
 			slog.Error("the backup failed", "to", b.to, "error", err, "again_in", wait.String())
 		}
 		select {
@@ -147,11 +167,15 @@ func (b *backing) once(ctx context.Context, house *datafolder.Folder, now time.T
 			return next, err
 		}
 		slog.Info("wrote a backup", "to", b.to, "backup", made.ID(), "files", made.Files, "bytes", made.Bytes, "new_bytes", made.New)
-		all = slices.Insert(all, 0, made)
+		b.note(slices.Insert(all, 0, made))
 		if _, err := backups.Prune(ctx, place, backups.Usual, time.Local); err != nil {
 			return next, err
 		}
+		if all, err = backups.List(ctx, place); err != nil {
+			return next, err
+		}
 	}
+	b.note(all)
 	next = all[0].At.Add(b.every)
 	if slices.ContainsFunc(all, func(b backups.Backup) bool { return b.Tried != nil && now.Sub(b.Tried.At) < tryEvery }) {
 		return next, nil
@@ -160,6 +184,8 @@ func (b *backing) once(ctx context.Context, house *datafolder.Folder, now time.T
 	if err != nil {
 		return next, err
 	}
+	all[0].Tried = &trial
+	b.note(all)
 	if len(trial.Faults) > 0 {
 		slog.Error("the newest backup would not come back whole", "backup", all[0].ID(), "faults", trial.Faults)
 		return next, house.AddTrace(store.Trace{At: now, What: fmt.Sprintf("Tried the newest backup: %d faults. The log has them", len(trial.Faults))})

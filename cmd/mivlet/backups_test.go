@@ -101,7 +101,7 @@ func TestBackupsByThemselves(t *testing.T) {
 func TestPlacesForBackupsThatCannotBe(t *testing.T) {
 	t.Parallel()
 	data := t.TempDir()
-	for says, b := range map[string]backing{
+	for says, b := range map[string]*backing{
 		"must not lie in the data folder": {to: filepath.Join(data, "backups")},
 		"nor the data folder in it":       {to: filepath.Dir(data)},
 		"a minute at least":               {to: "/srv/backups", every: time.Second},

@@ -14,9 +14,9 @@ import (
 )
 
 // settled are the settings that hold with some flags, an environment and a file.
-func settled(t *testing.T, args []string, env map[string]string, file string) (serving, map[string]string, error) {
+func settled(t *testing.T, args []string, env map[string]string, file string) (*serving, map[string]string, error) {
 	t.Helper()
-	var o serving
+	o := &serving{}
 	cmd := &cobra.Command{}
 	o.flags(cmd)
 	if file != "" {

@@ -160,7 +160,7 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 		}
 	}
 	d, err := desk.New(&kept.Store, desk.Options{SiteURL: siteURL, Demo: withDemo, Card: card, Reader: tesseract.Reader{}, Visitor: visitor.New(),
-		Previewer: asked.New(previewerURL), Decoding: decodingShare(memory), Places: places, Provider: openProvider, Sealer: o.sealer(), Data: o.data})
+		Previewer: asked.New(previewerURL), Decoding: decodingShare(memory), Places: places, Provider: openProvider, Sealer: o.sealer(), Data: o.data, Machine: machine{o.data, time.Now(), &o.backing}})
 	if err != nil {
 		return err
 	}

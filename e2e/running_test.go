@@ -1,0 +1,51 @@
+package e2e
+
+import (
+	"net/url"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// A keeper sees that the house keeps backups, and that they would come back; after a disk has failed, the
+// program runs on what was restored. Nobody else sees it.
+func TestAKeeperSeesHowItRuns(t *testing.T) {
+	t.Parallel()
+	data, safe := t.TempDir(), filepath.Join(t.TempDir(), "backups")
+	copySeed(t, data)
+	h := running(t, "demo", data, false, "--backup-to", safe)
+	h.signIn(t, "/sign-in/demo", url.Values{"person": {"1"}})
+	h.hosts(t)
+	b := browser(t)
+	p := open(t, b, h.app+"/people", 1280, 800, 1)
+	hit(t, p, `a[href="/running"]`)
+	waitText(t, p, "h1", "How it runs")
+	require.Eventually(t, func() bool { // it is written and tried beside the work
+		return strings.Contains(body(t, h.app+"/running"), "would come back whole")
+	}, patience, 100*time.Millisecond)
+	p.MustReload().MustWaitLoad()
+	assert.Contains(t, p.MustElement("main").MustText(), "Every day to "+safe)
+	accessible(t, p, "how it runs")
+
+	res, err := h.client.PostForm(h.app+"/sign-in/demo", url.Values{"person": {"2"}})
+	require.NoError(t, err)
+	res.Body.Close()
+	res, err = h.client.Get(h.app + "/running")
+	require.NoError(t, err)
+	res.Body.Close()
+	assert.Equal(t, 403, res.StatusCode)
+
+	back := filepath.Join(t.TempDir(), "back")
+	out, err := exec.Command(program, "restore", safe, "--data", back).CombinedOutput() //nolint:gosec // the program under test
+	require.NoError(t, err, "%s", out)
+	require.NoError(t, os.Rename(data, data+"-failed"))
+	again := running(t, "serve", back, false)
+	sound(t, back)
+	assert.Contains(t, body(t, again.site+"/"+demoPages[3]), "mayfly larvae", "visitors see what they saw")
+}
