@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"net"
 	"net/url"
 	"os"
 	"os/exec"
@@ -19,7 +20,11 @@ func TestAKeeperSeesHowItRuns(t *testing.T) {
 	t.Parallel()
 	data, safe := t.TempDir(), filepath.Join(t.TempDir(), "backups")
 	copySeed(t, data)
-	h := running(t, "demo", data, false, "--backup-to", safe)
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	watched := l.Addr().String()
+	require.NoError(t, l.Close())
+	h := running(t, "demo", data, false, "--backup-to", safe, "--metrics-addr", watched)
 	h.signIn(t, "/sign-in/demo", url.Values{"person": {"1"}})
 	h.hosts(t)
 	b := browser(t)
@@ -32,6 +37,15 @@ func TestAKeeperSeesHowItRuns(t *testing.T) {
 	p.MustReload().MustWaitLoad()
 	assert.Contains(t, p.MustElement("main").MustText(), "Every day to "+safe)
 	accessible(t, p, "how it runs")
+
+	numbers := body(t, "http://"+watched+"/metrics")
+	assert.Contains(t, numbers, `route="/running",status="200"`)
+	assert.Regexp(t, `mivlet_backup_newest_timestamp_seconds 1\.\d+e\+09`, numbers)
+	assert.Contains(t, numbers, "mivlet_backup_faults 0")
+	for _, private := range []string{"Ines", "autumn", "Brindlemere"} {
+		assert.NotContains(t, numbers, private)
+	}
+	assert.NotContains(t, body(t, h.app+"/metrics"), "mivlet_", "they are at an address of their own")
 
 	res, err := h.client.PostForm(h.app+"/sign-in/demo", url.Values{"person": {"2"}})
 	require.NoError(t, err)

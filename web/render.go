@@ -141,9 +141,9 @@ func told(r *http.Request, err error) (int, message) {
 	if errors.Is(err, context.Canceled) {
 		return statusGone, message{Text: "The request was cancelled.", Next: "Nothing was changed.", Bad: true}
 	}
-	slog.Error("an act failed", "address", r.URL.Path, "error", err)
+	slog.Error("an act failed", "request", numberOf(r), "address", r.URL.Path, "error", err)
 	return http.StatusInternalServerError, message{Text: "Something went wrong in Mivlet.",
-		Next: "Nothing was changed. Try again; if it stays, tell whoever runs Mivlet.", Bad: true}
+		Next: "Nothing was changed. Try again; if it stays, tell whoever runs Mivlet the number " + numberOf(r) + ".", Bad: true}
 }
 
 // statusGone is for those who have left before they were answered: they do not see it.

@@ -5,8 +5,6 @@ import (
 	"net/http"
 	"time"
 
-	"github.com/go-chi/chi/v5"
-
 	"mivlet/core/fit"
 	"mivlet/desk/access"
 	"mivlet/desk/running"
@@ -78,21 +76,3 @@ func (s *server) running(w http.ResponseWriter, r *http.Request) {
 	}
 	s.screen(w, r, "running", "How it runs", "people", runningView{report})
 }
-
-// timed has acts that take long noted: their method and the form of their address, and nothing of what
-// was asked for.
-func (s *server) timed(next http.Handler) http.Handler {
-	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		begun := time.Now()
-		next.ServeHTTP(w, r)
-		if w.Header().Get("Content-Type") == eventStream {
-			return // it lasts as long as somebody looks
-		}
-		if at := chi.RouteContext(r.Context()).RoutePattern(); at != "" {
-			s.house.Running.Note(running.Act{At: begun, What: r.Method + " " + at, Took: time.Since(begun)})
-		}
-	})
-}
-
-// eventStream is the media type of what goes on (HTML, server-sent events).
-const eventStream = "text/event-stream"

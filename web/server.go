@@ -25,6 +25,8 @@ type Options struct {
 	Sessions   scs.Store      // where sessions are kept; in memory where nil
 	Ahead      bool           // files of pages are made while their editors work
 	TLS        bool           // whoever asks does so over TLS: cookies go over nothing else
+	// Answered is told of every request that was answered; nil where nobody counts.
+	Answered func(Answered)
 	// Ending is closed when the house closes: lines that stay open end then. One
 	// that is nil never closes.
 	Ending <-chan struct{}
@@ -45,7 +47,7 @@ const formLimit = 1 << 20
 func Handler(d *desk.Desk, o Options) http.Handler {
 	s := &server{house: d, sessions: newSessions(o.Sessions, o.TLS), views: newViews(), opts: o}
 	r := chi.NewRouter()
-	r.Use(s.timed, middleware.Recoverer, head.AsGet, harden, http.NewCrossOriginProtection().Handler)
+	r.Use(s.observed, middleware.Recoverer, head.AsGet, harden, http.NewCrossOriginProtection().Handler)
 
 	r.Get("/static/*", s.static)
 	r.Get("/content.css", s.contentCSS)

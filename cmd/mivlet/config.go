@@ -156,7 +156,7 @@ func (o *serving) check() error {
 		wrong("invalid data %q: it is no folder, and none can be made there", o.data)
 	}
 	addresses := map[string]string{}
-	for _, a := range [][2]string{{"addr", o.addr}, {"site-addr", o.siteAddr}, {"previewer-addr", o.previewerAddr}} {
+	for _, a := range [][2]string{{"addr", o.addr}, {"site-addr", o.siteAddr}, {"previewer-addr", o.previewerAddr}, {"metrics-addr", o.metricsAddr}} {
 		name, addr := a[0], a[1]
 		if addr == "" {
 			continue

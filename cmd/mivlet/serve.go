@@ -25,6 +25,7 @@ import (
 	"mivlet/edge/visitor"
 	"mivlet/internal/health"
 	"mivlet/internal/hosts"
+	"mivlet/internal/metrics"
 	"mivlet/practice"
 	"mivlet/practice/previewer"
 	"mivlet/practice/window"
@@ -37,6 +38,7 @@ import (
 type serving struct {
 	addr, siteAddr, data string
 	previewerAddr        string
+	metricsAddr          string // empty where nobody looks
 	keyFile              string
 	hosts                []string // names that are answered besides those of this machine
 	cert, key            string   // files, for TLS
@@ -64,6 +66,7 @@ func (o *serving) flags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&o.siteAddr, "site-addr", "", "address of the practice site (default "+usualSite+", or a free port)")
 	cmd.Flags().StringVar(&o.keyFile, "key-file", "", "file of the key that secrets are kept under, such as passwords for destinations (default "+keyName+" in the data folder)")
 	cmd.Flags().StringVar(&o.previewerAddr, "previewer-addr", "", "address of the previewer (default "+usualPreviewer+", or a free port)")
+	cmd.Flags().StringVar(&o.metricsAddr, "metrics-addr", "", "address that numbers are told at, as Prometheus reads them, such as 127.0.0.1:9117 (default none)")
 	cmd.Flags().StringVar(&o.data, "data", "", "folder where everything is kept")
 	cmd.Flags().StringSliceVar(&o.hosts, "host", nil, "names or addresses that are answered besides this machine's own, such as mivlet.club.example")
 	cmd.Flags().StringVar(&o.cert, "cert", "", "certificate file, to be served over TLS")
@@ -169,14 +172,24 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 		return err
 	}
 	d.Mirror.UseSite(site.Plain(window.Of{Desk: d}))
+	counted := metrics.New(gauges(d, machine{o.data, time.Now(), &o.backing})...)
 	ending := make(chan struct{})
 	both := newServers()
 	ready := health.Check{Name: "data", Do: func(context.Context) error { return kept.Ready(o.data) }}
-	app := both.add(health.Answer(hosts.Check(o.hosts, web.Handler(d, web.Options{Layout: window.Layout(site), ContentCSS: site.ContentCSS, Enlarge: practice.Enlarge, Ahead: true, Sessions: kept.Sessions(), TLS: o.cert != "" || o.behindTLS, Ending: ending})), ending, ready))
+	app := both.add(health.Answer(hosts.Check(o.hosts, web.Handler(d, web.Options{Layout: window.Layout(site), ContentCSS: site.ContentCSS, Enlarge: practice.Enlarge, Ahead: true, Sessions: kept.Sessions(), TLS: o.cert != "" || o.behindTLS, Ending: ending, Answered: func(a web.Answered) { counted.Count(metrics.Request(a)) }})), ending, ready))
 	app.RegisterOnShutdown(sync.OnceFunc(func() { close(ending) }))
 	visitors := both.add(hosts.Check(o.hosts, site.Handler(window.Of{Desk: d})))
 	previews := both.add(hosts.Check(o.hosts, shared.Handler()))
-	ended := make(chan error, 3)
+	ended := make(chan error, 4)
+	if o.metricsAddr != "" {
+		watched, err := listen(o.metricsAddr, "")
+		if err != nil {
+			return err
+		}
+		defer watched.Close()
+		numbers := both.add(counted.Handler())
+		go func() { ended <- numbers.Serve(watched) }()
+	}
 	scheme := "http"
 	if o.cert != "" {
 		scheme = "https"
