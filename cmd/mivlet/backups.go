@@ -107,8 +107,9 @@ func (b *backing) storage() (s s3.Storage, err error) {
 	return s, err
 }
 
-// open opens the place. A folder is made where there is none and make says so.
-func (b *backing) open(ctx context.Context, make bool) (backups.Place, error) {
+// open opens the place, to write into it or only to read. To be written into, a folder is made where
+// there is none.
+func (b *backing) open(ctx context.Context, writes bool) (backups.Place, error) {
 	if b.inBucket() {
 		s, err := b.storage()
 		if err != nil {
@@ -116,10 +117,11 @@ func (b *backing) open(ctx context.Context, make bool) (backups.Place, error) {
 		}
 		return s3.Open(ctx, s)
 	}
-	if make {
-		if err := os.MkdirAll(b.to, 0o700); err != nil {
-			return nil, err
-		}
+	if !writes {
+		return folder.OpenToRead(b.to)
+	}
+	if err := os.MkdirAll(b.to, 0o700); err != nil {
+		return nil, err
 	}
 	return folder.OpenPrivate(b.to)
 }

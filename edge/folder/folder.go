@@ -28,9 +28,6 @@ type Folder struct {
 // Open opens a folder that is there, for files that others may read.
 func Open(at string) (*Folder, error) { return open(at, 0o644, 0o755) }
 
-// OpenPrivate opens a folder that is there, for files that nobody else on this machine may read.
-func OpenPrivate(at string) (*Folder, error) { return open(at, 0o600, 0o700) }
-
 func open(at string, file, above fs.FileMode) (*Folder, error) {
 	root, err := os.OpenRoot(at)
 	if err != nil {
@@ -76,27 +73,6 @@ func (f *Folder) Stamp(_ context.Context, at string) (string, error) {
 
 func stampOf(info fs.FileInfo) string {
 	return fmt.Sprintf("%d %d", info.Size(), info.ModTime().UnixNano())
-}
-
-// Stamps returns those of all files.
-func (f *Folder) Stamps(ctx context.Context) (map[string]string, error) {
-	all := map[string]string{}
-	return all, fs.WalkDir(f.root.FS(), ".", func(at string, d fs.DirEntry, err error) error {
-		if err != nil || ctx.Err() != nil {
-			return errors.Join(err, ctx.Err())
-		}
-		if at == parts {
-			return fs.SkipDir
-		}
-		if !d.Type().IsRegular() {
-			return nil
-		}
-		info, err := d.Info()
-		if err == nil {
-			all[at] = stampOf(info)
-		}
-		return err
-	})
 }
 
 // Open opens a file for reading. What is no file cannot be.

@@ -22,6 +22,8 @@ func TestAFolder(t *testing.T) {
 	placetest.Run(t, dir, open)
 	assert.NoDirExists(t, filepath.Join(dir, "a", "b"), "empty folders go")
 	placetest.Swept(t, dir, open)
+	private := t.TempDir()
+	placetest.Run(t, private, func(context.Context) (destinations.Place, error) { return folder.OpenPrivate(private) })
 }
 
 // Links in the folder lead nowhere outside: whoever may write into it cannot make Mivlet write,
@@ -57,4 +59,21 @@ func TestNothingLeadsOutOfAFolder(t *testing.T) {
 	assert.Equal(t, "theirs", string(data))
 	_, err = folder.Open(filepath.Join(dir, "nothing"))
 	assert.ErrorIs(t, err, os.ErrNotExist)
+}
+
+// Whoever reads a folder takes nothing away that somebody else is writing there.
+func TestReadingChangesNothing(t *testing.T) {
+	t.Parallel()
+	dir := t.TempDir()
+	part := filepath.Join(dir, ".mivlet-parts", "1")
+	require.NoError(t, os.MkdirAll(filepath.Dir(part), 0o700))
+	require.NoError(t, os.WriteFile(part, []byte("half"), 0o600))
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "whole"), []byte("all"), 0o600))
+	r, err := folder.OpenToRead(dir)
+	require.NoError(t, err)
+	all, err := r.Stamps(context.Background())
+	require.NoError(t, err)
+	assert.Len(t, all, 1, "what is half is none")
+	require.NoError(t, r.Close())
+	assert.FileExists(t, part)
 }

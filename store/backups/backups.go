@@ -50,7 +50,8 @@ const Version = 1
 type Backup struct {
 	Version int       `json:"version"`
 	At      time.Time `json:"at"`
-	House   string    `json:"house"` // its title
+	House   string    `json:"house"`  // its title
+	Origin  string    `json:"origin"` // what the trail of the house begins with: no other house has it
 	Files   int       `json:"files"`
 	Bytes   int64     `json:"bytes"` // of all files
 	New     int64     `json:"new"`   // bytes of those that no backup had before
@@ -99,26 +100,30 @@ func Write(ctx context.Context, house *datafolder.Folder, to Place, person strin
 	if _, taken := there[b.of(wholeName)]; taken {
 		return b, fmt.Errorf("backup %s: there is one of this second already", b.ID())
 	}
+	earlier, err := list(ctx, to, there)
+	if err != nil {
+		return b, err
+	}
 	dir, err := os.MkdirTemp("", "mivlet-backup-")
 	if err != nil {
 		return b, err
 	}
 	defer os.RemoveAll(dir)
 	for try := 0; ; try++ {
-		err = b.copyInto(ctx, house, to, dir, there)
+		err = b.copyInto(ctx, house, to, dir, there, earlier)
 		if !errors.Is(err, store.ErrNoFile) || try == 4 {
 			break
 		}
 		// Something was erased between the records and the files: the records again.
 	}
 	if err != nil {
-		return b, errors.Join(err, drop(context.WithoutCancel(ctx), to, b.ID(), there))
+		return b, errors.Join(err, drop(context.WithoutCancel(ctx), to, b.ID()))
 	}
 	return b, house.AddTrace(store.Trace{At: now, Person: person, What: fmt.Sprintf("%s: %d files", store.BackupText, b.Files)})
 }
 
 // copyInto writes the records, the files that they name and are not there yet, and then what it is.
-func (b *Backup) copyInto(ctx context.Context, house *datafolder.Folder, to Place, dir string, there map[string]string) error {
+func (b *Backup) copyInto(ctx context.Context, house *datafolder.Folder, to Place, dir string, there map[string]string, earlier []Backup) error {
 	records := filepath.Join(dir, recordsName)
 	if err := os.Remove(records); err != nil && !errors.Is(err, fs.ErrNotExist) {
 		return err
@@ -126,11 +131,16 @@ func (b *Backup) copyInto(ctx context.Context, house *datafolder.Folder, to Plac
 	if err := house.CopyRecords(records); err != nil {
 		return err
 	}
-	named, title, err := inRecords(dir)
+	named, err := b.inRecords(dir)
 	if err != nil {
 		return err
 	}
-	b.House, b.Files, b.Bytes, b.New = title, len(named), 0, 0
+	for _, other := range earlier {
+		if b.Origin != "" && other.Origin != "" && other.Origin != b.Origin {
+			return fmt.Errorf("backups of another house are there, %s: choose a place of this house's own", other.House)
+		}
+	}
+	b.Files, b.Bytes, b.New = len(named), 0, 0
 	entries := make([]entry, 0, len(named))
 	for _, hash := range named {
 		e, isNew, err := putFile(ctx, house.Files, to, hash, there)
@@ -154,23 +164,31 @@ func (b *Backup) copyInto(ctx context.Context, house *datafolder.Folder, to Plac
 	return errors.Join(putJSON(ctx, to, b.of(entriesName), entries), putJSON(ctx, to, b.of(wholeName), b))
 }
 
-// inRecords returns the files that records name, in order, and what the house is called.
-func inRecords(dir string) (named []string, title string, err error) {
+// inRecords returns the files that records name, in order, and notes which house it is.
+func (b *Backup) inRecords(dir string) (named []string, err error) {
 	s, err := datafolder.OpenForReading(dir)
 	if err != nil {
-		return nil, "", err
+		return nil, err
 	}
 	defer func() { err = errors.Join(err, s.Close()) }()
 	all, err := s.NamedFiles()
 	if err != nil {
-		return nil, "", err
+		return nil, err
+	}
+	first, err := s.Trail(store.TrailFilter{Before: 2, Most: 1})
+	if err != nil {
+		return nil, err
+	}
+	if len(first) > 0 {
+		b.Origin = first[0].Chain
 	}
 	r, _, err := s.Rules()
+	b.House = r.House
 	for hash := range all {
 		named = append(named, hash)
 	}
 	slices.Sort(named)
-	return named, r.House, err
+	return named, err
 }
 
 // putFile copies a file that is not there yet. It must have the content that it is named by.
@@ -255,15 +273,10 @@ func list(ctx context.Context, from Place, there map[string]string) ([]Backup, e
 }
 
 // drop takes away what is of one backup, beginning with what says that it is whole.
-func drop(ctx context.Context, from Place, id string, there map[string]string) error {
-	all := []error{from.Remove(ctx, path.Join(id, wholeName))}
-	for _, name := range []string{triedName, entriesName, recordsName} {
+func drop(ctx context.Context, from Place, id string) error {
+	var all []error
+	for _, name := range []string{wholeName, triedName, entriesName, recordsName} {
 		all = append(all, from.Remove(ctx, path.Join(id, name)))
-	}
-	for at := range there {
-		if strings.HasPrefix(at, id+"/") {
-			all = append(all, from.Remove(ctx, at))
-		}
 	}
 	return errors.Join(all...)
 }

@@ -313,3 +313,42 @@ func TestANewerBackupIsRefused(t *testing.T) {
 	_, err = backups.Prune(context.Background(), s.to, backups.Keep{}, time.UTC)
 	require.ErrorContains(t, err, "newer Mivlet", "and takes nothing away")
 }
+
+// What others keep in the same place stays, and a house does not take another one's place: it would take
+// its old backups away.
+func TestOthersKeepWhatIsTheirs(t *testing.T) {
+	t.Parallel()
+	s := newSafe(t)
+	require.NoError(t, s.house.AddTrace(store.Trace{At: noon, Person: "Ines", What: "began"}))
+	theirs := []string{"letter.txt", "files/photo.jpg", "20261102T110000Z/diary.txt", "files/deep/" + strings.Repeat("0", 64)}
+	for _, at := range theirs {
+		require.NoError(t, os.MkdirAll(filepath.Join(s.dir, filepath.Dir(at)), 0o700))
+		require.NoError(t, os.WriteFile(filepath.Join(s.dir, at), []byte("theirs"), 0o600))
+	}
+	for day := range 3 {
+		s.picture(fmt.Sprint("original ", day))
+		s.write(noon.AddDate(0, 0, day))
+	}
+	gone, err := backups.Prune(context.Background(), s.to, backups.Keep{Days: 1}, time.UTC)
+	require.NoError(t, err)
+	assert.Equal(t, 2, gone)
+	for _, at := range theirs {
+		assert.FileExists(t, filepath.Join(s.dir, at))
+	}
+
+	other := newSafe(t)
+	require.NoError(t, other.house.AddTrace(store.Trace{At: noon, Person: "Noa", What: "began elsewhere"}))
+	_, err = backups.Write(context.Background(), other.house, s.to, "", noon.AddDate(0, 0, 9))
+	require.ErrorContains(t, err, "backups of another house are there, Brindlemere Paddle Club")
+	assert.Len(t, s.list(), 1)
+
+	// What was restored is the same house, and goes on.
+	back := filepath.Join(t.TempDir(), "back")
+	_, err = backups.Restore(context.Background(), s.to, s.list()[0], back)
+	require.NoError(t, err)
+	again, err := datafolder.Open(back)
+	require.NoError(t, err)
+	defer again.Close()
+	_, err = backups.Write(context.Background(), again, s.to, "", noon.AddDate(0, 0, 9))
+	require.NoError(t, err)
+}

@@ -4,7 +4,8 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"path"
+	"regexp"
+	"slices"
 	"strings"
 	"time"
 )
@@ -39,6 +40,9 @@ func (k Keep) stay(all []Backup, in *time.Location) map[string]bool {
 	return stay
 }
 
+// pooled is the path of a file in the pool. What else lies in a place is somebody else's.
+var pooled = regexp.MustCompile(`^` + pool + `/[0-9a-f]{64}$`)
+
 // Prune takes away the backups that are not kept, what is left of those that were broken off, and then
 // the files that no backup names. It returns how many backups are gone.
 func Prune(ctx context.Context, in Place, k Keep, zone *time.Location) (int, error) {
@@ -53,8 +57,9 @@ func Prune(ctx context.Context, in Place, k Keep, zone *time.Location) (int, err
 	stay := k.stay(all, zone)
 	gone := map[string]bool{}
 	for at := range there {
-		id, _, deep := strings.Cut(at, "/")
-		if _, err := time.Parse(momentForm, id); deep && err == nil && !stay[id] {
+		id, name, _ := strings.Cut(at, "/")
+		_, err := time.Parse(momentForm, id)
+		if own := slices.Contains([]string{wholeName, triedName, entriesName, recordsName}, name); own && err == nil && !stay[id] {
 			gone[id] = true
 		}
 	}
@@ -62,7 +67,7 @@ func Prune(ctx context.Context, in Place, k Keep, zone *time.Location) (int, err
 		return 0, nil
 	}
 	for id := range gone {
-		if err := drop(ctx, in, id, there); err != nil {
+		if err := drop(ctx, in, id); err != nil {
 			return 0, err
 		}
 	}
@@ -81,7 +86,7 @@ func Prune(ctx context.Context, in Place, k Keep, zone *time.Location) (int, err
 	}
 	var failed []error
 	for at := range there {
-		if path.Dir(at) == pool && !used[at] {
+		if pooled.MatchString(at) && !used[at] {
 			failed = append(failed, in.Remove(ctx, at))
 		}
 	}
