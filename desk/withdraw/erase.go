@@ -380,6 +380,9 @@ func (d *Desk) forgetInTrail(s store.Records, e *erasing) error {
 	return nil
 }
 
+// fewBackups is how many are told one by one.
+const fewBackups = 5
+
 // outOfReach tells what is beyond erasing: copies with visitors, and backups.
 func (d *Desk) outOfReach(s store.Records, e *erasing) error {
 	until := e.seen.Add(time.Duration(d.Rules().Placing.CacheHours) * time.Hour)
@@ -389,6 +392,10 @@ func (d *Desk) outOfReach(s store.Records, e *erasing) error {
 	backups, err := s.BackupsSince(e.pictures[0].CreatedAt)
 	if err != nil {
 		return err
+	}
+	if n := len(backups); n > fewBackups { // those that are written every day
+		e.left = append(e.left, fmt.Sprintf("the backups from %s to %s, of which %d were written, as far as they are kept", backups[0].Format("2 Jan 2006"), backups[n-1].Format("2 Jan 2006"), n))
+		backups = nil
 	}
 	for _, at := range backups {
 		e.left = append(e.left, "the backup of "+at.Format("2 Jan 2006, 15:04"))

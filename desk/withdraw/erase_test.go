@@ -6,6 +6,7 @@ import (
 	"strings"
 	"sync"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -131,6 +132,32 @@ func TestErasingBesideWorkThatGoesOn(t *testing.T) {
 		assert.True(t, named[hash] || !bytes.HasPrefix(data, []byte("\xff\xd8")), "a cut is left that no record names")
 	}
 	b.IsWhole()
+}
+
+// Backups that have it are told: each of a few, and many in one line.
+func TestBackupsOfWhatIsErasedAreTold(t *testing.T) {
+	t.Parallel()
+	for written, says := range map[int][]string{
+		2:   {"the backup of 3 Nov 2026, 03:00", "the backup of 4 Nov 2026, 03:00"},
+		300: {"the backups from 3 Nov 2026 to 29 Aug 2027, of which 300 were written, as far as they are kept"},
+	} {
+		b := desktest.Fresh(t)
+		b.SetTime(time.Date(2026, 11, 2, 12, 0, 0, 0, time.UTC))
+		picture := b.Ready("juniors-boat", 1)
+		for day := range written {
+			require.NoError(t, b.Kept.AddTrace(store.Trace{At: time.Date(2026, 11, 3+day, 3, 0, 0, 0, time.UTC), What: store.BackupText + ": 7 files"}))
+		}
+		b.SetTime(time.Date(2027, 9, 1, 12, 0, 0, 0, time.UTC))
+		receipt, err := b.Withdraw.Erase(t.Context(), picture, withdraw.Erasing{Why: "The family asked for it"})
+		require.NoError(t, err)
+		var told []string
+		for _, line := range receipt.Left {
+			if strings.HasPrefix(line, "the backup") {
+				told = append(told, line)
+			}
+		}
+		assert.Equal(t, says, told)
+	}
 }
 
 // With a variant that stays, the original stays, and the receipt says so. Where nobody
