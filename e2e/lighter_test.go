@@ -57,7 +57,7 @@ func TestLighterFilesComeByThemselves(t *testing.T) {
 	visitor := open(t, b, p.MustElement(".report-when a, .report a").MustProperty("href").Str(), 1280, 800, 1)
 	assert.Contains(t, visitor.MustElement("main figure img").MustProperty("currentSrc").Str(), ".jpg", "it is live already")
 	for done := range 4 { // each of its four sets takes its time
-		waitFor(t, p, fmt.Sprintf(`Number(document.querySelector('#lighter-files')?.innerText.match(/: (\d+) of/)?.[1] ?? 9) > %d || !document.querySelector('#lighter-files')`, done))
+		waitFor(t, p, fmt.Sprintf(`!document.querySelector('#lighter-files') || Number(document.querySelector('#lighter-files').innerText.match(/: (\d+) of/)?.[1] ?? 0) > %d`, done))
 	}
 
 	at := visitor.MustInfo().URL

@@ -68,6 +68,9 @@ func (b *backing) check(data string) error {
 		_, err := b.storage()
 		return err
 	}
+	if at, err := os.Stat(existing(b.to)); err != nil || !at.IsDir() {
+		return fmt.Errorf("invalid backup-to %q: it is no folder, and none can be made there", b.to)
+	}
 	own, err := filepath.Abs(data)
 	if err != nil {
 		return err

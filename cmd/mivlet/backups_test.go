@@ -100,10 +100,12 @@ func TestBackupsByThemselves(t *testing.T) {
 // A place for backups that cannot be is refused before anything starts.
 func TestPlacesForBackupsThatCannotBe(t *testing.T) {
 	t.Parallel()
-	data := t.TempDir()
+	data, file := t.TempDir(), filepath.Join(t.TempDir(), "file")
+	require.NoError(t, os.WriteFile(file, nil, 0o600))
 	for says, b := range map[string]*backing{
 		"must not lie in the data folder": {to: filepath.Join(data, "backups")},
 		"nor the data folder in it":       {to: filepath.Dir(data)},
+		"it is no folder":                 {to: file},
 		"a minute at least":               {to: "/srv/backups", every: time.Second},
 		"write it as https://":            {to: "https://s3.example"},
 		"needs backup-login":              {to: "https://s3.example/paddle"},

@@ -204,6 +204,9 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	if err != nil {
 		keptIn = o.data
 	}
+	if o.metricsAddr != "" {
+		fmt.Fprintf(out, "Numbers        http://%s%s\n", o.metricsAddr, metrics.Path)
+	}
 	fmt.Fprintf(out, "Mivlet         %s://%s\nPractice site  %s\nPreviewer      %s\nKept in        %s\n", scheme, main.Addr(), siteURL, previewerURL, keptIn)
 	if needs, err := d.People.NeedsKeeper(); err == nil && needs {
 		fmt.Fprintf(out, "First keeper   %s://%s/first?code=%s\n", scheme, main.Addr(), d.People.FirstCode())
