@@ -28,10 +28,7 @@ import (
 func nginx(t *testing.T, folder string) (base string, again func()) {
 	t.Helper()
 	dir := t.TempDir()
-	l, err := net.Listen("tcp", "127.0.0.1:0")
-	require.NoError(t, err)
-	at := l.Addr().String()
-	require.NoError(t, l.Close())
+	at := placetest.FreeAddress(t)
 	types := ""
 	if _, err := os.Stat("/etc/nginx/mime.types"); err == nil {
 		types = "include /etc/nginx/mime.types;"
@@ -52,13 +49,7 @@ server { listen %[3]s; charset utf-8; include %[4]s/redirects.con[f]; location /
 		_ = cmd.Wait()
 	})
 	base = "http://" + at + "/club"
-	require.Eventually(t, func() bool {
-		res, err := http.Get(base + "/")
-		if err == nil {
-			res.Body.Close()
-		}
-		return err == nil
-	}, patience, 20*time.Millisecond)
+	placetest.Answers(t, base+"/", patience)
 	return base, func() {
 		out, err := exec.Command("/usr/sbin/nginx", "-p", dir, "-c", conf, "-e", dir+"/error.log", "-s", "reload").CombinedOutput()
 		require.NoError(t, err, "%s", out)

@@ -1,7 +1,6 @@
 package e2e
 
 import (
-	"net"
 	"net/url"
 	"os"
 	"os/exec"
@@ -12,6 +11,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"mivlet/edge/placetest"
 )
 
 // A keeper sees that the house keeps backups, and that they would come back; after a disk has failed, the
@@ -20,10 +21,7 @@ func TestAKeeperSeesHowItRuns(t *testing.T) {
 	t.Parallel()
 	data, safe := t.TempDir(), filepath.Join(t.TempDir(), "backups")
 	copySeed(t, data)
-	l, err := net.Listen("tcp", "127.0.0.1:0")
-	require.NoError(t, err)
-	watched := l.Addr().String()
-	require.NoError(t, l.Close())
+	watched := placetest.FreeAddress(t)
 	h := running(t, "demo", data, false, "--backup-to", safe, "--metrics-addr", watched)
 	h.signIn(t, "/sign-in/demo", url.Values{"person": {"1"}})
 	h.hosts(t)

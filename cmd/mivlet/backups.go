@@ -16,6 +16,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"mivlet/core/fit"
+	"mivlet/desk/destinations"
 	"mivlet/edge/folder"
 	"mivlet/edge/s3"
 	"mivlet/store"
@@ -79,10 +80,8 @@ func (b *backing) check(data string) error {
 	if err != nil {
 		return err
 	}
-	for _, pair := range [][2]string{{own, to}, {to, own}} {
-		if rel, err := filepath.Rel(pair[0], pair[1]); data != "" && err == nil && rel != ".." && !strings.HasPrefix(rel, ".."+string(filepath.Separator)) {
-			return fmt.Errorf("invalid backup-to %q: it must not lie in the data folder, nor the data folder in it", b.to)
-		}
+	if data != "" && (destinations.Within(to, own) || destinations.Within(own, to)) {
+		return fmt.Errorf("invalid backup-to %q: it must not lie in the data folder, nor the data folder in it", b.to)
 	}
 	return nil
 }
@@ -134,11 +133,11 @@ const tryEvery = 7 * 24 * time.Hour
 
 // run writes a backup whenever one is due, until ctx ends. What fails is tried again a little later, and
 // then less and less often.
-func (b *backing) run(ctx context.Context, house *datafolder.Folder, now func() time.Time) {
+func (b *backing) run(ctx context.Context, house *datafolder.Folder) {
 	failed := time.Duration(0)
 	for {
-		next, err := b.once(ctx, house, now())
-		wait := min(max(next.Sub(now()), time.Minute), time.Hour) // the clock may be set meanwhile
+		next, err := b.once(ctx, house, time.Now())
+		wait := min(max(time.Until(next), time.Minute), time.Hour) // the clock may be set meanwhile
 		if failed = min(max(2*failed, time.Minute), 6*time.Hour); err == nil {
 			failed = 0
 			b.noteFailed("")

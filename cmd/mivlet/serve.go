@@ -162,8 +162,9 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 			return err
 		}
 	}
+	on := machine{o.data, time.Now(), &o.backing}
 	d, err := desk.New(&kept.Store, desk.Options{SiteURL: siteURL, Demo: withDemo, Card: card, Reader: tesseract.Reader{}, Visitor: visitor.New(),
-		Previewer: asked.New(previewerURL), Decoding: decodingShare(memory), Places: places, Provider: openProvider, Sealer: o.sealer(), Data: o.data, Machine: machine{o.data, time.Now(), &o.backing}})
+		Previewer: asked.New(previewerURL), Decoding: decodingShare(memory), Places: places, Provider: openProvider, Sealer: o.sealer(), Data: o.data, Machine: on})
 	if err != nil {
 		return err
 	}
@@ -172,7 +173,7 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 		return err
 	}
 	d.Mirror.UseSite(site.Plain(window.Of{Desk: d}))
-	counted := metrics.New(gauges(d, machine{o.data, time.Now(), &o.backing})...)
+	counted := metrics.New(gauges(d, on)...)
 	ending := make(chan struct{})
 	both := newServers()
 	ready := health.Check{Name: "data", Do: func(context.Context) error { return kept.Ready(o.data) }}
@@ -215,7 +216,7 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	beside, stop := context.WithCancel(ctx)
 	prepared := prepare(beside, d, site, live)
 	if o.backing.to != "" {
-		prepared.Go(func() { o.backing.run(beside, kept, time.Now) })
+		prepared.Go(func() { o.backing.run(beside, kept) })
 	}
 
 	select {

@@ -54,7 +54,7 @@ func (d *Desk) Save(c Change) (uint, error) {
 		for _, o := range all {
 			if o.ID == c.ID {
 				to = o
-			} else if c.Kind == o.Kind && c.Host == o.Host && (within(c.Folder, o.Folder) || within(o.Folder, c.Folder)) {
+			} else if c.Kind == o.Kind && c.Host == o.Host && (Within(c.Folder, o.Folder) || Within(o.Folder, c.Folder)) {
 				return access.Refuse(access.Bad, fmt.Sprintf("%s sends to %s already.", o.Title, Where(o)), "Choose a folder of its own: two destinations must not lie within each other.")
 			}
 		}
@@ -186,14 +186,14 @@ func (d *Desk) folder(text string) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	if own, err := filepath.EvalSymlinks(d.data); err == nil && d.data != "" && (within(real, own) || within(own, real)) {
+	if own, err := filepath.EvalSymlinks(d.data); err == nil && d.data != "" && (Within(real, own) || Within(own, real)) {
 		return "", access.Refuse(access.Bad, "Mivlet keeps its own data there, which nobody outside may see.", "Choose another folder.")
 	}
 	return folder, nil
 }
 
-// within reports whether a folder is another one, or lies in it.
-func within(inner, outer string) bool {
+// Within reports whether a folder is another one, or lies in it.
+func Within(inner, outer string) bool {
 	rel, err := filepath.Rel(outer, inner)
 	return err == nil && rel != ".." && !strings.HasPrefix(rel, ".."+string(filepath.Separator))
 }

@@ -1,8 +1,6 @@
 package placetest
 
 import (
-	"net"
-	"net/http"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -33,10 +31,7 @@ func NewS3(t testing.TB) (at, dir string) {
 	for _, d := range []string{dir, beside} {
 		require.NoError(t, os.MkdirAll(d, 0o750))
 	}
-	l, err := net.Listen("tcp", "127.0.0.1:0")
-	require.NoError(t, err)
-	address := l.Addr().String()
-	require.NoError(t, l.Close())
+	address := FreeAddress(t)
 	cmd := exec.Command(filepath.Join(own, "versitygw"), "--port", address, "--access", Login, "--secret", Password, "--quiet", "posix", "--sidecar", beside, filepath.Join(own, "files"))
 	log := &strings.Builder{}
 	cmd.Stdout, cmd.Stderr = log, log
@@ -49,12 +44,6 @@ func NewS3(t testing.TB) (at, dir string) {
 		}
 	})
 	at = "http://" + address
-	require.Eventually(t, func() bool {
-		res, err := http.Get(at)
-		if err == nil {
-			_ = res.Body.Close()
-		}
-		return err == nil
-	}, time.Minute, 20*time.Millisecond)
+	Answers(t, at, time.Minute)
 	return at, dir
 }

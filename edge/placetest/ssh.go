@@ -32,10 +32,7 @@ func NewSSH(t testing.TB) *SSH {
 	own := t.TempDir()
 	out, err := exec.Command("ssh-keygen", "-q", "-t", "ed25519", "-N", "", "-f", filepath.Join(own, "host")).CombinedOutput()
 	require.NoError(t, err, "%s", out)
-	l, err := net.Listen("tcp", "127.0.0.1:0")
-	require.NoError(t, err)
-	s := &SSH{Host: l.Addr().String(), allowed: filepath.Join(own, "allowed")}
-	require.NoError(t, l.Close())
+	s := &SSH{Host: FreeAddress(t), allowed: filepath.Join(own, "allowed")}
 	_, port, err := net.SplitHostPort(s.Host)
 	require.NoError(t, err)
 	conf := fmt.Sprintf("Port %s\nListenAddress 127.0.0.1\nHostKey %[2]s/host\nAuthorizedKeysFile %[3]s\nPidFile none\nStrictModes no\nUsePAM no\nPasswordAuthentication no\nPermitRootLogin yes\nSubsystem sftp internal-sftp\n", port, own, s.allowed)

@@ -4,8 +4,6 @@ import (
 	"crypto/sha1" //nolint:gosec // in this form the password file of a test server holds it
 	"encoding/base64"
 	"fmt"
-	"net"
-	"net/http"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -32,10 +30,7 @@ func NewWebDAV(t testing.TB) (at, dir string) {
 	}
 	sum := sha1.Sum([]byte(Password))                                                                                                                        //nolint:gosec // in this form the password file holds it
 	require.NoError(t, os.WriteFile(filepath.Join(own, "users"), fmt.Appendf(nil, "%s:{SHA}%s\n", Login, base64.StdEncoding.EncodeToString(sum[:])), 0o644)) //nolint:gosec // its workers read it
-	l, err := net.Listen("tcp", "127.0.0.1:0")
-	require.NoError(t, err)
-	address := l.Addr().String()
-	require.NoError(t, l.Close())
+	address := FreeAddress(t)
 	conf := "ServerName localhost\nListen " + address + "\nServerRoot " + own + "\nPidFile pid\nErrorLog error.log\nMutex file:" + own + "\nDefaultRuntimeDir " + own + "\n"
 	for _, m := range []string{"mpm_event", "authn_core", "authn_file", "authz_core", "authz_user", "auth_basic", "dav", "dav_fs"} {
 		conf += fmt.Sprintf("LoadModule %s_module /usr/lib/apache2/modules/mod_%[1]s.so\n", m)
@@ -56,12 +51,6 @@ func NewWebDAV(t testing.TB) (at, dir string) {
 			t.Log(string(log))
 		}
 	})
-	require.Eventually(t, func() bool {
-		res, err := http.Get("http://" + address + "/")
-		if err == nil {
-			_ = res.Body.Close()
-		}
-		return err == nil
-	}, 20*time.Second, 20*time.Millisecond)
+	Answers(t, "http://"+address+"/", 20*time.Second)
 	return "http://" + address + "/site", dir
 }

@@ -109,13 +109,7 @@ func Write(ctx context.Context, house *datafolder.Folder, to Place, person strin
 		return b, err
 	}
 	defer os.RemoveAll(dir)
-	for try := 0; ; try++ {
-		err = b.copyInto(ctx, house, to, dir, there, earlier)
-		if !errors.Is(err, store.ErrNoFile) || try == 4 {
-			break
-		}
-		// Something was erased between the records and the files: the records again.
-	}
+	err = datafolder.AgainWhereErased(func() error { return b.copyInto(ctx, house, to, dir, there, earlier) })
 	if err != nil {
 		return b, errors.Join(err, drop(context.WithoutCancel(ctx), to, b.ID()))
 	}

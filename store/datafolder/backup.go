@@ -30,18 +30,28 @@ func Backup(dir, to, person string, now time.Time) (Copied, error) {
 	}
 	defer from.Close()
 	copied, err := IntoFresh(to, func(part string) (Copied, error) {
-		for try := 0; ; try++ {
-			copied, err := from.snapshotInto(part)
-			if !errors.Is(err, store.ErrNoFile) || try == 4 {
-				return copied, err
-			}
-			// Something was erased between the records and the files: the records again.
-		}
+		var copied Copied
+		err := AgainWhereErased(func() (err error) {
+			copied, err = from.snapshotInto(part)
+			return err
+		})
+		return copied, err
 	})
 	if err != nil {
 		return copied, err
 	}
 	return copied, from.AddTrace(store.Trace{At: now, Person: person, What: fmt.Sprintf("%s: %d files", store.BackupText, copied.Files)})
+}
+
+// AgainWhereErased has records copied, and then the files that they name. Where something was erased
+// between the two, both are done again, a few times.
+func AgainWhereErased(do func() error) (err error) {
+	for range 5 {
+		if err = do(); !errors.Is(err, store.ErrNoFile) {
+			break
+		}
+	}
+	return err
 }
 
 // snapshotInto copies the records as they are now, and the files that they name.
