@@ -236,6 +236,43 @@ func TestTheTopOfASectionsPages(t *testing.T) {
 	assert.NotContains(t, body(t, h.site+"/boatshed/where-things-hang"), "<picture", "another section has none")
 }
 
+// At a destination with a layout of its own the picture stands where the layout has a place for it, as
+// low as on the built-in site, and pages without one have nothing there.
+func TestTheTopInALayoutOfTheHousesOwn(t *testing.T) {
+	h := start(t, "demo")
+	waitLive(t, h)
+	folder := t.TempDir()
+	base, _ := nginx(t, folder)
+	b := browser(t)
+	p := open(t, b, h.app+"/destinations/new", 1280, 800, 1)
+	p.MustElement("[name=folder]").MustInput(folder)
+	p.MustElement("[name=base]").MustInput(base)
+	hit(t, p, "details.layout > summary")
+	p.MustElement("[name=layout]").MustInput(`<!DOCTYPE html><html lang="{{language}}"><head><title>{{title}}</title>{{head}}</head>
+<body style="margin: 0"><header style="background: #dcc; height: 70px">{{house}}</header>{{top}}<main>{{content}}</main></body></html>`)
+	hit(t, p, ".destination-form .primary")
+	waitText(t, p, "#plan", `\d+ files, \d`)
+	hit(t, p, "#now .primary")
+	waitText(t, p, "#now .state", "Everything is there")
+	for d, want := range map[int]int{390: page.UsualElsewhere.Phone, 768: page.UsualElsewhere.Tablet, 1280: page.UsualElsewhere.Desktop} {
+		p := open(t, b, base+"/touring/across-the-lake/", d, 800, 1)
+		box, file := bandBox(t, p)
+		assert.Equal(t, image.Rect(0, 70, d, 70+want), box)
+		assert.Contains(t, file, fmt.Sprintf("-%d", d))
+		tree, err := proto.AccessibilityGetFullAXTree{}.Call(p)
+		require.NoError(t, err)
+		banners := 0
+		for _, n := range tree.Nodes {
+			if n.Role != nil && n.Role.Value.Str() == "banner" {
+				banners++
+			}
+		}
+		assert.Equal(t, 1, banners, "the layout's own header is the only one")
+		p.MustClose()
+	}
+	assert.NotContains(t, body(t, base+"/boatshed/where-things-hang/"), "topped", "another section has none")
+}
+
 // A page that lists all pages of a section begins like them, though nobody made it.
 func TestThePageThatListsAllBeginsLikeItsSection(t *testing.T) {
 	h := start(t, "demo")

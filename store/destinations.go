@@ -10,6 +10,7 @@ type Destination struct {
 	Host       string // address of the server that it is on; empty for a folder of this machine
 	Login      string // name that it is signed in to with
 	Folder     string // that files are sent to
+	Region     string // of object storage; empty where the service tells it
 	Secret     string // what it is signed in to with, sealed
 	PublicKey  string // that the server has to know; empty where a password is used
 	HostKey    string // that the server is known by

@@ -60,6 +60,21 @@ type GroupRole struct {
 	Role    string `json:"role"` // contributor or publisher
 }
 
+// Passkey is what somebody signs in with instead of a password (Web Authentication Level 3).
+type Passkey struct {
+	ID       uint
+	PersonID uint
+	Handle   string // opaque, of the person: the same for all of theirs
+	KeyID    string // unique, in base64url
+	Kept     string // JSON of what its answers are checked with; nothing in it is secret
+	Browser  string // that it was added with
+	AddedAt  time.Time
+	UsedAt   time.Time `gorm:"default:null"`
+}
+
+// TableName is the table they are kept in.
+func (Passkey) TableName() string { return "passkeys" }
+
 // SignedIn is where a person is signed in.
 type SignedIn struct {
 	ID            uint

@@ -312,6 +312,18 @@ type PeopleRecords interface {
 	SaveProvider(p Provider) error
 	// DropProvider forgets it. What people have there stays noted with them.
 	DropProvider() error
+	// AddPasskey keeps what a person signs in with from now on; [ErrTaken] where it is kept already.
+	AddPasskey(p *Passkey) error
+	// Passkeys returns those of a person, the oldest first.
+	Passkeys(person uint) ([]Passkey, error)
+	// PasskeyByKey returns the one of a key.
+	PasskeyByKey(keyID string) (Passkey, error)
+	// CountPasskeys returns how many there are in the house.
+	CountPasskeys() (int64, error)
+	// UsePasskey keeps what its answers are checked with from now on, and when it was used.
+	UsePasskey(id uint, kept string, at time.Time) error
+	// DropPasskey forgets one of a person; all of them where id is 0.
+	DropPasskey(person, id uint) error
 	// AddSignedIn keeps where a person has just signed in.
 	AddSignedIn(s *SignedIn) error
 	// SignedIn returns where a person is signed in, the one that was used last first.

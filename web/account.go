@@ -21,6 +21,7 @@ func (s *server) accountRoutes(r chi.Router) {
 	r.Get("/account/second.png", s.secondQR)
 	r.Post("/account/second", s.confirmSecond)
 	r.Post("/account/second/remove", s.dropSecond)
+	s.passkeyRoutes(r)
 }
 
 // accountView is one's own account.
@@ -28,6 +29,7 @@ type accountView struct {
 	Own      store.Person
 	Sections []rules.Section
 	Sessions []store.SignedIn
+	Passkeys []store.Passkey
 	Secret   string   // of a second step that is being set up
 	Spare    []string // codes, told this once
 }
@@ -39,6 +41,9 @@ func (s *server) showAccount(w http.ResponseWriter, r *http.Request, v accountVi
 	var err error
 	if v.Own, err = d.People.Own(); err == nil {
 		v.Sessions, err = d.People.OwnSessions()
+	}
+	if err == nil {
+		v.Passkeys, err = d.People.OwnPasskeys()
 	}
 	if err != nil {
 		s.fail(w, r, err)

@@ -49,6 +49,7 @@ const exampleLayout = `<!DOCTYPE html>
 </head>
 <body>
 <header>{{house}} <nav aria-label="Sections">{{sections}}</nav></header>
+{{top}}
 <main>{{content}}</main>
 </body>
 </html>`
@@ -111,7 +112,7 @@ func (s *server) destination(w http.ResponseWriter, r *http.Request) {
 
 func (s *server) saveDestination(w http.ResponseWriter, r *http.Request) {
 	hours, _ := strconv.Atoi(r.FormValue("grace")) // empty is 0
-	id, err := s.at(r).Destinations.Save(destinations.Change{ID: number(r.FormValue("id")), Kind: r.FormValue("kind"), Title: r.FormValue("title"), Folder: r.FormValue("folder"),
+	id, err := s.at(r).Destinations.Save(destinations.Change{ID: number(r.FormValue("id")), Kind: r.FormValue("kind"), Title: r.FormValue("title"), Folder: r.FormValue("folder"), Region: r.FormValue("region"),
 		Host: r.FormValue("host"), Login: r.FormValue("login"), Password: r.FormValue("password"),
 		Base: r.FormValue("base"), Relative: r.FormValue("relative") != "", Form: r.FormValue("form"), GraceHours: hours, Layout: r.FormValue("layout")})
 	if err != nil {

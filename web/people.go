@@ -24,6 +24,7 @@ func (s *server) peopleRoutes(r chi.Router) {
 	r.Get("/help", s.showHelp)
 	r.Get("/trail.csv", s.trailCSV)
 	r.Post("/people/{id}/second/remove", s.dropSecondOf)
+	r.Post("/people/{id}/passkeys/remove", s.dropPasskeysOf)
 	s.accountRoutes(r)
 }
 
@@ -32,6 +33,7 @@ type peopleView struct {
 	People   []store.Person
 	Sections []rules.Section
 	Open     *store.Person
+	Passkeys int // that the one has whose account is open
 	New      bool
 }
 
@@ -60,6 +62,14 @@ func (s *server) people(w http.ResponseWriter, r *http.Request) {
 				v.Open = &p
 			}
 		}
+	}
+	if v.Open != nil && !v.New {
+		keys, err := s.at(r).People.PasskeysOf(v.Open.ID)
+		if err != nil {
+			s.fail(w, r, err)
+			return
+		}
+		v.Passkeys = len(keys)
 	}
 	s.screen(w, r, "people", "People", "", v)
 }

@@ -24,7 +24,7 @@ import (
 
 // open are the routes that answer whoever asks: the door, and what every screen is drawn
 // with.
-var openRoutes = []string{"/static/*", "/content.css", "/enlarge.js", "/sign-in", "/sign-in/demo", "/sign-in/code", "/sign-in/provider", "/sign-in/provider/back", "/sign-out", "/first", "/join"}
+var openRoutes = []string{"/static/*", "/content.css", "/enlarge.js", "/sign-in", "/sign-in/demo", "/sign-in/code", "/sign-in/passkey", "/sign-in/passkey/question", "/sign-in/provider", "/sign-in/provider/back", "/sign-out", "/first", "/join"}
 
 // bytesOf are the routes that give the bytes of a picture which is its section's own: as
 // it arrived, as it lies on the stage, and what is made of it there.

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io"
 	"net"
 	"net/http"
 	"net/url"
@@ -128,6 +129,8 @@ func (s *server) doorRoutes(r chi.Router) {
 	r.Post("/sign-in", s.signIn)
 	r.Post("/sign-in/demo", s.demoSignIn)
 	r.Post("/sign-in/code", s.secondStep)
+	r.Post("/sign-in/passkey/question", s.askPasskey)
+	r.Post("/sign-in/passkey", s.passkeySignIn)
 	s.providerDoor(r)
 	r.Post("/sign-out", s.signOut)
 	r.Get("/first", s.first)
@@ -138,16 +141,17 @@ func (s *server) doorRoutes(r chi.Router) {
 
 // doorView is the sign-in.
 type doorView struct {
-	People []access.Person // of the demo
-	Login  string
-	Name   string
-	Next   string
-	Wrong  string
-	Ticket string // of somebody who has given their password, and is asked for a code
-	Via    string // whose accounts one may sign in with; "" for nobody's
-	First  bool   // nobody has an account yet
-	Code   string // that the console told, or of an invitation
-	Joins  string // who was invited
+	People   []access.Person // of the demo
+	Login    string
+	Name     string
+	Next     string
+	Wrong    string
+	Ticket   string // of somebody who has given their password, and is asked for a code
+	Passkeys bool   // somebody has one, and they can be used at this address
+	Via      string // whose accounts one may sign in with; "" for nobody's
+	First    bool   // nobody has an account yet
+	Code     string // that the console told, or of an invitation
+	Joins    string // who was invited
 }
 
 func (s *server) door(w http.ResponseWriter, r *http.Request) {
@@ -172,6 +176,10 @@ func (s *server) showDoor(w http.ResponseWriter, r *http.Request, status int, v 
 		s.fail(w, r, err)
 		return
 	}
+	if v.Passkeys, err = s.at(r).People.TakesPasskeys(s.origin(r)); err != nil {
+		s.fail(w, r, err)
+		return
+	}
 	s.write(w, "door", "door", status, s.frame(r, "Sign in", "", v))
 }
 
@@ -188,7 +196,9 @@ func (s *server) signIn(w http.ResponseWriter, r *http.Request) {
 	var needs *people.NeedsCode
 	if errors.As(err, &needs) {
 		if fromHTMX(r) {
-			s.fail(w, r, access.Refuse(access.Bad, "Your account has a second step.", "Sign in in another tab, then try again here; what you typed stays."))
+			w.Header().Set("Content-Type", "text/plain; charset=utf-8")
+			w.WriteHeader(http.StatusAccepted)
+			_, _ = io.WriteString(w, needs.Ticket)
 			return
 		}
 		v.Ticket = needs.Ticket
@@ -209,6 +219,10 @@ func (s *server) signIn(w http.ResponseWriter, r *http.Request) {
 // secondStep takes the code that is asked for after the password.
 func (s *server) secondStep(w http.ResponseWriter, r *http.Request) {
 	who, err := s.at(r).People.SecondStep(r.FormValue("ticket"), r.FormValue("code"), fromWhere(r))
+	if err != nil && fromHTMX(r) {
+		s.fail(w, r, err)
+		return
+	}
 	if err != nil {
 		s.refuseAtDoor(w, r, err, doorView{Ticket: r.FormValue("ticket"), Next: r.FormValue("next")})
 		return

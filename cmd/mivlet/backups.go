@@ -26,8 +26,8 @@ import (
 
 // backing is where backups go by themselves, and how often.
 type backing struct {
-	to, login, secretFile string
-	every                 time.Duration
+	to, region, login, secretFile string
+	every                         time.Duration
 
 	mu     sync.Mutex
 	known  []backups.Backup // when the place was last looked at, the newest first
@@ -54,6 +54,7 @@ func (b *backing) flags(cmd *cobra.Command) {
 }
 
 func (b *backing) signIn(cmd *cobra.Command) {
+	cmd.Flags().StringVar(&b.region, "backup-region", "", "region of the bucket (default: the service is asked)")
 	cmd.Flags().StringVar(&b.login, "backup-login", "", "name of the access key, for a bucket")
 	cmd.Flags().StringVar(&b.secretFile, "backup-secret-file", "", "file of the secret key, for a bucket")
 }
@@ -96,7 +97,7 @@ func (b *backing) storage() (s s3.Storage, err error) {
 	if err != nil {
 		return s, fmt.Errorf("invalid backup-to %q: %w", b.to, err)
 	}
-	s.Address, s.Key = u.Scheme+"://"+u.Host, b.login
+	s.Address, s.Key, s.Region = u.Scheme+"://"+u.Host, b.login, b.region
 	s.Bucket, s.Prefix, _ = strings.Cut(strings.Trim(u.Path, "/"), "/")
 	if s.Bucket == "" || u.RawQuery != "" || u.User != nil {
 		return s, fmt.Errorf("invalid backup-to %q: write it as https://s3.example/bucket", b.to)

@@ -36,7 +36,7 @@ var places = map[string]destinations.OpenPlace{
 	},
 	destinations.InBucket: func(ctx context.Context, d store.Destination, s destinations.Secret) (destinations.Place, error) {
 		bucket, prefix, _ := strings.Cut(d.Folder, "/")
-		return s3.Open(ctx, s3.Storage{Address: d.Host, Bucket: bucket, Prefix: prefix, Key: d.Login, SecretKey: s.Password})
+		return s3.Open(ctx, s3.Storage{Address: d.Host, Bucket: bucket, Prefix: prefix, Key: d.Login, SecretKey: s.Password, Region: d.Region})
 	},
 }
 

@@ -33,10 +33,11 @@ const (
 	PlaceLanguage Place = "language" // words: of the page, such as en
 	PlaceSections Place = "sections" // a list of links to the sections
 	PlaceHouse    Place = "house"    // words: the name of the house
+	PlaceTop      Place = "top"      // in the body: the picture at the top of a page that has one
 )
 
 // Places are all of them.
-var Places = []Place{PlaceHead, PlaceContent, PlaceTitle, PlaceLanguage, PlaceSections, PlaceHouse}
+var Places = []Place{PlaceHead, PlaceContent, PlaceTitle, PlaceLanguage, PlaceSections, PlaceHouse, PlaceTop}
 
 // LongestLayout is how many bytes a layout may have.
 const LongestLayout = 200_000
@@ -61,6 +62,9 @@ func ParseLayout(text string) (Layout, error) {
 		from = m[1]
 	}
 	l.pieces = append(l.pieces, piece{text: text[from:]})
+	if count[PlaceTop] > 1 {
+		return Layout{}, fmt.Errorf("invalid layout: {{%s}} stands in it %d times, and may once", PlaceTop, count[PlaceTop])
+	}
 	for _, must := range []Place{PlaceHead, PlaceContent, PlaceTitle} {
 		if count[must] != 1 && (must != PlaceTitle || count[must] == 0) {
 			return Layout{}, fmt.Errorf("invalid layout: {{%s}} stands in it %d times, and must once", must, count[must])
@@ -80,15 +84,16 @@ func list(places []Place) string {
 // Some elements end where a block begins (HTML Living Standard, "p"), or take words only.
 var wordsOnly = []atom.Atom{atom.P, atom.A, atom.Span, atom.H1, atom.H2, atom.H3, atom.H4, atom.H5, atom.H6, atom.Button, atom.Title, atom.Ul, atom.Ol, atom.Table, atom.Tr}
 
-// stands checks that the head is in the head and the content in the body, as a browser reads it.
+// stands checks that the head is in the head, and the content and the picture at the top are in the body,
+// as a browser reads it.
 func (l Layout) stands() error {
-	const mark = "mivlet-stands-here"
+	const mark, top = "mivlet-stands-here", "mivlet-top-stands-here"
 	doc, err := nethtml.Parse(bytes.NewReader(l.Fill(Parts{Title: "T", Language: "en", House: "H", Head: []byte("<meta name=" + mark + ">"),
-		Content: []byte("<div id=" + mark + "></div>"), Sections: []byte("<ul></ul>")})))
+		Content: []byte("<div id=" + mark + "></div>"), Top: []byte("<div id=" + top + "></div>"), Sections: []byte("<ul></ul>")})))
 	if err != nil {
 		return fmt.Errorf("invalid layout: %w", err)
 	}
-	head, content, titled := false, false, false
+	head, content, titled, topped := false, false, false, !l.has(PlaceTop)
 	for n := range doc.Descendants() {
 		switch {
 		case n.DataAtom == atom.Meta && attrOf(n, "name") == mark:
@@ -97,10 +102,13 @@ func (l Layout) stands() error {
 			titled = n.FirstChild != nil && strings.Contains(n.FirstChild.Data, "T")
 		case n.DataAtom == atom.Div && attrOf(n, "id") == mark:
 			content = true
-			for up := n.Parent; up != nil; up = up.Parent {
-				if slices.Contains(wordsOnly, up.DataAtom) || up.DataAtom == atom.Head {
-					return fmt.Errorf("invalid layout: {{content}} stands in <%s>, which takes no blocks", up.Data)
-				}
+			if err := takesBlocks(n.Parent, PlaceContent); err != nil {
+				return err
+			}
+		case n.DataAtom == atom.Div && attrOf(n, "id") == top:
+			topped = true
+			if err := takesBlocks(n.Parent, PlaceTop); err != nil {
+				return err
 			}
 		}
 	}
@@ -109,10 +117,26 @@ func (l Layout) stands() error {
 		return fmt.Errorf("invalid layout: {{head}} must stand between <head> and </head>, as an element does")
 	case !content:
 		return fmt.Errorf("invalid layout: {{content}} must stand between <body> and </body>, as an element does")
+	case !topped:
+		return fmt.Errorf("invalid layout: {{top}} must stand between <body> and </body>, as an element does")
 	case !titled:
 		return fmt.Errorf("invalid layout: {{title}} must stand in <title>")
 	}
 	return nil
+}
+
+// takesBlocks refuses a place in an element that takes words only.
+func takesBlocks(in *nethtml.Node, place Place) error {
+	for up := in; up != nil; up = up.Parent {
+		if slices.Contains(wordsOnly, up.DataAtom) || up.DataAtom == atom.Head {
+			return fmt.Errorf("invalid layout: {{%s}} stands in <%s>, which takes no blocks", place, up.Data)
+		}
+	}
+	return nil
+}
+
+func (l Layout) has(place Place) bool {
+	return slices.ContainsFunc(l.pieces, func(p piece) bool { return p.place == place })
 }
 
 func attrOf(n *nethtml.Node, name string) string {
@@ -128,6 +152,7 @@ func attrOf(n *nethtml.Node, name string) string {
 type Parts struct {
 	Title, Language, House  string // words
 	Head, Content, Sections []byte // HTML
+	Top                     []byte // HTML of the picture at the top, in an element of its looks; empty where there is none
 }
 
 // Fill puts the parts of a page into the layout.
@@ -145,6 +170,8 @@ func (l Layout) Fill(p Parts) []byte {
 			b.WriteString("</div>")
 		case PlaceSections:
 			b.Write(p.Sections)
+		case PlaceTop:
+			b.Write(p.Top)
 		case PlaceTitle:
 			b.WriteString(html.EscapeString(p.Title))
 		case PlaceLanguage:
@@ -185,6 +212,21 @@ func TakeApart(page []byte) (Parts, error) {
 	name, _, _ := between(body, "<a class=\"site-name\"", "</a>")
 	_, name, _ = bytes.Cut(name, []byte(">"))
 	lang, _, _ := between(page, "<html lang=\"", "\"")
-	p = Parts{html.UnescapeString(string(title)), html.UnescapeString(string(lang)), html.UnescapeString(string(name)), rest, content, bytes.TrimSpace(sections)}
+	p = Parts{html.UnescapeString(string(title)), html.UnescapeString(string(lang)), html.UnescapeString(string(name)), rest, content, bytes.TrimSpace(sections), topOf(body)}
 	return p, nil
+}
+
+// topOf is the picture at the top of a page, in an element that looks as the header of the site does
+// there. It is no landmark (WAI-ARIA 1.2, "none"): the layout has a header of its own.
+func topOf(body []byte) []byte {
+	_, from, ok := bytes.Cut(body, []byte("<header class=\"site topped"))
+	if !ok {
+		return nil
+	}
+	looks, from, _ := bytes.Cut(from, []byte("\">\n"))
+	picture, _, ok := bytes.Cut(from, []byte("  <a class=\"site-name\""))
+	if !ok {
+		return nil
+	}
+	return slices.Concat([]byte("<header class=\"topped"), looks, []byte("\" role=\"none\">\n"), picture, []byte("</header>"))
 }

@@ -37,6 +37,26 @@ func TestALayoutIsFilled(t *testing.T) {
 	assert.Equal(t, "en", doc.Find("html").AttrOr("lang", ""))
 }
 
+// What stands over a picture at the top of a page comes along without what the built-in site shows there.
+func TestTheTopOfAPageIsTakenApart(t *testing.T) {
+	t.Parallel()
+	const picture = "<picture class=\"background\"><img src=\"/a.jpg\" alt=\"\"></picture>\n"
+	around := func(header string) []byte {
+		return []byte("<html lang=\"en\">\n<head>\n<title>T</title>\n</head>\n<body>\n" + header + "<main class=\"content\">\nText</main>\n</body></html>")
+	}
+	p, err := site.TakeApart(around("<header class=\"site topped backed backed-light\">\n" + picture + "  <a class=\"site-name\" href=\"/\">House</a>\n</header>\n"))
+	require.NoError(t, err)
+	assert.Equal(t, "<header class=\"topped backed backed-light\" role=\"none\">\n"+picture+"</header>", string(p.Top))
+	l, err := site.ParseLayout(strings.Replace(own, "<main>", "{{top}}<main>", 1))
+	require.NoError(t, err)
+	assert.Contains(t, string(l.Fill(p)), string(p.Top)+"<main>")
+
+	p, err = site.TakeApart(around("<header class=\"site\">\n  <a class=\"site-name\" href=\"/\">House</a>\n</header>\n"))
+	require.NoError(t, err)
+	assert.Empty(t, p.Top)
+	assert.Contains(t, string(l.Fill(p)), "\n<main>")
+}
+
 func TestLayoutsThatCannotBe(t *testing.T) {
 	t.Parallel()
 	for says, text := range map[string]string{
@@ -51,6 +71,9 @@ func TestLayoutsThatCannotBe(t *testing.T) {
 		"{{content}} must stand between <body> and </body>, as": strings.Replace(own, "<main>{{content}}</main>", "<!-- {{content}} -->", 1),
 		"{{head}} must stand between <head>":                    strings.Replace(strings.Replace(own, "{{head}}", "", 1), "<main>", "<main>{{head}}", 1),
 		"as an element does":                                    strings.Replace(own, "{{head}}", "<script>{{head}}</script>", 1),
+		"{{top}} stands in it 2 times, and may once":            strings.Replace(own, "<main>", "{{top}}{{top}}<main>", 1),
+		"{{top}} must stand between <body>":                     strings.Replace(own, "<main>", "<main title='{{top}}'>", 1),
+		"{{top}} stands in <button>, which takes no blocks":     strings.Replace(own, "<main>", "<button>{{top}}</button><main>", 1),
 		"it may have 200000":                                    strings.Repeat(" ", 200_001),
 	} {
 		_, err := site.ParseLayout(text)

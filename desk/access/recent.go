@@ -46,6 +46,21 @@ func (r *Recent[V]) Put(key string, value V) {
 		r.order.MoveToFront(e)
 		return
 	}
+	r.add(key, value)
+}
+
+// Add remembers a value of a key that has none, and reports whether it had none.
+func (r *Recent[V]) Add(key string, value V) bool {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	if _, ok := r.byKey[key]; ok {
+		return false
+	}
+	r.add(key, value)
+	return true
+}
+
+func (r *Recent[V]) add(key string, value V) {
 	r.byKey[key] = r.order.PushFront(&remembered[V]{key, value})
 	if r.order.Len() > r.most {
 		last := r.order.Remove(r.order.Back()).(*remembered[V])

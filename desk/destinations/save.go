@@ -24,6 +24,7 @@ type Change struct {
 	Login      string // for object storage the name of an access key
 	Password   string // empty: the one that is kept or, over SSH, a key
 	Folder     string // for object storage a bucket, or bucket/beginning/of/names
+	Region     string // of object storage; empty: the service is asked
 	Base       string
 	Relative   bool
 	Form       string
@@ -69,7 +70,8 @@ func (d *Desk) Save(c Change) (uint, error) {
 		if err := d.signIn(&to, c); err != nil {
 			return err
 		}
-		to.Title, to.Folder, to.Base, to.Relative, to.Form, to.GraceHours, to.Layout = c.Title, c.Folder, c.Base, c.Relative, c.Form, c.GraceHours, c.Layout
+		to.Title, to.Folder, to.Region, to.Base, to.Relative = c.Title, c.Folder, c.Region, c.Base, c.Relative
+		to.Form, to.GraceHours, to.Layout = c.Form, c.GraceHours, c.Layout
 		to.State, to.Failed = "", ""
 		if to.ID != 0 {
 			if err := s.SaveDestination(to); err != nil {
@@ -133,11 +135,17 @@ var machine = regexp.MustCompile(`^([A-Za-z0-9]([A-Za-z0-9.-]*[A-Za-z0-9])?|\[[0
 // in it begin with.
 var bucket = regexp.MustCompile(`^[a-z0-9][a-z0-9.-]{1,61}[a-z0-9](/[A-Za-z0-9._-]+)*$`)
 
+// region is a region by what services call theirs (common practice).
+var region = regexp.MustCompile(`^[A-Za-z0-9-]{0,60}$`)
+
 func (d *Desk) checkPlace(c *Change) (err error) {
 	if d.open[c.Kind] == nil {
 		return access.Refuse(access.Bad, fmt.Sprintf("%q is no kind of destination.", c.Kind), "Choose one of the list.")
 	}
-	c.Host, c.Login = strings.TrimSpace(c.Host), strings.TrimSpace(c.Login)
+	c.Host, c.Login, c.Region = strings.TrimSpace(c.Host), strings.TrimSpace(c.Login), strings.TrimSpace(c.Region)
+	if c.Kind != InBucket {
+		c.Region = ""
+	}
 	switch c.Kind {
 	case OverSSH:
 		if !machine.MatchString(c.Host) {
@@ -159,6 +167,9 @@ func (d *Desk) checkPlace(c *Change) (err error) {
 		folder := strings.Trim(strings.TrimSpace(c.Folder), "/")
 		if !bucket.MatchString(folder) || path.Clean(folder) != folder {
 			return access.Refuse(access.Bad, fmt.Sprintf("%q is no bucket.", folder), "Enter its name, such as paddle, or paddle/site where all names begin with site.")
+		}
+		if !region.MatchString(c.Region) {
+			return access.Refuse(access.Bad, fmt.Sprintf("%q is no region.", c.Region), "Enter it as the service writes it, such as eu-central-1, or leave it empty.")
 		}
 		c.Host, c.Folder = strings.TrimRight(c.Host, "/"), folder
 	default:

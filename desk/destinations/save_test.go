@@ -173,6 +173,7 @@ func TestDestinationsThatCannotBe(t *testing.T) {
 		"address of the folder":     func(c *destinations.Change) { c.Kind, c.Host = destinations.OverWebDAV, "dav.example" },
 		"address of the storage":    func(c *destinations.Change) { bucket(c); c.Host = "s3.example" },
 		"storage cannot be used":    func(c *destinations.Change) { bucket(c); c.Host += "/paddle" },
+		`"north/9" is no region`:    func(c *destinations.Change) { bucket(c); c.Region = "north/9" },
 		"is no bucket":              func(c *destinations.Change) { bucket(c); c.Folder = "Paddle" },
 		`"paddle/../x" is no`:       func(c *destinations.Change) { bucket(c); c.Folder = "paddle/../x" },
 		"password is missing":       func(c *destinations.Change) { bucket(c); c.Password = "" },

@@ -152,8 +152,8 @@ func (d *Desk) FirstKeeper(name, login, password, code, from string) (access.Per
 	return access.PersonOf(p), err
 }
 
-// Recover gives a keeper who cannot sign in any more a new password, takes their second step away and ends
-// all of their sessions: an act of whoever runs the machine, told in the trail.
+// Recover gives a keeper who cannot sign in any more a new password, takes their second step and passkeys away and
+// ends all of their sessions: an act of whoever runs the machine, told in the trail.
 func (d *Desk) Recover(login string) (password string, err error) {
 	if err := d.MayKeep(); err != nil {
 		return "", err
@@ -173,7 +173,7 @@ func (d *Desk) Recover(login string) (password string, err error) {
 		}
 		p.Password, p.Second, p.SecondUsed, p.SecondSpare = hash, "", 0, nil
 		p.Epoch++
-		if err := errors.Join(s.SavePerson(&p), d.endAll(s, p)); err != nil {
+		if err := errors.Join(s.SavePerson(&p), s.DropPasskey(p.ID, 0), d.endAll(s, p)); err != nil {
 			return err
 		}
 		return d.Trace(s, "", "Gave %s a new password on the machine itself", p.Name)

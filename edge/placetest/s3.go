@@ -17,6 +17,9 @@ const gateway = "github.com/versity/versitygw/cmd/versitygw@v1.8.0"
 // StoredIn is the bucket that [NewS3] makes.
 const StoredIn = "paddle"
 
+// Region is where that storage says that it is.
+const Region = "north-9"
+
 // NewS3 starts object storage that ends with the test; dir is where it keeps what lies in the bucket.
 func NewS3(t testing.TB) (at, dir string) {
 	t.Helper()
@@ -32,7 +35,7 @@ func NewS3(t testing.TB) (at, dir string) {
 		require.NoError(t, os.MkdirAll(d, 0o750))
 	}
 	address := FreeAddress(t)
-	cmd := exec.Command(filepath.Join(own, "versitygw"), "--port", address, "--access", Login, "--secret", Password, "--quiet", "posix", "--sidecar", beside, filepath.Join(own, "files"))
+	cmd := exec.Command(filepath.Join(own, "versitygw"), "--port", address, "--region", Region, "--access", Login, "--secret", Password, "--quiet", "posix", "--sidecar", beside, filepath.Join(own, "files"))
 	log := &strings.Builder{}
 	cmd.Stdout, cmd.Stderr = log, log
 	require.NoError(t, cmd.Start())

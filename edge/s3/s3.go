@@ -36,6 +36,7 @@ type Storage struct {
 	Prefix    string // of all names, without a slash at its end; may be empty
 	Key       string // that names the account
 	SecretKey string
+	Region    string // that signatures name; empty: the service is asked
 }
 
 // Bucket is a bucket that is open for sending.
@@ -56,7 +57,7 @@ func Open(ctx context.Context, s Storage) (*Bucket, error) {
 	}
 	through := http.DefaultTransport.(*http.Transport).Clone()
 	through.ResponseHeaderTimeout = patience
-	client, err := minio.New(u.Host, &minio.Options{Creds: credentials.NewStaticV4(s.Key, s.SecretKey, ""), Secure: u.Scheme == "https", Transport: through})
+	client, err := minio.New(u.Host, &minio.Options{Creds: credentials.NewStaticV4(s.Key, s.SecretKey, ""), Secure: u.Scheme == "https", Region: s.Region, Transport: through})
 	if err != nil {
 		return nil, fmt.Errorf("invalid address %q: %w", s.Address, err)
 	}
@@ -67,6 +68,9 @@ func Open(ctx context.Context, s Storage) (*Bucket, error) {
 	there, err := client.BucketExists(ctx, s.Bucket)
 	if err == nil && !there {
 		err = fs.ErrNotExist
+	}
+	if s.Region != "" && minio.ToErrorResponse(err).StatusCode == http.StatusBadRequest { // it does not say why
+		err = fmt.Errorf("invalid region %q, or the service cannot read the request; without a region it is asked: %w", s.Region, err)
 	}
 	if err != nil {
 		return nil, fmt.Errorf("bucket %s at %s: %w", s.Bucket, s.Address, err)

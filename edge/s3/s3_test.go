@@ -38,6 +38,13 @@ func TestABucket(t *testing.T) {
 	assert.Equal(t, []string{"site"}, names, "all names begin as they should")
 
 	other := storage
+	other.Region = placetest.Region
+	_, err = s3.Open(context.Background(), other)
+	require.NoError(t, err)
+	other.Region = "south-1"
+	_, err = s3.Open(context.Background(), other)
+	require.ErrorContains(t, err, `invalid region "south-1"`)
+	other = storage
 	other.SecretKey = "other words"
 	_, err = s3.Open(context.Background(), other)
 	require.Error(t, err)

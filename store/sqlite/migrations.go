@@ -269,6 +269,13 @@ var migrations = []*gormigrate.Migration{
 		`ALTER TABLE people ADD COLUMN second_used INTEGER NOT NULL DEFAULT 0`,
 		`ALTER TABLE people ADD COLUMN second_spare TEXT NOT NULL DEFAULT '[]'`,
 	)},
+	{ID: "0023-regions-of-storage", Migrate: statements(
+		`ALTER TABLE destinations ADD COLUMN region TEXT NOT NULL DEFAULT ''`,
+	)},
+	{ID: "0024-passkeys", Migrate: statements(
+		`CREATE TABLE passkeys (id INTEGER PRIMARY KEY AUTOINCREMENT, person_id INTEGER NOT NULL REFERENCES people(id) ON DELETE CASCADE, handle TEXT NOT NULL, key_id TEXT NOT NULL UNIQUE, kept TEXT NOT NULL, browser TEXT NOT NULL DEFAULT '', added_at DATETIME NOT NULL, used_at DATETIME)`,
+		`CREATE INDEX passkeys_person ON passkeys(person_id)`,
+	)},
 }
 
 func statements(all ...string) gormigrate.MigrateFunc {

@@ -3,6 +3,8 @@ package sqlite
 import (
 	"time"
 
+	"gorm.io/gorm"
+
 	"mivlet/store"
 )
 
@@ -65,6 +67,40 @@ func (s *records) SaveProvider(p store.Provider) error {
 
 func (s *records) DropProvider() error { return s.write.Delete(&store.Provider{}, "id = 1").Error }
 
+func (s *records) AddPasskey(p *store.Passkey) error { return s.write.Create(p).Error }
+
+func (s *records) Passkeys(person uint) ([]store.Passkey, error) {
+	var all []store.Passkey
+	return all, s.read.Order("id").Find(&all, "person_id = ?", person).Error
+}
+
+func (s *records) PasskeyByKey(keyID string) (store.Passkey, error) {
+	var p store.Passkey
+	return p, found(s.read.First(&p, "key_id = ?", keyID).Error)
+}
+
+func (s *records) CountPasskeys() (int64, error) {
+	var n int64
+	return n, s.read.Model(&store.Passkey{}).Count(&n).Error
+}
+
+func (s *records) UsePasskey(id uint, kept string, at time.Time) error {
+	return s.write.Model(&store.Passkey{}).Where("id = ?", id).UpdateColumns(map[string]any{"kept": kept, "used_at": at}).Error
+}
+
+func (s *records) DropPasskey(person, id uint) error {
+	return s.ofPerson(person, id).Delete(&store.Passkey{}).Error
+}
+
+// ofPerson is one of what a person has; all of it where id is 0.
+func (s *records) ofPerson(person, id uint) *gorm.DB {
+	q := s.write.Where("person_id = ?", person)
+	if id != 0 {
+		q = q.Where("id = ?", id)
+	}
+	return q
+}
+
 func (s *records) AddSignedIn(one *store.SignedIn) error { return s.write.Create(one).Error }
 
 func (s *records) SignedIn(person uint) ([]store.SignedIn, error) {
@@ -77,11 +113,7 @@ func (s *records) SeeSignedIn(id uint, at time.Time) error {
 }
 
 func (s *records) EndSignedIn(person, id uint) error {
-	q := s.write.Where("person_id = ?", person)
-	if id != 0 {
-		q = q.Where("id = ?", id)
-	}
-	return q.Delete(&store.SignedIn{}).Error
+	return s.ofPerson(person, id).Delete(&store.SignedIn{}).Error
 }
 
 func (s *records) DropSignedInBefore(at time.Time) error {

@@ -12,7 +12,7 @@ import (
 func destinations(h *house) {
 	assert.Empty(h, of(h.Destinations())(h))
 	one := store.Destination{Title: "The server", Kind: "folder", Folder: "/srv/one", Base: "https://one.example", Paused: true, GraceHours: 48, CreatedAt: noon}
-	two := store.Destination{Title: "Another", Kind: "folder", Folder: "/srv/two", Base: "https://two.example", CreatedAt: noon}
+	two := store.Destination{Title: "Another", Kind: "folder", Region: "north-9", Folder: "/srv/two", Base: "https://two.example", CreatedAt: noon}
 	h.ok(h.AddDestination(&one))
 	h.ok(h.AddDestination(&two))
 	all := of(h.Destinations())(h)

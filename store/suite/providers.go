@@ -34,6 +34,35 @@ func providers(h *house) {
 	assert.ErrorIs(h, h.SavePerson(&other), store.ErrTaken)
 }
 
+// passkeys keeps what people sign in with instead of a password.
+func passkeys(h *house) {
+	p := store.Person{Name: "Runa", Login: "runa", CreatedAt: noon}
+	other := store.Person{Name: "Noa", Login: "noa", CreatedAt: noon}
+	h.ok(h.SavePerson(&p))
+	h.ok(h.SavePerson(&other))
+	add := func(person uint, key string) store.Passkey {
+		one := store.Passkey{PersonID: person, Handle: "h", KeyID: key, Kept: "{}", Browser: "Firefox", AddedAt: noon}
+		h.ok(h.AddPasskey(&one))
+		return one
+	}
+	first, second, theirs := add(p.ID, "k-1"), add(p.ID, "k-2"), add(other.ID, "k-3")
+	twice := store.Passkey{PersonID: other.ID, Handle: "h", KeyID: "k-1", Kept: "{}", AddedAt: noon}
+	assert.ErrorIs(h, h.AddPasskey(&twice), store.ErrTaken)
+	h.ok(h.UsePasskey(first.ID, `{"n":1}`, noon.Add(time.Hour)))
+	first.Kept, first.UsedAt = `{"n":1}`, noon.Add(time.Hour)
+	assert.Equal(h, first, of(h.PasskeyByKey("k-1"))(h))
+	assert.Equal(h, []store.Passkey{first, second}, of(h.Passkeys(p.ID))(h))
+	assert.EqualValues(h, 3, of(h.CountPasskeys())(h))
+	_, err := h.PasskeyByKey("k-9")
+	assert.ErrorIs(h, err, store.ErrNotFound)
+	h.ok(h.DropPasskey(p.ID, theirs.ID))
+	assert.Len(h, of(h.Passkeys(other.ID))(h), 1, "nobody drops those of others")
+	h.ok(h.DropPasskey(p.ID, first.ID))
+	assert.Equal(h, []store.Passkey{second}, of(h.Passkeys(p.ID))(h))
+	h.ok(h.DropPasskey(p.ID, 0))
+	assert.Empty(h, of(h.Passkeys(p.ID))(h))
+}
+
 // signedIn keeps where people are signed in.
 func signedIn(h *house) {
 	p := store.Person{Name: "Runa", Login: "runa", CreatedAt: noon}

@@ -1,6 +1,7 @@
 // A lost connection says so, and what was sent into the void is sent again, in its
 // order, as soon as Mivlet answers. Nothing that was done is lost.
 import { tell } from './notice.js';
+import { reason } from './refused.js';
 import { resend } from './resend.js';
 
 const waiting = [];
@@ -34,13 +35,6 @@ async function ask() {
   document.removeEventListener('htmx:responseError', note);
   if (refused.length) tell('bad', 'Mivlet answers again, and refused some of what you did:', refused.join(' '));
   else if (!waiting.length) tell('', 'Mivlet answers again,', 'and has all that you did.');
-}
-
-// reason is what a refusal says.
-function reason(html) {
-  const box = document.createElement('template');
-  box.innerHTML = html;
-  return box.content.querySelector('p')?.textContent.trim() ?? 'It was not said why.';
 }
 
 // Who leaves while something waits is asked.

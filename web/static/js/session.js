@@ -1,8 +1,11 @@
 // When a session ends under somebody's hands, the sign-in comes to them; what
 // was under way is sent again when they are back. Nothing that was typed goes.
+import { canUsePasskeys, signWithPasskey, why } from './passkey.js';
+import { reason } from './refused.js';
 import { resend } from './resend.js';
 
 const dialog = document.getElementById('sign-in-again');
+const form = document.getElementById('again-form');
 const waiting = [];
 
 // whenSignedIn opens the sign-in and resolves when somebody is back.
@@ -15,10 +18,27 @@ export function whenSignedIn() {
   return new Promise((back) => waiting.push(back));
 }
 
-// Only the demo offers one click.
+// What the door offers is offered here: one click in the demo, and passkeys.
 async function ask() {
-  const door = await fetch('/sign-in');
-  document.getElementById('again-people').hidden = !(await door.text()).includes('/sign-in/demo');
+  const door = await (await fetch('/sign-in')).text();
+  document.getElementById('again-people').hidden = !door.includes('/sign-in/demo');
+  document.getElementById('again-passkey').hidden = !canUsePasskeys || !door.includes('id="door-passkey"');
+  askForCode('');
+}
+
+// askForCode asks for what comes after the password; for the password where there is no ticket.
+function askForCode(ticket) {
+  form.ticket.value = ticket;
+  form.code.value = '';
+  document.getElementById('again-code').hidden = !ticket;
+  document.getElementById('again-password').hidden = Boolean(ticket);
+  (ticket ? form.code : form.password).focus();
+}
+
+function refuse(text) {
+  const wrong = document.getElementById('again-wrong');
+  wrong.textContent = text;
+  wrong.hidden = !text;
 }
 
 async function enter(address, values) {
@@ -27,21 +47,27 @@ async function enter(address, values) {
     headers: { 'HX-Request': 'true' },
     body: new URLSearchParams(values),
   });
-  if (res.ok) {
+  refuse('');
+  if (res.status === 202) {
+    askForCode(await res.text()); // the password is right, and a code is asked for, too
+  } else if (res.ok) {
     dialog.close();
     waiting.splice(0).forEach((back) => back());
-    return;
+  } else {
+    refuse(reason(await res.text()));
   }
-  const box = document.createElement('template');
-  box.innerHTML = await res.text();
-  const wrong = document.getElementById('again-wrong');
-  wrong.textContent = box.content.querySelector('p')?.textContent ?? 'That did not work.';
-  wrong.hidden = false;
 }
 
-document.getElementById('again-form')?.addEventListener('submit', (e) => {
+form?.addEventListener('submit', (e) => {
   e.preventDefault();
-  enter('/sign-in', new FormData(e.target));
+  enter(form.ticket.value ? '/sign-in/code' : '/sign-in', new FormData(form));
+});
+document.getElementById('again-passkey')?.addEventListener('click', async () => {
+  try {
+    await enter('/sign-in/passkey', await signWithPasskey());
+  } catch (error) {
+    refuse(why(error));
+  }
 });
 document.getElementById('again-demo')?.addEventListener('click', () => {
   enter('/sign-in/demo', { person: document.getElementById('again-people').dataset.person });

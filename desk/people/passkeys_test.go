@@ -1,0 +1,286 @@
+package people_test
+
+import (
+	"encoding/base64"
+	"encoding/json"
+	"strings"
+	"sync"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"github.com/descope/virtualwebauthn"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"mivlet/desk/access"
+	"mivlet/desk/desktest"
+	"mivlet/desk/people"
+	"mivlet/store"
+)
+
+const atHome = "https://mivlet.club.example"
+
+// device is a device that keeps passkeys, as a library of its own makes them.
+type device struct {
+	site virtualwebauthn.RelyingParty // that it takes the house for
+	auth virtualwebauthn.Authenticator
+	key  virtualwebauthn.Credential
+}
+
+func newDevice() *device {
+	return &device{virtualwebauthn.RelyingParty{Name: "Mivlet", ID: "mivlet.club.example", Origin: atHome}, virtualwebauthn.NewAuthenticator(), virtualwebauthn.NewCredential(virtualwebauthn.KeyTypeEC2)}
+}
+
+// enrols is the answer to a question for a new passkey.
+func (k *device) enrols(t *testing.T, q people.Question) []byte {
+	t.Helper()
+	options, err := virtualwebauthn.ParseAttestationOptions(`{"publicKey":` + string(q.Options) + `}`)
+	require.NoError(t, err)
+	require.False(t, k.key.IsExcludedForAttestation(*options))
+	handle, err := base64.RawURLEncoding.DecodeString(options.UserID)
+	if err != nil {
+		handle = []byte(options.UserID)
+	}
+	k.auth.Options.UserHandle = handle
+	return []byte(virtualwebauthn.CreateAttestationResponse(k.site, k.auth, k.key, *options))
+}
+
+// signs is the answer to a question at the door.
+func (k *device) signs(t *testing.T, q people.Question) []byte {
+	t.Helper()
+	options, err := virtualwebauthn.ParseAssertionOptions(`{"publicKey":` + string(q.Options) + `}`)
+	require.NoError(t, err)
+	return []byte(virtualwebauthn.CreateAssertionResponse(k.site, k.auth, k.key, *options))
+}
+
+// added has somebody add a passkey of a device.
+func added(b *desktest.Fixture, who access.Person, k *device) store.Passkey {
+	b.T.Helper()
+	q, err := b.As(who).People.BeginPasskey(atHome, rightPassword)
+	require.NoError(b.T, err)
+	require.NoError(b.T, b.As(who).People.AddPasskey(q.Ticket, k.enrols(b.T, q), "Mozilla/5.0 (Windows NT 10.0; Win64; x64; rv:140.0) Gecko/20100101 Firefox/140.0"))
+	all, err := b.As(who).People.OwnPasskeys()
+	require.NoError(b.T, err)
+	return all[len(all)-1]
+}
+
+// trailOf is what the trail tells, in one text.
+func trailOf(b *desktest.Fixture) string {
+	b.T.Helper()
+	trail, err := b.As(keeper(b)).People.Trail(store.TrailFilter{Most: 100})
+	require.NoError(b.T, err)
+	var all strings.Builder
+	for _, one := range trail {
+		all.WriteString(one.What + "\n")
+	}
+	return all.String()
+}
+
+func keeper(b *desktest.Fixture) access.Person {
+	b.T.Helper()
+	p, err := b.Kept.PersonByLogin("ines")
+	require.NoError(b.T, err)
+	return access.PersonOf(p)
+}
+
+func question(b *desktest.Fixture) people.Question {
+	b.T.Helper()
+	q, err := b.People.AskPasskey(atHome)
+	require.NoError(b.T, err)
+	return q
+}
+
+// What a device has signed lets in once, without a password and a code; and the keys of two devices live
+// side by side.
+func TestAPasskeyLetsIn(t *testing.T) {
+	t.Parallel()
+	b, who := withKey(t)
+	switchOn(b, who)
+	one, two := newDevice(), newDevice()
+	first := added(b, who, one)
+	assert.Equal(t, "Firefox on Windows", first.Browser)
+	q, err := b.As(who).People.BeginPasskey(atHome, rightPassword)
+	require.NoError(t, err)
+	assert.Contains(t, string(q.Options), first.KeyID, "a device that has one makes no second")
+	var told struct {
+		User                   struct{ ID, Name string }
+		AuthenticatorSelection struct{ ResidentKey, UserVerification string }
+	}
+	require.NoError(t, json.Unmarshal(q.Options, &told))
+	assert.Equal(t, []string{"required", "required"}, []string{told.AuthenticatorSelection.ResidentKey, told.AuthenticatorSelection.UserVerification})
+	assert.Equal(t, first.Handle, told.User.ID, "one handle for all of theirs")
+	second := added(b, who, two)
+	assert.Equal(t, first.Handle, second.Handle)
+
+	for _, k := range []*device{one, two} {
+		q := question(b)
+		in, err := b.People.PasskeySignIn(q.Ticket, k.signs(t, q), "here")
+		require.NoError(t, err)
+		assert.Equal(t, "Runa", in.Name)
+	}
+	assert.Contains(t, trailOf(b), "Signed in, with a passkey")
+	all, err := b.As(who).People.OwnPasskeys()
+	require.NoError(t, err)
+	assert.False(t, all[0].UsedAt.IsZero())
+
+	require.NoError(t, b.As(who).People.RemovePasskey(first.ID))
+	q = question(b)
+	_, err = b.People.PasskeySignIn(q.Ticket, one.signs(t, q), "here")
+	desktest.Refusal(t, err, access.Bad, "Nobody here has that passkey")
+	q = question(b)
+	_, err = b.People.PasskeySignIn(q.Ticket, two.signs(t, q), "here")
+	require.NoError(t, err)
+}
+
+// Whoever tries to come in with what is not theirs stays outside.
+func TestPasskeysThatDoNotLetIn(t *testing.T) {
+	t.Parallel()
+	b, who := withKey(t)
+	k := newDevice()
+	kept := added(b, who, k)
+	ines, err := b.People.SignIn("ines", rightPassword, "here")
+	require.NoError(t, err)
+	hers := newDevice()
+	added(b, ines, hers)
+
+	for says, attack := range map[string]func(*device, people.Question) (string, []byte){
+		"cannot be used here": func(k *device, q people.Question) (string, []byte) { // a site that looks like this one
+			k.site.Origin = "https://mivlet-club.example"
+			return q.Ticket, k.signs(t, q)
+		},
+		"cannot be used": func(k *device, q people.Question) (string, []byte) { // the device did not make sure who holds it
+			k.auth.Options.UserNotVerified = true
+			return q.Ticket, k.signs(t, q)
+		},
+		"cannot be": func(k *device, q people.Question) (string, []byte) { // an answer to another question
+			return q.Ticket, k.signs(t, question(b))
+		},
+		"That passkey cannot be used": func(k *device, q people.Question) (string, []byte) { // another key under the same number
+			k.key = virtualwebauthn.Credential{ID: k.key.ID, Key: newDevice().key.Key}
+			return q.Ticket, k.signs(t, q)
+		},
+		"passkey cannot be": func(k *device, q people.Question) (string, []byte) { // it says that it is hers
+			k.auth.Options.UserHandle = hers.auth.Options.UserHandle
+			return q.Ticket, k.signs(t, q)
+		},
+		"passkey cannot": func(_ *device, q people.Question) (string, []byte) { return q.Ticket, []byte(`{"id":1}`) },
+		"took too long": func(k *device, q people.Question) (string, []byte) { // a question that the house never asked
+			text, signature, _ := strings.Cut(q.Ticket, ".")
+			plain, err := base64.RawURLEncoding.DecodeString(text)
+			require.NoError(t, err)
+			forged := strings.Replace(string(plain), `"origin":"https://mivlet.club`, `"origin":"https://mivlet.klub`, 1)
+			require.NotEqual(t, string(plain), forged)
+			return base64.RawURLEncoding.EncodeToString([]byte(forged)) + "." + signature, k.signs(t, q)
+		},
+		"too long": func(k *device, q people.Question) (string, []byte) {
+			b.SetTime(b.Time().Add(6 * time.Minute))
+			return q.Ticket, k.signs(t, q)
+		},
+		"That took": func(k *device, q people.Question) (string, []byte) { return "", k.signs(t, q) },
+		"That took too": func(k *device, _ people.Question) (string, []byte) { // a question for a new passkey
+			q, err := b.As(who).People.BeginPasskey(atHome, rightPassword)
+			require.NoError(t, err)
+			return q.Ticket, k.signs(t, q)
+		},
+	} {
+		copied := *k
+		ticket, answer := attack(&copied, question(b))
+		_, err := b.People.PasskeySignIn(ticket, answer, "far away")
+		desktest.Refusal(t, err, access.Bad, says)
+	}
+	assert.Contains(t, trailOf(b), "A passkey of runa was refused, from far away")
+
+	// The same answer again, though somebody has listened; also many at the same moment.
+	q := question(b)
+	answer := k.signs(t, q)
+	var in atomic.Int32
+	var all sync.WaitGroup
+	for range 8 {
+		all.Go(func() {
+			if _, err := b.People.PasskeySignIn(q.Ticket, answer, "here"); err == nil {
+				in.Add(1)
+			}
+		})
+	}
+	all.Wait()
+	assert.EqualValues(t, 1, in.Load())
+
+	// A copy of the device that has signed less often than the device itself.
+	k.key.Counter = 5
+	q = question(b)
+	_, err = b.People.PasskeySignIn(q.Ticket, k.signs(t, q), "here")
+	require.NoError(t, err)
+	k.key.Counter = 3
+	q = question(b)
+	_, err = b.People.PasskeySignIn(q.Ticket, k.signs(t, q), "here")
+	desktest.Refusal(t, err, access.Bad, "seems to have been copied")
+
+	// Somebody else's passkey cannot be removed, nor added for them.
+	require.NoError(t, b.As(ines).People.RemovePasskey(kept.ID))
+	own, err := b.As(who).People.OwnPasskeys()
+	require.NoError(t, err)
+	assert.Len(t, own, 1)
+	fresh := newDevice()
+	q, err = b.As(ines).People.BeginPasskey(atHome, rightPassword)
+	require.NoError(t, err)
+	desktest.Refusal(t, b.As(who).People.AddPasskey(q.Ticket, fresh.enrols(t, q), "x"), access.Bad, "took too long")
+
+	// Who may no longer sign in does not with a passkey either.
+	p, err := b.Kept.Person(who.ID)
+	require.NoError(t, err)
+	_, err = b.As(ines).People.SaveAccount(people.Account{ID: p.ID, Name: p.Name, Login: p.Login, Away: true})
+	require.NoError(t, err)
+	k.key.Counter = 9
+	q = question(b)
+	_, err = b.People.PasskeySignIn(q.Ticket, k.signs(t, q), "here")
+	desktest.Refusal(t, err, access.Bad, "is wrong")
+}
+
+// A screen that was left open is not enough to add a passkey, and what somebody has lost can be taken away.
+func TestAddingAndLosingPasskeys(t *testing.T) {
+	t.Parallel()
+	b, who := withKey(t)
+	_, err := b.As(who).People.BeginPasskey(atHome, "five words in a row")
+	desktest.Refusal(t, err, access.Bad, "password is wrong")
+	takes := func(at string, want bool) {
+		t.Helper()
+		does, err := b.People.TakesPasskeys(at)
+		require.NoError(t, err)
+		assert.Equal(t, want, does, at)
+	}
+	takes(atHome, false)
+	k := newDevice()
+	added(b, who, k)
+	takes(atHome, true)
+	takes("http://localhost:8080", true)
+	takes("http://127.0.0.1:8080", false)
+	takes("http://[::1]:8080", false)
+	q, err := b.As(who).People.BeginPasskey(atHome, rightPassword)
+	require.NoError(t, err)
+	other := newDevice()
+	other.site.Origin = "https://elsewhere.example"
+	desktest.Refusal(t, b.As(who).People.AddPasskey(q.Ticket, other.enrols(t, q), "x"), access.Bad, "cannot be used here")
+	q, err = b.As(who).People.BeginPasskey(atHome, rightPassword)
+	require.NoError(t, err)
+	other = newDevice()
+	answer := other.enrols(t, q)
+	require.NoError(t, b.As(who).People.AddPasskey(q.Ticket, answer, "x"))
+	desktest.Refusal(t, b.As(who).People.AddPasskey(q.Ticket, answer, "x"), access.Bad, "took too long")
+	_, err = b.People.AskPasskey("http://127.0.0.1:8080")
+	desktest.Refusal(t, err, access.Bad, "cannot be used at 127.0.0.1:8080")
+
+	require.NoError(t, b.As(keeper(b)).People.DropPasskeysOf(who.ID))
+	q = question(b)
+	_, err = b.People.PasskeySignIn(q.Ticket, k.signs(t, q), "here")
+	desktest.Refusal(t, err, access.Bad, "Nobody here has that passkey")
+
+	ines, err := b.People.SignIn("ines", rightPassword, "here")
+	require.NoError(t, err)
+	added(b, ines, k)
+	_, err = b.People.Recover("ines")
+	require.NoError(t, err)
+	left, err := b.Kept.Passkeys(ines.ID)
+	require.NoError(t, err)
+	assert.Empty(t, left, "whoever took the account over has no way back")
+}
