@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"strings"
 	"time"
 
 	"github.com/coreos/go-oidc/v3/oidc"
@@ -17,7 +18,7 @@ import (
 type Client struct {
 	Issuer, ID, Secret string
 	Back               string // the address that people come back to
-	Claim              string // in which the provider tells groups; "" for none
+	Claim              string // in which the provider tells groups: a name, or a way to it such as /school/groups; "" for none
 }
 
 // Claims are what a provider says of whoever signed in.
@@ -123,9 +124,27 @@ func (a *Provider) Claims(ctx context.Context, t Trip, code string) (c Claims, e
 	c = Claims{Issuer: signed.Issuer, Subject: signed.Subject, Email: text(all["email"]), Name: text(all["name"])}
 	c.Verified = all["email_verified"] == true || all["email_verified"] == "true"
 	if a.client.Claim != "" {
-		c.Groups = list(all[a.client.Claim])
+		c.Groups = list(within(all, a.client.Claim))
 	}
 	return c, nil
+}
+
+// within is a claim by its name or, where that begins with a slash, by its way within others, as a JSON
+// Pointer (RFC 6901): some providers tell groups inside of another claim.
+func within(all map[string]any, claim string) any {
+	way, nested := strings.CutPrefix(claim, "/")
+	if !nested {
+		return all[claim]
+	}
+	var at any = all
+	for name := range strings.SplitSeq(way, "/") {
+		inside, ok := at.(map[string]any)
+		if !ok {
+			return nil
+		}
+		at = inside[strings.NewReplacer("~1", "/", "~0", "~").Replace(name)]
+	}
+	return at
 }
 
 func text(v any) string {

@@ -1,6 +1,7 @@
 package openid_test
 
 import (
+	"cmp"
 	"crypto"
 	"crypto/hmac"
 	"crypto/rand"
@@ -34,6 +35,7 @@ type issuer struct {
 	sign      func(head, body string) string
 	info      map[string]any
 	config    func(map[string]any)
+	claim     string // in which this house looks for groups; "" for the usual one
 }
 
 func text64(v any) string {
@@ -104,13 +106,15 @@ var trip = openid.Trip{State: "state", Nonce: "nonce", Verifier: strings.Repeat(
 
 func (i *issuer) claimsOf(back openid.Trip) (openid.Claims, error) {
 	i.t.Helper()
-	p, err := openid.Open(i.t.Context(), openid.Client{Issuer: i.URL, ID: "mivlet", Secret: "hush", Back: "https://mivlet.example/back", Claim: "groups"})
+	p, err := openid.Open(i.t.Context(), openid.Client{Issuer: i.URL, ID: "mivlet", Secret: "hush", Back: "https://mivlet.example/back", Claim: cmp.Or(i.claim, "groups")})
 	require.NoError(i.t, err)
 	u, err := url.Parse(p.Address(trip))
 	require.NoError(i.t, err)
 	q := u.Query()
 	assert.Equal(i.t, []string{"code", "mivlet", "https://mivlet.example/back", "state", "S256"}, []string{q.Get("response_type"), q.Get("client_id"), q.Get("redirect_uri"), q.Get("state"), q.Get("code_challenge_method")})
-	assert.Equal(i.t, "openid profile email groups", q.Get("scope"))
+	if i.claim == "" {
+		assert.Equal(i.t, "openid profile email groups", q.Get("scope"))
+	}
 	i.challenge, i.nonce = q.Get("code_challenge"), q.Get("nonce")
 	return p.Claims(i.t.Context(), back, "code")
 }
@@ -127,6 +131,26 @@ func TestWhatAProviderSaysIsTaken(t *testing.T) {
 		c, err = i.claimsOf(trip)
 		require.NoError(t, err)
 		assert.False(t, c.Verified, "%v", says)
+	}
+}
+
+// Groups that stand inside of another claim are found by the way to them: the pointers of RFC 6901,
+// section 5, with its own example of a document.
+func TestGroupsInsideOfOtherClaims(t *testing.T) {
+	t.Parallel()
+	i := newIssuer(t)
+	i.claims = func(m map[string]any) {
+		m["school"] = map[string]any{"groups": []string{"teachers", "staff"}, "a/b": "one", "m~n": []any{8}, "": "nothing", "deep": map[string]any{"er": "two"}}
+		m["https://school.example/groups"] = []string{"by address"}
+	}
+	for claim, want := range map[string][]string{
+		"/school/groups": {"teachers", "staff"}, "/school/a~1b": {"one"}, "/school/m~0n": {"8"}, "/school/": {"nothing"}, "/school/deep/er": {"two"},
+		"/school/groups/0": nil, "/school/none": nil, "/none/groups": nil, "/school": nil, "/": nil, "https://school.example/groups": {"by address"},
+	} {
+		i.claim = claim
+		c, err := i.claimsOf(trip)
+		require.NoError(t, err)
+		assert.Equal(t, want, c.Groups, claim)
 	}
 }
 
