@@ -3,7 +3,7 @@
 // reason. Rooms ask the core what is right and the store to keep it, and know only the
 // rooms below them:
 //
-//	running → house, withdraw, lighter, destinations → takealong, mirror, measure, publish, covers, backgrounds, previews, albums, banners, landing → attachments → pages → snapshot, shelves, bench → lists, visit, pictures → cuts → derive → jobs, people → access → presence
+//	running → house, withdraw, lighter, destinations → takealong, mirror, measure, publish, covers, backgrounds, previews, albums, banners, landing → attachments → pages → snapshot, shelves, bench → lists, visit, pictures → cuts → derive → jobs, passkeys → people → access → presence
 package desk
 
 import (
@@ -32,6 +32,7 @@ import (
 	"mivlet/desk/measure"
 	"mivlet/desk/mirror"
 	"mivlet/desk/pages"
+	"mivlet/desk/passkeys"
 	"mivlet/desk/people"
 	"mivlet/desk/pictures"
 	"mivlet/desk/previews"
@@ -52,6 +53,7 @@ import (
 type Desk struct {
 	*access.Seat
 	People       *people.Desk
+	Passkeys     *passkeys.Desk
 	Provider     *provider.Desk
 	Jobs         *jobs.Desk
 	Derive       *derive.Desk
@@ -123,6 +125,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	}
 	d := &Desk{Seat: h.Own(), grace: cmp.Or(o.Grace, graceForFiles)}
 	d.People = people.New(d.Seat, o.Demo, o.Sealer)
+	d.Passkeys = passkeys.New(d.Seat, d.People)
 	d.Provider = provider.New(d.Seat, o.Provider, o.Sealer)
 	d.Jobs = jobs.New(d.Seat)
 	d.Derive = derive.New(d.Seat, o.Decoding, o.Reader)
@@ -158,7 +161,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 
 // at returns the same desk for another seat.
 func (d *Desk) at(s *access.Seat) *Desk {
-	return &Desk{s, d.People.At(s), d.Provider.At(s), d.Jobs.At(s), d.Derive.At(s), d.Cuts.At(s), d.Pictures.At(s), d.Intake.At(s), d.Bench.At(s), d.Shelves.At(s),
+	return &Desk{s, d.People.At(s), d.Passkeys.At(s), d.Provider.At(s), d.Jobs.At(s), d.Derive.At(s), d.Cuts.At(s), d.Pictures.At(s), d.Intake.At(s), d.Bench.At(s), d.Shelves.At(s),
 		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Previews.At(s), d.Albums.At(s), d.Banners.At(s), d.Attachments.At(s), d.Deleted.At(s), d.Landing.At(s), d.Samples.At(s), d.Visits.At(s), d.Publish.At(s), d.Lighter.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.TakeAlong.At(s), d.Mirror.At(s), d.Destinations.At(s), d.Running.At(s), d.grace}
 }
 

@@ -43,7 +43,7 @@ func (s *server) showAccount(w http.ResponseWriter, r *http.Request, v accountVi
 		v.Sessions, err = d.People.OwnSessions()
 	}
 	if err == nil {
-		v.Passkeys, err = d.People.OwnPasskeys()
+		v.Passkeys, err = d.Passkeys.Own()
 	}
 	if err != nil {
 		s.fail(w, r, err)

@@ -122,9 +122,10 @@ var besideHelp = []help{
 	{"trail", "Trail", "What was done in the house, by whom and when.", []string{
 		"Filter by person or section, or download it as a table.",
 	}, "people"},
-	{"account", "Your account", "Your password, your second step and where you are signed in.", []string{
+	{"account", "Your account", "Your password, your second step, your passkeys and where you are signed in.", []string{
 		"Change your password, or end a session that you left open elsewhere.",
 		"With a second step, you are asked for a code of your phone after the password. Keep the spare codes.",
+		"With a passkey, your device signs you in by finger, face or PIN. It needs Mivlet under a name, not a number.",
 	}, "people"},
 	{"welcome", "The first answers", "What Mivlet needs to know of a new house.", []string{
 		"Answer what you know, and leave the rest as it is. All of it can be changed under *House rules*.",

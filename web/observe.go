@@ -3,7 +3,10 @@ package web
 import (
 	"context"
 	"crypto/rand"
+	"fmt"
+	"log/slog"
 	"net/http"
+	"runtime/debug"
 	"time"
 
 	"github.com/go-chi/chi/v5"
@@ -54,6 +57,28 @@ func (s *server) observed(next http.Handler) http.Handler {
 		if s.opts.Answered != nil {
 			s.opts.Answered(a)
 		}
+	})
+}
+
+// recovered has a fault that nobody thought of end one act and not the program: who asked is told, with the
+// number under which it stands in the log.
+func (s *server) recovered(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		defer func() {
+			fault := recover()
+			if fault == nil {
+				return
+			}
+			if fault == http.ErrAbortHandler { //nolint:errorlint // it is told apart by what it is (net/http)
+				panic(fault)
+			}
+			slog.Error("a fault in the program", "request", numberOf(r), "address", r.URL.Path, "fault", fmt.Sprint(fault), "stack", string(debug.Stack()))
+			if fromHTMX(r) {
+				w.Header().Set("HX-Reswap", "none")
+			}
+			s.write(w, "notice", "notice", http.StatusInternalServerError, failure(r)) // alone: what draws the frame may be what failed
+		}()
+		next.ServeHTTP(w, r)
 	})
 }
 

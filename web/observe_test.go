@@ -1,6 +1,9 @@
 package web_test
 
 import (
+	"bytes"
+	"encoding/json"
+	"log/slog"
 	"net/http"
 	"net/http/httptest"
 	"regexp"
@@ -49,4 +52,35 @@ func TestRequestsAreNumberedAndCounted(t *testing.T) {
 	shown := regexp.MustCompile(`tell whoever runs Mivlet the number ([A-Z2-7]{10})\.`).FindStringSubmatch(failed.Body.String())
 	require.NotNil(t, shown, failed.Body.String())
 	assert.Equal(t, failed.Header().Get("X-Request-Id"), shown[1])
+}
+
+// A fault in the program ends one act: who asked is told a number, under which the log tells where the
+// fault is, and nothing of what they sent.
+func TestAFaultEndsOneActAlone(t *testing.T) {
+	s, err := datafolder.Open(t.TempDir())
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = s.Close() })
+	d, err := desk.New(&s.Store, desk.Options{Demo: true})
+	require.NoError(t, err)
+	var log bytes.Buffer
+	before := slog.Default()
+	slog.SetDefault(slog.New(slog.NewJSONHandler(&log, nil)))
+	t.Cleanup(func() { slog.SetDefault(before) })
+	var told []web.Answered
+	h := web.Handler(d, web.Options{ContentCSS: func() []byte { panic("a fault of its own") }, Answered: func(a web.Answered) { told = append(told, a) }})
+	r := httptest.NewRequest("GET", "/content.css?password=hush", nil)
+	r.Header.Set("Cookie", "mivlet=hush")
+	w := httptest.NewRecorder()
+	h.ServeHTTP(w, r)
+	number := w.Header().Get("X-Request-Id")
+	assert.Equal(t, http.StatusInternalServerError, w.Code)
+	assert.Contains(t, w.Body.String(), number)
+	assert.NotContains(t, w.Body.String(), "a fault of its own")
+	var line map[string]any
+	require.NoError(t, json.Unmarshal(log.Bytes(), &line), log.String())
+	assert.Equal(t, []any{number, "a fault of its own"}, []any{line["request"], line["fault"]})
+	assert.Contains(t, line["stack"], "observe_test.go")
+	assert.NotContains(t, log.String(), "hush")
+	require.Len(t, told, 1)
+	assert.Equal(t, http.StatusInternalServerError, told[0].Status)
 }

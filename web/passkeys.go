@@ -27,7 +27,7 @@ func asks(w http.ResponseWriter, question any) {
 
 // askPasskey asks for a passkey at the door.
 func (s *server) askPasskey(w http.ResponseWriter, r *http.Request) {
-	q, err := s.at(r).People.AskPasskey(s.origin(r))
+	q, err := s.at(r).Passkeys.Ask(s.origin(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -36,7 +36,7 @@ func (s *server) askPasskey(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) passkeySignIn(w http.ResponseWriter, r *http.Request) {
-	who, err := s.at(r).People.PasskeySignIn(r.FormValue("ticket"), []byte(r.FormValue("answer")), fromWhere(r))
+	who, err := s.at(r).Passkeys.SignIn(r.FormValue("ticket"), []byte(r.FormValue("answer")), fromWhere(r))
 	switch {
 	case err == nil:
 		s.enter(w, r, who, r.FormValue("next"))
@@ -48,7 +48,7 @@ func (s *server) passkeySignIn(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) beginPasskey(w http.ResponseWriter, r *http.Request) {
-	q, err := s.at(r).People.BeginPasskey(s.origin(r), r.FormValue("password"))
+	q, err := s.at(r).Passkeys.Begin(s.origin(r), r.FormValue("password"))
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -57,7 +57,7 @@ func (s *server) beginPasskey(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) addPasskey(w http.ResponseWriter, r *http.Request) {
-	if err := s.at(r).People.AddPasskey(r.FormValue("ticket"), []byte(r.FormValue("answer")), r.UserAgent()); err != nil {
+	if err := s.at(r).Passkeys.Add(r.FormValue("ticket"), []byte(r.FormValue("answer")), r.UserAgent()); err != nil {
 		s.fail(w, r, err)
 		return
 	}
@@ -65,7 +65,7 @@ func (s *server) addPasskey(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) removePasskey(w http.ResponseWriter, r *http.Request) {
-	if err := s.at(r).People.RemovePasskey(id(r)); err != nil {
+	if err := s.at(r).Passkeys.Remove(id(r)); err != nil {
 		s.fail(w, r, err)
 		return
 	}
@@ -74,7 +74,7 @@ func (s *server) removePasskey(w http.ResponseWriter, r *http.Request) {
 
 // dropPasskeysOf takes all passkeys of somebody away who has lost a device.
 func (s *server) dropPasskeysOf(w http.ResponseWriter, r *http.Request) {
-	if err := s.at(r).People.DropPasskeysOf(id(r)); err != nil {
+	if err := s.at(r).Passkeys.DropOf(id(r)); err != nil {
 		s.fail(w, r, err)
 		return
 	}

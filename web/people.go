@@ -64,7 +64,7 @@ func (s *server) people(w http.ResponseWriter, r *http.Request) {
 		}
 	}
 	if v.Open != nil && !v.New {
-		keys, err := s.at(r).People.PasskeysOf(v.Open.ID)
+		keys, err := s.at(r).Passkeys.Of(v.Open.ID)
 		if err != nil {
 			s.fail(w, r, err)
 			return

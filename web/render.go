@@ -142,7 +142,12 @@ func told(r *http.Request, err error) (int, message) {
 		return statusGone, message{Text: "The request was cancelled.", Next: "Nothing was changed.", Bad: true}
 	}
 	slog.Error("an act failed", "request", numberOf(r), "address", r.URL.Path, "error", err)
-	return http.StatusInternalServerError, message{Text: "Something went wrong in Mivlet.",
+	return http.StatusInternalServerError, failure(r)
+}
+
+// failure tells of what nobody could foresee, with the number under which the log has it.
+func failure(r *http.Request) message {
+	return message{Text: "Something went wrong in Mivlet.",
 		Next: "Nothing was changed. Try again; if it stays, tell whoever runs Mivlet the number " + numberOf(r) + ".", Bad: true}
 }
 

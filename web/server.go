@@ -47,7 +47,7 @@ const formLimit = 1 << 20
 func Handler(d *desk.Desk, o Options) http.Handler {
 	s := &server{house: d, sessions: newSessions(o.Sessions, o.TLS), views: newViews(), opts: o}
 	r := chi.NewRouter()
-	r.Use(s.observed, middleware.Recoverer, head.AsGet, harden, http.NewCrossOriginProtection().Handler)
+	r.Use(s.observed, s.recovered, head.AsGet, harden, http.NewCrossOriginProtection().Handler)
 
 	r.Get("/static/*", s.static)
 	r.Get("/content.css", s.contentCSS)

@@ -176,7 +176,7 @@ func (s *server) showDoor(w http.ResponseWriter, r *http.Request, status int, v 
 		s.fail(w, r, err)
 		return
 	}
-	if v.Passkeys, err = s.at(r).People.TakesPasskeys(s.origin(r)); err != nil {
+	if v.Passkeys, err = s.at(r).Passkeys.Offered(s.origin(r)); err != nil {
 		s.fail(w, r, err)
 		return
 	}

@@ -15,6 +15,7 @@ import (
 	"github.com/spf13/cobra"
 	"github.com/spf13/pflag"
 
+	"mivlet/internal/proxied"
 	"mivlet/internal/sealed"
 )
 
@@ -169,16 +170,21 @@ func (o *serving) check() error {
 		}
 		addresses[addr] = name
 	}
-	switch {
-	case (o.cert == "") != (o.key == ""):
-		wrong("cert and key go together")
-	case o.cert != "":
+	if err := o.checkTLS(); err != nil {
+		all = append(all, err)
+	} else if o.cert != "" {
 		if _, err := tls.LoadX509KeyPair(o.cert, o.key); err != nil {
 			wrong("invalid cert %q with key %q: %w", o.cert, o.key, err)
 		}
 	}
-	if err := o.backing.check(o.data); err != nil {
-		all = append(all, err)
+	for _, check := range []func() error{
+		func() error { return o.backing.check(o.data) },
+		func() error { _, err := proxied.ParseProxies(o.proxies); return err },
+		func() error { _, err := logger(o.logs, io.Discard); return err },
+	} {
+		if err := check(); err != nil {
+			all = append(all, err)
+		}
 	}
 	if o.memory != "" {
 		if _, err := readBytes(o.memory); err != nil {

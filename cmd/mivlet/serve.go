@@ -11,6 +11,7 @@ import (
 	"net/http"
 	"os"
 	"path/filepath"
+	"strings"
 	"sync"
 	"time"
 
@@ -26,6 +27,7 @@ import (
 	"mivlet/internal/health"
 	"mivlet/internal/hosts"
 	"mivlet/internal/metrics"
+	"mivlet/internal/proxied"
 	"mivlet/practice"
 	"mivlet/practice/previewer"
 	"mivlet/practice/window"
@@ -42,7 +44,10 @@ type serving struct {
 	keyFile              string
 	hosts                []string // names that are answered besides those of this machine
 	cert, key            string   // files, for TLS
+	certified            certified
 	behindTLS            bool     // a proxy speaks TLS for it
+	proxies              []string // addresses of proxies that are believed
+	logs                 string   // form of the log
 	memory               string   // most memory, such as 2GB
 	upTo                 float64  // densities that the demo serves
 	backing              backing
@@ -72,6 +77,9 @@ func (o *serving) flags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&o.cert, "cert", "", "certificate file, to be served over TLS")
 	cmd.Flags().StringVar(&o.key, "key", "", "key file of the certificate")
 	cmd.Flags().BoolVar(&o.behindTLS, "behind-tls", false, "a proxy in front of it speaks TLS: cookies go over nothing else")
+	cmd.Flags().StringSliceVar(&o.proxies, "proxy", nil, "addresses of proxies in front of it, such as 10.0.0.2 or 10.0.0.0/24, that say truly who asks")
+	cmd.Flags().StringVar(&o.logs, "log", "text", "form of the log: text or json")
+	o.certified.flags(cmd)
 	o.backing.flags(cmd)
 	cmd.Flags().StringVar(&o.memory, "memory", "", "most memory it aims to take, such as 2GB (default three quarters of the machine's or the container's)")
 }
@@ -113,10 +121,21 @@ func serveCommand() *cobra.Command {
 
 // run serves until ctx ends, then lets requests finish.
 func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err error) {
-	if (o.cert == "") != (o.key == "") {
-		return usage{errors.New("--cert and --key go together")}
+	if err := o.checkTLS(); err != nil {
+		return usage{err}
 	}
 	if err := o.backing.check(o.data); err != nil {
+		return usage{err}
+	}
+	log, err := logger(o.logs, os.Stderr)
+	if err != nil {
+		return usage{err}
+	}
+	if log != slog.Default() {
+		slog.SetDefault(log)
+	}
+	proxies, err := proxied.ParseProxies(o.proxies)
+	if err != nil {
 		return usage{err}
 	}
 	memory, err := limitMemory(o.memory)
@@ -177,7 +196,13 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	ending := make(chan struct{})
 	both := newServers()
 	ready := health.Check{Name: "data", Do: func(context.Context) error { return kept.Ready(o.data) }}
-	app := both.add(health.Answer(hosts.Check(o.hosts, web.Handler(d, web.Options{Layout: window.Layout(site), ContentCSS: site.ContentCSS, Enlarge: practice.Enlarge, Ahead: true, Sessions: kept.Sessions(), TLS: o.cert != "" || o.behindTLS, Ending: ending, Answered: func(a web.Answered) { counted.Count(metrics.Request(a)) }})), ending, ready))
+	overTLS := o.cert != "" || o.certified.on || o.behindTLS
+	screens := web.Handler(d, web.Options{Layout: window.Layout(site), ContentCSS: site.ContentCSS, Enlarge: practice.Enlarge, Ahead: true, Sessions: kept.Sessions(), TLS: overTLS, Ending: ending,
+		Answered: func(a web.Answered) { counted.Count(metrics.Request(a)) }})
+	app := both.add(health.Answer(proxied.Believe(proxies, overTLS, hosts.Check(o.hosts, screens)), ending, ready))
+	if app.TLSConfig, err = o.tls(); err != nil {
+		return err
+	}
 	app.RegisterOnShutdown(sync.OnceFunc(func() { close(ending) }))
 	visitors := both.add(hosts.Check(o.hosts, site.Handler(window.Of{Desk: d})))
 	previews := both.add(hosts.Check(o.hosts, shared.Handler()))
@@ -191,9 +216,12 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 		numbers := both.add(counted.Handler())
 		go func() { ended <- numbers.Serve(watched) }()
 	}
-	scheme := "http"
-	if o.cert != "" {
-		scheme = "https"
+	reached := "http://" + main.Addr().String()
+	if o.cert != "" || o.certified.on {
+		reached = "https://" + main.Addr().String()
+		if o.certified.on {
+			reached = "https://" + o.hosts[0] + reached[strings.LastIndex(reached, ":"):]
+		}
 		go func() { ended <- app.ServeTLS(main, o.cert, o.key) }()
 	} else {
 		go func() { ended <- app.Serve(main) }()
@@ -208,9 +236,9 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	if o.metricsAddr != "" {
 		fmt.Fprintf(out, "Numbers        http://%s%s\n", o.metricsAddr, metrics.Path)
 	}
-	fmt.Fprintf(out, "Mivlet         %s://%s\nPractice site  %s\nPreviewer      %s\nKept in        %s\n", scheme, main.Addr(), siteURL, previewerURL, keptIn)
+	fmt.Fprintf(out, "Mivlet         %s\nPractice site  %s\nPreviewer      %s\nKept in        %s\n", reached, siteURL, previewerURL, keptIn)
 	if needs, err := d.People.NeedsKeeper(); err == nil && needs {
-		fmt.Fprintf(out, "First keeper   %s://%s/first?code=%s\n", scheme, main.Addr(), d.People.FirstCode())
+		fmt.Fprintf(out, "First keeper   %s/first?code=%s\n", reached, d.People.FirstCode())
 	}
 	fmt.Fprintln(out, "Ctrl-C ends it.")
 	beside, stop := context.WithCancel(ctx)

@@ -28,16 +28,12 @@ type shared struct {
 	halfway map[string]halfway // who has given a password and not yet a code, by ticket
 	setting map[uint]string    // second steps that are being set up: secrets, by person
 
-	sealer  access.Keys
-	signing []byte               // what passkeys are asked is signed with it
-	used    *access.Recent[bool] // challenges that passkeys have answered
+	sealer access.Keys
 }
 
 // New returns the desk of a seat. sealer gives what keeps the secrets of second steps.
 func New(s *access.Seat, demo bool, sealer access.Keys) *Desk {
-	signing := make([]byte, 32)
-	_, _ = rand.Read(signing) // it never fails (crypto/rand)
-	return &Desk{s, &shared{signing: signing, used: access.NewRecent[bool](mostSessions), demo: demo, passwords: newPasswords(), firstCode: rand.Text()[:8], sealer: sealer,
+	return &Desk{s, &shared{demo: demo, passwords: newPasswords(), firstCode: rand.Text()[:8], sealer: sealer,
 		seen: map[uint]time.Time{}, ended: map[uint]bool{}, halfway: map[string]halfway{}, setting: map[uint]string{}}}
 }
 

@@ -1,6 +1,7 @@
 package people
 
 import (
+	"errors"
 	"fmt"
 	"sync/atomic"
 	"time"
@@ -9,6 +10,7 @@ import (
 	"golang.org/x/sync/semaphore"
 
 	"mivlet/desk/access"
+	"mivlet/store"
 )
 
 // passwords checks and makes password hashes, each of which takes 64 MiB and some
@@ -58,6 +60,26 @@ func (d *Desk) matches(password, hash string) (bool, error) {
 	return argon2id.ComparePasswordAndHash(password, hash)
 }
 
+// Confirm asks whoever is at the desk for their password again, and returns their account: who finds a
+// screen that was left open does not have it.
+func (d *Desk) Confirm(password string) (p store.Person, err error) {
+	if p, err = d.Own(); err != nil {
+		return p, err
+	}
+	if p.Password == "" {
+		return p, access.Refuse(access.Clash, "Your account has no password here.", "Nothing was changed.")
+	}
+	right, err := d.guess(p.Login, "the own account")
+	if err != nil {
+		return p, err
+	}
+	if match, err := d.matches(password, p.Password); err != nil || !match {
+		return p, errors.Join(err, access.Refuse(access.Bad, "The password is wrong.", "Nothing was changed."))
+	}
+	right()
+	return p, nil
+}
+
 // hashed makes the hash of a password.
 func (d *Desk) hashed(password string) (string, error) {
 	done, err := d.turn()
@@ -92,7 +114,7 @@ func tooSoon(wait time.Duration) error {
 	return access.Refuse(access.TooSoon, fmt.Sprintf("Too many attempts have failed. Wait %d seconds.", int(wait/time.Second)+1), "Then try again, or ask a keeper for a new password.")
 }
 
-// errWrong is the refusal of a sign-in.
-func errWrong() error {
+// ErrWrong is the refusal of a sign-in.
+func ErrWrong() error {
 	return access.Refuse(access.Bad, "The sign-in name or the password is wrong.", "Check both and try again.")
 }

@@ -59,7 +59,7 @@ func (d *Desk) SignIn(login, password, from string) (access.Person, error) {
 		if p.ID != 0 {
 			whom = p.Login
 		}
-		return access.Person{}, cmp.Or(d.TraceAs(access.Person{Name: "Nobody signed in"}, d.Store, "", "A sign-in failed: %s, from %s", whom, from), errWrong())
+		return access.Person{}, cmp.Or(d.TraceAs(access.Person{Name: "Nobody signed in"}, d.Store, "", "A sign-in failed: %s, from %s", whom, from), ErrWrong())
 	}
 	right()
 	if p.Second != "" {

@@ -287,14 +287,9 @@ func (d *Desk) DropSecond(password string) error {
 	if p.Second == "" {
 		return access.Refuse(access.Clash, "There is no second step.", "Nothing was changed.")
 	}
-	right, err := d.guess(p.Login, "the own account")
-	if err != nil {
+	if _, err := d.Confirm(password); err != nil {
 		return err
 	}
-	if match, err := d.matches(password, p.Password); err != nil || !match {
-		return errors.Join(err, access.Refuse(access.Bad, "The password is wrong.", "Nothing was changed."))
-	}
-	right()
 	return d.withoutSecond(p.ID, "Took the own second step for signing in away")
 }
 

@@ -25,13 +25,13 @@ const mostSessions = 4096
 // the session.
 func (d *Desk) Begin(who access.Person, agent string) (uint, error) {
 	now := d.Now()
-	one := store.SignedIn{PersonID: who.ID, Since: now, SeenAt: now, Browser: browserOf(agent)}
+	one := store.SignedIn{PersonID: who.ID, Since: now, SeenAt: now, Browser: BrowserOf(agent)}
 	err := d.Store.Tx(func(s store.Records) error { return s.AddSignedIn(&one) })
 	return one.ID, err
 }
 
-// browserOf is what people call a browser, such as Firefox on Windows.
-func browserOf(agent string) string {
+// BrowserOf is what people call a browser, such as Firefox on Windows.
+func BrowserOf(agent string) string {
 	ua := useragent.Parse(agent)
 	name, system := words.VisibleLine(ua.Name, 30), words.VisibleLine(ua.OS, 30)
 	switch {

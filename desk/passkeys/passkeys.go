@@ -1,4 +1,4 @@
-package people
+package passkeys
 
 import (
 	"bytes"
@@ -18,18 +18,15 @@ import (
 	"github.com/go-webauthn/webauthn/webauthn"
 
 	"mivlet/desk/access"
+	"mivlet/desk/people"
 	"mivlet/store"
 )
 
-// A passkey is a pair of keys that a device keeps for one site. It signs what the house asks, after the
-// device has made sure who holds it: so it stands for the password and the second step together (Web
-// Authentication Level 3). What is signed names the site, and so another site gains nothing by asking.
+// lasts is how long somebody may take to answer.
+const lasts = 5 * time.Minute
 
-// passkeyLasts is how long somebody may take to answer.
-const passkeyLasts = 5 * time.Minute
-
-// mostPasskeys is how many somebody may have.
-const mostPasskeys = 20
+// most is how many somebody may have.
+const most = 20
 
 // asked is a question that a passkey answers. Whoever asks keeps it, signed by the house: anybody may ask,
 // and as the house keeps nothing of it, nobody who asks a million times crowds out somebody else.
@@ -57,17 +54,17 @@ func (d *Desk) relying(origin string) (*webauthn.WebAuthn, error) {
 		return nil, access.Refuse(access.Bad, "Passkeys cannot be used at "+u.Host+", which is no name.", "Open Mivlet under its name, or sign in with your password.")
 	}
 	return webauthn.New(&webauthn.Config{RPID: u.Hostname(), RPDisplayName: "Mivlet, " + d.Rules().House, RPOrigins: []string{origin},
-		Timeouts: webauthn.TimeoutsConfig{Login: webauthn.TimeoutConfig{Enforce: true, Timeout: passkeyLasts, TimeoutUVD: passkeyLasts},
-			Registration: webauthn.TimeoutConfig{Enforce: true, Timeout: passkeyLasts, TimeoutUVD: passkeyLasts}}})
+		Timeouts: webauthn.TimeoutsConfig{Login: webauthn.TimeoutConfig{Enforce: true, Timeout: lasts, TimeoutUVD: lasts},
+			Registration: webauthn.TimeoutConfig{Enforce: true, Timeout: lasts, TimeoutUVD: lasts}}})
 }
 
 // named reports whether an address has a name, which passkeys need (Web Authentication Level 3, 5.1.3: the
 // effective domain is no IP address).
 func named(u *url.URL) bool { return u.Hostname() != "" && net.ParseIP(u.Hostname()) == nil }
 
-// TakesPasskeys reports whether somebody who comes by an address may sign in with a passkey: it has a name,
+// Offered reports whether somebody who comes by an address may sign in with a passkey: it has a name,
 // and somebody has one.
-func (d *Desk) TakesPasskeys(origin string) (bool, error) {
+func (d *Desk) Offered(origin string) (bool, error) {
 	u, err := url.Parse(origin)
 	if err != nil || !named(u) {
 		return false, err
@@ -118,7 +115,7 @@ func (d *Desk) ask(person uint, origin string, session *webauthn.SessionData, op
 	if q.Options, err = json.Marshal(options); err != nil {
 		return q, err
 	}
-	text, err := json.Marshal(asked{person, origin, *session, d.Now().Add(passkeyLasts)})
+	text, err := json.Marshal(asked{person, origin, *session, d.Now().Add(lasts)})
 	q.Ticket = base64.RawURLEncoding.EncodeToString(text) + "." + d.signed(text)
 	return q, err
 }
@@ -141,7 +138,7 @@ func (d *Desk) answered(ticket string, person uint) (a asked, err error) {
 	if err != nil || used || a.Session.Challenge == "" || a.Person != person || !d.Now().Before(a.Ends) {
 		return asked{}, access.Because(access.Bad, "That took too long.", "Try again.", err)
 	}
-	a.Session.Expires = time.Now().Add(passkeyLasts) // it was looked at by the clock of the house
+	a.Session.Expires = time.Now().Add(lasts) // it was looked at by the clock of the house
 	return a, nil
 }
 
@@ -153,37 +150,26 @@ func (d *Desk) once(a asked) error {
 	return nil
 }
 
-// OwnPasskeys returns those of whoever is at the desk, the oldest first.
-func (d *Desk) OwnPasskeys() ([]store.Passkey, error) {
+// Own returns those of whoever is at the desk, the oldest first.
+func (d *Desk) Own() ([]store.Passkey, error) {
 	if err := d.MayLook(); err != nil {
 		return nil, err
 	}
 	return d.Store.Passkeys(d.Person.ID)
 }
 
-// BeginPasskey asks the device of whoever is at the desk for a passkey. It asks for the password, too: who
+// Begin asks the device of whoever is at the desk for a passkey. It asks for the password, too: who
 // finds a screen that was left open does not add their own.
-func (d *Desk) BeginPasskey(origin, password string) (q Question, err error) {
-	p, err := d.Own()
+func (d *Desk) Begin(origin, password string) (q Question, err error) {
+	p, err := d.people.Confirm(password)
 	if err != nil {
 		return q, err
 	}
-	if p.Password == "" {
-		return q, access.Refuse(access.Clash, "Your account has no password here, so it has no passkeys either.", "Sign in as you do now.")
-	}
-	right, err := d.guess(p.Login, "the own account")
-	if err != nil {
-		return q, err
-	}
-	if match, err := d.matches(password, p.Password); err != nil || !match {
-		return q, errors.Join(err, access.Refuse(access.Bad, "The password is wrong.", "Nothing was changed."))
-	}
-	right()
 	h, err := holderOf(d.Store, p)
 	if err != nil {
 		return q, err
 	}
-	if len(h.kept) >= mostPasskeys {
+	if len(h.kept) >= most {
 		return q, access.Refuse(access.Clash, fmt.Sprintf("You have %d passkeys.", len(h.kept)), "Remove one that you no longer use.")
 	}
 	w, err := d.relying(origin)
@@ -199,9 +185,9 @@ func (d *Desk) BeginPasskey(origin, password string) (q Question, err error) {
 	return d.ask(p.ID, origin, session, options.Response)
 }
 
-// AddPasskey keeps the passkey that a device answered with. agent is what the browser calls itself.
-func (d *Desk) AddPasskey(ticket string, answer []byte, agent string) error {
-	p, err := d.Own()
+// Add keeps the passkey that a device answered with. agent is what the browser calls itself.
+func (d *Desk) Add(ticket string, answer []byte, agent string) error {
+	p, err := d.people.Own()
 	if err != nil {
 		return err
 	}
@@ -229,7 +215,7 @@ func (d *Desk) AddPasskey(ticket string, answer []byte, agent string) error {
 		return err
 	}
 	one := store.Passkey{PersonID: p.ID, Handle: base64.RawURLEncoding.EncodeToString(a.Session.UserID), KeyID: base64.RawURLEncoding.EncodeToString(kept.ID),
-		Kept: string(text), Browser: browserOf(agent), AddedAt: d.Now()}
+		Kept: string(text), Browser: people.BrowserOf(agent), AddedAt: d.Now()}
 	err = d.Store.Tx(func(s store.Records) error {
 		if err := s.AddPasskey(&one); err != nil {
 			return err
@@ -246,8 +232,8 @@ func notTaken(err error) error {
 	return access.Because(access.Bad, "That passkey cannot be used here.", "Try again, or sign in with your password.", err)
 }
 
-// AskPasskey asks for any passkey of this house. Whose it is, the answer tells.
-func (d *Desk) AskPasskey(origin string) (q Question, err error) {
+// Ask asks for any passkey of this house. Whose it is, the answer tells.
+func (d *Desk) Ask(origin string) (q Question, err error) {
 	w, err := d.relying(origin)
 	if err != nil {
 		return q, err
@@ -259,8 +245,8 @@ func (d *Desk) AskPasskey(origin string) (q Question, err error) {
 	return d.ask(0, origin, session, options.Response)
 }
 
-// PasskeySignIn lets somebody in whose device answered. from is where the try comes from.
-func (d *Desk) PasskeySignIn(ticket string, answer []byte, from string) (who access.Person, err error) {
+// SignIn lets somebody in whose device answered. from is where the try comes from.
+func (d *Desk) SignIn(ticket string, answer []byte, from string) (who access.Person, err error) {
 	a, err := d.answered(ticket, 0)
 	if err != nil {
 		return who, err
@@ -304,7 +290,7 @@ func (d *Desk) PasskeySignIn(ticket string, answer []byte, from string) (who acc
 			refused = access.Refuse(access.Bad, "That passkey seems to have been copied.", "Sign in with your password, remove it and add another.")
 			return d.TraceAs(access.Person{Name: "Nobody signed in"}, s, "", "A passkey of %s was refused that seems to be copied, from %s", p.Login, from)
 		case p.Away || p.Password == "":
-			refused = errWrong()
+			refused = people.ErrWrong()
 			return d.TraceAs(access.PersonOf(p), s, "", "Was refused, though the passkey is right: may no longer sign in")
 		}
 		if refused = d.once(a); refused != nil {
@@ -326,24 +312,24 @@ func (d *Desk) PasskeySignIn(ticket string, answer []byte, from string) (who acc
 	return who, nil
 }
 
-// RemovePasskey forgets a passkey of whoever is at the desk.
-func (d *Desk) RemovePasskey(id uint) error {
+// Remove forgets a passkey of whoever is at the desk.
+func (d *Desk) Remove(id uint) error {
 	if err := d.MayLook(); err != nil {
 		return err
 	}
-	return d.dropPasskeys(d.Person.ID, id, "Removed an own passkey")
+	return d.drop(d.Person.ID, id, "Removed an own passkey")
 }
 
-// PasskeysOf returns those of somebody, for those who keep the house.
-func (d *Desk) PasskeysOf(person uint) ([]store.Passkey, error) {
+// Of returns those of somebody, for those who keep the house.
+func (d *Desk) Of(person uint) ([]store.Passkey, error) {
 	if err := d.MayKeep(); err != nil {
 		return nil, err
 	}
 	return d.Store.Passkeys(person)
 }
 
-// DropPasskeysOf forgets all passkeys of somebody else, who has lost a device. Only keepers do so.
-func (d *Desk) DropPasskeysOf(person uint) error {
+// DropOf forgets all passkeys of somebody else, who has lost a device. Only keepers do so.
+func (d *Desk) DropOf(person uint) error {
 	if err := d.MayKeep(); err != nil {
 		return err
 	}
@@ -351,10 +337,10 @@ func (d *Desk) DropPasskeysOf(person uint) error {
 	if err != nil {
 		return access.NotFound(err, "That person")
 	}
-	return d.dropPasskeys(person, 0, "Removed the passkeys of "+p.Name)
+	return d.drop(person, 0, "Removed the passkeys of "+p.Name)
 }
 
-func (d *Desk) dropPasskeys(person, id uint, what string) error {
+func (d *Desk) drop(person, id uint, what string) error {
 	return d.Store.Tx(func(s store.Records) error {
 		if err := s.DropPasskey(person, id); err != nil {
 			return err

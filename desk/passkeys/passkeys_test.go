@@ -1,4 +1,4 @@
-package people_test
+package passkeys_test
 
 import (
 	"encoding/base64"
@@ -15,11 +15,27 @@ import (
 
 	"mivlet/desk/access"
 	"mivlet/desk/desktest"
+	"mivlet/desk/passkeys"
 	"mivlet/desk/people"
 	"mivlet/store"
 )
 
 const atHome = "https://mivlet.club.example"
+
+const rightPassword = "four words in a row"
+
+// withPeople is a house with a keeper and somebody else, who sign in with a password.
+func withPeople(t *testing.T) (*desktest.Fixture, access.Person) {
+	t.Helper()
+	b := desktest.Fresh(t)
+	_, err := b.People.SaveAccount(people.Account{Name: "Ines", Login: "ines", Password: rightPassword, Keeper: true})
+	require.NoError(t, err)
+	_, err = b.People.SaveAccount(people.Account{Name: "Runa", Login: "runa", Password: rightPassword})
+	require.NoError(t, err)
+	who, err := b.People.SignIn("runa", rightPassword, "here")
+	require.NoError(t, err)
+	return b, who
+}
 
 // device is a device that keeps passkeys, as a library of its own makes them.
 type device struct {
@@ -33,7 +49,7 @@ func newDevice() *device {
 }
 
 // enrols is the answer to a question for a new passkey.
-func (k *device) enrols(t *testing.T, q people.Question) []byte {
+func (k *device) enrols(t *testing.T, q passkeys.Question) []byte {
 	t.Helper()
 	options, err := virtualwebauthn.ParseAttestationOptions(`{"publicKey":` + string(q.Options) + `}`)
 	require.NoError(t, err)
@@ -47,7 +63,7 @@ func (k *device) enrols(t *testing.T, q people.Question) []byte {
 }
 
 // signs is the answer to a question at the door.
-func (k *device) signs(t *testing.T, q people.Question) []byte {
+func (k *device) signs(t *testing.T, q passkeys.Question) []byte {
 	t.Helper()
 	options, err := virtualwebauthn.ParseAssertionOptions(`{"publicKey":` + string(q.Options) + `}`)
 	require.NoError(t, err)
@@ -57,10 +73,10 @@ func (k *device) signs(t *testing.T, q people.Question) []byte {
 // added has somebody add a passkey of a device.
 func added(b *desktest.Fixture, who access.Person, k *device) store.Passkey {
 	b.T.Helper()
-	q, err := b.As(who).People.BeginPasskey(atHome, rightPassword)
+	q, err := b.As(who).Passkeys.Begin(atHome, rightPassword)
 	require.NoError(b.T, err)
-	require.NoError(b.T, b.As(who).People.AddPasskey(q.Ticket, k.enrols(b.T, q), "Mozilla/5.0 (Windows NT 10.0; Win64; x64; rv:140.0) Gecko/20100101 Firefox/140.0"))
-	all, err := b.As(who).People.OwnPasskeys()
+	require.NoError(b.T, b.As(who).Passkeys.Add(q.Ticket, k.enrols(b.T, q), "Mozilla/5.0 (Windows NT 10.0; Win64; x64; rv:140.0) Gecko/20100101 Firefox/140.0"))
+	all, err := b.As(who).Passkeys.Own()
 	require.NoError(b.T, err)
 	return all[len(all)-1]
 }
@@ -84,9 +100,9 @@ func keeper(b *desktest.Fixture) access.Person {
 	return access.PersonOf(p)
 }
 
-func question(b *desktest.Fixture) people.Question {
+func question(b *desktest.Fixture) passkeys.Question {
 	b.T.Helper()
-	q, err := b.People.AskPasskey(atHome)
+	q, err := b.Passkeys.Ask(atHome)
 	require.NoError(b.T, err)
 	return q
 }
@@ -95,12 +111,11 @@ func question(b *desktest.Fixture) people.Question {
 // side by side.
 func TestAPasskeyLetsIn(t *testing.T) {
 	t.Parallel()
-	b, who := withKey(t)
-	switchOn(b, who)
+	b, who := withPeople(t)
 	one, two := newDevice(), newDevice()
 	first := added(b, who, one)
 	assert.Equal(t, "Firefox on Windows", first.Browser)
-	q, err := b.As(who).People.BeginPasskey(atHome, rightPassword)
+	q, err := b.As(who).Passkeys.Begin(atHome, rightPassword)
 	require.NoError(t, err)
 	assert.Contains(t, string(q.Options), first.KeyID, "a device that has one makes no second")
 	var told struct {
@@ -115,28 +130,28 @@ func TestAPasskeyLetsIn(t *testing.T) {
 
 	for _, k := range []*device{one, two} {
 		q := question(b)
-		in, err := b.People.PasskeySignIn(q.Ticket, k.signs(t, q), "here")
+		in, err := b.Passkeys.SignIn(q.Ticket, k.signs(t, q), "here")
 		require.NoError(t, err)
 		assert.Equal(t, "Runa", in.Name)
 	}
 	assert.Contains(t, trailOf(b), "Signed in, with a passkey")
-	all, err := b.As(who).People.OwnPasskeys()
+	all, err := b.As(who).Passkeys.Own()
 	require.NoError(t, err)
 	assert.False(t, all[0].UsedAt.IsZero())
 
-	require.NoError(t, b.As(who).People.RemovePasskey(first.ID))
+	require.NoError(t, b.As(who).Passkeys.Remove(first.ID))
 	q = question(b)
-	_, err = b.People.PasskeySignIn(q.Ticket, one.signs(t, q), "here")
+	_, err = b.Passkeys.SignIn(q.Ticket, one.signs(t, q), "here")
 	desktest.Refusal(t, err, access.Bad, "Nobody here has that passkey")
 	q = question(b)
-	_, err = b.People.PasskeySignIn(q.Ticket, two.signs(t, q), "here")
+	_, err = b.Passkeys.SignIn(q.Ticket, two.signs(t, q), "here")
 	require.NoError(t, err)
 }
 
 // Whoever tries to come in with what is not theirs stays outside.
 func TestPasskeysThatDoNotLetIn(t *testing.T) {
 	t.Parallel()
-	b, who := withKey(t)
+	b, who := withPeople(t)
 	k := newDevice()
 	kept := added(b, who, k)
 	ines, err := b.People.SignIn("ines", rightPassword, "here")
@@ -144,28 +159,28 @@ func TestPasskeysThatDoNotLetIn(t *testing.T) {
 	hers := newDevice()
 	added(b, ines, hers)
 
-	for says, attack := range map[string]func(*device, people.Question) (string, []byte){
-		"cannot be used here": func(k *device, q people.Question) (string, []byte) { // a site that looks like this one
+	for says, attack := range map[string]func(*device, passkeys.Question) (string, []byte){
+		"cannot be used here": func(k *device, q passkeys.Question) (string, []byte) { // a site that looks like this one
 			k.site.Origin = "https://mivlet-club.example"
 			return q.Ticket, k.signs(t, q)
 		},
-		"cannot be used": func(k *device, q people.Question) (string, []byte) { // the device did not make sure who holds it
+		"cannot be used": func(k *device, q passkeys.Question) (string, []byte) { // the device did not make sure who holds it
 			k.auth.Options.UserNotVerified = true
 			return q.Ticket, k.signs(t, q)
 		},
-		"cannot be": func(k *device, q people.Question) (string, []byte) { // an answer to another question
+		"cannot be": func(k *device, q passkeys.Question) (string, []byte) { // an answer to another question
 			return q.Ticket, k.signs(t, question(b))
 		},
-		"That passkey cannot be used": func(k *device, q people.Question) (string, []byte) { // another key under the same number
+		"That passkey cannot be used": func(k *device, q passkeys.Question) (string, []byte) { // another key under the same number
 			k.key = virtualwebauthn.Credential{ID: k.key.ID, Key: newDevice().key.Key}
 			return q.Ticket, k.signs(t, q)
 		},
-		"passkey cannot be": func(k *device, q people.Question) (string, []byte) { // it says that it is hers
+		"passkey cannot be": func(k *device, q passkeys.Question) (string, []byte) { // it says that it is hers
 			k.auth.Options.UserHandle = hers.auth.Options.UserHandle
 			return q.Ticket, k.signs(t, q)
 		},
-		"passkey cannot": func(_ *device, q people.Question) (string, []byte) { return q.Ticket, []byte(`{"id":1}`) },
-		"took too long": func(k *device, q people.Question) (string, []byte) { // a question that the house never asked
+		"passkey cannot": func(_ *device, q passkeys.Question) (string, []byte) { return q.Ticket, []byte(`{"id":1}`) },
+		"took too long": func(k *device, q passkeys.Question) (string, []byte) { // a question that the house never asked
 			text, signature, _ := strings.Cut(q.Ticket, ".")
 			plain, err := base64.RawURLEncoding.DecodeString(text)
 			require.NoError(t, err)
@@ -173,20 +188,20 @@ func TestPasskeysThatDoNotLetIn(t *testing.T) {
 			require.NotEqual(t, string(plain), forged)
 			return base64.RawURLEncoding.EncodeToString([]byte(forged)) + "." + signature, k.signs(t, q)
 		},
-		"too long": func(k *device, q people.Question) (string, []byte) {
+		"too long": func(k *device, q passkeys.Question) (string, []byte) {
 			b.SetTime(b.Time().Add(6 * time.Minute))
 			return q.Ticket, k.signs(t, q)
 		},
-		"That took": func(k *device, q people.Question) (string, []byte) { return "", k.signs(t, q) },
-		"That took too": func(k *device, _ people.Question) (string, []byte) { // a question for a new passkey
-			q, err := b.As(who).People.BeginPasskey(atHome, rightPassword)
+		"That took": func(k *device, q passkeys.Question) (string, []byte) { return "", k.signs(t, q) },
+		"That took too": func(k *device, _ passkeys.Question) (string, []byte) { // a question for a new passkey
+			q, err := b.As(who).Passkeys.Begin(atHome, rightPassword)
 			require.NoError(t, err)
 			return q.Ticket, k.signs(t, q)
 		},
 	} {
 		copied := *k
 		ticket, answer := attack(&copied, question(b))
-		_, err := b.People.PasskeySignIn(ticket, answer, "far away")
+		_, err := b.Passkeys.SignIn(ticket, answer, "far away")
 		desktest.Refusal(t, err, access.Bad, says)
 	}
 	assert.Contains(t, trailOf(b), "A passkey of runa was refused, from far away")
@@ -198,7 +213,7 @@ func TestPasskeysThatDoNotLetIn(t *testing.T) {
 	var all sync.WaitGroup
 	for range 8 {
 		all.Go(func() {
-			if _, err := b.People.PasskeySignIn(q.Ticket, answer, "here"); err == nil {
+			if _, err := b.Passkeys.SignIn(q.Ticket, answer, "here"); err == nil {
 				in.Add(1)
 			}
 		})
@@ -209,22 +224,22 @@ func TestPasskeysThatDoNotLetIn(t *testing.T) {
 	// A copy of the device that has signed less often than the device itself.
 	k.key.Counter = 5
 	q = question(b)
-	_, err = b.People.PasskeySignIn(q.Ticket, k.signs(t, q), "here")
+	_, err = b.Passkeys.SignIn(q.Ticket, k.signs(t, q), "here")
 	require.NoError(t, err)
 	k.key.Counter = 3
 	q = question(b)
-	_, err = b.People.PasskeySignIn(q.Ticket, k.signs(t, q), "here")
+	_, err = b.Passkeys.SignIn(q.Ticket, k.signs(t, q), "here")
 	desktest.Refusal(t, err, access.Bad, "seems to have been copied")
 
 	// Somebody else's passkey cannot be removed, nor added for them.
-	require.NoError(t, b.As(ines).People.RemovePasskey(kept.ID))
-	own, err := b.As(who).People.OwnPasskeys()
+	require.NoError(t, b.As(ines).Passkeys.Remove(kept.ID))
+	own, err := b.As(who).Passkeys.Own()
 	require.NoError(t, err)
 	assert.Len(t, own, 1)
 	fresh := newDevice()
-	q, err = b.As(ines).People.BeginPasskey(atHome, rightPassword)
+	q, err = b.As(ines).Passkeys.Begin(atHome, rightPassword)
 	require.NoError(t, err)
-	desktest.Refusal(t, b.As(who).People.AddPasskey(q.Ticket, fresh.enrols(t, q), "x"), access.Bad, "took too long")
+	desktest.Refusal(t, b.As(who).Passkeys.Add(q.Ticket, fresh.enrols(t, q), "x"), access.Bad, "took too long")
 
 	// Who may no longer sign in does not with a passkey either.
 	p, err := b.Kept.Person(who.ID)
@@ -233,19 +248,19 @@ func TestPasskeysThatDoNotLetIn(t *testing.T) {
 	require.NoError(t, err)
 	k.key.Counter = 9
 	q = question(b)
-	_, err = b.People.PasskeySignIn(q.Ticket, k.signs(t, q), "here")
+	_, err = b.Passkeys.SignIn(q.Ticket, k.signs(t, q), "here")
 	desktest.Refusal(t, err, access.Bad, "is wrong")
 }
 
 // A screen that was left open is not enough to add a passkey, and what somebody has lost can be taken away.
 func TestAddingAndLosingPasskeys(t *testing.T) {
 	t.Parallel()
-	b, who := withKey(t)
-	_, err := b.As(who).People.BeginPasskey(atHome, "five words in a row")
+	b, who := withPeople(t)
+	_, err := b.As(who).Passkeys.Begin(atHome, "five words in a row")
 	desktest.Refusal(t, err, access.Bad, "password is wrong")
 	takes := func(at string, want bool) {
 		t.Helper()
-		does, err := b.People.TakesPasskeys(at)
+		does, err := b.Passkeys.Offered(at)
 		require.NoError(t, err)
 		assert.Equal(t, want, does, at)
 	}
@@ -256,23 +271,23 @@ func TestAddingAndLosingPasskeys(t *testing.T) {
 	takes("http://localhost:8080", true)
 	takes("http://127.0.0.1:8080", false)
 	takes("http://[::1]:8080", false)
-	q, err := b.As(who).People.BeginPasskey(atHome, rightPassword)
+	q, err := b.As(who).Passkeys.Begin(atHome, rightPassword)
 	require.NoError(t, err)
 	other := newDevice()
 	other.site.Origin = "https://elsewhere.example"
-	desktest.Refusal(t, b.As(who).People.AddPasskey(q.Ticket, other.enrols(t, q), "x"), access.Bad, "cannot be used here")
-	q, err = b.As(who).People.BeginPasskey(atHome, rightPassword)
+	desktest.Refusal(t, b.As(who).Passkeys.Add(q.Ticket, other.enrols(t, q), "x"), access.Bad, "cannot be used here")
+	q, err = b.As(who).Passkeys.Begin(atHome, rightPassword)
 	require.NoError(t, err)
 	other = newDevice()
 	answer := other.enrols(t, q)
-	require.NoError(t, b.As(who).People.AddPasskey(q.Ticket, answer, "x"))
-	desktest.Refusal(t, b.As(who).People.AddPasskey(q.Ticket, answer, "x"), access.Bad, "took too long")
-	_, err = b.People.AskPasskey("http://127.0.0.1:8080")
+	require.NoError(t, b.As(who).Passkeys.Add(q.Ticket, answer, "x"))
+	desktest.Refusal(t, b.As(who).Passkeys.Add(q.Ticket, answer, "x"), access.Bad, "took too long")
+	_, err = b.Passkeys.Ask("http://127.0.0.1:8080")
 	desktest.Refusal(t, err, access.Bad, "cannot be used at 127.0.0.1:8080")
 
-	require.NoError(t, b.As(keeper(b)).People.DropPasskeysOf(who.ID))
+	require.NoError(t, b.As(keeper(b)).Passkeys.DropOf(who.ID))
 	q = question(b)
-	_, err = b.People.PasskeySignIn(q.Ticket, k.signs(t, q), "here")
+	_, err = b.Passkeys.SignIn(q.Ticket, k.signs(t, q), "here")
 	desktest.Refusal(t, err, access.Bad, "Nobody here has that passkey")
 
 	ines, err := b.People.SignIn("ines", rightPassword, "here")
