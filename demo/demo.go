@@ -6,7 +6,6 @@ package demo
 
 import (
 	"bytes"
-	"embed"
 	"fmt"
 	"image"
 	"slices"
@@ -19,8 +18,11 @@ import (
 	"mivlet/store"
 )
 
-//go:embed pictures
-var pictures embed.FS
+// Here reports whether the program was built with the demo's pictures.
+func Here() bool {
+	_, err := pictures.ReadDir("pictures")
+	return err == nil
+}
 
 // Picture returns one of the demo pictures, as a camera or an editor left it.
 func Picture(name string) ([]byte, error) { return pictures.ReadFile("pictures/" + name) }

@@ -64,8 +64,14 @@ func run(ctx context.Context, args []string, stdout, stderr io.Writer) int {
 	return exitFailed
 }
 
+// released is the version that scripts/release makes; empty where it made nothing.
+var released string
+
 // version is what was built: a released version, or the commit.
 func version() string {
+	if released != "" {
+		return released
+	}
 	info, ok := debug.ReadBuildInfo()
 	if !ok {
 		return "unknown"

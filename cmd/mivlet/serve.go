@@ -89,6 +89,9 @@ func demoCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use: "demo", Short: "Run Mivlet with an invented paddle club", Args: usageArgs(cobra.NoArgs),
 		RunE: func(cmd *cobra.Command, _ []string) error {
+			if !demo.Here() {
+				return errors.New("this program comes without the demo's pictures; whoever has the source gets the demo with 'go run ./cmd/mivlet demo'")
+			}
 			if o.data == "" {
 				dir, err := os.MkdirTemp("", "mivlet-demo-")
 				if err != nil {
