@@ -3,7 +3,7 @@
 // reason. Rooms ask the core what is right and the store to keep it, and know only the
 // rooms below them:
 //
-//	running → house, withdraw, lighter, destinations → takealong, mirror, measure, publish, covers, backgrounds, previews, albums, banners, landing → attachments → pages → snapshot, shelves, bench → lists, visit, pictures → cuts → derive → jobs, passkeys → people → access → presence
+//	running → house, withdraw, lighter, destinations → takealong, mirror, measure, publish, covers, backgrounds, previews, albums, banners, landing → attachments → pages → snapshot, retention → shelves, bench → lists, visit, pictures → cuts → derive → jobs, passkeys → people → access → presence
 package desk
 
 import (
@@ -38,6 +38,7 @@ import (
 	"mivlet/desk/previews"
 	"mivlet/desk/provider"
 	"mivlet/desk/publish"
+	"mivlet/desk/retention"
 	"mivlet/desk/running"
 	"mivlet/desk/samples"
 	"mivlet/desk/shelves"
@@ -62,6 +63,7 @@ type Desk struct {
 	Intake       *intake.Desk
 	Bench        *bench.Desk
 	Shelves      *shelves.Desk
+	Retention    *retention.Desk
 	Lists        *lists.Desk
 	Snapshot     *snapshot.Desk
 	Pages        *pages.Desk
@@ -134,6 +136,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	d.Intake = intake.New(d.Seat, d.Jobs, d.Derive, d.Pictures, o.Card)
 	d.Bench = bench.New(d.Seat, d.Jobs, d.Derive, d.Cuts, d.Pictures)
 	d.Shelves = shelves.New(d.Seat, d.Derive, d.Cuts, d.Pictures)
+	d.Retention = retention.New(d.Seat, d.Shelves)
 	d.Lists = lists.New(d.Seat)
 	d.Snapshot = snapshot.New(d.Seat, d.Derive, d.Cuts)
 	d.Pages = pages.New(d.Seat, pages.Rooms{Pictures: d.Pictures, Bench: d.Bench, Snapshot: d.Snapshot, Lists: d.Lists})
@@ -161,7 +164,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 
 // at returns the same desk for another seat.
 func (d *Desk) at(s *access.Seat) *Desk {
-	return &Desk{s, d.People.At(s), d.Passkeys.At(s), d.Provider.At(s), d.Jobs.At(s), d.Derive.At(s), d.Cuts.At(s), d.Pictures.At(s), d.Intake.At(s), d.Bench.At(s), d.Shelves.At(s),
+	return &Desk{s, d.People.At(s), d.Passkeys.At(s), d.Provider.At(s), d.Jobs.At(s), d.Derive.At(s), d.Cuts.At(s), d.Pictures.At(s), d.Intake.At(s), d.Bench.At(s), d.Shelves.At(s), d.Retention.At(s),
 		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Previews.At(s), d.Albums.At(s), d.Banners.At(s), d.Attachments.At(s), d.Deleted.At(s), d.Landing.At(s), d.Samples.At(s), d.Visits.At(s), d.Publish.At(s), d.Lighter.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.TakeAlong.At(s), d.Mirror.At(s), d.Destinations.At(s), d.Running.At(s), d.grace}
 }
 

@@ -413,6 +413,9 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 			return d.Pictures.SetWords(picture, pictures.Newest, pictures.Words{Alt: "A boat"})
 		}},
 		"Pictures.CheckWords":  {work, func(d *desk.Desk) error { _, err := d.Pictures.CheckWords(picture, pictures.Words{}); return err }},
+		"Retention.Tidy":       {keep, func(d *desk.Desk) error { _, err := d.Retention.Tidy(); return err }},
+		"Retention.Leaving":    {look, func(d *desk.Desk) error { _, err := d.Retention.Leaving(); return err }},
+		"Retention.Keep":       {work, func(d *desk.Desk) error { return d.Retention.Keep([]uint{picture}) }},
 		"Shelves.EmptyBin":     {keep, func(d *desk.Desk) error { _, err := d.Shelves.EmptyBin(); return err }},
 		"Intake.InsertCard":    {measure, func(d *desk.Desk) error { return d.Intake.InsertCard(true) }},
 		"Intake.Card":          {look, func(d *desk.Desk) error { _, err := d.Intake.Card(); return err }},

@@ -48,7 +48,10 @@ func (d *Desk) Tidy() error {
 	if err := d.MayKeep(); err != nil {
 		return err
 	}
-	_, err := d.Shelves.EmptyBin()
+	_, err := d.Retention.Tidy()
+	if _, bad := d.Shelves.EmptyBin(); bad != nil {
+		err = bad
+	}
 	if _, bad := d.Deleted.EmptyBin(); bad != nil {
 		err = bad
 	}

@@ -173,6 +173,16 @@ type PageRecords interface {
 	LastHands() (map[uint]string, error)
 	// StandingOf returns where those of some pictures stand that are there.
 	StandingOf(pictures []uint) (map[uint]Standing, error)
+	// NoteUnused notes which pictures nothing uses at a moment, and forgets those that something does, or
+	// that lie in the bin. One that was changed since counts as unused from then on.
+	NoteUnused(at time.Time) error
+	// UnusedSince returns the pictures of a section that were noted before a moment and not used since,
+	// the one that was unused longest first.
+	UnusedSince(section string, since time.Time) ([]Unused, error)
+	// TellUnused notes when it was told that unused pictures leave.
+	TellUnused(ids []uint, at time.Time) error
+	// UseAgain has unused pictures count from a moment on, as if they had been used then.
+	UseAgain(ids []uint, at time.Time) error
 	// IsPlaced reports whether a number of a picture stands on a draft, also where there is no
 	// such picture.
 	IsPlaced(picture uint) (bool, error)

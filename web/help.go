@@ -115,6 +115,10 @@ var besideHelp = []help{
 		"From then on, whatever goes live is sent: pictures first, pages last, and only what changed.",
 		"What somebody else changed there is not overwritten unasked. Tick it, and decide.",
 	}, "live"},
+	{"leaving", "Leaving soon", "Pictures that are thrown away soon, as nothing uses them.", []string{
+		"A house rule says for how long a section keeps pictures that stand nowhere. Two weeks before, they are listed here.",
+		"Tick those that you want to keep. What was thrown away lies in the bin for a while.",
+	}, "shelves"},
 	{"running", "How it runs", "The disk, the backups and what takes long, for keepers.", []string{
 		"What should be done comes first.",
 		"Backups are written by themselves where whoever runs the program says so. Once a week the newest is tried.",

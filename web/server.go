@@ -92,6 +92,7 @@ func (s *server) workRoutes(r chi.Router) {
 		r.Get("/", func(w http.ResponseWriter, r *http.Request) { http.Redirect(w, r, "/arrivals", http.StatusSeeOther) })
 		s.arrivalsRoutes(r)
 		s.shelvesRoutes(r)
+		s.leavingRoutes(r)
 		r.Post("/pictures/{id}/throw-away", s.throwAway)
 		r.Post("/pictures/{id}/throw-away-from", s.throwAwayFrom)
 		r.Post("/pictures/{id}/withdraw", s.withdraw)

@@ -57,6 +57,7 @@ type shelvesView struct {
 	About    string // what the pages are about on which the pictures stand: see [shelves.KeysOfTheme]
 	Themes   []rules.Category
 	Albums   []store.Album // that ticked pictures can be put into
+	Leaving  int           // pictures that are thrown away soon
 }
 
 // Filters lists the questions that a shelf answers.
@@ -167,6 +168,12 @@ func (s *server) shelves(w http.ResponseWriter, r *http.Request) {
 			v.Albums = append(v.Albums, l.Album)
 		}
 	}
+	leaving, err := s.at(r).Retention.Leaving()
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	v.Leaving = len(leaving)
 	s.screen(w, r, "shelves", "Shelves", "shelves", v)
 }
 

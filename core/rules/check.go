@@ -268,6 +268,7 @@ func (c *checker) sections(all []Section) {
 		c.must(slices.Contains(Signs, s.Sign), at+"/sign", "%q is no sign", s.Sign)
 		c.must(identifier.MatchString(s.Folder), at+"/folder", "%q must be lower-case letters, digits and hyphens, beginning with a letter", s.Folder)
 		c.must(!folders[s.Folder], at+"/folder", "another section has it")
+		c.must(s.UnusedDays == 0 || s.UnusedDays >= LeastUnusedDays && s.UnusedDays <= MostUnusedDays, at+"/unused_days", "%d to %d days, or 0 for never, not %d", LeastUnusedDays, MostUnusedDays, s.UnusedDays)
 		folders[s.Folder] = true
 	}
 }

@@ -185,7 +185,7 @@ var fieldWords = map[string]string{
 	"cut_mark": "how addresses change", "joiner": "joiner", "case": "letters", "longest": "longest name", "never": "words never wanted", "required": "required", "form": "form", "start": "first number",
 	"language": "language", "longest_alt": "longest alt text", "longest_caption": "longest caption", "credit_asked": "credit asked", "consent_asked": "consent asked",
 	"colour": "colour of veils", "leave_face": "faces are not looked for", "faces_stop": "uncovered faces stop", "watch": "words to watch for",
-	"sign": "sign", "folder": "folder", "phone": "on phones", "tablet": "on tablets", "desktop": "on desktops", "patterns": "column plans", "slots": "slots", "types": "types", "sections": "sections", "categories": "categories", "was": "joined to it", "shape": "proportions", "parts": "parts",
+	"sign": "sign", "folder": "folder", "unused_days": "days until unused pictures are thrown away", "phone": "on phones", "tablet": "on tablets", "desktop": "on desktops", "patterns": "column plans", "slots": "slots", "types": "types", "sections": "sections", "categories": "categories", "was": "joined to it", "shape": "proportions", "parts": "parts",
 	"spots": "spots", "text_sizes": "text sizes", "lead": "lead", "small": "small text", "note": "note", "time_zone": "time zone", "phone_width": "width on phones", "phone_height": "height on phones", "where": "place on pages", "on": "pages", "turn": "how banners share it", "empty": "what shows when nothing runs",
 }
 

@@ -119,7 +119,12 @@ type Section struct {
 	Title  string `json:"title"`
 	Sign   string `json:"sign"`   // one of Signs: told apart without colour
 	Folder string `json:"folder"` // of its pages and files on the site
+	// UnusedDays is after how many days a picture that nothing uses is thrown away; 0 for never.
+	UnusedDays int `json:"unused_days,omitempty"`
 }
+
+// LeastUnusedDays and MostUnusedDays bound [Section.UnusedDays].
+const LeastUnusedDays, MostUnusedDays = 30, 3650
 
 // Category is what some pages of the house are about, whichever section they belong to.
 type Category struct {

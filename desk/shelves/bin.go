@@ -123,6 +123,11 @@ func (d *Desk) ThrowAway(id uint) error {
 
 // ToBin throws a picture away in a transaction, for those who have asked whether they may.
 func (d *Desk) ToBin(s store.Records, p *store.Picture) error {
+	return d.ToBinBecause(s, p, "")
+}
+
+// ToBinBecause is ToBin with what the trail says besides.
+func (d *Desk) ToBinBecause(s store.Records, p *store.Picture, why string) error {
 	if p.Station == store.Bin {
 		return nil
 	}
@@ -134,7 +139,7 @@ func (d *Desk) ToBin(s store.Records, p *store.Picture) error {
 	if err := s.SavePicture(p); err != nil {
 		return err
 	}
-	return d.TracePicture(s, *p, "Threw %s away", access.NameOr(*p))
+	return d.TracePicture(s, *p, "Threw %s away%s", access.NameOr(*p), why)
 }
 
 // BringBack takes a picture out of the bin, to where it was. Its name was kept

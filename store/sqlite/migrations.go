@@ -276,6 +276,9 @@ var migrations = []*gormigrate.Migration{
 		`CREATE TABLE passkeys (id INTEGER PRIMARY KEY AUTOINCREMENT, person_id INTEGER NOT NULL REFERENCES people(id) ON DELETE CASCADE, handle TEXT NOT NULL, key_id TEXT NOT NULL UNIQUE, kept TEXT NOT NULL, browser TEXT NOT NULL DEFAULT '', added_at DATETIME NOT NULL, used_at DATETIME)`,
 		`CREATE INDEX passkeys_person ON passkeys(person_id)`,
 	)},
+	{ID: "0025-unused-pictures", Migrate: statements(
+		`CREATE TABLE unused (picture_id INTEGER PRIMARY KEY REFERENCES pictures(id) ON DELETE CASCADE, since DATETIME NOT NULL, told_at DATETIME)`,
+	)},
 }
 
 func statements(all ...string) gormigrate.MigrateFunc {
