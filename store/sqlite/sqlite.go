@@ -7,6 +7,7 @@ import (
 	"os"
 	"runtime"
 
+	"github.com/go-gormigrate/gormigrate/v2"
 	"gorm.io/gorm"
 
 	"mivlet/store"
@@ -50,7 +51,9 @@ func Open(file string) (*DB, error) {
 	if db.write, err = connect(file+writing, 1, &watch{db.watched, true}); err != nil {
 		return nil, fmt.Errorf("the records in %s cannot be opened: %w", file, err)
 	}
-	if err := migrate(db.write); err != nil {
+	if err := migrate(db.write); errors.Is(err, gormigrate.ErrUnknownPastMigration) {
+		return nil, errors.Join(fmt.Errorf("the records in %s were written by a newer Mivlet: use that one", file), db.Close())
+	} else if err != nil {
 		return nil, errors.Join(fmt.Errorf("the records in %s cannot be brought up to date: %w", file, err), db.Close())
 	}
 	if db.read, err = connect(file+reading, readers(), &watch{db.watched, false}); err != nil {
