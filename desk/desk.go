@@ -3,7 +3,7 @@
 // reason. Rooms ask the core what is right and the store to keep it, and know only the
 // rooms below them:
 //
-//	running → house, withdraw, lighter, destinations → takealong, mirror, measure, publish, covers, backgrounds, previews, albums, banners, landing → attachments → pages → snapshot, retention → shelves, bench → lists, visit, pictures → cuts → derive → jobs, passkeys → people → access → presence
+//	privacy → running → house, withdraw, lighter, destinations → takealong, mirror, measure, publish, covers, backgrounds, previews, albums, banners, landing → attachments → pages → snapshot, retention → shelves, bench → lists, visit, pictures → cuts → derive → jobs, passkeys → people → access → presence
 package desk
 
 import (
@@ -36,6 +36,7 @@ import (
 	"mivlet/desk/people"
 	"mivlet/desk/pictures"
 	"mivlet/desk/previews"
+	"mivlet/desk/privacy"
 	"mivlet/desk/provider"
 	"mivlet/desk/publish"
 	"mivlet/desk/retention"
@@ -86,6 +87,7 @@ type Desk struct {
 	Mirror       *mirror.Desk
 	Destinations *destinations.Desk
 	Running      *running.Desk
+	Privacy      *privacy.Desk
 	grace        time.Duration
 }
 
@@ -159,13 +161,14 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	d.Mirror = mirror.New(d.Seat, d.Banners)
 	d.Destinations = destinations.New(d.Seat, destinations.Rooms{Jobs: d.Jobs, Mirror: d.Mirror, Visitor: o.Visitor, Open: o.Places, Sealer: o.Sealer, Data: o.Data})
 	d.Running = running.New(d.Seat, running.Rooms{Derive: d.Derive, Destinations: d.Destinations, Machine: o.Machine})
+	d.Privacy = privacy.New(d.Seat, o.Machine)
 	return d, nil
 }
 
 // at returns the same desk for another seat.
 func (d *Desk) at(s *access.Seat) *Desk {
 	return &Desk{s, d.People.At(s), d.Passkeys.At(s), d.Provider.At(s), d.Jobs.At(s), d.Derive.At(s), d.Cuts.At(s), d.Pictures.At(s), d.Intake.At(s), d.Bench.At(s), d.Shelves.At(s), d.Retention.At(s),
-		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Previews.At(s), d.Albums.At(s), d.Banners.At(s), d.Attachments.At(s), d.Deleted.At(s), d.Landing.At(s), d.Samples.At(s), d.Visits.At(s), d.Publish.At(s), d.Lighter.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.TakeAlong.At(s), d.Mirror.At(s), d.Destinations.At(s), d.Running.At(s), d.grace}
+		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Previews.At(s), d.Albums.At(s), d.Banners.At(s), d.Attachments.At(s), d.Deleted.At(s), d.Landing.At(s), d.Samples.At(s), d.Visits.At(s), d.Publish.At(s), d.Lighter.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.TakeAlong.At(s), d.Mirror.At(s), d.Destinations.At(s), d.Running.At(s), d.Privacy.At(s), d.grace}
 }
 
 // As returns the desk of another person.

@@ -413,6 +413,8 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 			return d.Pictures.SetWords(picture, pictures.Newest, pictures.Words{Alt: "A boat"})
 		}},
 		"Pictures.CheckWords":  {work, func(d *desk.Desk) error { _, err := d.Pictures.CheckWords(picture, pictures.Words{}); return err }},
+		"Privacy.Kept":         {keep, func(d *desk.Desk) error { _, err := d.Privacy.Kept(ctx, 14); return err }},
+		"Privacy.About":        {keep, func(d *desk.Desk) error { _, err := d.Privacy.About("Pell"); return err }},
 		"Retention.Tidy":       {keep, func(d *desk.Desk) error { _, err := d.Retention.Tidy(); return err }},
 		"Retention.Leaving":    {look, func(d *desk.Desk) error { _, err := d.Retention.Leaving(); return err }},
 		"Retention.Keep":       {work, func(d *desk.Desk) error { return d.Retention.Keep([]uint{picture}) }},

@@ -51,6 +51,8 @@ type PictureRecords interface {
 	// PicturesOf returns the pictures of some sections at a station, newest first,
 	// no more than most; without sections those of all.
 	PicturesOf(at Station, sections []string, most int) ([]Picture, error)
+	// PicturesAfter returns pictures whose numbers follow one, in their order, at most so many.
+	PicturesAfter(id uint, most int) ([]Picture, error)
 	// PicturesIn returns those of some pictures that are there, by their numbers.
 	PicturesIn(ids []uint) (map[uint]Picture, error)
 	// VersionsOf returns the versions of those of some pictures that are there.
@@ -428,6 +430,8 @@ type RulerRecords interface {
 
 // TrailRecords keep who did what.
 type TrailRecords interface {
+	// CountTrail returns how many entries there are.
+	CountTrail() (int64, error)
 	// AddTrace keeps an entry of the trail.
 	AddTrace(t Trace) error
 	// Redact takes the words out of some entries of the trail and puts others in their

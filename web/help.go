@@ -123,6 +123,10 @@ var besideHelp = []help{
 		"What should be done comes first.",
 		"Backups are written by themselves where whoever runs the program says so. Once a week the newest is tried.",
 	}, "people"},
+	{"privacy", "What is kept of people", "What the house keeps of people, where, for how long, and who sees it.", []string{
+		"When somebody asks what is kept of them, look them up by name. Give them the JSON file.",
+		"The record tells it of all people at once. Print it, or show it to whoever is responsible for privacy.",
+	}, "people"},
 	{"trail", "Trail", "What was done in the house, by whom and when.", []string{
 		"Filter by person or section, or download it as a table.",
 	}, "people"},

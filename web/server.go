@@ -93,6 +93,7 @@ func (s *server) workRoutes(r chi.Router) {
 		s.arrivalsRoutes(r)
 		s.shelvesRoutes(r)
 		s.leavingRoutes(r)
+		s.privacyRoutes(r)
 		r.Post("/pictures/{id}/throw-away", s.throwAway)
 		r.Post("/pictures/{id}/throw-away-from", s.throwAwayFrom)
 		r.Post("/pictures/{id}/withdraw", s.withdraw)

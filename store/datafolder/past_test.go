@@ -6,6 +6,7 @@ import (
 	"io"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 
@@ -44,6 +45,10 @@ func counted(t *testing.T, dir string) map[string]int {
 	all := map[string]int{}
 	for _, table := range []string{"pictures", "pages", "people", "roles", "steps", "trail", "house_rules"} {
 		var n int
+		require.NoError(t, db.QueryRow("SELECT count(*) FROM sqlite_master WHERE name = ?", table).Scan(&n))
+		if n == 0 {
+			continue // it came later
+		}
 		require.NoError(t, db.QueryRow("SELECT count(*) FROM "+table).Scan(&n), table)
 		all[table] = n
 	}
@@ -68,6 +73,11 @@ func TestRecordsOfThePastOpen(t *testing.T) {
 			require.NoError(t, err)
 			faults, _, err := f.Check()
 			require.NoError(t, err)
+			if strings.Compare(filepath.Base(records), "0005") < 0 { // what went live was not written down yet
+				faults = slices.DeleteFunc(faults, func(f string) bool {
+					return strings.HasSuffix(f, "no record says what of it") || strings.HasSuffix(f, "published for a page that is not live")
+				})
+			}
 			assert.Empty(t, faults)
 			pages, err := f.Pages()
 			require.NoError(t, err)
@@ -83,7 +93,10 @@ func TestRecordsOfThePastOpen(t *testing.T) {
 				assert.NotEmpty(t, steps, p.Name)
 			}
 			require.NoError(t, f.Close())
-			assert.Equal(t, before, counted(t, dir))
+			after := counted(t, dir)
+			for table, n := range before {
+				assert.Equal(t, n, after[table], table)
+			}
 			again, err := datafolder.Open(dir)
 			require.NoError(t, err)
 			require.NoError(t, again.Close())

@@ -43,6 +43,11 @@ func (s *records) PicturesOf(at store.Station, sections []string, most int) ([]s
 	return ps, q.Order("id DESC").Limit(most).Find(&ps).Error
 }
 
+func (s *records) PicturesAfter(id uint, most int) ([]store.Picture, error) {
+	var all []store.Picture
+	return all, s.read.Where("id > ?", id).Order("id").Limit(most).Find(&all).Error
+}
+
 func (s *records) PicturesIn(ids []uint) (map[uint]store.Picture, error) {
 	var found []store.Picture
 	if err := s.inParts(ids, func(q *gorm.DB, some []uint) error {

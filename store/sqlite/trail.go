@@ -75,6 +75,11 @@ func (s *records) CheckTrail() (faults []string, err error) {
 	return faults, nil
 }
 
+func (s *records) CountTrail() (int64, error) {
+	var n int64
+	return n, s.read.Model(&store.Trace{}).Count(&n).Error
+}
+
 func (s *records) Trail(f store.TrailFilter) ([]store.Trace, error) {
 	q := s.read.Order("id DESC")
 	if f.Person != "" {

@@ -134,6 +134,7 @@ func trail(h *house) {
 	}
 	assert.Empty(h, of(h.CheckTrail())(h), "also when it was written in another zone")
 	all := of(h.Trail(store.TrailFilter{}))(h)
+	assert.EqualValues(h, len(all), of(h.CountTrail())(h))
 	assert.Equal(h, "Signed in", all[0].What)
 	assert.Len(h, of(h.Trail(store.TrailFilter{Person: "Odo", Section: "juniors"}))(h), 2)
 	assert.Empty(h, of(h.Trail(store.TrailFilter{Section: "touring"}))(h))
