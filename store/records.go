@@ -51,6 +51,8 @@ type PictureRecords interface {
 	// PicturesOf returns the pictures of some sections at a station, newest first,
 	// no more than most; without sections those of all.
 	PicturesOf(at Station, sections []string, most int) ([]Picture, error)
+	// Census counts the pictures of the house, and who is seen on them.
+	Census() (Census, error)
 	// PicturesAfter returns pictures whose numbers follow one, in their order, at most so many.
 	PicturesAfter(id uint, most int) ([]Picture, error)
 	// PicturesIn returns those of some pictures that are there, by their numbers.

@@ -12,8 +12,6 @@ import (
 	"mivlet/store"
 )
 
-const refused = consent.Refused
-
 // shortest is the least number of letters of a name that is looked for.
 const shortest = 2
 

@@ -33,12 +33,7 @@ type Kept struct {
 	SecondSteps    int // of them with a second step
 	Passkeys       int
 	Provider       string // whose accounts people sign in with; "" for nobody's
-	Pictures       int
-	Originals      int64 // bytes of them
-	Positions      int   // pictures with a position inside the original
-	Seen           int   // answers of people who are seen
-	Refused        int   // of them refusals
-	InBin          int
+	store.Census
 	BinDays        int
 	Unused         []rules.Section // that throw away what nothing uses
 	LivePages      int
@@ -103,23 +98,7 @@ func (d *Desk) Kept(ctx context.Context, sessionDays int) (k Kept, err error) {
 		if by, err := s.Provider(); err == nil {
 			k.Provider = by.Title
 		}
-		if err := each(s, func(p store.Picture) error {
-			k.Pictures++
-			k.Originals += p.Facts.Bytes
-			if p.Position {
-				k.Positions++
-			}
-			if p.Station == store.Bin {
-				k.InBin++
-			}
-			for _, e := range p.Consents {
-				k.Seen++
-				if e.State == refused {
-					k.Refused++
-				}
-			}
-			return nil
-		}); err != nil {
+		if k.Census, err = s.Census(); err != nil {
 			return err
 		}
 		if k.Destinations, err = s.Destinations(); err != nil {

@@ -9,6 +9,7 @@ import (
 
 	"gorm.io/gorm"
 
+	"mivlet/core/consent"
 	"mivlet/store"
 )
 
@@ -41,6 +42,19 @@ func (s *records) PicturesOf(at store.Station, sections []string, most int) ([]s
 	}
 	var ps []store.Picture
 	return ps, q.Order("id DESC").Limit(most).Find(&ps).Error
+}
+
+func (s *records) Census() (c store.Census, err error) {
+	err = s.read.Raw(`SELECT count(*) AS pictures, COALESCE(sum(json_extract(facts, '$.bytes')), 0) AS originals, COALESCE(sum(position), 0) AS positions,
+		COALESCE(sum(station = ?), 0) AS in_bin FROM pictures`, store.Bin).Scan(&c).Error
+	if err != nil {
+		return c, err
+	}
+	var seen struct{ Seen, Refused int }
+	err = s.read.Raw(`SELECT count(*) AS seen, COALESCE(sum(json_extract(one.value, '$.state') = ?), 0) AS refused
+		FROM pictures, json_each(pictures.consents) AS one WHERE json_type(pictures.consents) = 'array'`, consent.Refused).Scan(&seen).Error
+	c.Seen, c.Refused = seen.Seen, seen.Refused
+	return c, err
 }
 
 func (s *records) PicturesAfter(id uint, most int) ([]store.Picture, error) {

@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"mivlet/core/banner"
+	"mivlet/core/consent"
 	"mivlet/core/page"
 	"mivlet/store"
 )
@@ -60,6 +61,13 @@ func unused(h *house) {
 	h.ok(h.SavePicture(&gone))
 	h.ok(h.NoteUnused(day(32)))
 	assert.Equal(h, []uint{waits}, since(day(99)))
+
+	// All of them in numbers.
+	seen := of(h.Picture(placed))(h)
+	seen.Facts.Bytes = 1000
+	seen.Consents = []consent.Entry{{ID: "a", Whom: "Pell", State: consent.Refused}, {ID: "b", Whom: "Odo", State: consent.Allowed}}
+	h.ok(h.SavePicture(&seen))
+	assert.Equal(h, store.Census{Pictures: 5, Originals: 1000, InBin: 2, Seen: 2, Refused: 1}, of(h.Census())(h))
 
 	// All pictures, a few at a time.
 	var ids []uint
