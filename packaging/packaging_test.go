@@ -131,7 +131,9 @@ func image(t *testing.T, dir string) {
 	made := buildah("from", "--pull-never", "localhost/mivlet")
 	root := buildah("mount", made)
 	t.Cleanup(func() { buildah("rm", made) })
-	var config struct{ OCIv1 struct{ Config struct{ User string } } }
+	var config struct {
+		OCIv1 struct{ Config struct{ User string } }
+	}
 	require.NoError(t, json.Unmarshal([]byte(buildah("inspect", made)), &config))
 	assert.Equal(t, "65532:65532", config.OCIv1.Config.User)
 	l, err := net.Listen("tcp", "127.0.0.1:0")
