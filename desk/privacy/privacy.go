@@ -29,10 +29,10 @@ func (d *Desk) At(s *access.Seat) *Desk { return &Desk{s, d.machine} }
 
 // Kept is all that the house keeps of people, in numbers.
 type Kept struct {
-	People, Away   int // accounts; those that may no longer sign in
-	SecondSteps    int // of them with a second step
-	Passkeys       int
-	Provider       string // whose accounts people sign in with; "" for nobody's
+	People, Away int // accounts; those that may no longer sign in
+	SecondSteps  int // of them with a second step
+	Passkeys     int
+	Provider     string // whose accounts people sign in with; "" for nobody's
 	store.Census
 	BinDays        int
 	Unused         []rules.Section // that throw away what nothing uses
