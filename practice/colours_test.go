@@ -17,7 +17,9 @@ func TestStylesHaveTheColoursThatAreMeasured(t *testing.T) {
 	t.Parallel()
 	hex := func(c color.RGBA) string { return fmt.Sprintf("#%02x%02x%02x", c.R, c.G, c.B) }
 	short := strings.NewReplacer("#fff;", "#ffffff;")
-	for name, css := range map[string]string{"content": string(content), "frame": string(frame)} {
+	bands, top, found := strings.Cut(string(content), "header.topped {")
+	assert.True(t, found)
+	for name, css := range map[string]string{"bands": bands, "top": top} {
 		css = short.Replace(css)
 		for _, s := range []contrast.Shade{{}, {Light: true}} {
 			assert.Contains(t, css, "color: "+hex(s.Text())+";", name)
