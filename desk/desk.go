@@ -110,6 +110,8 @@ type Options struct {
 	Sealer access.Keys
 	// Provider finds a provider of accounts that people sign in with; nil where there are none.
 	Provider provider.Open
+	// Waits is how long it is waited before a task of a job that failed is tried again; see [jobs.Usual].
+	Waits []time.Duration
 	// Machine tells of what the program runs on; nil where nobody does.
 	Machine running.Machine
 	// Data is the folder of the house's own data, which no destination may touch.
@@ -131,9 +133,9 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	d.People = people.New(d.Seat, o.Demo, o.Sealer)
 	d.Passkeys = passkeys.New(d.Seat, d.People)
 	d.Provider = provider.New(d.Seat, o.Provider, o.Sealer)
-	d.Jobs = jobs.New(d.Seat)
+	d.Jobs = jobs.New(d.Seat, o.Waits)
 	d.Derive = derive.New(d.Seat, o.Decoding, o.Reader)
-	d.Cuts = cuts.New(d.Seat, d.Derive, o.Encoded)
+	d.Cuts = cuts.New(d.Seat, d.Jobs, d.Derive, o.Encoded)
 	d.Pictures = pictures.New(d.Seat, d.Derive)
 	d.Intake = intake.New(d.Seat, d.Jobs, d.Derive, d.Pictures, o.Card)
 	d.Bench = bench.New(d.Seat, d.Jobs, d.Derive, d.Cuts, d.Pictures)
@@ -160,7 +162,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	d.TakeAlong = takealong.New(d.Seat, d.Pages, d.Snapshot, d.Publish)
 	d.Mirror = mirror.New(d.Seat, d.Banners)
 	d.Destinations = destinations.New(d.Seat, destinations.Rooms{Jobs: d.Jobs, Mirror: d.Mirror, Visitor: o.Visitor, Open: o.Places, Sealer: o.Sealer, Data: o.Data})
-	d.Running = running.New(d.Seat, running.Rooms{Derive: d.Derive, Destinations: d.Destinations, Machine: o.Machine})
+	d.Running = running.New(d.Seat, running.Rooms{Derive: d.Derive, Destinations: d.Destinations, Jobs: d.Jobs, Machine: o.Machine})
 	d.Privacy = privacy.New(d.Seat, o.Machine)
 	return d, nil
 }

@@ -413,6 +413,8 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 			return d.Pictures.SetWords(picture, pictures.Newest, pictures.Words{Alt: "A boat"})
 		}},
 		"Pictures.CheckWords":  {work, func(d *desk.Desk) error { _, err := d.Pictures.CheckWords(picture, pictures.Words{}); return err }},
+		"Jobs.Resume":          {keep, func(d *desk.Desk) error { return d.Jobs.Resume() }},
+		"Jobs.All":             {keep, func(d *desk.Desk) error { _, err := d.Jobs.All(); return err }},
 		"Privacy.Kept":         {keep, func(d *desk.Desk) error { _, err := d.Privacy.Kept(ctx, 14); return err }},
 		"Privacy.About":        {keep, func(d *desk.Desk) error { _, err := d.Privacy.About("Pell"); return err }},
 		"Retention.Tidy":       {keep, func(d *desk.Desk) error { _, err := d.Retention.Tidy(); return err }},
@@ -510,7 +512,7 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 
 // notUseCases are methods that do nothing to the house's things, or check a
 // right of their own kind.
-var notUseCases = []string{"Pages.Sides", "Pictures.Warm", "Jobs.End", "Pictures.Propose", "Pictures.TooSmallFor", "People.DemoSignIn", "People.SignOutEverywhere", "People.FirstCode", "People.Ended", "Derive.DecodingNow", "Derive.CanRead", "Mirror.UseSite", "Destinations.Run", "Running.Note", "Lighter.Run", "Provider.Offered", "Provider.Begin", "People.Begin", "People.Continues", "People.SignedOut", "People.SecondStep", "Provider.Finish"}
+var notUseCases = []string{"Pages.Sides", "Lists.Layout", "Pictures.Warm", "Jobs.End", "Pictures.Propose", "Pictures.TooSmallFor", "People.DemoSignIn", "People.SignOutEverywhere", "People.FirstCode", "People.Ended", "Derive.DecodingNow", "Derive.CanRead", "Mirror.UseSite", "Destinations.Run", "Running.Note", "Lighter.Run", "Provider.Offered", "Provider.Begin", "People.Begin", "People.Continues", "People.SignedOut", "People.SecondStep", "Provider.Finish"}
 
 // The whole matrix: every use case as everybody, refused or not exactly as the
 // roles say.
@@ -598,7 +600,7 @@ func acts() map[string]bool {
 var askedBefore = []string{
 	"Cuts.Beside", "Cuts.CutKey", "Cuts.CutsOf", "Cuts.CutsForAll", "Cuts.CutsOfStill", "Cuts.LighterReady", "Cuts.CutsUnder", "Cuts.Figures", "Cuts.FiguresFor", "Cuts.ForgetCuts",
 	"Derive.Animation", "Derive.Boxed", "Derive.BoxedFile", "Derive.BoxedWhole", "Derive.Decode", "Derive.Decoded", "Derive.ForgetDecoded", "Derive.KeepDecoded", "Derive.Limits", "Derive.LinesOf", "Derive.LookOf", "Derive.MakePreview", "Derive.Open", "Derive.Source", "Derive.SourceFor", "Derive.StandsIn", "Derive.Still", "Derive.Stills", "Derive.UnlessGone", "Derive.WithLook", "Derive.WorkingCopy",
-	"Jobs.Start",
+	"Jobs.Start", "Cuts.Later",
 	"Lists.Elsewhere", "Lists.Gone", "Lists.KnownBy", "Lists.Moved", "Lists.Regrouped", "Lists.Stale", "Lists.Uncovered", "Lists.View", "Lists.Went",
 	"Measure.ForgetMeasured",
 	"Mirror.Walk",

@@ -27,6 +27,7 @@ type Records interface {
 	RulerRecords
 	AttachmentRecords
 	DestinationRecords
+	JobRecords
 	TrailRecords
 	ErasingRecords
 	SessionRecords
@@ -410,6 +411,21 @@ type DestinationRecords interface {
 	SaveSent(files []SentFile) error
 	// DropSent forgets files that were sent to a destination.
 	DropSent(destination uint, paths []string) error
+}
+
+// JobRecords keeps work that goes on beside the screens.
+type JobRecords interface {
+	// AddJob keeps a job that begins.
+	AddJob(j *Job) error
+	// SaveJob keeps how far a job has come: what of it is done and failed, whether it has ended and was
+	// stopped. All else of it stays as it was.
+	SaveJob(j Job) error
+	// OpenJobs returns those that have not ended, the oldest first.
+	OpenJobs() ([]Job, error)
+	// Jobs returns the newest, the last one first.
+	Jobs(most int) ([]Job, error)
+	// DropJobsEndedBefore forgets those that ended before a moment.
+	DropJobsEndedBefore(at time.Time) error
 }
 
 // RulerRecords keep screenshots and what was measured on them.

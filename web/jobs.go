@@ -18,5 +18,9 @@ func (s *server) stopJob(w http.ResponseWriter, r *http.Request) {
 		s.fail(w, r, err)
 		return
 	}
+	if r.FormValue("back") != "" { // from the list of all of them
+		s.goOn(w, r, "/running")
+		return
+	}
 	s.job(w, r)
 }

@@ -20,6 +20,7 @@ import (
 	"mivlet/core/rules"
 	"mivlet/demo"
 	"mivlet/desk"
+	"mivlet/desk/jobs"
 	"mivlet/desk/publish"
 	asked "mivlet/edge/previewer"
 	"mivlet/edge/tesseract"
@@ -186,7 +187,7 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	}
 	on := machine{o.data, time.Now(), &o.backing}
 	d, err := desk.New(&kept.Store, desk.Options{SiteURL: siteURL, Demo: withDemo, Card: card, Reader: tesseract.Reader{}, Visitor: visitor.New(),
-		Previewer: asked.New(previewerURL), Decoding: decodingShare(memory), Places: places, Provider: openProvider, Sealer: o.sealer(), Data: o.data, Machine: on})
+		Previewer: asked.New(previewerURL), Decoding: decodingShare(memory), Places: places, Provider: openProvider, Sealer: o.sealer(), Data: o.data, Machine: on, Waits: jobs.Usual})
 	if err != nil {
 		return err
 	}
@@ -242,6 +243,9 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	fmt.Fprintf(out, "Mivlet         %s\nPractice site  %s\nPreviewer      %s\nKept in        %s\n", reached, siteURL, previewerURL, keptIn)
 	if needs, err := d.People.NeedsKeeper(); err == nil && needs {
 		fmt.Fprintf(out, "First keeper   %s/first?code=%s\n", reached, d.People.FirstCode())
+	}
+	if err := d.Jobs.Resume(); err != nil {
+		return err
 	}
 	fmt.Fprintln(out, "Ctrl-C ends it.")
 	beside, stop := context.WithCancel(ctx)

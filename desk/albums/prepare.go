@@ -1,12 +1,10 @@
 package albums
 
 import (
-	"slices"
-
 	"mivlet/core/page"
 	"mivlet/core/rules"
 	"mivlet/desk/access"
-	"mivlet/desk/derive"
+	"mivlet/desk/cuts"
 	"mivlet/desk/jobs"
 	"mivlet/desk/snapshot"
 	"mivlet/store"
@@ -20,15 +18,16 @@ func (d *Desk) Prepare(id uint) (*jobs.Job, error) {
 	if err != nil {
 		return nil, err
 	}
-	later := d.At(d.Beside())
-	var tasks []jobs.Task
+	var tasks []jobs.Of[cuts.ToCut]
 	for _, picture := range a.Doc.Pictures() {
-		tasks = append(tasks, jobs.Task{Steps: 1, Do: func() error { return later.cut(picture, slots) }})
+		of := cuts.CutOf(picture, slots...)
+		of.Still = true
+		tasks = append(tasks, jobs.Of[cuts.ToCut]{Steps: 1, Of: of})
 	}
 	if len(tasks) == 0 {
 		return nil, access.Refuse(access.Bad, "The album is empty.", "Add pictures first.")
 	}
-	return d.jobs.Start("Cutting “"+a.Doc.Title+"”", tasks), nil
+	return d.cuts.Later("Cutting “"+a.Doc.Title+"”", tasks)
 }
 
 // toPrepare reads an album, and the slots that its pictures are needed for.
@@ -63,22 +62,6 @@ func (d *Desk) toPrepare(id uint) (store.Album, []rules.Slot, error) {
 		}
 		return nil
 	})
-}
-
-// cut makes the cuts of one picture.
-func (d *Desk) cut(picture uint, slots []rules.Slot) error {
-	p, err := d.Store.Picture(picture)
-	if err != nil {
-		return access.NotFound(err, "A picture of the album")
-	}
-	all := slices.Clone(slots)
-	for _, slot := range slots { // what moves can be held still
-		if derive.Moves(p, slot) {
-			all = append(all, slot.Still())
-		}
-	}
-	_, err = d.cuts.CutsForAll(d.Rules(), p, all)
-	return err
 }
 
 // own is an album that whoever is at the desk may work on.

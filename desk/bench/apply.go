@@ -8,6 +8,7 @@ import (
 	"mivlet/core/fit"
 	"mivlet/core/recipe"
 	"mivlet/desk/access"
+	"mivlet/desk/cuts"
 	"mivlet/desk/derive"
 	"mivlet/desk/jobs"
 	"mivlet/desk/pictures"
@@ -179,8 +180,7 @@ func (d *Desk) CutBatch() (*jobs.Job, error) {
 	if err != nil {
 		return nil, err
 	}
-	later := d.beside()
-	var tasks []jobs.Task
+	var tasks []jobs.Of[cuts.ToCut]
 	for _, p := range batch {
 		for _, id := range append([]string{p.Work.Slot}, p.Work.Also...) {
 			slot, ok := d.Rules().Slot(id)
@@ -194,11 +194,11 @@ func (d *Desk) CutBatch() (*jobs.Job, error) {
 			if len(made) > 0 {
 				continue
 			}
-			tasks = append(tasks, jobs.Task{Steps: 1, Do: func() error { _, err := later.cuts.CutsOf(p, slot); return err }})
+			tasks = append(tasks, jobs.Of[cuts.ToCut]{Steps: 1, Of: cuts.CutOf(p.ID, slot)})
 		}
 	}
 	if len(tasks) == 0 {
 		return nil, access.Refuse(access.Bad, "All files of this batch are ready.", "They are made again when a frame or a slot changes.")
 	}
-	return d.jobs.Start("Cuts of the batch", tasks), nil
+	return d.cuts.Later("Cuts of the batch", tasks)
 }

@@ -7,11 +7,13 @@ import (
 	"mivlet/core/raster"
 	"mivlet/desk/access"
 	"mivlet/desk/derive"
+	"mivlet/desk/jobs"
 )
 
 // Desk is where cuts are made.
 type Desk struct {
 	*access.Seat
+	jobs   *jobs.Desk
 	derive *derive.Desk
 	*shared
 }
@@ -25,17 +27,20 @@ type Memo interface {
 
 // shared is what the desks of all people share.
 type shared struct {
+	later   jobs.Starter[ToCut]
 	quality *access.Recent[int] // JPEG quality last found, by hash of the original
 	plain   plainCut            // the pixels of the cut that was compared last
 	memo    Memo                // nil where nothing is remembered
 }
 
 // New returns the desk of a seat.
-func New(s *access.Seat, derive *derive.Desk, memo Memo) *Desk {
-	return &Desk{s, derive, &shared{quality: access.NewRecent[int](4096), memo: memo}}
+func New(s *access.Seat, j *jobs.Desk, derive *derive.Desk, memo Memo) *Desk {
+	d := &Desk{s, j, derive, &shared{quality: access.NewRecent[int](4096), memo: memo}}
+	d.later = jobs.Kind(j, "cuts", func(s *access.Seat, of ToCut) error { return d.At(s).cut(of) })
+	return d
 }
 
 // At returns the same desk for another seat.
 func (d *Desk) At(s *access.Seat) *Desk {
-	return &Desk{s, d.derive.At(s), d.shared}
+	return &Desk{s, d.jobs.At(s), d.derive.At(s), d.shared}
 }

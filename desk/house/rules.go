@@ -284,7 +284,7 @@ func (d *Desk) ApplyRules(why string) (*jobs.Job, error) {
 	if err := d.applyRules(draft.Rules, why); err != nil {
 		return nil, err
 	}
-	return d.remake(touched), nil
+	return d.remake(touched)
 }
 
 // ConfirmRules keeps the rules that hold as a version once more: somebody has looked at them and
@@ -341,18 +341,14 @@ func (d *Desk) regroup() error {
 }
 
 // remake makes the cuts anew that a change of the rules touched.
-func (d *Desk) remake(touched []Touch) *jobs.Job {
-	later := d.beside()
-	var tasks []jobs.Task
+func (d *Desk) remake(touched []Touch) (*jobs.Job, error) {
+	var tasks []jobs.Of[cuts.ToCut]
 	for _, t := range touched {
 		for _, r := range t.remake {
-			tasks = append(tasks, jobs.Task{Steps: len(cuts.PlanOf(r.picture, r.slot)), Do: func() error {
-				_, err := later.cuts.CutsOf(r.picture, r.slot)
-				return err
-			}})
+			tasks = append(tasks, jobs.Of[cuts.ToCut]{Steps: len(cuts.PlanOf(r.picture, r.slot)), Of: cuts.CutOf(r.picture.ID, r.slot)})
 		}
 	}
-	return d.jobs.Start("Making cuts anew", tasks)
+	return d.cuts.Later("Making cuts anew", tasks)
 }
 
 // RulesVersions returns all versions of the rules, newest first.

@@ -3,6 +3,8 @@
 package jobs
 
 import (
+	"time"
+
 	"mivlet/desk/access"
 )
 
@@ -14,12 +16,17 @@ type Desk struct {
 
 // shared is what the desks of all people share.
 type shared struct {
-	jobs jobs
+	jobs  jobs
+	kinds map[string]worker
+	waits []time.Duration // before a task that failed is tried again
 }
 
-// New returns the desk of a seat.
-func New(s *access.Seat) *Desk {
-	return &Desk{s, &shared{}}
+// Usual is how long it is waited before a task that failed is tried again.
+var Usual = []time.Duration{time.Second, 5 * time.Second, 25 * time.Second}
+
+// New returns the desk of a seat. waits is how long it waits before a task that failed is tried again.
+func New(s *access.Seat, waits []time.Duration) *Desk {
+	return &Desk{s, &shared{kinds: map[string]worker{}, waits: waits}}
 }
 
 // At returns the same desk for another seat.

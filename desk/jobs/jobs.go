@@ -1,10 +1,12 @@
 package jobs
 
 import (
+	"errors"
 	"fmt"
 	"log/slog"
 	"slices"
 	"sync"
+	"time"
 
 	"mivlet/desk/access"
 )
@@ -20,9 +22,12 @@ type Job struct {
 	mu      sync.Mutex
 	done    int
 	failed  []string
-	stopped bool
+	stopped bool          // somebody stopped it, or the house closes
+	left    bool          // the house closes: one that is kept goes on when it opens again
 	halted  chan struct{} // closed when it is stopped
 	ended   chan struct{}
+
+	keep func(over int, ended bool) // keeps how many of its tasks are over; nil where nobody does
 }
 
 // Task is one piece of a job, worth some steps.
@@ -51,7 +56,19 @@ func (js *jobs) start(title string, by access.Person, tasks []Task) *Job {
 	}
 	js.mu.Lock()
 	js.last++
-	j.ID = js.last
+	j.ID = firstOwn + js.last
+	js.mu.Unlock()
+	js.begin(j, tasks)
+	return j
+}
+
+// firstOwn is where the numbers begin of jobs that nobody keeps: those that are kept have the number that
+// they are kept under.
+const firstOwn = 1 << 40
+
+// begin runs the tasks of a job.
+func (js *jobs) begin(j *Job, tasks []Task) {
+	js.mu.Lock()
 	js.all = append(js.all, j)
 	surplus := len(js.all) - jobsKept
 	js.all = slices.DeleteFunc(js.all, func(old *Job) bool { // what still runs is kept
@@ -63,17 +80,18 @@ func (js *jobs) start(title string, by access.Person, tasks []Task) *Job {
 	})
 	js.mu.Unlock()
 	go j.run(tasks)
-	return j
 }
 
 func (j *Job) run(tasks []Task) {
 	defer close(j.ended)
-	for _, t := range tasks {
+	n := 0
+	for ; n < len(tasks); n++ {
+		t := tasks[n]
 		j.mu.Lock()
 		stopped := j.stopped
 		j.mu.Unlock()
 		if stopped {
-			return
+			break
 		}
 		err := t.Do()
 		j.mu.Lock()
@@ -83,7 +101,34 @@ func (j *Job) run(tasks []Task) {
 			slog.Error("a task failed", "job", j.Title, "error", err)
 		}
 		j.mu.Unlock()
+		if j.keep != nil {
+			j.keep(n+1, n+1 == len(tasks))
+		}
 	}
+	j.mu.Lock()
+	left := j.left
+	j.mu.Unlock()
+	if n < len(tasks) && j.keep != nil && !left {
+		j.keep(n, true)
+	}
+}
+
+// patiently does a task, and again after a while where it failed for no reason of the house's own: a disk
+// was full for a moment, or a server slow.
+func (j *Job) patiently(waits []time.Duration, do func() error) error {
+	for _, wait := range waits {
+		err := do()
+		var refused *access.Refusal
+		if err == nil || errors.As(err, &refused) {
+			return err
+		}
+		select {
+		case <-j.halted:
+			return err
+		case <-time.After(wait):
+		}
+	}
+	return do()
 }
 
 func (j *Job) stop() {
@@ -183,12 +228,16 @@ func (d *Desk) Stop(id uint) error {
 	return nil
 }
 
-// End stops every job after the task it is at, and returns when none runs.
+// End stops every job after the task it is at, and returns when none runs. Those that are kept go on when
+// the house opens again.
 func (d *Desk) End() {
 	d.jobs.mu.Lock()
 	all := slices.Clone(d.jobs.all)
 	d.jobs.mu.Unlock()
 	for _, j := range all {
+		j.mu.Lock()
+		j.left = true
+		j.mu.Unlock()
 		j.stop()
 	}
 	for _, j := range all {

@@ -13,7 +13,7 @@ import (
 
 // Whoever closes the store must be able to rely on nobody writing into it.
 func TestEndingTheJobsWaitsForTheTaskThatRuns(t *testing.T) {
-	d := New(new(access.House).Own())
+	d := New(new(access.House).Own(), nil)
 	begun, release := make(chan struct{}), make(chan struct{})
 	second, finished := false, false
 	j := d.Start("A long one", []Task{
@@ -50,7 +50,7 @@ func TestAJobThatRunsIsNotForgotten(t *testing.T) {
 
 // A job is theirs who began it.
 func TestAJobIsStoppedByWhoBeganItOrAKeeper(t *testing.T) {
-	all := New(new(access.House).Own())
+	all := New(new(access.House).Own(), nil)
 	as := func(p store.Person) *Desk { return all.At(all.As(access.PersonOf(p))) }
 	odo, pell, ines := as(store.Person{ID: 2, Name: "Odo"}), as(store.Person{ID: 4, Name: "Pell"}), as(store.Person{ID: 1, Name: "Ines", Keeper: true})
 	release := make(chan struct{})

@@ -100,6 +100,14 @@ func (d *Desk) noteStale(files []store.Published) {
 	d.stale = slices.Clone(d.stale[max(0, len(d.stale)-mostStale):])
 }
 
+// Layout is what the site looks like around the pages that list all of something.
+func (d *Desk) Layout() Layout {
+	if l := d.layout.Load(); l != nil {
+		return *l
+	}
+	return nil
+}
+
 // UseLayout tells what the site looks like around the pages that list all of something.
 // Until then they are plain documents.
 func (d *Desk) UseLayout(l Layout) error {

@@ -3,6 +3,8 @@
 package publish
 
 import (
+	"sync/atomic"
+
 	"mivlet/desk/access"
 	"mivlet/desk/jobs"
 	"mivlet/desk/lists"
@@ -28,7 +30,9 @@ type Desk struct {
 
 // shared is what the desks of all people share.
 type shared struct {
-	releases keyed // one at a time publishes a page
+	again    jobs.Starter[toPublish]
+	layout   atomic.Pointer[Layout] // that the site was published with last
+	releases keyed                  // one at a time publishes a page
 	ahead    ahead
 }
 
@@ -45,7 +49,9 @@ type Rooms struct {
 
 // New returns the desk of a seat.
 func New(s *access.Seat, r Rooms) *Desk {
-	return &Desk{s, r.Jobs, r.Pictures, r.Shelves, r.Snapshot, r.Pages, r.Lists, r.Visit, &shared{}}
+	d := &Desk{s, r.Jobs, r.Pictures, r.Shelves, r.Snapshot, r.Pages, r.Lists, r.Visit, &shared{}}
+	d.again = jobs.Kind(r.Jobs, "publish-again", func(s *access.Seat, of toPublish) error { return d.At(s).publishAgain(of) })
+	return d
 }
 
 // At returns the same desk for another seat.

@@ -181,8 +181,8 @@ func (d *Desk) PublishChanged(showing uint, layout Layout) (*jobs.Job, error) {
 	if err := d.snapshot.Settle(false); err != nil {
 		return nil, err
 	}
-	later := d.beside()
-	var tasks []jobs.Task
+	d.layout.Store(&layout)
+	var tasks []jobs.Of[toPublish]
 	err := d.Store.View(func(s store.Records) error {
 		due, err := s.ChangedPages()
 		if err != nil {
@@ -191,11 +191,7 @@ func (d *Desk) PublishChanged(showing uint, layout Layout) (*jobs.Job, error) {
 		due = slices.DeleteFunc(due, func(p store.Page) bool { return !d.Person.CanPublish(p.Section) || showing != 0 && !p.Shows(showing) })
 		all, err := d.snapshot.Snapshots(s, due)
 		for _, n := range all {
-			seen := n.Seen()
-			tasks = append(tasks, jobs.Task{Steps: 1, Do: func() error {
-				_, err := later.Publish(context.Background(), n.ID, seen, "", layout)
-				return err
-			}})
+			tasks = append(tasks, jobs.Of[toPublish]{Steps: 1, Of: toPublish{n.ID, n.Seen()}})
 		}
 		return err
 	})
@@ -205,5 +201,21 @@ func (d *Desk) PublishChanged(showing uint, layout Layout) (*jobs.Job, error) {
 	if len(tasks) == 0 {
 		return nil, access.Refuse(access.Bad, "No page needs publishing.", "Visitors already see every page as it is.")
 	}
-	return d.jobs.Start("Publishing again", tasks), nil
+	return d.again(d.jobs, "Publishing again", tasks)
+}
+
+// toPublish is a page that is published again, as whoever wanted that saw it.
+type toPublish struct {
+	Page uint          `json:"page"`
+	Seen snapshot.Seen `json:"seen"`
+}
+
+// publishAgain publishes a page beside the screens.
+func (d *Desk) publishAgain(of toPublish) error {
+	layout := d.lists.Layout()
+	if given := d.layout.Load(); given != nil {
+		layout = *given
+	}
+	_, err := d.Publish(d.Context, of.Page, of.Seen, "", layout)
+	return err
 }

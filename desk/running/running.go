@@ -13,6 +13,7 @@ import (
 	"mivlet/desk/access"
 	"mivlet/desk/derive"
 	"mivlet/desk/destinations"
+	"mivlet/desk/jobs"
 )
 
 // Machine tells of what the program runs on.
@@ -55,6 +56,7 @@ type Act struct {
 type Rooms struct {
 	Derive       *derive.Desk
 	Destinations *destinations.Desk
+	Jobs         *jobs.Desk
 	Machine      Machine // nil where nobody tells
 }
 
@@ -64,6 +66,7 @@ type Desk struct {
 	*slow
 	derive       *derive.Desk
 	destinations *destinations.Desk
+	jobs         *jobs.Desk
 	machine      Machine
 }
 
@@ -75,12 +78,12 @@ type slow struct {
 
 // New returns the desk of the house itself.
 func New(s *access.Seat, r Rooms) *Desk {
-	return &Desk{s, &slow{}, r.Derive, r.Destinations, r.Machine}
+	return &Desk{s, &slow{}, r.Derive, r.Destinations, r.Jobs, r.Machine}
 }
 
 // At returns the same desk for another seat.
 func (d *Desk) At(s *access.Seat) *Desk {
-	return &Desk{s, d.slow, d.derive.At(s), d.destinations.At(s), d.machine}
+	return &Desk{s, d.slow, d.derive.At(s), d.destinations.At(s), d.jobs.At(s), d.machine}
 }
 
 // mostActs is how many acts are remembered.
@@ -110,7 +113,8 @@ type Report struct {
 	Decoding     int64 // bytes that pictures take which are being decoded
 	Backups      *Backups
 	Destinations []destinations.View
-	Slow         []Act // the slowest first
+	Jobs         []jobs.Listed // the last one first
+	Slow         []Act         // the slowest first
 	Advice       []Advice
 }
 
@@ -125,6 +129,9 @@ func (d *Desk) Report(ctx context.Context) (Report, error) {
 	d.mu.Unlock()
 	var err error
 	if r.Destinations, err = d.destinations.All(); err != nil {
+		return r, err
+	}
+	if r.Jobs, err = d.jobs.All(); err != nil {
 		return r, err
 	}
 	if d.machine != nil {

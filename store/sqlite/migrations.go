@@ -279,6 +279,10 @@ var migrations = []*gormigrate.Migration{
 	{ID: "0025-unused-pictures", Migrate: statements(
 		`CREATE TABLE unused (picture_id INTEGER PRIMARY KEY REFERENCES pictures(id) ON DELETE CASCADE, since DATETIME NOT NULL, told_at DATETIME)`,
 	)},
+	{ID: "0026-jobs", Migrate: statements(
+		`CREATE TABLE jobs (id INTEGER PRIMARY KEY AUTOINCREMENT, kind TEXT NOT NULL, title TEXT NOT NULL, person_id INTEGER NOT NULL, tasks TEXT NOT NULL, done INTEGER NOT NULL DEFAULT 0, failed TEXT NOT NULL DEFAULT '[]', begun_at DATETIME NOT NULL, ended_at DATETIME, stopped INTEGER NOT NULL DEFAULT 0)`,
+		`CREATE INDEX jobs_open ON jobs(id) WHERE ended_at IS NULL`,
+	)},
 }
 
 func statements(all ...string) gormigrate.MigrateFunc {

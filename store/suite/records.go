@@ -49,6 +49,7 @@ func Records(t *testing.T, open func(t *testing.T) store.Records) {
 		"people":                                    people,
 		"whose accounts people sign in with":        providers,
 		"where people are signed in":                signedIn,
+		"jobs":                                      keptJobs,
 		"unused pictures":                           unused,
 		"passkeys":                                  passkeys,
 		"house rules":                               houseRules,

@@ -1,0 +1,183 @@
+package jobs
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"log/slog"
+	"slices"
+	"time"
+
+	"mivlet/desk/access"
+	"mivlet/store"
+)
+
+// Jobs of a kind are kept: when the program ends, they go on from the task that was not over, as soon as it
+// runs again. So a task may be done twice, and must not mind.
+
+// keptFor is how long a job is remembered that has ended.
+const keptFor = 30 * 24 * time.Hour
+
+// worker does one task of a kind, at the seat of whoever began the job.
+type worker func(s *access.Seat, of json.RawMessage) error
+
+// Of is a task of a kind.
+type Of[T any] struct {
+	Steps int // what it is worth
+	Of    T
+}
+
+// Starter begins a job of a kind, at the desk of whoever wants it.
+type Starter[T any] func(d *Desk, title string, tasks []Of[T]) (*Job, error)
+
+// Kind says how the tasks of a kind of jobs are done. T is kept as JSON.
+func Kind[T any](d *Desk, kind string, do func(s *access.Seat, of T) error) Starter[T] {
+	d.kinds[kind] = func(s *access.Seat, text json.RawMessage) error {
+		var of T
+		if err := json.Unmarshal(text, &of); err != nil {
+			return fmt.Errorf("a task of %s: %w", kind, err)
+		}
+		return do(s, of)
+	}
+	return func(d *Desk, title string, tasks []Of[T]) (*Job, error) {
+		kept := store.Job{Kind: kind, Title: title, PersonID: d.Person.ID, BegunAt: d.Now()}
+		for _, t := range tasks {
+			text, err := json.Marshal(t.Of)
+			if err != nil {
+				return nil, err
+			}
+			kept.Tasks = append(kept.Tasks, store.JobTask{Steps: t.Steps, Of: text})
+		}
+		if err := d.Store.Tx(func(s store.Records) error { return s.AddJob(&kept) }); err != nil {
+			return nil, err
+		}
+		return d.goOn(kept, d.Seat), nil
+	}
+}
+
+// Resume goes on with the jobs that had not ended when the program did, as those who began them.
+func (d *Desk) Resume() error {
+	if err := d.MayKeep(); err != nil {
+		return err
+	}
+	if err := d.Store.Tx(func(s store.Records) error { return s.DropJobsEndedBefore(d.Now().Add(-keptFor)) }); err != nil {
+		return err
+	}
+	open, err := d.Store.OpenJobs()
+	if err != nil {
+		return err
+	}
+	for _, kept := range open {
+		seat, err := d.seatOf(kept.PersonID)
+		if err != nil {
+			return err
+		}
+		switch {
+		case d.kinds[kept.Kind] == nil:
+			err = d.endWith(kept, "This Mivlet does not know how it is done.")
+		case seat == nil:
+			err = d.endWith(kept, "Whoever began it may no longer sign in.")
+		default:
+			d.goOn(kept, seat)
+		}
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// seatOf is the seat of whoever began a job; nil where they may no longer sign in.
+func (d *Desk) seatOf(person uint) (*access.Seat, error) {
+	if person == 0 {
+		return d.Own(), nil
+	}
+	p, err := d.Store.Person(person)
+	if errors.Is(err, store.ErrNotFound) || err == nil && p.Away {
+		return nil, nil
+	}
+	return d.As(access.PersonOf(p)), err
+}
+
+// endWith ends a job that cannot go on.
+func (d *Desk) endWith(kept store.Job, why string) error {
+	now := d.Now()
+	kept.EndedAt, kept.Failed = &now, append(kept.Failed, why)
+	return d.Store.Tx(func(s store.Records) error { return s.SaveJob(kept) })
+}
+
+// goOn runs what is left of a job.
+func (d *Desk) goOn(kept store.Job, seat *access.Seat) *Job {
+	j := &Job{ID: kept.ID, Title: kept.Title, by: seat.Person, failed: kept.Failed, halted: make(chan struct{}), ended: make(chan struct{})}
+	do, later := d.kinds[kept.Kind], seat.Beside()
+	var left []Task
+	for i, t := range kept.Tasks {
+		j.All += t.Steps
+		if i < kept.Done {
+			j.done += t.Steps
+			continue
+		}
+		left = append(left, Task{Steps: t.Steps, Do: func() error { return j.patiently(d.waits, func() error { return do(later, t.Of) }) }})
+	}
+	before := kept.Done
+	j.keep = func(over int, ended bool) {
+		kept.Done = before + over
+		j.mu.Lock()
+		kept.Failed, kept.Stopped = slices.Clone(j.failed), ended && j.stopped && over < len(left)
+		j.mu.Unlock()
+		if ended {
+			now := d.Now()
+			kept.EndedAt = &now
+		}
+		if err := d.Store.Tx(func(s store.Records) error { return s.SaveJob(kept) }); err != nil {
+			slog.Error("it was not kept how far a job has come", "job", kept.Title, "error", err)
+		}
+	}
+	d.jobs.begin(j, left)
+	return j
+}
+
+// listed is how many jobs are listed.
+const listed = 20
+
+// Listed is a job in the list of those that are kept.
+type Listed struct {
+	Progress
+	By    string // who began it
+	Begun time.Time
+	Over  time.Time // zero while it goes on
+}
+
+// All returns the newest jobs of the house, the last one first, for those who keep it.
+func (d *Desk) All() ([]Listed, error) {
+	if err := d.MayKeep(); err != nil {
+		return nil, err
+	}
+	kept, err := d.Store.Jobs(listed)
+	if err != nil {
+		return nil, err
+	}
+	people, err := d.Store.People()
+	if err != nil {
+		return nil, err
+	}
+	names := map[uint]string{0: "Mivlet"}
+	for _, p := range people {
+		names[p.ID] = p.Name
+	}
+	var all []Listed
+	for _, k := range kept {
+		l := Listed{Progress: Progress{ID: k.ID, Title: k.Title, Failed: k.Failed, Ended: k.EndedAt != nil, Stopped: k.Stopped, Theirs: true}, By: names[k.PersonID], Begun: k.BegunAt}
+		for i, t := range k.Tasks {
+			l.All += t.Steps
+			if i < k.Done {
+				l.Done += t.Steps
+			}
+		}
+		if k.EndedAt != nil {
+			l.Over = *k.EndedAt
+		}
+		all = append(all, l)
+	}
+	return all, nil
+}

@@ -1,0 +1,41 @@
+package suite
+
+import (
+	"encoding/json"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+
+	"mivlet/store"
+)
+
+// keptJobs keeps work that goes on after a restart.
+func keptJobs(h *house) {
+	begin := func(title string) store.Job {
+		j := store.Job{Kind: "cuts", Title: title, PersonID: 3, BegunAt: noon, Tasks: []store.JobTask{{Steps: 2, Of: json.RawMessage(`{"picture":7}`)}, {Steps: 1, Of: json.RawMessage(`"x"`)}}}
+		h.ok(h.AddJob(&j))
+		return j
+	}
+	first, second := begin("first"), begin("second")
+	assert.Less(h, first.ID, second.ID)
+	first.Failed = []string{}
+	assert.Equal(h, first, of(h.OpenJobs())(h)[0], "with all that it was begun with")
+	first.Done, first.Failed, first.Title = 1, []string{"too large"}, "another title"
+	h.ok(h.SaveJob(first))
+	first.Title = "first"
+	assert.Equal(h, first, of(h.OpenJobs())(h)[0], "what it is stays as it was")
+	ended := noon.Add(time.Hour)
+	first.Done, first.EndedAt, first.Stopped = 2, &ended, true
+	h.ok(h.SaveJob(first))
+	open := of(h.OpenJobs())(h)
+	assert.Len(h, open, 1)
+	assert.Equal(h, "second", open[0].Title)
+	all := of(h.Jobs(9))(h)
+	assert.Equal(h, []string{"second", "first"}, []string{all[0].Title, all[1].Title})
+	assert.Equal(h, first, all[1])
+	assert.Len(h, of(h.Jobs(1))(h), 1)
+	h.ok(h.DropJobsEndedBefore(ended))
+	assert.Len(h, of(h.Jobs(9))(h), 2)
+	h.ok(h.DropJobsEndedBefore(ended.Add(time.Second)))
+	assert.Len(h, of(h.Jobs(9))(h), 1, "those that go on are not forgotten")
+}
