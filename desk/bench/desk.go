@@ -28,6 +28,3 @@ func New(s *access.Seat, jobs *jobs.Desk, derive *derive.Desk, cuts *cuts.Desk, 
 func (d *Desk) At(s *access.Seat) *Desk {
 	return &Desk{s, d.jobs.At(s), d.derive.At(s), d.cuts.At(s), d.pictures.At(s)}
 }
-
-// beside returns the same desk for work that goes on when its request has ended.
-func (d *Desk) beside() *Desk { return d.At(d.Seat.Beside()) }

@@ -48,6 +48,3 @@ func New(s *access.Seat, r Rooms) *Desk {
 func (d *Desk) At(s *access.Seat) *Desk {
 	return &Desk{s, d.jobs.At(s), d.cuts.At(s), d.pictures.At(s), d.snapshot.At(s), d.pages.At(s), d.publish.At(s), d.lists.At(s), d.visit.At(s)}
 }
-
-// beside returns the same desk for work that goes on when its request has ended.
-func (d *Desk) beside() *Desk { return d.At(d.Seat.Beside()) }
