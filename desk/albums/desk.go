@@ -7,7 +7,6 @@ import (
 	"mivlet/desk/access"
 	"mivlet/desk/bench"
 	"mivlet/desk/cuts"
-	"mivlet/desk/jobs"
 	"mivlet/desk/pages"
 	"mivlet/desk/pictures"
 	"mivlet/desk/snapshot"
@@ -16,7 +15,6 @@ import (
 // Desk is where albums are made.
 type Desk struct {
 	*access.Seat
-	jobs     *jobs.Desk
 	cuts     *cuts.Desk
 	pictures *pictures.Desk
 	bench    *bench.Desk
@@ -26,7 +24,6 @@ type Desk struct {
 
 // Rooms are those below that the desk works with.
 type Rooms struct {
-	Jobs     *jobs.Desk
 	Cuts     *cuts.Desk
 	Pictures *pictures.Desk
 	Bench    *bench.Desk
@@ -36,10 +33,10 @@ type Rooms struct {
 
 // New returns the desk of a seat.
 func New(s *access.Seat, r Rooms) *Desk {
-	return &Desk{s, r.Jobs, r.Cuts, r.Pictures, r.Bench, r.Snapshot, r.Pages}
+	return &Desk{s, r.Cuts, r.Pictures, r.Bench, r.Snapshot, r.Pages}
 }
 
 // At returns the same desk for another seat.
 func (d *Desk) At(s *access.Seat) *Desk {
-	return &Desk{s, d.jobs.At(s), d.cuts.At(s), d.pictures.At(s), d.bench.At(s), d.snapshot.At(s), d.pages.At(s)}
+	return &Desk{s, d.cuts.At(s), d.pictures.At(s), d.bench.At(s), d.snapshot.At(s), d.pages.At(s)}
 }

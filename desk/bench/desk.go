@@ -6,25 +6,23 @@ import (
 	"mivlet/desk/access"
 	"mivlet/desk/cuts"
 	"mivlet/desk/derive"
-	"mivlet/desk/jobs"
 	"mivlet/desk/pictures"
 )
 
 // Desk is where somebody works on a picture.
 type Desk struct {
 	*access.Seat
-	jobs     *jobs.Desk
 	derive   *derive.Desk
 	cuts     *cuts.Desk
 	pictures *pictures.Desk
 }
 
 // New returns the desk of a seat.
-func New(s *access.Seat, jobs *jobs.Desk, derive *derive.Desk, cuts *cuts.Desk, pictures *pictures.Desk) *Desk {
-	return &Desk{s, jobs, derive, cuts, pictures}
+func New(s *access.Seat, derive *derive.Desk, cuts *cuts.Desk, pictures *pictures.Desk) *Desk {
+	return &Desk{s, derive, cuts, pictures}
 }
 
 // At returns the same desk for another seat.
 func (d *Desk) At(s *access.Seat) *Desk {
-	return &Desk{s, d.jobs.At(s), d.derive.At(s), d.cuts.At(s), d.pictures.At(s)}
+	return &Desk{s, d.derive.At(s), d.cuts.At(s), d.pictures.At(s)}
 }

@@ -5,7 +5,6 @@ package house
 import (
 	"mivlet/desk/access"
 	"mivlet/desk/cuts"
-	"mivlet/desk/jobs"
 	"mivlet/desk/lists"
 	"mivlet/desk/pages"
 	"mivlet/desk/pictures"
@@ -17,7 +16,6 @@ import (
 // Desk is where the house rules are kept.
 type Desk struct {
 	*access.Seat
-	jobs     *jobs.Desk
 	cuts     *cuts.Desk
 	pictures *pictures.Desk
 	snapshot *snapshot.Desk
@@ -29,7 +27,6 @@ type Desk struct {
 
 // Rooms are those below that the desk works with.
 type Rooms struct {
-	Jobs     *jobs.Desk
 	Cuts     *cuts.Desk
 	Pictures *pictures.Desk
 	Snapshot *snapshot.Desk
@@ -41,10 +38,10 @@ type Rooms struct {
 
 // New returns the desk of a seat.
 func New(s *access.Seat, r Rooms) *Desk {
-	return &Desk{s, r.Jobs, r.Cuts, r.Pictures, r.Snapshot, r.Pages, r.Publish, r.Lists, r.Visit}
+	return &Desk{s, r.Cuts, r.Pictures, r.Snapshot, r.Pages, r.Publish, r.Lists, r.Visit}
 }
 
 // At returns the same desk for another seat.
 func (d *Desk) At(s *access.Seat) *Desk {
-	return &Desk{s, d.jobs.At(s), d.cuts.At(s), d.pictures.At(s), d.snapshot.At(s), d.pages.At(s), d.publish.At(s), d.lists.At(s), d.visit.At(s)}
+	return &Desk{s, d.cuts.At(s), d.pictures.At(s), d.snapshot.At(s), d.pages.At(s), d.publish.At(s), d.lists.At(s), d.visit.At(s)}
 }
