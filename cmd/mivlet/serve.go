@@ -220,6 +220,9 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 		numbers := both.add(counted.Handler())
 		go func() { ended <- numbers.Serve(watched) }()
 	}
+	if err := d.Jobs.Resume(); err != nil { // before anybody can begin another
+		return err
+	}
 	reached := "http://" + main.Addr().String()
 	if o.cert != "" || o.certified.on {
 		reached = "https://" + main.Addr().String()
@@ -243,9 +246,6 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	fmt.Fprintf(out, "Mivlet         %s\nPractice site  %s\nPreviewer      %s\nKept in        %s\n", reached, siteURL, previewerURL, keptIn)
 	if needs, err := d.People.NeedsKeeper(); err == nil && needs {
 		fmt.Fprintf(out, "First keeper   %s/first?code=%s\n", reached, d.People.FirstCode())
-	}
-	if err := d.Jobs.Resume(); err != nil {
-		return err
 	}
 	fmt.Fprintln(out, "Ctrl-C ends it.")
 	beside, stop := context.WithCancel(ctx)

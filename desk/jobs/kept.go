@@ -55,7 +55,8 @@ func Kind[T any](d *Desk, kind string, do func(s *access.Seat, of T) error) Star
 	}
 }
 
-// Resume goes on with the jobs that had not ended when the program did, as those who began them.
+// Resume goes on with the jobs that had not ended when the program did, as those who began them. It is
+// called once, before anybody can begin one.
 func (d *Desk) Resume() error {
 	if err := d.MayKeep(); err != nil {
 		return err
