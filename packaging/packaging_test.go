@@ -5,7 +5,6 @@ import (
 	"debug/elf"
 	"encoding/json"
 	"io"
-	"net"
 	"net/http"
 	"os"
 	"os/exec"
@@ -18,6 +17,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"mivlet/edge/placetest"
 )
 
 // released is what scripts/release makes for this machine, once.
@@ -136,10 +137,7 @@ func image(t *testing.T, dir string) {
 	}
 	require.NoError(t, json.Unmarshal([]byte(buildah("inspect", made)), &config))
 	assert.Equal(t, "65532:65532", config.OCIv1.Config.User)
-	l, err := net.Listen("tcp", "127.0.0.1:0")
-	require.NoError(t, err)
-	at := l.Addr().String()
-	require.NoError(t, l.Close())
+	at := placetest.FreeAddress(t)
 	cmd := exec.Command("/mivlet", "serve")
 	cmd.Dir = "/"
 	cmd.SysProcAttr = &syscall.SysProcAttr{Chroot: root, Credential: &syscall.Credential{Uid: 65532, Gid: 65532}}

@@ -37,7 +37,7 @@ func (c *certified) flags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&c.roots, "acme-roots", "", "file of certificates that whoever makes them is known by (default: those that the machine trusts)")
 }
 
-// check refuses what cannot be, before anything is started.
+// checkTLS refuses what cannot be, before anything is started.
 func (o *serving) checkTLS() error {
 	switch {
 	case (o.cert == "") != (o.key == ""):

@@ -24,6 +24,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"mivlet/edge/placetest"
 )
 
 // A small authority for tests, made by those who run a large one, and a server of names beside it (MPL-2.0).
@@ -32,19 +34,8 @@ const pebble = "github.com/letsencrypt/pebble/v2/cmd/"
 // authority makes certificates for whoever proves that a name leads to them at a port (RFC 8555, RFC 8737).
 func authority(t *testing.T, port string) (directory, roots, management string) {
 	t.Helper()
-	dir := t.TempDir()
-	install := exec.Command("go", "install", "-gcflags=all=-N -l", pebble+"pebble@v2.10.3", pebble+"pebble-challtestsrv@v2.10.3")
-	install.Dir = dir
-	install.Env = append(os.Environ(), "GOBIN="+dir, "GOFLAGS=-trimpath", "CGO_ENABLED=0")
-	out, err := install.CombinedOutput()
-	require.NoError(t, err, "%s", out)
-	free := func() string {
-		l, err := net.Listen("tcp", "127.0.0.1:0")
-		require.NoError(t, err)
-		defer l.Close()
-		return l.Addr().String()
-	}
-	listens, manages, names, tells := free(), free(), free(), free()
+	dir := placetest.Installed(t, pebble+"pebble@v2.10.3", pebble+"pebble-challtestsrv@v2.10.3")
+	listens, manages, names, tells := placetest.FreeAddress(t), placetest.FreeAddress(t), placetest.FreeAddress(t), placetest.FreeAddress(t)
 
 	key, err := ecdsa.GenerateKey(elliptic.P256(), rand.Reader)
 	require.NoError(t, err)
@@ -94,10 +85,7 @@ func authority(t *testing.T, port string) (directory, roots, management string) 
 // for the next start. Names that nobody has set get none.
 func TestCertificatesAreMadeAndKept(t *testing.T) {
 	t.Parallel()
-	l, err := net.Listen("tcp", "127.0.0.1:0")
-	require.NoError(t, err)
-	addr := l.Addr().String()
-	require.NoError(t, l.Close())
+	addr := placetest.FreeAddress(t)
 	_, port, _ := net.SplitHostPort(addr)
 	directory, roots, management := authority(t, port)
 	data := t.TempDir()

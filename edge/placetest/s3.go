@@ -23,12 +23,7 @@ const Region = "north-9"
 // NewS3 starts object storage that ends with the test; dir is where it keeps what lies in the bucket.
 func NewS3(t testing.TB) (at, dir string) {
 	t.Helper()
-	own := t.TempDir()
-	install := exec.Command("go", "install", "-gcflags=all=-N -l", gateway) // not to be quick, but to be built quickly
-	install.Dir = own
-	install.Env = append(os.Environ(), "GOBIN="+own, "GOFLAGS=-trimpath", "CGO_ENABLED=0")
-	out, err := install.CombinedOutput()
-	require.NoError(t, err, "%s", out)
+	own := Installed(t, gateway)
 	dir = filepath.Join(own, "files", StoredIn)
 	beside := filepath.Join(own, "beside")
 	for _, d := range []string{dir, beside} {
