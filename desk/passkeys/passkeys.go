@@ -276,6 +276,9 @@ func (d *Desk) SignIn(ticket string, answer []byte, from string) (who access.Per
 		if err != nil {
 			return err
 		}
+		if h.handle, err = base64.RawURLEncoding.DecodeString(one.Handle); err != nil { // two that were begun at once have one each
+			return fmt.Errorf("passkey %d: %w", one.ID, err)
+		}
 		kept, err := w.ValidateDiscoverableLogin(func(_, handle []byte) (webauthn.User, error) {
 			if !bytes.Equal(handle, h.handle) {
 				return nil, errors.New("the passkey is somebody else's")

@@ -148,6 +148,24 @@ func TestAPasskeyLetsIn(t *testing.T) {
 	require.NoError(t, err)
 }
 
+// Two devices that are asked for the first passkey at the same moment both let in.
+func TestTwoFirstPasskeysAtOnce(t *testing.T) {
+	t.Parallel()
+	b, who := withPeople(t)
+	one, two := newDevice(), newDevice()
+	first, err := b.As(who).Passkeys.Begin(atHome, rightPassword)
+	require.NoError(t, err)
+	second, err := b.As(who).Passkeys.Begin(atHome, rightPassword)
+	require.NoError(t, err)
+	require.NoError(t, b.As(who).Passkeys.Add(first.Ticket, one.enrols(t, first), "x"))
+	require.NoError(t, b.As(who).Passkeys.Add(second.Ticket, two.enrols(t, second), "x"))
+	for _, k := range []*device{one, two} {
+		q := question(b)
+		_, err := b.Passkeys.SignIn(q.Ticket, k.signs(t, q), "here")
+		require.NoError(t, err)
+	}
+}
+
 // Whoever tries to come in with what is not theirs stays outside.
 func TestPasskeysThatDoNotLetIn(t *testing.T) {
 	t.Parallel()
