@@ -118,6 +118,7 @@ func (b *backing) open(ctx context.Context, writes bool) (backups.Place, error) 
 		if err != nil {
 			return nil, err
 		}
+		trustRoots()
 		return s3.Open(ctx, s)
 	}
 	if !writes {

@@ -15,7 +15,6 @@ import (
 	"github.com/spf13/cobra"
 	"golang.org/x/crypto/acme"
 	"golang.org/x/crypto/acme/autocert"
-	_ "golang.org/x/crypto/x509roots/fallback" // whom to trust where the machine does not say, as in an image with nothing else
 )
 
 // certified has certificates made for the names that Mivlet is reached by, and renewed in time (RFC 8555;

@@ -81,6 +81,7 @@ func verify(cmd *cobra.Command, data string, _ []string) error {
 }
 
 func recoverKeeper(cmd *cobra.Command, data string, args []string) (err error) {
+	trustRoots()
 	kept, err := datafolder.OpenBeside(data)
 	if err != nil {
 		return err

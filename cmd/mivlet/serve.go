@@ -146,6 +146,7 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	if err != nil {
 		return usage{err}
 	}
+	trustRoots()
 	kept, err := datafolder.Open(o.data)
 	if err != nil {
 		return err

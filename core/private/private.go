@@ -11,6 +11,7 @@ import (
 	"regexp"
 	"slices"
 	"strings"
+	"sync"
 )
 
 // Kind is what a part of a text tells.
@@ -40,25 +41,33 @@ type rule struct {
 	also  func(string) bool // what must hold besides; nil for nothing
 }
 
-var rules = []rule{
-	// RFC 5322 allows more; this is what people write.
-	{Email, regexp.MustCompile(`(?i)[a-z0-9._%+-]+@[a-z0-9-]+(?:\.[a-z0-9-]+)+`), nil},
-	// With its country: a plus, and up to fifteen digits (ITU-T E.164).
-	{Phone, regexp.MustCompile(`\+\d[\d ./()-]{6,22}\d`), between(8, 15)},
-	// Within a country: a zero and its area, or three, three and four digits.
-	{Phone, regexp.MustCompile(`(?:^|[^\d.,-])(\(?0\d[\d ()/-]{6,18}\d)`), between(9, 13)},
-	{Phone, regexp.MustCompile(`(?:^|[^\d.,-])(\(?[2-9]\d{2}\)?[ .-]\d{3}[ .-]\d{4})(?:\D|$)`), nil},
-	// After a word that announces one, shorter numbers, too.
-	{Phone, regexp.MustCompile(`(?i)\b(?:tel(?:ephone)?|phone|ring|call|mobile|cell|fax|fon|handy|telefon|t[ée]l)\b[^\d+]{0,12}(\+?\d[\d ()/-]{3,18}\d)`), between(5, 15)},
-	// Plates as several countries write them (common practice).
-	{Plate, regexp.MustCompile(`\b[A-Z]{2}\d{2} ?[A-Z]{3}\b`), nil},
-	{Plate, regexp.MustCompile(`\b[A-Z]{2}-\d{3}-[A-Z]{2}\b`), nil},
-	{Plate, regexp.MustCompile(`\b[A-ZÄÖÜ]{1,3}-[A-Z]{1,2} ?\d{1,4}\b`), nil},
-	{Plate, regexp.MustCompile(`(?i:\b(?:number ?plate|plate|registration|reg|kennzeichen|immatriculation)\b)[^A-Z\d]{0,12}([A-Z]{1,3}[ -]?[A-Z]{0,2}[ -]?\d{1,4}[ -]?[A-Z]{0,3})\b`), nil},
-	{Street, regexp.MustCompile(`\b\d{1,4}[a-z]?,? (?:\p{Lu}\p{Ll}+ ){1,3}(?:Street|St|Road|Rd|Lane|Avenue|Ave|Close|Drive|Crescent|Terrace|Way)\b`), nil},
-	{Street, regexp.MustCompile(`\b\p{Lu}\p{Ll}+(?:straße|strasse|str\.|weg|gasse|allee|platz) \d{1,4}[a-z]?\b`), nil},
-	// What stands beside a word that announces a name.
-	{Name, regexp.MustCompile(`(?i:\b(?:first name|last name|surname|full name|name|pupil|student|teacher|coach|parent|contact|signed|schüler(?:in)?|lehrer(?:in)?|nom|prénom))\s*[:=]\s*(\p{Lu}[\p{L}'’-]+(?: \p{Lu}[\p{L}'’-]+){0,3})`), nil},
+// rules are made when the first text is judged: a program that judges none starts without them.
+var rules = sync.OnceValue(func() []rule {
+	return []rule{
+		// RFC 5322 allows more; this is what people write.
+		{Email, regexp.MustCompile(`(?i)[a-z0-9._%+-]+@[a-z0-9-]+(?:\.[a-z0-9-]+)+`), nil},
+		// With its country: a plus, and up to fifteen digits (ITU-T E.164).
+		{Phone, regexp.MustCompile(`\+\d[\d ./()-]{6,22}\d`), between(8, 15)},
+		// Within a country: a zero and its area, or three, three and four digits.
+		{Phone, regexp.MustCompile(`(?:^|[^\d.,-])(\(?0\d[\d ()/-]{6,18}\d)`), between(9, 13)},
+		{Phone, regexp.MustCompile(`(?:^|[^\d.,-])(\(?[2-9]\d{2}\)?[ .-]\d{3}[ .-]\d{4})(?:\D|$)`), nil},
+		// After a word that announces one, shorter numbers, too.
+		{Phone, regexp.MustCompile(`(?i)\b(?:tel(?:ephone)?|phone|ring|call|mobile|cell|fax|fon|handy|telefon|t[ée]l)\b[^\d+]{0,12}(\+?\d[\d ()/-]{3,18}\d)`), between(5, 15)},
+		// Plates as several countries write them (common practice).
+		{Plate, regexp.MustCompile(`\b[A-Z]{2}\d{2} ?[A-Z]{3}\b`), nil},
+		{Plate, regexp.MustCompile(`\b[A-Z]{2}-\d{3}-[A-Z]{2}\b`), nil},
+		{Plate, regexp.MustCompile(`\b[A-ZÄÖÜ]{1,3}-[A-Z]{1,2} ?\d{1,4}\b`), nil},
+		{Plate, regexp.MustCompile(`(?i:\b(?:number ?plate|plate|registration|reg|kennzeichen|immatriculation)\b)[^A-Z\d]{0,12}([A-Z]{1,3}[ -]?[A-Z]{0,2}[ -]?\d{1,4}[ -]?[A-Z]{0,3})\b`), nil},
+		{Street, regexp.MustCompile(`\b\d{1,4}[a-z]?,? (?:\p{Lu}\p{Ll}+ ){1,3}(?:Street|St|Road|Rd|Lane|Avenue|Ave|Close|Drive|Crescent|Terrace|Way)\b`), nil},
+		{Street, regexp.MustCompile(`\b\p{Lu}\p{Ll}+(?:straße|strasse|str\.|weg|gasse|allee|platz) \d{1,4}[a-z]?\b`), nil},
+		// What stands beside a word that announces a name.
+		{Name, regexp.MustCompile(`(?i:\b(?:first name|last name|surname|full name|name|pupil|student|teacher|coach|parent|contact|signed|schüler(?:in)?|lehrer(?:in)?|nom|prénom))\s*[:=]\s*(\p{Lu}[\p{L}'’-]+(?: \p{Lu}[\p{L}'’-]+){0,3})`), nil},
+	}
+})
+
+// made makes a shape when it is first asked for.
+func made(shape string) func() *regexp.Regexp {
+	return sync.OnceValue(func() *regexp.Regexp { return regexp.MustCompile(shape) })
 }
 
 // between holds for texts with that many digits, unless they are dates.
@@ -70,17 +79,17 @@ func between(least, most int) func(string) bool {
 				n++
 			}
 		}
-		return n >= least && n <= most && !date.MatchString(s)
+		return n >= least && n <= most && !date().MatchString(s)
 	}
 }
 
-var date = regexp.MustCompile(`\b(?:\d{4}[-./]\d{1,2}[-./]\d{1,2}|\d{1,2}[-./ ]\d{1,2}[-./ ](?:19|20)\d{2})\b`)
+var date = made(`\b(?:\d{4}[-./]\d{1,2}[-./]\d{1,2}|\d{1,2}[-./ ]\d{1,2}[-./ ](?:19|20)\d{2})\b`)
 
 // Judge returns what a text tells of persons, in its order. watch are the words that the
 // house watches for: they are found as whole words, in small and capital letters alike.
 func Judge(text string, watch ...string) []Tell {
 	var all []Tell
-	for _, r := range rules {
+	for _, r := range rules() {
 		for _, m := range r.shape.FindAllStringSubmatchIndex(text, -1) {
 			from, to := m[len(m)-2], m[len(m)-1]
 			if part := text[from:to]; r.also == nil || r.also(part) {
@@ -117,9 +126,9 @@ func word(w string) *regexp.Regexp {
 // What is read in a picture stands alone in its line: there a few letters and digits are a
 // plate, and two words with capitals a name.
 var (
-	alonePlate = regexp.MustCompile(`^[A-ZÄÖÜ]{1,3}[ ·-]{0,2}[A-Z]{0,2}[ ·-]{0,2}\d{2,4}[ ·-]?[A-Z]{0,3}$`)
-	aloneName  = regexp.MustCompile(`^\p{Lu}\p{Ll}+(?:-\p{Lu}\p{Ll}+)? (?:\p{Lu}\. )?\p{Lu}\p{Ll}+(?:-\p{Lu}\p{Ll}+)?$`)
-	noPlate    = regexp.MustCompile(`^(?:ISO|NO|NR|PAGE|P|ROOM|CLASS|DIN|EN|BS|VAT|PO|AM|PM|CO|KM|MM|CM|KG)\b`)
+	alonePlate = made(`^[A-ZÄÖÜ]{1,3}[ ·-]{0,2}[A-Z]{0,2}[ ·-]{0,2}\d{2,4}[ ·-]?[A-Z]{0,3}$`)
+	aloneName  = made(`^\p{Lu}\p{Ll}+(?:-\p{Lu}\p{Ll}+)? (?:\p{Lu}\. )?\p{Lu}\p{Ll}+(?:-\p{Lu}\p{Ll}+)?$`)
+	noPlate    = made(`^(?:ISO|NO|NR|PAGE|P|ROOM|CLASS|DIN|EN|BS|VAT|PO|AM|PM|CO|KM|MM|CM|KG)\b`)
 )
 
 // JudgeLine is Judge for a line that was read in a picture.
@@ -130,9 +139,9 @@ func JudgeLine(line string, watch ...string) []Tell {
 		return all
 	}
 	switch {
-	case alonePlate.MatchString(line) && !noPlate.MatchString(line) && len(line) >= 5:
+	case alonePlate().MatchString(line) && !noPlate().MatchString(line) && len(line) >= 5:
 		return []Tell{{Plate, line, 0, len(line)}}
-	case aloneName.MatchString(line):
+	case aloneName().MatchString(line):
 		return []Tell{{Name, line, 0, len(line)}}
 	}
 	return nil
