@@ -116,6 +116,9 @@ type Options struct {
 	Machine running.Machine
 	// Data is the folder of the house's own data, which no destination may touch.
 	Data string
+	// BackupsTo is where backups go by themselves; empty where none do. Whoever writes them there
+	// calls [Desk.EraseInBackups] before long when something was erased.
+	BackupsTo string
 	// Grace is how long a file is kept that no record names; a day where 0.
 	Grace time.Duration
 }
@@ -157,7 +160,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	d.Publish = publish.New(d.Seat, publish.Rooms{Jobs: d.Jobs, Pictures: d.Pictures, Shelves: d.Shelves, Snapshot: d.Snapshot, Pages: d.Pages, Lists: d.Lists, Visit: d.Visits})
 	d.Lighter = lighter.New(d.Seat, lighter.Rooms{Cuts: d.Cuts, Snapshot: d.Snapshot, Publish: d.Publish, Lists: d.Lists, Visit: d.Visits})
 	d.Measure = measure.New(d.Seat, d.Derive, d.Pictures)
-	d.Withdraw = withdraw.New(d.Seat, withdraw.Rooms{Derive: d.Derive, Cuts: d.Cuts, Pictures: d.Pictures, Publish: d.Publish, Measure: d.Measure, Lists: d.Lists, Visit: d.Visits})
+	d.Withdraw = withdraw.New(d.Seat, withdraw.Rooms{Derive: d.Derive, Cuts: d.Cuts, Pictures: d.Pictures, Publish: d.Publish, Measure: d.Measure, Lists: d.Lists, Visit: d.Visits, BackupsTo: o.BackupsTo})
 	d.House = house.New(d.Seat, house.Rooms{Cuts: d.Cuts, Pictures: d.Pictures, Snapshot: d.Snapshot, Pages: d.Pages, Publish: d.Publish, Lists: d.Lists, Visit: d.Visits})
 	d.TakeAlong = takealong.New(d.Seat, d.Pages, d.Snapshot, d.Publish)
 	d.Mirror = mirror.New(d.Seat, d.Banners)

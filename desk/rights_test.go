@@ -100,6 +100,7 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"Withdraw.Withdraw":     {work, func(d *desk.Desk) error { return d.Withdraw.Withdraw(ctx, picture) }},
 		"Bench.Exposures":       {work, func(d *desk.Desk) error { _, err := d.Bench.Exposures(picture); return err }},
 		"Withdraw.Erase":        {keep, func(d *desk.Desk) error { _, err := d.Withdraw.Erase(ctx, doomed, withdraw.Erasing{}); return err }},
+		"Withdraw.EraseCopied":  {keep, func(d *desk.Desk) error { _, err := d.Withdraw.EraseCopied(store.Erasure{}); return err }},
 		"Publish.PutBackWords":  {work, func(d *desk.Desk) error { return d.Publish.PutBackWords(b.PageID, 1) }},
 		"Pictures.SetConsent": {work, func(d *desk.Desk) error {
 			return d.Pictures.SetConsent(picture, "", consent.Entry{State: consent.Nobody}, "")

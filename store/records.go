@@ -483,8 +483,14 @@ type ErasingRecords interface {
 	// SheetsOf returns the screenshots under the ruler that are one of some files.
 	SheetsOf(sources []string) ([]RulerSheet, error)
 	// BackupsSince returns when backups were written since a moment, as far as the trail
-	// knows.
-	BackupsSince(at time.Time) ([]time.Time, error)
+	// knows: those by somebody's hand and those that were written by themselves.
+	BackupsSince(at time.Time) (byHand, byThemselves []time.Time, err error)
+	// AddErasure notes what has to be erased in backups, too.
+	AddErasure(e *Erasure) error
+	// ErasuresLeft returns those that have not reached the backups yet, in their order.
+	ErasuresLeft() ([]Erasure, error)
+	// EndErasure forgets one that has reached the backups.
+	EndErasure(id uint) error
 	// Scrub overwrites what was deleted wherever the database may still hold it: in the
 	// index of words, on free pages and in the write-ahead log. It writes the whole database
 	// anew and takes as long as that takes.

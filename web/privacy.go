@@ -54,7 +54,7 @@ func (v privacyView) Lines() []keeping {
 		all = append(all, keeping{"The same pages and files, sent on", d.Title + " (" + d.Base + ")", fmt.Sprintf("until taken off; old styles and sizes for %d hours", d.GraceHours), "its visitors, and whoever runs that server"})
 	}
 	if v.BackupTo != "" {
-		line := keeping{access.Count(v.Backups, "backup") + " of all the above", v.BackupTo, "7 days, 5 weeks and 12 months", "whoever can read that place"}
+		line := keeping{access.Count(v.Backups, "backup") + " of all the above", v.BackupTo, "7 days, 5 weeks and 12 months; what is erased leaves them within minutes", "whoever can read that place"}
 		if !v.OldestBackup.IsZero() {
 			line.Long += "; the oldest is of " + v.OldestBackup.Format("2 January 2006")
 		}

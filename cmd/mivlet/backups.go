@@ -1,6 +1,7 @@
 package main
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -16,6 +17,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"mivlet/core/fit"
+	"mivlet/desk"
 	"mivlet/desk/destinations"
 	"mivlet/edge/folder"
 	"mivlet/edge/s3"
@@ -28,6 +30,7 @@ import (
 type backing struct {
 	to, region, login, secretFile string
 	every                         time.Duration
+	lookEvery                     time.Duration // for what has to be erased there; half a minute where 0
 
 	mu     sync.Mutex
 	known  []backups.Backup // when the place was last looked at, the newest first
@@ -135,10 +138,12 @@ const tryEvery = 7 * 24 * time.Hour
 
 // run writes a backup whenever one is due, until ctx ends. What fails is tried again a little later, and
 // then less and less often.
-func (b *backing) run(ctx context.Context, house *datafolder.Folder) {
+func (b *backing) run(ctx context.Context, house *datafolder.Folder, d *desk.Desk) {
 	failed := time.Duration(0)
 	for {
+		unerased := b.erase(ctx, d) // first: what is changed is tried anew
 		next, err := b.once(ctx, house, time.Now())
+		err = errors.Join(err, unerased)
 		wait := min(max(time.Until(next), time.Minute), time.Hour) // the clock may be set meanwhile
 		if failed = min(max(2*failed, time.Minute), 6*time.Hour); err == nil {
 			failed = 0
@@ -147,12 +152,37 @@ func (b *backing) run(ctx context.Context, house *datafolder.Folder) {
 			b.noteFailed(err.Error())
 			slog.Error("the backup failed", "to", b.to, "error", err, "again_in", wait.String())
 		}
-		select {
-		case <-ctx.Done():
-			return
-		case <-time.After(wait):
+		for until := time.Now().Add(wait); time.Now().Before(until); {
+			select {
+			case <-ctx.Done():
+				return
+			case <-time.After(min(wait, b.look())):
+			}
+			if left, err := house.ErasuresLeft(); failed == 0 && (err != nil || len(left) > 0) {
+				break
+			}
 		}
 	}
+}
+
+// look is how often it is looked whether something has to be erased in the backups.
+func (b *backing) look() time.Duration { return cmp.Or(b.lookEvery, 30*time.Second) }
+
+// erase takes what was erased in the house out of the backups.
+func (b *backing) erase(ctx context.Context, d *desk.Desk) error {
+	return d.EraseInBackups(func(do func(*store.Store) (bool, error)) (n int, err error) {
+		place, err := b.open(ctx, true)
+		if err != nil {
+			return 0, err
+		}
+		defer func() { err = errors.Join(err, place.Close()) }()
+		n, err = backups.Change(ctx, place, do)
+		all, listed := backups.List(ctx, place)
+		if listed == nil {
+			b.note(all)
+		}
+		return n, errors.Join(err, listed)
+	})
 }
 
 // once does what is due: a backup, taking old ones away, and trying whether the newest would come back.
@@ -230,10 +260,17 @@ func backupsCommand() *cobra.Command {
 	return cmd
 }
 
+// byHand reports whether what is restored is a copy that backup wrote, and none of those that were written
+// by themselves.
+func (b *backing) byHand(id string) bool {
+	_, err := os.Stat(filepath.Join(b.to, datafolder.DatabaseName))
+	return err == nil && id == ""
+}
+
 // restore fills a data folder from a copy that backup wrote, or from one of the backups in a place: the
 // newest, or the one that is named.
 func (b *backing) restore(ctx context.Context, data, id string) (datafolder.Copied, error) {
-	if _, err := os.Stat(filepath.Join(b.to, datafolder.DatabaseName)); err == nil && id == "" {
+	if b.byHand(id) {
 		return datafolder.Restore(b.to, data)
 	}
 	place, err := b.open(ctx, false)

@@ -5,6 +5,7 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -12,6 +13,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"mivlet/demo"
+	"mivlet/desk"
+	"mivlet/desk/withdraw"
 	"mivlet/edge/placetest"
 	"mivlet/store"
 	"mivlet/store/datafolder"
@@ -88,6 +91,15 @@ func TestBackupsByThemselves(t *testing.T) {
 				return back
 			}
 			assert.True(t, has(hash, restore()), "the newest")
+			d, err := desk.New(&kept.Store, desk.Options{BackupsTo: b.to})
+			require.NoError(t, err)
+			pictures, err := kept.PicturesByOriginal(hash)
+			require.NoError(t, err)
+			_, err = d.Withdraw.Erase(ctx, pictures[0].ID, withdraw.Erasing{Why: "The family asked for it"})
+			require.NoError(t, err)
+			require.NoError(t, b.erase(ctx, d))
+			assert.False(t, has(hash, restore()), "it is erased there, too")
+			assert.Contains(t, list()[0], "not tried", "it is another one now")
 			first, _, _ := strings.Cut(list()[len(list())-1], " ")
 			assert.False(t, has(hash, restore("--backup", first)), "it was not there yet")
 			code, _, errs := shell(append([]string{"restore", b.to, "--data", filepath.Join(t.TempDir(), "x"), "--backup", "19990101T000000Z"}, flags...)...)
@@ -95,6 +107,49 @@ func TestBackupsByThemselves(t *testing.T) {
 			assert.Contains(t, errs, "holds no backup 19990101T000000Z")
 		})
 	}
+}
+
+// What is erased while Mivlet runs is erased in the backups before long, with no need for anybody to ask; one
+// that is damaged keeps neither the others from it nor the next backup from being written.
+func TestErasingReachesBackupsByItself(t *testing.T) {
+	t.Parallel()
+	kept, err := datafolder.Open(t.TempDir())
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = kept.Close() })
+	_, err = demo.Fill(&kept.Store, time.Now())
+	require.NoError(t, err)
+	b := &backing{to: t.TempDir(), every: time.Hour, lookEvery: 10 * time.Millisecond}
+	d, err := desk.New(&kept.Store, desk.Options{BackupsTo: b.to})
+	require.NoError(t, err)
+	ctx, end := context.WithCancel(t.Context())
+	_, err = b.once(ctx, kept, time.Now().Add(-49*time.Hour)) // this one is damaged
+	require.NoError(t, err)
+	damaged := filepath.Join(b.to, b.known[0].ID(), datafolder.DatabaseName)
+	require.NoError(t, os.WriteFile(damaged, []byte("nothing that anybody could read"), 0o600))
+
+	var running sync.WaitGroup
+	t.Cleanup(func() { end(); running.Wait() })
+	running.Go(func() { b.run(ctx, kept, d) })
+	p, err := kept.Picture(1)
+	require.NoError(t, err)
+	written := func() bool { b.mu.Lock(); defer b.mu.Unlock(); return len(b.known) == 2 }
+	require.Eventually(t, written, time.Minute, 10*time.Millisecond)
+	_, err = d.Withdraw.Erase(ctx, p.ID, withdraw.Erasing{Why: "The family asked for it", Variants: true})
+	require.NoError(t, err)
+	told := func() bool {
+		b.mu.Lock()
+		defer b.mu.Unlock()
+		return strings.Contains(b.failed, filepath.Base(filepath.Dir(damaged)))
+	}
+	require.Eventually(t, told, time.Minute, 10*time.Millisecond, "the one that is damaged is told")
+	data := filepath.Join(t.TempDir(), "back")
+	_, err = b.restore(ctx, data, "")
+	require.NoError(t, err)
+	back, err := datafolder.OpenBeside(data)
+	require.NoError(t, err)
+	defer back.Close()
+	_, err = back.Picture(p.ID)
+	assert.ErrorIs(t, err, store.ErrNotFound, "the one that is whole does not have it any more")
 }
 
 // A place for backups that cannot be is refused before anything starts.

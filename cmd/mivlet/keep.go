@@ -38,7 +38,11 @@ func restoreCommand() *cobra.Command {
 		b.to = args[0]
 		copied, err := b.restore(cmd.Context(), data, id)
 		if err == nil {
-			fmt.Fprintf(cmd.OutOrStdout(), "%s is as it was in the backup: the records and %d files, %s\nWhat was erased after that backup was written is in it again: erase it once more.\n", data, copied.Files, fit.Weight(copied.Bytes))
+			fmt.Fprintf(cmd.OutOrStdout(), "%s is as it was in the backup: the records and %d files, %s\n", data, copied.Files, fit.Weight(copied.Bytes))
+			fmt.Fprintln(cmd.OutOrStdout(), "What was erased after that backup was written may be in it again: erase it once more.")
+			if !b.byHand(id) {
+				fmt.Fprintln(cmd.OutOrStdout(), "Mivlet erases in these backups, too, within minutes: only what was erased just before the house was lost can be meant.")
+			}
 		}
 		return err
 	})

@@ -188,7 +188,7 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	}
 	on := machine{o.data, time.Now(), &o.backing}
 	d, err := desk.New(&kept.Store, desk.Options{SiteURL: siteURL, Demo: withDemo, Card: card, Reader: tesseract.Reader{}, Visitor: visitor.New(),
-		Previewer: asked.New(previewerURL), Decoding: decodingShare(memory), Places: places, Provider: openProvider, Sealer: o.sealer(), Data: o.data, Machine: on, Waits: jobs.Usual})
+		Previewer: asked.New(previewerURL), Decoding: decodingShare(memory), Places: places, Provider: openProvider, Sealer: o.sealer(), Data: o.data, Machine: on, BackupsTo: o.backing.to, Waits: jobs.Usual})
 	if err != nil {
 		return err
 	}
@@ -252,7 +252,7 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	beside, stop := context.WithCancel(ctx)
 	prepared := prepare(beside, d, site, live)
 	if o.backing.to != "" {
-		prepared.Go(func() { o.backing.run(beside, kept) })
+		prepared.Go(func() { o.backing.run(beside, kept, d) })
 	}
 
 	select {

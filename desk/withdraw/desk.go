@@ -23,6 +23,8 @@ type Desk struct {
 	measure  *measure.Desk
 	lists    *lists.Desk
 	visit    *visit.Desk
+	// backupsTo is where backups go by themselves; empty where none do.
+	backupsTo string
 }
 
 // Rooms are those below that the desk works with.
@@ -34,14 +36,17 @@ type Rooms struct {
 	Measure  *measure.Desk
 	Lists    *lists.Desk
 	Visit    *visit.Desk
+	// BackupsTo is where backups go by themselves, to which what is erased is carried on; empty where
+	// none do.
+	BackupsTo string
 }
 
 // New returns the desk of a seat.
 func New(s *access.Seat, r Rooms) *Desk {
-	return &Desk{s, r.Derive, r.Cuts, r.Pictures, r.Publish, r.Measure, r.Lists, r.Visit}
+	return &Desk{s, r.Derive, r.Cuts, r.Pictures, r.Publish, r.Measure, r.Lists, r.Visit, r.BackupsTo}
 }
 
 // At returns the same desk for another seat.
 func (d *Desk) At(s *access.Seat) *Desk {
-	return &Desk{s, d.derive.At(s), d.cuts.At(s), d.pictures.At(s), d.publish.At(s), d.measure.At(s), d.lists.At(s), d.visit.At(s)}
+	return &Desk{s, d.derive.At(s), d.cuts.At(s), d.pictures.At(s), d.publish.At(s), d.measure.At(s), d.lists.At(s), d.visit.At(s), d.backupsTo}
 }

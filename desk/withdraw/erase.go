@@ -66,8 +66,38 @@ func (d *Desk) Erase(ctx context.Context, id uint, o Erasing) (Receipt, error) {
 	if o.Why = words.VisibleLine(o.Why, 300); utf8.RuneCountInString(o.Why) < access.LeastReason {
 		return Receipt{}, access.Refuse(access.Bad, "Say why it is erased.", fmt.Sprintf("Write at least %d characters: your successors will read it in the trail.", access.LeastReason))
 	}
-	e := erasing{Erasing: o, reached: map[string]int{}}
+	receipt, live, err := d.erase(id, o, func(s store.Records, p store.Picture) error {
+		return s.AddErasure(&store.Erasure{Picture: id, CameAt: p.CreatedAt, Variants: o.Variants, Names: o.Names, Why: o.Why, ErasedAt: d.Now()})
+	})
+	if err != nil {
+		return receipt, err
+	}
+	d.Rooms.Notify(presence.Picture(id))
+	return receipt, d.lookAgain(ctx, live)
+}
+
+// EraseCopied erases in a copy of the house's records, such as a backup, what was erased in the house. It
+// reports whether the copy had it. Nobody looks at the live pages again: those of the copy are of its time.
+func (d *Desk) EraseCopied(e store.Erasure) (bool, error) {
+	if err := d.MayKeep(); err != nil {
+		return false, err
+	}
+	p, err := d.Store.Picture(e.Picture)
+	if errors.Is(err, store.ErrNotFound) || err == nil && !p.CreatedAt.Equal(e.CameAt) {
+		return false, nil
+	}
+	if err != nil {
+		return false, err
+	}
+	_, _, err = d.erase(e.Picture, Erasing{Why: e.Why, Variants: e.Variants, Names: e.Names}, nil)
+	return err == nil, err
+}
+
+// erase takes a picture out of records and files, and returns the pages whose live versions have changed.
+// also, where it is not nil, is done in the same transaction.
+func (d *Desk) erase(id uint, o Erasing, also func(store.Records, store.Picture) error) (Receipt, []uint, error) {
 	receipt := Receipt{Number: id, At: d.Now()}
+	var e erasing
 	var live []uint
 	err := d.Store.Tx(func(s store.Records) error {
 		e = erasing{Erasing: o, reached: map[string]int{}}
@@ -91,24 +121,25 @@ func (d *Desk) Erase(ctx context.Context, id uint, o Erasing) (Receipt, error) {
 		if err := d.outOfReach(s, &e); err != nil {
 			return err
 		}
+		if also != nil {
+			if err := also(s, e.pictures[0]); err != nil {
+				return err
+			}
+		}
 		receipt.Reached, receipt.Left = e.inWords(), e.left
 		return d.Trace(s, e.pictures[0].Section, "%s Why: %s", receipt, o.Why)
 	})
 	if err != nil {
-		return Receipt{}, err
+		return Receipt{}, nil, err
 	}
 	if _, err := d.Store.RemoveUnnamed(e.files); err != nil {
-		return receipt, err
+		return receipt, nil, err
 	}
 	d.derive.ForgetDecoded(e.files)
 	d.cuts.ForgetCuts(e.files)
 	d.measure.ForgetMeasured()
-	if err := d.Store.Scrub(); err != nil {
-		return receipt, err
-	}
-	d.Rooms.Notify(presence.Picture(id))
 	slices.Sort(live)
-	return receipt, d.lookAgain(ctx, slices.Compact(live))
+	return receipt, slices.Compact(live), d.Store.Scrub()
 }
 
 // gather finds all that belongs to a picture and, where asked, to its variants.
@@ -389,9 +420,17 @@ func (d *Desk) outOfReach(s store.Records, e *erasing) error {
 	if until.After(d.Now()) {
 		e.left = append(e.left, "copies that visitors' browsers keep, until "+until.Format("2 Jan 2006, 15:04")+", and whatever visitors have saved themselves")
 	}
-	backups, err := s.BackupsSince(e.pictures[0].CreatedAt)
+	byHand, byThemselves, err := s.BackupsSince(e.pictures[0].CreatedAt)
 	if err != nil {
 		return err
+	}
+	backups := byHand
+	switch {
+	case d.backupsTo == "":
+		backups = append(backups, byThemselves...)
+		slices.SortFunc(backups, time.Time.Compare)
+	case len(byThemselves) > 0:
+		e.left = append(e.left, "the backups in "+d.backupsTo+", out of which it is taken within minutes: the trail will tell")
 	}
 	if n := len(backups); n > fewBackups { // those that are written every day
 		e.left = append(e.left, fmt.Sprintf("the backups from %s to %s, of which %d were written, as far as they are kept", backups[0].Format("2 Jan 2006"), backups[n-1].Format("2 Jan 2006"), n))

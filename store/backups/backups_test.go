@@ -142,7 +142,7 @@ func TestEachBackupComesBack(t *testing.T) {
 		}
 		return err
 	}))
-	told, err := s.house.BackupsSince(noon)
+	_, told, err := s.house.BackupsSince(noon)
 	require.NoError(t, err)
 	assert.Len(t, told, 3, "the trail tells of each")
 }

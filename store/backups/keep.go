@@ -71,14 +71,17 @@ func Prune(ctx context.Context, in Place, k Keep, zone *time.Location) (int, err
 			return 0, err
 		}
 	}
+	all = slices.DeleteFunc(all, func(b Backup) bool { return !stay[b.ID()] })
+	return len(gone), sweep(ctx, in, there, all)
+}
+
+// sweep takes away the files of a place that none of its backups names.
+func sweep(ctx context.Context, in Place, there map[string]string, all []Backup) error {
 	used := map[string]bool{}
 	for _, b := range all {
-		if !stay[b.ID()] {
-			continue
-		}
 		var entries []entry
 		if err := getJSON(ctx, in, b.of(entriesName), &entries); err != nil {
-			return len(gone), err // whoever does not know what is named takes nothing away
+			return err // whoever does not know what is named takes nothing away
 		}
 		for _, e := range entries {
 			used[poolPath(e.Hash)] = true
@@ -90,5 +93,5 @@ func Prune(ctx context.Context, in Place, k Keep, zone *time.Location) (int, err
 			failed = append(failed, in.Remove(ctx, at))
 		}
 	}
-	return len(gone), errors.Join(failed...)
+	return errors.Join(failed...)
 }

@@ -175,7 +175,7 @@ func TestBackupsAreWholeAndComeBack(t *testing.T) {
 	}
 	close(stop)
 	busy.Wait()
-	times, err := s.BackupsSince(noon.Add(-time.Hour))
+	times, _, err := s.BackupsSince(noon.Add(-time.Hour))
 	require.NoError(t, err)
 	assert.Len(t, times, 5, "the trail knows of them")
 	assert.Empty(t, faults(t, dir))

@@ -96,14 +96,28 @@ func (s *records) SheetsOf(sources []string) ([]store.RulerSheet, error) {
 	return all, s.read.Where("source_hash <> '' AND source_hash IN ?", sources).Find(&all).Error
 }
 
-func (s *records) BackupsSince(at time.Time) ([]time.Time, error) {
+func (s *records) BackupsSince(at time.Time) (byHand, byThemselves []time.Time, err error) {
 	var all []store.Trace
-	err := s.read.Where("what LIKE ? AND at >= ?", store.BackupText+"%", at).Order("id").Find(&all).Error
-	times := make([]time.Time, len(all))
-	for i, t := range all {
-		times[i] = t.At
+	err = s.read.Where("what LIKE ? AND at >= ?", store.BackupText+"%", at).Order("id").Find(&all).Error
+	for _, t := range all {
+		if t.Person == "" {
+			byThemselves = append(byThemselves, t.At)
+		} else {
+			byHand = append(byHand, t.At)
+		}
 	}
-	return times, err
+	return byHand, byThemselves, err
+}
+
+func (s *records) AddErasure(e *store.Erasure) error { return s.write.Create(e).Error }
+
+func (s *records) ErasuresLeft() ([]store.Erasure, error) {
+	var all []store.Erasure
+	return all, s.read.Order("id").Find(&all).Error
+}
+
+func (s *records) EndErasure(id uint) error {
+	return s.write.Delete(&store.Erasure{}, id).Error
 }
 
 func (s *records) Scrub() error {

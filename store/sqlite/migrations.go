@@ -283,6 +283,9 @@ var migrations = []*gormigrate.Migration{
 		`CREATE TABLE jobs (id INTEGER PRIMARY KEY AUTOINCREMENT, kind TEXT NOT NULL, title TEXT NOT NULL, person_id INTEGER NOT NULL, tasks TEXT NOT NULL, done INTEGER NOT NULL DEFAULT 0, failed TEXT NOT NULL DEFAULT '[]', begun_at DATETIME NOT NULL, ended_at DATETIME, stopped INTEGER NOT NULL DEFAULT 0)`,
 		`CREATE INDEX jobs_open ON jobs(id) WHERE ended_at IS NULL`,
 	)},
+	{ID: "0027-erasures", Migrate: statements(
+		`CREATE TABLE erasures (id INTEGER PRIMARY KEY AUTOINCREMENT, picture INTEGER NOT NULL, came_at DATETIME NOT NULL, variants INTEGER NOT NULL, names INTEGER NOT NULL, why TEXT NOT NULL, erased_at DATETIME NOT NULL)`,
+	)},
 }
 
 func statements(all ...string) gormigrate.MigrateFunc {

@@ -150,8 +150,24 @@ func trail(h *house) {
 	assert.Equal(h, []any{"erased", "", true}, []any{one.What, one.Salt, one.Erased})
 	assert.Empty(h, of(h.CheckTrail())(h), "the chain stays whole")
 	h.ok(h.AddTrace(store.Trace{At: noon, What: store.BackupText + ": 3 files"}))
-	assert.Len(h, of(h.BackupsSince(noon.Add(-time.Second)))(h), 1)
-	assert.Empty(h, of(h.BackupsSince(noon.Add(time.Second)))(h))
+	h.ok(h.AddTrace(store.Trace{At: noon.Add(time.Hour), Person: "on the machine: ines", What: store.BackupText + ": 3 files"}))
+	byHand, byThemselves, err := h.BackupsSince(noon.Add(-time.Second))
+	h.ok(err)
+	assert.Equal(h, [][]time.Time{{noon.Add(time.Hour)}, {noon}}, [][]time.Time{byHand, byThemselves})
+	_, byThemselves, err = h.BackupsSince(noon.Add(time.Second))
+	h.ok(err)
+	assert.Empty(h, byThemselves)
+}
+
+// erasures are left until they have reached the backups.
+func erasures(h *house) {
+	first := store.Erasure{Picture: 7, CameAt: noon, Variants: true, Why: "The family asked for it", ErasedAt: noon.Add(time.Hour)}
+	second := store.Erasure{Picture: 8, CameAt: noon, Names: true, Why: "The family asked for it", ErasedAt: noon.Add(2 * time.Hour)}
+	h.ok(h.AddErasure(&first))
+	h.ok(h.AddErasure(&second))
+	assert.Equal(h, []store.Erasure{first, second}, of(h.ErasuresLeft())(h))
+	h.ok(h.EndErasure(first.ID))
+	assert.Equal(h, []store.Erasure{second}, of(h.ErasuresLeft())(h))
 }
 
 func sessions(h *house) {
