@@ -1,11 +1,15 @@
 package e2e
 
 import (
+	"io"
+	"net/http"
+	"net/http/httptest"
 	"net/url"
 	"os"
 	"os/exec"
 	"path/filepath"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -22,7 +26,10 @@ func TestAKeeperSeesHowItRuns(t *testing.T) {
 	data, safe := t.TempDir(), filepath.Join(t.TempDir(), "backups")
 	copySeed(t, data)
 	watched := placetest.FreeAddress(t)
-	h := running(t, "demo", data, false, "--backup-to", safe, "--metrics-addr", watched)
+	var traced collected
+	collector := httptest.NewServer(&traced)
+	t.Cleanup(collector.Close)
+	h := running(t, "demo", data, false, "--backup-to", safe, "--metrics-addr", watched, "--traces-to", collector.URL)
 	h.signIn(t, "/sign-in/demo", url.Values{"person": {"1"}})
 	h.hosts(t)
 	b := browser(t)
@@ -40,8 +47,15 @@ func TestAKeeperSeesHowItRuns(t *testing.T) {
 	assert.Contains(t, numbers, `route="/running",status="200"`)
 	assert.Regexp(t, `mivlet_backup_newest_timestamp_seconds 1\.\d+e\+09`, numbers)
 	assert.Contains(t, numbers, "mivlet_backup_faults 0")
-	for _, private := range []string{"Ines", "autumn", "Brindlemere"} {
+	looked, err := h.client.PostForm(h.app+"/live/4/check", nil)
+	require.NoError(t, err)
+	looked.Body.Close()
+	for _, told := range []string{"GET /running", "POST /live/{id}/check", "look at a live page"} {
+		require.Eventually(t, func() bool { return strings.Contains(traced.all(), told) }, patience, 100*time.Millisecond, told)
+	}
+	for _, private := range []string{"Ines", "autumn", "Brindlemere", "127.0.0.1"} {
 		assert.NotContains(t, numbers, private)
+		assert.NotContains(t, traced.all(), private)
 	}
 	assert.NotContains(t, body(t, h.app+"/metrics"), "mivlet_", "they are at an address of their own")
 
@@ -60,4 +74,22 @@ func TestAKeeperSeesHowItRuns(t *testing.T) {
 	again := running(t, "serve", back, false)
 	sound(t, back)
 	assert.Contains(t, body(t, again.site+"/"+demoPages[3]), "mayfly larvae", "visitors see what they saw")
+}
+
+// collected is what a collector was sent.
+type collected struct {
+	mu  sync.Mutex
+	got strings.Builder
+}
+
+func (c *collected) ServeHTTP(_ http.ResponseWriter, r *http.Request) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	_, _ = io.Copy(&c.got, r.Body)
+}
+
+func (c *collected) all() string {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	return c.got.String()
 }

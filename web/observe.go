@@ -13,6 +13,7 @@ import (
 	"github.com/go-chi/chi/v5/middleware"
 
 	"mivlet/desk/running"
+	"mivlet/internal/traces"
 )
 
 // Answered is what is told of a request that was answered.
@@ -42,15 +43,18 @@ func (s *server) observed(next http.Handler) http.Handler {
 		begun, number := time.Now(), rand.Text()[:10]
 		w.Header().Set(numberHeader, number)
 		counting := middleware.NewWrapResponseWriter(w, r.ProtoMajor)
-		r = r.WithContext(context.WithValue(r.Context(), numberKey{}, number))
+		ctx, traced := traces.Request(context.WithValue(r.Context(), numberKey{}, number), r.Method)
+		r = r.WithContext(ctx)
+		route := ""
+		defer func() { traced(route, counting.Status()) }()
 		next.ServeHTTP(counting, r)
+		if at := chi.RouteContext(r.Context()); at != nil {
+			route = at.RoutePattern()
+		}
 		if w.Header().Get("Content-Type") == eventStream {
 			return // it lasts as long as somebody looks
 		}
-		a := Answered{Method: r.Method, Status: counting.Status(), Took: time.Since(begun), Received: r.ContentLength, Sent: int64(counting.BytesWritten())}
-		if ctx := chi.RouteContext(r.Context()); ctx != nil {
-			a.Route = ctx.RoutePattern()
-		}
+		a := Answered{Method: r.Method, Route: route, Status: counting.Status(), Took: time.Since(begun), Received: r.ContentLength, Sent: int64(counting.BytesWritten())}
 		if a.Route != "" {
 			s.house.Running.Note(running.Act{At: begun, What: a.Method + " " + a.Route, Took: a.Took})
 		}

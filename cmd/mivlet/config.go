@@ -17,6 +17,7 @@ import (
 
 	"mivlet/internal/proxied"
 	"mivlet/internal/sealed"
+	"mivlet/internal/traces"
 )
 
 // Every setting of serve can be given in three ways: as a flag, in the environment, in a file. The first
@@ -178,6 +179,12 @@ func (o *serving) check() error {
 		}
 	}
 	for _, check := range []func() error{
+		func() error {
+			if o.tracesTo == "" {
+				return nil
+			}
+			return traces.CheckAddress(o.tracesTo)
+		},
 		func() error { return o.backing.check(o.data) },
 		func() error { _, err := proxied.ParseProxies(o.proxies); return err },
 		func() error { _, err := logger(o.logs, io.Discard); return err },

@@ -29,6 +29,7 @@ import (
 	"mivlet/internal/hosts"
 	"mivlet/internal/metrics"
 	"mivlet/internal/proxied"
+	"mivlet/internal/traces"
 	"mivlet/practice"
 	"mivlet/practice/previewer"
 	"mivlet/practice/window"
@@ -42,6 +43,7 @@ type serving struct {
 	addr, siteAddr, data string
 	previewerAddr        string
 	metricsAddr          string // empty where nobody looks
+	tracesTo             string // address of a collector; empty where there is none
 	keyFile              string
 	hosts                []string // names that are answered besides those of this machine
 	cert, key            string   // files, for TLS
@@ -73,6 +75,7 @@ func (o *serving) flags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&o.keyFile, "key-file", "", "file of the key that secrets are kept under, such as passwords for destinations (default "+keyName+" in the data folder)")
 	cmd.Flags().StringVar(&o.previewerAddr, "previewer-addr", "", "address of the previewer (default "+usualPreviewer+", or a free port)")
 	cmd.Flags().StringVar(&o.metricsAddr, "metrics-addr", "", "address that numbers are told at, as Prometheus reads them, such as 127.0.0.1:9117 (default none)")
+	cmd.Flags().StringVar(&o.tracesTo, "traces-to", "", "address of a collector that is told how long the parts of requests took (OpenTelemetry), such as http://127.0.0.1:4318/v1/traces (default none)")
 	cmd.Flags().StringVar(&o.data, "data", "", "folder where everything is kept")
 	cmd.Flags().StringSliceVar(&o.hosts, "host", nil, "names or addresses that are answered besides this machine's own, such as mivlet.club.example")
 	cmd.Flags().StringVar(&o.cert, "cert", "", "certificate file, to be served over TLS")
@@ -147,6 +150,19 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 		return usage{err}
 	}
 	trustRoots()
+	if o.tracesTo != "" {
+		end, err := traces.Start(o.tracesTo, version())
+		if err != nil {
+			return usage{err}
+		}
+		defer func() { // what is left is sent while somebody is there to take it
+			last, cancel := context.WithTimeout(context.WithoutCancel(ctx), 3*time.Second)
+			defer cancel()
+			if err := end(last); err != nil {
+				slog.Warn("the last traces could not be sent", "error", err)
+			}
+		}()
+	}
 	kept, err := datafolder.Open(o.data)
 	if err != nil {
 		return err

@@ -13,6 +13,7 @@ import (
 	"mivlet/core/fit"
 	"mivlet/core/raster"
 	"mivlet/desk/access"
+	"mivlet/internal/traces"
 	"mivlet/store"
 )
 
@@ -94,11 +95,16 @@ func (d *Desk) Decode(file io.ReadSeeker, known facts.Facts, wanted fit.Size) (*
 	if err := limits.CheckStill(known); err != nil {
 		return nil, nil, err
 	}
-	done, err := d.budget.take(d.Context, raster.Cost(known, 1))
+	cost := raster.Cost(known, 1)
+	_, waited := traces.Part(d.Context, "wait for room to decode")
+	done, err := d.budget.take(d.Context, cost)
+	waited(err)
 	if err != nil {
 		return nil, nil, err
 	}
+	_, decoded := traces.Part(d.Context, "decode a picture", traces.Number{What: "mivlet.decoding_bytes", Is: cost}, traces.Number{What: "mivlet.wanted_width", Is: int64(wanted.W)})
 	s, err := raster.DecodeFor(patient{file, d.Context}, known, limits, wanted)
+	decoded(err)
 	if err != nil {
 		done()
 		return nil, nil, d.orGaveUp(err)

@@ -14,6 +14,7 @@ import (
 	"mivlet/desk/access"
 	"mivlet/desk/jobs"
 	"mivlet/desk/mirror"
+	"mivlet/internal/traces"
 	"mivlet/store"
 )
 
@@ -214,7 +215,9 @@ func (d *Desk) sendAll(ctx context.Context) error {
 		if to.Paused || to.State == state && !look || d.Now().Before(l.next) {
 			continue
 		}
-		if _, bad := d.sendTo(ctx, to.ID, look); bad != nil {
+		sending, sent := traces.Part(ctx, "send to a destination")
+		_, bad := d.sendTo(sending, to.ID, look)
+		if sent(bad); bad != nil {
 			l.wait = min(max(2*l.wait, firstWait), mostWait)
 			l.next = d.Now().Add(l.wait)
 			err = errors.Join(err, bad)

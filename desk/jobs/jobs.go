@@ -1,6 +1,7 @@
 package jobs
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"log/slog"
@@ -9,6 +10,7 @@ import (
 	"time"
 
 	"mivlet/desk/access"
+	"mivlet/internal/traces"
 )
 
 // Job is work that goes on beside the screens, with its progress. It can be
@@ -117,7 +119,7 @@ func (j *Job) run(tasks []Task) {
 // was full for a moment, or a server slow.
 func (j *Job) patiently(waits []time.Duration, do func() error) error {
 	for _, wait := range waits {
-		err := do()
+		err := traced(do)
 		var refused *access.Refusal
 		if err == nil || errors.As(err, &refused) {
 			return err
@@ -128,7 +130,14 @@ func (j *Job) patiently(waits []time.Duration, do func() error) error {
 		case <-time.After(wait):
 		}
 	}
-	return do()
+	return traced(do)
+}
+
+func traced(do func() error) error {
+	_, done := traces.Part(context.Background(), "do a task of a job")
+	err := do()
+	done(err)
+	return err
 }
 
 func (j *Job) stop() {

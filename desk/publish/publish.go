@@ -15,6 +15,7 @@ import (
 	"mivlet/desk/presence"
 	"mivlet/desk/snapshot"
 	"mivlet/desk/visit"
+	"mivlet/internal/traces"
 	"mivlet/store"
 )
 
@@ -42,13 +43,15 @@ type release struct {
 // whoever publishes it has signed: where anything of it has changed, also while the
 // files were made, nothing is published and they are told what. Where something says
 // stop, reason tells why the page may go live all the same; it is kept.
-func (d *Desk) Publish(ctx context.Context, id uint, seen snapshot.Seen, reason string, layout Layout) (visit.Report, error) {
+func (d *Desk) Publish(ctx context.Context, id uint, seen snapshot.Seen, reason string, layout Layout) (_ visit.Report, err error) {
 	if err := d.mayPublishPage(id); err != nil {
 		return visit.Report{}, err
 	}
 	if seen.Pictures == nil {
 		return visit.Report{}, snapshot.ErrNotSeen()
 	}
+	ctx, published := traces.Part(ctx, "publish a page")
+	defer func() { published(err) }()
 	defer d.releases.lock(id)()
 	taken, err := d.snapshot.Snap(id)
 	if err != nil {

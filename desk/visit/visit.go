@@ -17,6 +17,7 @@ import (
 	"mivlet/desk/access"
 	"mivlet/desk/derive"
 	"mivlet/desk/lists"
+	"mivlet/internal/traces"
 	"mivlet/store"
 )
 
@@ -32,6 +33,8 @@ func (d *Desk) Check(ctx context.Context, id uint) (Report, error) {
 	if err != nil {
 		return Report{}, err
 	}
+	ctx, looked := traces.Part(ctx, "look at a live page")
+	defer func() { looked(nil) }()
 	r := Report{At: d.Now(), URL: d.Site + v.page.Path()}
 	v.walk(ctx, &r)
 	data, err := json.Marshal(r)
