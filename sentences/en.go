@@ -4,6 +4,7 @@ import "mivlet/core/audit"
 
 var english = language{
 	remarks:  englishRemarks,
+	survey:   englishSurvey,
 	problems: englishProblems,
 
 	banners:      englishBanners,

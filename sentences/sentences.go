@@ -10,6 +10,7 @@ import (
 	"mivlet/core/banner"
 	"mivlet/core/naming"
 	"mivlet/core/rules"
+	"mivlet/core/survey"
 	"mivlet/core/words"
 )
 
@@ -20,6 +21,7 @@ type language struct {
 	fixes    map[audit.Mending]string
 	remarks  map[words.Code]remark
 	problems map[naming.Code]string
+	survey   map[survey.Code]remark
 
 	banners    map[banner.Fault]string
 	conditions map[banner.Code]condition
@@ -51,6 +53,29 @@ func Of(f audit.Finding) string {
 
 // Remark says what falls short in words.
 func Remark(r words.Remark) string { return say(english.remarks[r.Code].text, r.Values) }
+
+// Surveyed says what is wrong with a site that was made elsewhere, and the way out; that may be empty.
+func Surveyed(f survey.Finding) (what, way string) {
+	if code, of := strings.CutPrefix(string(f.Code), "alt-"); of && f.Code != survey.NoAlt {
+		r := words.Remark{Code: words.Code(code), Values: f.Values}
+		return Remark(r), Example(r)
+	}
+	said := english.survey[f.Code]
+	what = say(said.text, f.Values)
+	if near := nearest(f); near != "" {
+		return what, "Perhaps " + near + " is meant."
+	}
+	return what, say(said.example, f.Values)
+}
+
+// nearest is the file that a broken address may mean; empty where there is none.
+func nearest(f survey.Finding) string {
+	if f.Code != survey.BrokenPicture && f.Code != survey.BrokenLink || len(f.Values) < 2 {
+		return ""
+	}
+	near, _ := f.Values[1].(string)
+	return near
+}
 
 // Problem says what is wrong with a name.
 func Problem(p naming.Problem) string { return say(english.problems[p.Code], p.Values) }

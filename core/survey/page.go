@@ -1,0 +1,184 @@
+package survey
+
+import (
+	"bytes"
+	"net/url"
+	"strconv"
+	"strings"
+
+	"github.com/PuerkitoBio/goquery"
+	"golang.org/x/net/html"
+	"golang.org/x/net/html/charset"
+)
+
+// Kind is the way in which a page shows a picture.
+type Kind string
+
+// The kinds.
+const (
+	Image      Kind = "image"      // <img>, or a button that is a picture
+	Background Kind = "background" // of CSS, or of old HTML
+	Poster     Kind = "poster"     // of a film
+)
+
+// Use is one picture on one page.
+type Use struct {
+	Kind    Kind
+	Address string   // as the page says it
+	Others  []string // addresses of srcset and <source>, of which a browser may choose one instead
+	File    string   // the path of the file in the site; empty where it is elsewhere or not there
+	Alt     string
+	HasAlt  bool // it has an alt attribute, which may be empty
+	Hidden  bool // it says that it is decoration: an empty alt, or a role that says so
+	Name    string
+	Caption string
+	Links   bool // it is all that a link has
+	LinksTo string
+	Sized   bool // the page says its width and height, so that nothing moves when it comes
+
+	Shown  [len(Viewports)]float64 // how wide it is shown, in CSS pixels; 0 where it is not, or nobody can say
+	own    [len(Viewports)]bool    // the page says no width: it is that of the file, and at most Shown where that is not 0
+	height float64                 // that the page says instead of a width, in CSS pixels; 0 for none
+}
+
+// Viewports are the widths of the windows that a page is looked at in, in CSS pixels: of a phone, a tablet
+// and a desktop (common practice).
+var Viewports = [3]float64{390, 768, 1280}
+
+// Page is what is known of one page.
+type Page struct {
+	Path     string
+	Title    string
+	Language string // BCP 47, as the page says it
+	Uses     []Use
+	links    []string // addresses that it leads to
+	sheets   []string // addresses of style sheets
+}
+
+// document is a page while it is read.
+type document struct {
+	*Page
+	base  *url.URL
+	root  *goquery.Document
+	sheet sheet // of <style>
+}
+
+// readPage reads a page as browsers do: broken HTML gives a page, too (HTML, 13.2), and its encoding
+// follows from what it says and what it looks like (HTML, 13.2.3.2).
+func readPage(at string, data []byte, space space) (*document, error) {
+	text, err := charset.NewReader(bytes.NewReader(data), "text/html")
+	if err != nil {
+		return nil, err
+	}
+	root, err := html.Parse(text)
+	if err != nil {
+		return nil, err
+	}
+	d := &document{Page: &Page{Path: at}, base: space.pageURL(at), root: goquery.NewDocumentFromNode(root)}
+	if href, ok := d.root.Find("base[href]").First().Attr("href"); ok {
+		if u, err := url.Parse(strings.TrimSpace(href)); err == nil {
+			d.base = d.base.ResolveReference(u)
+		}
+	}
+	d.Title = oneLine(d.root.Find("head title").First().Text())
+	d.Language = strings.TrimSpace(d.root.Find("html").AttrOr("lang", ""))
+	d.root.Find("style").Each(func(_ int, s *goquery.Selection) { d.sheet.add(s.Text(), s.AttrOr("media", "")) })
+	d.root.Find("a[href], area[href]").Each(func(_ int, s *goquery.Selection) { d.links = append(d.links, s.AttrOr("href", "")) })
+	d.root.Find("link[href]").Each(func(_ int, s *goquery.Selection) {
+		rel := " " + strings.ToLower(s.AttrOr("rel", "")) + " "
+		switch {
+		case strings.Contains(rel, " stylesheet ") && !strings.Contains(rel, " alternate "):
+			d.sheets = append(d.sheets, s.AttrOr("href", ""))
+		case strings.Contains(rel, " icon "), strings.Contains(rel, "-icon "):
+			d.links = append(d.links, s.AttrOr("href", ""))
+		}
+	})
+	for _, from := range []string{"script[src]", "iframe[src]", "frame[src]", "embed[src]", "video[src]", "audio[src]", "video source[src]", "audio source[src]", "track[src]", "object[data]"} {
+		name := from[strings.LastIndexByte(from, '[')+1 : len(from)-1]
+		d.root.Find(from).Each(func(_ int, s *goquery.Selection) { d.links = append(d.links, s.AttrOr(name, "")) })
+	}
+	return d, nil
+}
+
+// find gathers the pictures of the page. sheets are all of its styles.
+func (d *document) find(styles *styles) {
+	d.root.Find("img, input[type=image i]").Each(func(_ int, s *goquery.Selection) {
+		if use, ok := d.image(s, styles); ok {
+			d.Uses = append(d.Uses, use)
+		}
+	})
+	d.root.Find("video[poster]").Each(func(_ int, s *goquery.Selection) {
+		d.Uses = append(d.Uses, Use{Kind: Poster, Address: s.AttrOr("poster", ""), Hidden: true, Sized: true})
+	})
+	d.root.Find("[background]").Each(func(_ int, s *goquery.Selection) { // HTML, 15.3: body, table, td …
+		d.Uses = append(d.Uses, Use{Kind: Background, Address: s.AttrOr("background", ""), Hidden: true, Sized: true})
+	})
+	d.root.Find("[style]").Each(func(_ int, s *goquery.Selection) {
+		for _, address := range addressesOf(s.AttrOr("style", "")) {
+			d.Uses = append(d.Uses, Use{Kind: Background, Address: address, Hidden: true, Sized: true})
+		}
+	})
+	for _, address := range d.sheet.addresses {
+		d.Uses = append(d.Uses, Use{Kind: Background, Address: address, Hidden: true, Sized: true})
+	}
+}
+
+func (d *document) image(s *goquery.Selection, styles *styles) (Use, bool) {
+	u := Use{Kind: Image, Address: strings.TrimSpace(s.AttrOr("src", ""))}
+	u.Others = srcSet(s.AttrOr("srcset", ""))
+	if picture := s.Parent(); picture.Is("picture") {
+		picture.ChildrenFiltered("source").Each(func(_ int, source *goquery.Selection) {
+			u.Others = append(u.Others, srcSet(source.AttrOr("srcset", ""))...)
+		})
+	}
+	if u.Address == "" && len(u.Others) > 0 {
+		u.Address, u.Others = u.Others[0], u.Others[1:]
+	}
+	if u.Address == "" {
+		return u, false
+	}
+	u.Alt, u.HasAlt = s.Attr("alt")
+	role := strings.ToLower(strings.TrimSpace(s.AttrOr("role", "")))
+	u.Hidden = u.HasAlt && strings.TrimSpace(u.Alt) == "" || role == "presentation" || role == "none" || s.Closest("[aria-hidden=true]").Length() > 0
+	u.Name = oneLine(s.AttrOr("aria-label", ""))
+	for _, id := range strings.Fields(s.AttrOr("aria-labelledby", "")) {
+		d.root.Find("[id]").EachWithBreak(func(_ int, other *goquery.Selection) bool {
+			if other.AttrOr("id", "") != id {
+				return true
+			}
+			u.Name = oneLine(u.Name + " " + other.Text())
+			return false
+		})
+	}
+	u.Caption = oneLine(s.Closest("figure").Find("figcaption").First().Text())
+	if a := s.Closest("a[href]"); a.Length() > 0 {
+		u.LinksTo = a.AttrOr("href", "")
+		u.Links = oneLine(a.Text()) == "" && strings.TrimSpace(a.AttrOr("aria-label", "")) == "" && a.Find("img").Length() == 1
+	}
+	if s.Is("input") {
+		u.Links = true // it does something, and nothing else says what
+	}
+	styles.shown(s.Get(0), &u)
+	return u, true
+}
+
+// oneLine is a text with all its white space brought to single spaces.
+func oneLine(text string) string { return strings.Join(strings.Fields(text), " ") }
+
+// attribute is the number that an old attribute begins with, such as width="300"; per cent apart (HTML,
+// 2.3.4.4: rules for parsing dimension values).
+func attribute(n *html.Node, name string) (value float64, percent, ok bool) {
+	for _, a := range n.Attr {
+		if a.Key != name || a.Namespace != "" {
+			continue
+		}
+		text := strings.TrimLeft(a.Val, " \t\n\f\r")
+		end := 0
+		for end < len(text) && (text[end] >= '0' && text[end] <= '9' || text[end] == '.') {
+			end++
+		}
+		v, err := strconv.ParseFloat(text[:end], 64)
+		return v, strings.HasPrefix(text[end:], "%"), err == nil
+	}
+	return 0, false, false
+}

@@ -1,0 +1,111 @@
+package survey
+
+import (
+	"fmt"
+	"strings"
+
+	"mivlet/core/fit"
+	"mivlet/core/words"
+)
+
+// Form is the form of reports. It changes when what is in them means something else.
+const Form = 1
+
+// Report is all that was found, as it is given out.
+type Report struct {
+	Form     int       `json:"form"`
+	Sum      Sum       `json:"sum"`
+	Findings []Finding `json:"findings"`
+}
+
+// Sum is a site in numbers.
+type Sum struct {
+	Pages       int   `json:"pages"`
+	Pictures    int   `json:"pictures"`
+	Bytes       int64 `json:"bytes"`       // of all pictures
+	CouldBe     int64 `json:"could_be"`    // about as many bytes would do
+	Undescribed int   `json:"undescribed"` // pictures on pages without a description
+	Positions   int   `json:"positions"`   // files that tell where they were taken
+	Private     int   `json:"private"`     // files that tell of people, those among them
+	Stop        int   `json:"stop"`        // findings of each level
+	Warn        int   `json:"warn"`
+	Hint        int   `json:"hint"`
+	Estimated   bool  `json:"estimated"` // widths follow from HTML and CSS; nobody measured them
+}
+
+// Report sums up.
+func (s *Survey) Report() Report {
+	r := Report{Form: Form, Findings: s.Findings(), Sum: Sum{Pages: len(s.Pages) + len(s.unread), Estimated: true}}
+	if r.Findings == nil {
+		r.Findings = []Finding{}
+	}
+	again := map[string]bool{} // the same content is needed once
+	for _, f := range s.files() {
+		if !f.Picture() {
+			continue
+		}
+		r.Sum.Pictures++
+		r.Sum.Bytes += f.Bytes
+		if f.Hash == "" || !again[f.Hash] {
+			r.Sum.CouldBe += f.couldBe()
+		}
+		again[f.Hash] = f.Hash != ""
+	}
+	private := map[string]bool{}
+	for _, f := range r.Findings {
+		switch f.Level {
+		case words.Stop:
+			r.Sum.Stop++
+		case words.Warn:
+			r.Sum.Warn++
+		case words.Hint:
+			r.Sum.Hint++
+		}
+		switch f.Code {
+		case Position:
+			r.Sum.Positions++
+		case NoAlt, "alt-missing", "alt-missing-link":
+			r.Sum.Undescribed++
+		}
+		if f.Cost.Private && !private[f.Picture] {
+			private[f.Picture] = true
+			r.Sum.Private++
+		}
+	}
+	return r
+}
+
+// String is the sum in one line.
+func (s Sum) String() string {
+	parts := []string{fmt.Sprintf("%s, could be %s", fit.Weight(s.Bytes), fit.Weight(s.CouldBe))}
+	for _, one := range []struct {
+		n    int
+		what [2]string
+	}{
+		{s.Undescribed, [2]string{"picture without a description", "pictures without a description"}},
+		{s.Positions, [2]string{"with a position inside", "with a position inside"}},
+	} {
+		if one.n == 1 {
+			parts = append(parts, "1 "+one.what[0])
+		} else if one.n > 1 {
+			parts = append(parts, fmt.Sprintf("%d %s", one.n, one.what[1]))
+		}
+	}
+	return strings.Join(parts, "; ")
+}
+
+// ByKind gathers findings of one kind, in the order in which the first of each comes.
+func ByKind(all []Finding) [][]Finding {
+	at := map[Code]int{}
+	var kinds [][]Finding
+	for _, f := range all {
+		i, known := at[f.Code]
+		if !known {
+			i = len(kinds)
+			at[f.Code] = i
+			kinds = append(kinds, nil)
+		}
+		kinds[i] = append(kinds[i], f)
+	}
+	return kinds
+}

@@ -1,0 +1,413 @@
+package survey
+
+import (
+	"bytes"
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"io"
+	"io/fs"
+	"net/url"
+	"path"
+	"slices"
+	"strings"
+	"sync"
+
+	"mivlet/core/facts"
+	"mivlet/core/fit"
+)
+
+// Limits of what is read, whatever a site says of itself.
+const (
+	largestPage    = 8 << 20   // bytes of a page or a style sheet; the rest is left out
+	largestPicture = 256 << 20 // bytes of a picture that is read from an archive
+	mostFiles      = 200_000
+	deepestImports = 5 // of style sheets
+)
+
+// Options say how a site is read.
+type Options struct {
+	// Hosts are the names that the site is reached at: addresses of those lead into the site, too.
+	Hosts []string
+	// Progress is told how many of all files were read; nil where nobody wants to know. It is called from
+	// one goroutine at a time.
+	Progress func(read, all int)
+}
+
+// File is one file of the site.
+type File struct {
+	Path  string
+	Bytes int64
+	Facts *facts.Facts // of a picture; nil of others
+	Fault string       // why a picture cannot be read; empty where it can
+	Hash  string       // of its content, in hex digits; only where another file has as many bytes
+	used  int          // how many pages show it or lead to it
+	shown [len(Viewports)]float64
+}
+
+// Picture reports whether a file is a picture, or says that it is one.
+func (f *File) Picture() bool { return f.Facts != nil || f.Fault != "" }
+
+// Survey is what is known of a site.
+type Survey struct {
+	Pages []*Page          // in the order of their paths
+	Files map[string]*File // by path; pages apart
+
+	at      space
+	there   map[string]bool // paths of all files and pages
+	folders map[string]bool
+	byName  map[string]string // paths by their small letters
+	broken  []brokenLink
+	unread  []string // pages that cannot be read
+}
+
+type brokenLink struct {
+	page, address, near string
+	picture             bool
+}
+
+// Read reads a site: the pages, the styles that they use, and the heads of all pictures. It fails where
+// the folder or the archive itself cannot be read; what is wrong with single files becomes findings.
+func Read(ctx context.Context, files fs.FS, o Options) (*Survey, error) {
+	s := &Survey{Files: map[string]*File{}, at: newSpace(o.Hosts), there: map[string]bool{}, folders: map[string]bool{}, byName: map[string]string{}}
+	var pages []string
+	err := fs.WalkDir(files, ".", func(at string, e fs.DirEntry, err error) error {
+		switch {
+		case err != nil && at == ".":
+			return err
+		case err != nil:
+			return nil // a folder that nobody may read is no part of what visitors see
+		case ctx.Err() != nil:
+			return ctx.Err()
+		case e.IsDir() && at != "." && strings.HasPrefix(e.Name(), "."):
+			return fs.SkipDir // such as .git
+		case e.IsDir():
+			s.folders[at] = true
+			return nil
+		case !e.Type().IsRegular():
+			return nil
+		case len(s.Files)+len(pages) >= mostFiles:
+			return fmt.Errorf("more than %d files are there: look through parts of the site", mostFiles)
+		}
+		s.there[at], s.byName[strings.ToLower(at)] = true, at
+		if isPage(at) {
+			pages = append(pages, at)
+			return nil
+		}
+		info, err := e.Info()
+		if err != nil {
+			return nil
+		}
+		s.Files[at] = &File{Path: at, Bytes: info.Size()}
+		return nil
+	})
+	if err != nil {
+		return nil, err
+	}
+	read := newProgress(o.Progress, len(pages)+len(s.Files))
+	if err := s.readHeads(ctx, files, read); err != nil {
+		return nil, err
+	}
+	return s, s.readPages(ctx, files, pages, read)
+}
+
+// isPage tells pages by their names, as servers do (common practice).
+func isPage(at string) bool {
+	return slices.Contains([]string{".html", ".htm", ".xhtml", ".shtml", ".php", ".asp", ".aspx"}, strings.ToLower(path.Ext(at)))
+}
+
+var pictureEndings = []string{".jpg", ".jpeg", ".jpe", ".jfif", ".png", ".gif", ".webp", ".avif", ".bmp", ".tif", ".tiff", ".heic", ".heif", ".svg"}
+
+// readHeads reads the heads of all pictures, two at a time.
+func (s *Survey) readHeads(ctx context.Context, files fs.FS, read func()) error {
+	bySize := map[int64][]*File{}
+	var all []*File
+	for _, f := range s.Files {
+		all = append(all, f)
+	}
+	slices.SortFunc(all, func(a, b *File) int { return strings.Compare(a.Path, b.Path) })
+	each(ctx, all, func(f *File) {
+		f.look(files)
+		read()
+	})
+	for _, f := range all {
+		if f.Picture() && f.Bytes > 0 {
+			bySize[f.Bytes] = append(bySize[f.Bytes], f)
+		}
+	}
+	var alike []*File
+	for _, same := range bySize {
+		if len(same) > 1 {
+			alike = append(alike, same...)
+		}
+	}
+	each(ctx, alike, func(f *File) { f.Hash = hashOf(files, f.Path) })
+	return ctx.Err()
+}
+
+// each does something with all of some files, two at a time, until ctx ends.
+func each(ctx context.Context, all []*File, do func(*File)) {
+	next := make(chan *File)
+	var both sync.WaitGroup
+	for range 2 {
+		both.Go(func() {
+			for f := range next {
+				do(f)
+			}
+		})
+	}
+	for _, f := range all {
+		if ctx.Err() != nil {
+			break
+		}
+		next <- f
+	}
+	close(next)
+	both.Wait()
+}
+
+// newProgress counts, and tells of it.
+func newProgress(tell func(read, all int), all int) func() {
+	var mu sync.Mutex
+	n := 0
+	return func() {
+		mu.Lock()
+		defer mu.Unlock()
+		n++
+		if tell != nil {
+			tell(n, all)
+		}
+	}
+}
+
+// look reads the head of a file, if it is a picture or says so.
+func (f *File) look(files fs.FS) {
+	named := slices.Contains(pictureEndings, strings.ToLower(path.Ext(f.Path)))
+	in, err := files.Open(f.Path)
+	if err != nil {
+		if named {
+			f.Fault = "it cannot be opened"
+		}
+		return
+	}
+	defer in.Close()
+	seeking, ok := in.(io.ReadSeeker)
+	if !ok { // of an archive
+		head := make([]byte, 512)
+		n, _ := io.ReadFull(in, head)
+		mediaType, err := facts.MediaType(bytes.NewReader(head[:n]))
+		if !named && (err != nil || !strings.HasPrefix(mediaType, "image/")) {
+			return
+		}
+		rest, err := io.ReadAll(io.LimitReader(in, largestPicture))
+		if err != nil {
+			f.Fault = "it is damaged in the archive"
+			return
+		}
+		seeking = bytes.NewReader(append(head[:n], rest...))
+	}
+	known, err := facts.Read(seeking)
+	var other *facts.TypeError
+	switch {
+	case err == nil:
+		f.Facts = &known
+	case !named:
+	case errors.Is(err, facts.ErrEmpty):
+		f.Fault = "it is empty"
+	case errors.As(err, &other):
+		f.Fault = "it is no picture that browsers show"
+	default:
+		f.Fault = "it is damaged"
+	}
+}
+
+func hashOf(files fs.FS, at string) string {
+	in, err := files.Open(at)
+	if err != nil {
+		return ""
+	}
+	defer in.Close()
+	sum := sha256.New()
+	if _, err := io.Copy(sum, in); err != nil {
+		return ""
+	}
+	return hex.EncodeToString(sum.Sum(nil))
+}
+
+// readPages reads the pages one after the other, with their styles.
+func (s *Survey) readPages(ctx context.Context, files fs.FS, pages []string, read func()) error {
+	sheets := map[string]sheet{}
+	for _, at := range pages {
+		if ctx.Err() != nil {
+			return ctx.Err()
+		}
+		data, err := readFile(files, at)
+		if err == nil {
+			err = s.readPage(files, at, data, sheets)
+		}
+		if err != nil {
+			s.unread = append(s.unread, at)
+		}
+		read()
+	}
+	return nil
+}
+
+func readFile(files fs.FS, at string) ([]byte, error) {
+	in, err := files.Open(at)
+	if err != nil {
+		return nil, err
+	}
+	defer in.Close()
+	return io.ReadAll(io.LimitReader(in, largestPage))
+}
+
+func (s *Survey) readPage(files fs.FS, at string, data []byte, sheets map[string]sheet) error {
+	d, err := readPage(at, data, s.at)
+	if err != nil {
+		return err
+	}
+	var all []sheet
+	for _, address := range d.sheets {
+		if found := s.lead(d.Path, d.base, address, false); found != "" {
+			all = append(all, s.sheetAt(files, found, sheets, 0)...)
+		}
+	}
+	for _, address := range d.sheet.imports {
+		if found := s.lead(d.Path, d.base, address, false); found != "" {
+			all = append(all, s.sheetAt(files, found, sheets, 1)...)
+		}
+	}
+	d.find(newStyles(append(all, d.sheet)...))
+	seen := map[string]bool{}
+	use := func(found string) {
+		if f := s.Files[found]; f != nil && !seen[found] {
+			seen[found] = true
+			f.used++
+		}
+	}
+	for i := range d.Uses {
+		u := &d.Uses[i]
+		u.File = s.lead(d.Path, d.base, u.Address, true)
+		use(u.File)
+		for _, other := range u.Others {
+			use(s.lead(d.Path, d.base, other, true))
+		}
+		f := s.Files[u.File]
+		if f == nil || f.Facts == nil {
+			continue
+		}
+		own := f.Facts.Upright()
+		u.fill(own.W, own.H)
+		for v, w := range u.Shown {
+			f.shown[v] = max(f.shown[v], w)
+		}
+	}
+	for _, address := range d.links {
+		use(s.lead(d.Path, d.base, address, false))
+	}
+	s.Pages = append(s.Pages, d.Page)
+	return nil
+}
+
+// sheetAt are the styles in a file, those that it imports first. What they show counts as used.
+func (s *Survey) sheetAt(files fs.FS, at string, known map[string]sheet, deep int) []sheet {
+	if f := s.Files[at]; f != nil {
+		f.used++
+	}
+	read, ok := known[at]
+	if !ok {
+		data, err := readFile(files, at)
+		if err != nil {
+			return nil
+		}
+		read.add(string(data), "")
+		known[at] = read
+		for _, address := range read.addresses {
+			if f := s.Files[s.lead(at, s.at.pageURL(at), address, true)]; f != nil {
+				f.used++
+			}
+		}
+	}
+	var all []sheet
+	if deep < deepestImports {
+		for _, address := range read.imports {
+			if found := s.lead(at, s.at.pageURL(at), address, false); found != "" {
+				all = append(all, s.sheetAt(files, found, known, deep+1)...)
+			}
+		}
+	}
+	return append(all, read)
+}
+
+// lead is the path of the file that an address leads to; empty where it leads elsewhere. One that leads to
+// nothing in the site is noted.
+func (s *Survey) lead(from string, base *url.URL, address string, picture bool) string {
+	at, to := s.at.locate(base, address)
+	if to != inside {
+		return ""
+	}
+	if found, ok := s.fileAt(at); ok {
+		return found
+	}
+	s.broken = append(s.broken, brokenLink{from, address, s.byName[strings.ToLower(strings.TrimSuffix(at, "/"))], picture})
+	return ""
+}
+
+// fileAt is the file that a server answers with for a path (common practice): of a folder, its first page.
+func (s *Survey) fileAt(at string) (string, bool) {
+	for _, name := range []string{at, path.Join(at, "index.html"), path.Join(at, "index.htm"), path.Join(at, "index.php"), path.Join(at, "default.htm"), at + ".html"} {
+		if s.there[name] {
+			return name, true
+		}
+	}
+	return "", s.folders[strings.TrimSuffix(at, "/")] // a folder with nothing to show in it
+}
+
+// needs is how many pixels wide a file has to be for screens with two pixels for each CSS pixel, where it
+// is shown widest.
+func (f *File) needs() int {
+	most := 0.0
+	for _, w := range f.shown {
+		most = max(most, w)
+	}
+	return int(most * densest)
+}
+
+// densest is the density of screens that pictures are made for (common practice).
+const densest = 2
+
+// couldBe is about how many bytes a picture would have at the size that it is shown at: bytes go with
+// pixels. A picture that no page shows is not needed.
+func (f *File) couldBe() int64 {
+	if f.used == 0 {
+		return 0
+	}
+	if f.Facts == nil || f.Facts.MediaType == "image/svg+xml" {
+		return f.Bytes
+	}
+	own, need := f.Facts.Upright(), f.needs()
+	if need == 0 || own.W <= need {
+		return f.Bytes
+	}
+	small := fit.ByWidth(own, need)
+	return int64(float64(f.Bytes) * float64(small.W) * float64(small.H) / (float64(own.W) * float64(own.H)))
+}
+
+// Top is where the site in an archive begins: archives often hold one folder, and all in that.
+func Top(files fs.FS) (fs.FS, error) {
+	for {
+		entries, err := fs.ReadDir(files, ".")
+		if err != nil {
+			return nil, err
+		}
+		if len(entries) != 1 || !entries[0].IsDir() {
+			return files, nil
+		}
+		if files, err = fs.Sub(files, entries[0].Name()); err != nil {
+			return nil, err
+		}
+	}
+}

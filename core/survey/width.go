@@ -1,0 +1,234 @@
+package survey
+
+import (
+	"slices"
+	"strings"
+
+	"golang.org/x/net/html"
+)
+
+// styles are all styles of a page, in their order.
+type styles struct {
+	rules []rule
+	said  map[*html.Node][]winner // per element, for all windows: what is known of it already
+	space map[spot]float64
+}
+
+// spot is an element in a window.
+type spot struct {
+	n        *html.Node
+	viewport int
+}
+
+// winner is a declaration that an element has, with what it is weighed by (CSS Cascade 4, 6).
+type winner struct {
+	declaration
+	weight [5]int // important, in the attribute, and the three of its selector
+	media  []media
+}
+
+func newStyles(all ...sheet) *styles {
+	s := &styles{said: map[*html.Node][]winner{}, space: map[spot]float64{}}
+	for _, one := range all {
+		s.rules = append(s.rules, one.rules...)
+	}
+	return s
+}
+
+// of are the declarations that an element has.
+func (s *styles) of(n *html.Node) []winner {
+	if all, known := s.said[n]; known {
+		return all
+	}
+	all := []winner{} // known, though there may be none
+	for _, r := range s.rules {
+		if r.finds.Match(n) {
+			c := r.finds.Specificity()
+			all = append(all, winner{declaration{r.property, r.value, r.important}, [5]int{truth(r.important), 0, c[0], c[1], c[2]}, r.media})
+		}
+	}
+	for _, a := range n.Attr {
+		if a.Key != "style" || a.Namespace != "" {
+			continue
+		}
+		for _, d := range inline(a.Val) {
+			if !slices.Contains(widths, d.name) {
+				continue
+			}
+			for _, one := range readDeclaration(d.name, d.values) {
+				all = append(all, winner{one, [5]int{truth(one.important), 1}, nil})
+			}
+		}
+	}
+	s.said[n] = all
+	return all
+}
+
+func truth(b bool) int {
+	if b {
+		return 1
+	}
+	return 0
+}
+
+// value is what a property of an element is in a window.
+func (s *styles) value(n *html.Node, property string, viewport float64) length {
+	best := winner{weight: [5]int{-1}}
+	for _, w := range s.of(n) {
+		if w.property != property || slices.ContainsFunc(w.media, func(m media) bool { return !m.holds(viewport) }) {
+			continue
+		}
+		if slices.Compare(w.weight[:], best.weight[:]) >= 0 { // of two that weigh the same the later one holds
+			best = w
+		}
+	}
+	return best.value
+}
+
+// in is a length in CSS pixels; ok is false where it says nothing.
+func (l length) inside(holder, viewport float64) (float64, bool) {
+	switch l.in {
+	case px:
+		return l.n, true
+	case percent:
+		return l.n / 100 * holder, true
+	case vw:
+		return l.n / 100 * viewport, true
+	}
+	return 0, false
+}
+
+// bodyMargin is what a browser leaves around a page that says nothing (HTML, 15.3.3), in CSS pixels.
+const bodyMargin = 8
+
+// room is how wide what an element holds may be, in CSS pixels.
+func (s *styles) room(n *html.Node, v int) float64 {
+	viewport := Viewports[v]
+	if n == nil || n.Type == html.DocumentNode || n.Data == "html" {
+		return viewport
+	}
+	if known, ok := s.space[spot{n, v}]; ok {
+		return known
+	}
+	holder := s.room(n.Parent, v)
+	if n.Type != html.ElementNode {
+		return holder
+	}
+	side := func(property string) (sum float64) {
+		for _, at := range []string{"-left", "-right"} {
+			one, said := s.value(n, property+at, viewport).inside(holder, viewport)
+			if !said && property == "margin" && n.Data == "body" {
+				one = bodyMargin
+			}
+			if !said && property == "margin" && (n.Data == "figure" || n.Data == "blockquote") {
+				one = 40 // HTML, 15.3.3
+			}
+			sum += one
+		}
+		return sum
+	}
+	padding := side("padding")
+	width := holder - side("margin")
+	outer := true // of width: whether padding is in it
+	set := func(l length, limit bool) {
+		if w, ok := l.inside(holder, viewport); ok && (!limit || w < width) {
+			width, outer = w, s.value(n, "box-sizing", viewport).n == borderBox
+		}
+	}
+	if n.Data == "table" || n.Data == "td" || n.Data == "th" || n.Data == "col" {
+		if w, part, ok := attribute(n, "width"); ok && part {
+			set(length{w, percent}, false)
+		} else if ok {
+			set(length{w, px}, false)
+		}
+	}
+	set(s.value(n, "width", viewport), false)
+	set(s.value(n, "max-width", viewport), true)
+	if outer {
+		width -= padding
+	}
+	width = max(width, 0)
+	s.space[spot{n, v}] = width
+	return width
+}
+
+// hidden reports whether an element is not drawn at all.
+func (s *styles) hidden(n *html.Node, viewport float64) bool {
+	for ; n != nil; n = n.Parent {
+		if n.Type == html.ElementNode && s.value(n, "display", viewport) == (length{notShown, keyword}) {
+			return true
+		}
+	}
+	return false
+}
+
+// shown works out how wide a picture is shown; the width of the file itself is filled in where the page
+// says none.
+func (s *styles) shown(n *html.Node, u *Use) {
+	wide, part, hasWidth := attribute(n, "width")
+	tall, tallPart, hasHeight := attribute(n, "height")
+	u.Sized = hasWidth && hasHeight || strings.Contains(strings.ReplaceAll(attr(n, "style"), " ", ""), "aspect-ratio:")
+	for v, viewport := range Viewports {
+		if s.hidden(n, viewport) {
+			continue
+		}
+		holder := s.room(n.Parent, v)
+		width, said := s.value(n, "width", viewport).inside(holder, viewport)
+		switch {
+		case said:
+		case hasWidth && part:
+			width, said = wide/100*holder, true
+		case hasWidth && !s.auto(n, viewport):
+			width, said = wide, true
+		}
+		most, limited := s.value(n, "max-width", viewport).inside(holder, viewport)
+		switch {
+		case said && limited:
+			u.Shown[v] = min(width, most)
+		case said:
+			u.Shown[v] = width
+		case limited:
+			u.Shown[v], u.own[v] = most, true
+		default:
+			u.own[v] = true
+		}
+		if high, said := s.value(n, "height", viewport).inside(0, viewport); said {
+			u.height = high
+		} else if hasHeight && !tallPart {
+			u.height = tall
+		}
+	}
+}
+
+// auto reports whether styles take the width of the attribute back: width: auto.
+func (s *styles) auto(n *html.Node, viewport float64) bool {
+	for _, w := range s.of(n) {
+		if w.property == "width" && w.value.in == none && !slices.ContainsFunc(w.media, func(m media) bool { return !m.holds(viewport) }) {
+			return true
+		}
+	}
+	return false
+}
+
+// fill puts the width of the file in where the page says none, or only how wide it may be at most. Where it
+// says how high the picture is, the width follows from that.
+func (u *Use) fill(w, h int) {
+	own := float64(w)
+	if u.height > 0 && h > 0 {
+		own *= u.height / float64(h)
+	}
+	for v, most := range u.Shown {
+		if u.own[v] && own > 0 && (most == 0 || own < most) {
+			u.Shown[v] = own
+		}
+	}
+}
+
+func attr(n *html.Node, name string) string {
+	for _, a := range n.Attr {
+		if a.Key == name && a.Namespace == "" {
+			return a.Val
+		}
+	}
+	return ""
+}
