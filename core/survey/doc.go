@@ -1,5 +1,5 @@
 // Package survey looks through a site that was made elsewhere: a folder or an archive of pages and the
-// files that they show. It reads pages as browsers do and pictures by their heads, works out how wide each
+// files that they show. It reads pages as browsers do that run no scripts, and pictures by their heads, works out how wide each
 // picture is shown, and says what is wrong, with what it costs visitors and what it tells of people.
 //
 // It changes nothing, follows no link to other hosts, and decodes no pixels. Widths that follow from HTML

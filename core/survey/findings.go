@@ -55,6 +55,7 @@ type Finding struct {
 	Address   string      `json:"address,omitempty"` // as the page says it
 	Values    []any       `json:"values,omitempty"`
 	Technique string      `json:"technique,omitempty"` // of WCAG 2.2
+	Times     int         `json:"times"`               // on the page; 1 where it is about no page
 	Estimated bool        `json:"estimated,omitempty"` // it follows from widths that nobody measured
 	Cost      Cost        `json:"cost"`
 }
@@ -79,6 +80,9 @@ func (s *Survey) Findings() []Finding {
 	}
 	for _, at := range s.unread {
 		all = append(all, Finding{Code: UnreadPage, Level: words.Warn, Page: at, Cost: Cost{Pages: 1}})
+	}
+	for i := range all {
+		all[i].Times = max(all[i].Times, 1)
 	}
 	slices.SortStableFunc(all, func(a, b Finding) int {
 		return cmp.Or(cmp.Compare(truth(b.Cost.Private), truth(a.Cost.Private)), cmp.Compare(rank[a.Level], rank[b.Level]),
@@ -224,13 +228,19 @@ var technique = map[Code]string{
 }
 
 func (s *Survey) ofPage(p *Page) (all []Finding) {
-	var alts []string
+	said := map[string]string{} // descriptions, and the first picture that has each
 	for _, u := range p.Uses {
 		if u.Kind != Image {
 			continue
 		}
 		add := func(code Code, level words.Level, values ...any) {
-			all = append(all, Finding{Code: code, Level: level, Page: p.Path, Picture: u.File, Address: u.Address, Values: values, Technique: technique[code], Cost: Cost{Pages: 1}})
+			for i := range all { // the same once more, such as a ball before each line
+				if f := &all[i]; f.Code == code && f.Address == u.Address && slices.Equal(f.Values, values) {
+					f.Times++
+					return
+				}
+			}
+			all = append(all, Finding{Code: code, Level: level, Page: p.Path, Picture: u.File, Address: u.Address, Values: values, Technique: technique[code], Times: 1, Cost: Cost{Pages: 1}})
 		}
 		if !u.Sized && u.seen() {
 			add(NotSized, words.Hint)
@@ -239,18 +249,15 @@ func (s *Survey) ofPage(p *Page) (all []Finding) {
 			add(NoAlt, words.Stop)
 			continue
 		}
-		said := words.Said{Alt: u.Alt, Caption: u.Caption, Decorative: u.Hidden, Reason: "the page says so", Others: alts, Links: u.Links, Language: p.Language}
-		if said.Alt == "" {
-			said.Alt = u.Name
+		alt := cmp.Or(u.Alt, u.Name)
+		about := words.Said{Alt: alt, Caption: u.Caption, Decorative: u.Hidden && u.Name == "", Reason: "the page says so", Links: u.Links, Language: p.Language}
+		if first, again := said[alt]; again && first != u.Address {
+			about.Others = []string{alt}
+		} else if alt != "" {
+			said[alt] = u.Address
 		}
-		if u.Hidden && u.Name != "" {
-			said.Decorative = false // what is named is no decoration
-		}
-		for _, r := range words.Check(said) {
+		for _, r := range words.Check(about) {
 			add(Code("alt-"+string(r.Code)), r.Level, r.Values...)
-		}
-		if u.Alt != "" {
-			alts = append(alts, u.Alt)
 		}
 	}
 	return all

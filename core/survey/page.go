@@ -70,7 +70,7 @@ func readPage(at string, data []byte, space space) (*document, error) {
 	if err != nil {
 		return nil, err
 	}
-	root, err := html.Parse(text)
+	root, err := html.ParseWithOptions(text, html.ParseOptionEnableScripting(false)) // <noscript> holds what there is
 	if err != nil {
 		return nil, err
 	}

@@ -86,18 +86,18 @@ func Read(ctx context.Context, files fs.FS, o Options) (*Survey, error) {
 		case e.IsDir():
 			s.folders[at] = true
 			return nil
-		case !e.Type().IsRegular():
+		case !e.Type().IsRegular() && e.Type()&fs.ModeSymlink == 0:
 			return nil
 		case len(s.Files)+len(pages) >= mostFiles:
 			return fmt.Errorf("more than %d files are there: look through parts of the site", mostFiles)
 		}
+		info, err := fs.Stat(files, at) // of what a link leads to
+		if err != nil || !info.Mode().IsRegular() {
+			return nil
+		}
 		s.there[at], s.byName[strings.ToLower(at)] = true, at
 		if isPage(at) {
 			pages = append(pages, at)
-			return nil
-		}
-		info, err := e.Info()
-		if err != nil {
 			return nil
 		}
 		s.Files[at] = &File{Path: at, Bytes: info.Size()}
