@@ -2,6 +2,7 @@ package survey
 
 import (
 	"cmp"
+	"fmt"
 	"path"
 	"slices"
 	"strings"
@@ -229,6 +230,7 @@ var technique = map[Code]string{
 
 func (s *Survey) ofPage(p *Page) (all []Finding) {
 	said := map[string]string{} // descriptions, and the first picture that has each
+	checked := map[string][]words.Remark{}
 	for _, u := range p.Uses {
 		if u.Kind != Image {
 			continue
@@ -256,7 +258,13 @@ func (s *Survey) ofPage(p *Page) (all []Finding) {
 		} else if alt != "" {
 			said[alt] = u.Address
 		}
-		for _, r := range words.Check(about) {
+		key := fmt.Sprintf("%q %q %v %v %v", about.Alt, about.Caption, about.Decorative, about.Links, about.Others)
+		remarks, known := checked[key]
+		if !known {
+			remarks = words.Check(about)
+			checked[key] = remarks
+		}
+		for _, r := range remarks {
 			add(Code("alt-"+string(r.Code)), r.Level, r.Values...)
 		}
 	}

@@ -5,6 +5,7 @@ import (
 	"net/url"
 	"strconv"
 	"strings"
+	"unicode/utf8"
 
 	"github.com/PuerkitoBio/goquery"
 	"golang.org/x/net/html"
@@ -61,12 +62,17 @@ type document struct {
 	base  *url.URL
 	root  *goquery.Document
 	sheet sheet // of <style>
+
+	// What is asked of many pictures is worked out once: a page may have a hundred thousand in one link.
+	ids      map[string]string     // text of what has an id
+	captions map[*html.Node]string // of figures
+	silent   map[*html.Node]bool   // links with one picture and no words
 }
 
 // readPage reads a page as browsers do: broken HTML gives a page, too (HTML, 13.2), and its encoding
 // follows from what it says and what it looks like (HTML, 13.2.3.2).
 func readPage(at string, data []byte, space space) (*document, error) {
-	text, err := charset.NewReader(bytes.NewReader(data), "text/html")
+	text, err := charset.NewReader(bytes.NewReader(append(data, '\n')), "text/html") // it refuses what is empty
 	if err != nil {
 		return nil, err
 	}
@@ -74,7 +80,7 @@ func readPage(at string, data []byte, space space) (*document, error) {
 	if err != nil {
 		return nil, err
 	}
-	d := &document{Page: &Page{Path: at}, base: space.pageURL(at), root: goquery.NewDocumentFromNode(root)}
+	d := &document{Page: &Page{Path: at}, base: space.pageURL(at), root: goquery.NewDocumentFromNode(root), captions: map[*html.Node]string{}, silent: map[*html.Node]bool{}}
 	if href, ok := d.root.Find("base[href]").First().Attr("href"); ok {
 		if u, err := url.Parse(strings.TrimSpace(href)); err == nil {
 			d.base = d.base.ResolveReference(u)
@@ -138,28 +144,57 @@ func (d *document) image(s *goquery.Selection, styles *styles) (Use, bool) {
 		return u, false
 	}
 	u.Alt, u.HasAlt = s.Attr("alt")
+	u.Alt = shortened(u.Alt, longestText)
 	role := strings.ToLower(strings.TrimSpace(s.AttrOr("role", "")))
 	u.Hidden = u.HasAlt && strings.TrimSpace(u.Alt) == "" || role == "presentation" || role == "none" || s.Closest("[aria-hidden=true]").Length() > 0
 	u.Name = oneLine(s.AttrOr("aria-label", ""))
 	for _, id := range strings.Fields(s.AttrOr("aria-labelledby", "")) {
-		d.root.Find("[id]").EachWithBreak(func(_ int, other *goquery.Selection) bool {
-			if other.AttrOr("id", "") != id {
-				return true
-			}
-			u.Name = oneLine(u.Name + " " + other.Text())
-			return false
-		})
+		u.Name = oneLine(u.Name + " " + d.textOf(id))
 	}
-	u.Caption = oneLine(s.Closest("figure").Find("figcaption").First().Text())
+	if figure := s.Closest("figure"); figure.Length() > 0 {
+		u.Caption = once(d.captions, figure.Get(0), func() string { return shortened(oneLine(figure.Find("figcaption").First().Text()), longestText) })
+	}
 	if a := s.Closest("a[href]"); a.Length() > 0 {
 		u.LinksTo = a.AttrOr("href", "")
-		u.Links = oneLine(a.Text()) == "" && strings.TrimSpace(a.AttrOr("aria-label", "")) == "" && a.Find("img").Length() == 1
+		u.Links = once(d.silent, a.Get(0), func() bool {
+			return oneLine(a.Text()) == "" && strings.TrimSpace(a.AttrOr("aria-label", "")) == "" && a.Find("img").Length() == 1
+		})
 	}
 	if s.Is("input") {
 		u.Links = true // it does something, and nothing else says what
 	}
 	styles.shown(s.Get(0), &u)
 	return u, true
+}
+
+// textOf is the text of the first element that has an id.
+func (d *document) textOf(id string) string {
+	if d.ids == nil {
+		d.ids = map[string]string{}
+		d.root.Find("[id]").Each(func(_ int, s *goquery.Selection) {
+			if id := s.AttrOr("id", ""); d.ids[id] == "" && len(d.ids) < mostIDs {
+				d.ids[id] = shortened(oneLine(s.Text()), longestName)
+			}
+		})
+	}
+	return d.ids[id]
+}
+
+// Limits of what is said with pictures, on one page.
+const (
+	mostIDs     = 5000
+	longestName = 300  // characters
+	longestText = 1000 // characters of a description or a caption
+)
+
+// once is what is known of an element, worked out when it is asked for first.
+func once[T any](known map[*html.Node]T, n *html.Node, work func() T) T {
+	v, ok := known[n]
+	if !ok {
+		v = work()
+		known[n] = v
+	}
+	return v
 }
 
 // oneLine is a text with all its white space brought to single spaces.
@@ -181,4 +216,12 @@ func attribute(n *html.Node, name string) (value float64, percent, ok bool) {
 		return v, strings.HasPrefix(text[end:], "%"), err == nil
 	}
 	return 0, false, false
+}
+
+// shortened is the beginning of a text.
+func shortened(text string, most int) string {
+	if utf8.RuneCountInString(text) <= most {
+		return text
+	}
+	return string([]rune(text)[:most])
 }

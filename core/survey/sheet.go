@@ -34,14 +34,14 @@ func (s *sheet) add(text, on string) {
 	p := css.NewParser(parse.NewInputString(text), false)
 	outer := [][]media{readMedia(on)}
 	var selectors []string
+	failed := -1
 	for {
 		kind, _, data := p.Next()
 		switch kind {
 		case css.ErrorGrammar:
-			if p.HasParseError() {
-				continue
+			if !mends(p, &failed) {
+				return
 			}
-			return
 		case css.AtRuleGrammar:
 			if strings.EqualFold(string(data), "@import") {
 				s.imports = append(s.imports, addressIn(p.Values()))
@@ -82,6 +82,16 @@ func (s *sheet) declare(selectors []string, property string, values []css.Token,
 			s.rules = append(s.rules, rule{finds, d.property, d.value, d.important, on})
 		}
 	}
+}
+
+// mends reports whether reading goes on after what is no CSS: as long as it comes further. failed is where it
+// failed last.
+func mends(p *css.Parser, failed *int) bool {
+	if !p.HasParseError() || p.Offset() <= *failed {
+		return false
+	}
+	*failed = p.Offset()
+	return true
 }
 
 // eachOf parts a list of selectors at its commas, and not at those within brackets.
@@ -147,14 +157,14 @@ type plainDeclaration struct {
 // inline reads a style attribute.
 func inline(style string) (all []plainDeclaration) {
 	p := css.NewParser(parse.NewInputString(style), true)
+	failed := -1
 	for {
 		kind, _, data := p.Next()
 		switch kind {
 		case css.ErrorGrammar:
-			if p.HasParseError() {
-				continue
+			if !mends(p, &failed) {
+				return all
 			}
-			return all
 		case css.DeclarationGrammar:
 			all = append(all, plainDeclaration{strings.ToLower(string(data)), slices.Clone(p.Values())})
 		}

@@ -21,8 +21,8 @@ import (
 
 // Limits of what is read, whatever a site says of itself.
 const (
-	largestPage    = 8 << 20   // bytes of a page or a style sheet; the rest is left out
-	largestPicture = 256 << 20 // bytes of a picture that is read from an archive
+	largestPage    = 8 << 20  // bytes of a page or a style sheet; the rest is left out
+	largestPicture = 64 << 20 // bytes of a picture that is read from an archive
 	mostFiles      = 200_000
 	deepestImports = 5 // of style sheets
 )
@@ -202,8 +202,8 @@ func (f *File) look(files fs.FS) {
 			return
 		}
 		rest, err := io.ReadAll(io.LimitReader(in, largestPicture))
-		if err != nil {
-			f.Fault = "it is damaged in the archive"
+		if err != nil || len(rest) == largestPicture {
+			f.Fault = "it is damaged in the archive, or has more than 64 MB"
 			return
 		}
 		seeking = bytes.NewReader(append(head[:n], rest...))
