@@ -16,6 +16,7 @@ import (
 	"mivlet/core/banner"
 	"mivlet/core/naming"
 	"mivlet/core/rules"
+	"mivlet/core/survey"
 	"mivlet/core/words"
 )
 
@@ -59,6 +60,7 @@ func TestEnglishIsComplete(t *testing.T) {
 		{"naming", "Code", keys(english.problems)},
 		{"banner", "Fault", append(keys(english.banners), string(banner.OfPicture), string(banner.OfAlt))}, // say what the picture and the words have to say
 		{"banner", "Code", keys(english.conditions)},
+		{"survey", "Code", keys(english.survey)},
 	} {
 		assert.ElementsMatch(t, constants(t, c.dir, c.kind), c.said, "%s.%s", c.dir, c.kind)
 	}
@@ -72,6 +74,23 @@ func keys[K ~string, V any](m map[K]V) (all []string) {
 		all = append(all, string(k))
 	}
 	return all
+}
+
+// What is wrong with a site that was made elsewhere is said with its values, and so is the way out.
+func TestWhatASurveySays(t *testing.T) {
+	for _, c := range []struct {
+		f         survey.Finding
+		what, way string
+	}{
+		{survey.Finding{Code: survey.FarTooLarge, Values: []any{2400, 600}}, "It is 2400 px wide, and 600 px are enough where it is shown widest.", "Cut it to the width that is needed."},
+		{survey.Finding{Code: survey.BrokenPicture, Values: []any{"Pier.jpg", "pier.jpg"}}, "The picture Pier.jpg is not there.", "Perhaps pier.jpg is meant."},
+		{survey.Finding{Code: survey.BrokenLink, Values: []any{"a.html", ""}}, "The link a.html leads to nothing.", "Let it lead to what is there, or remove it."},
+		{survey.Finding{Code: "alt-placeholder"}, english.remarks[words.Placeholder].text, english.remarks[words.Placeholder].example},
+		{survey.Finding{Code: survey.NoAlt}, english.survey[survey.NoAlt].text, english.survey[survey.NoAlt].example},
+	} {
+		what, way := Surveyed(c.f)
+		assert.Equal(t, []string{c.what, c.way}, []string{what, way})
+	}
 }
 
 // What core finds carries the values that its sentence speaks of: none is said with a hole.
