@@ -25,8 +25,8 @@ type age struct {
 	wide, narrow int
 	// onPhone is how wide the narrow place is on a phone 390 wide, where that is wider.
 	onPhone int
-	write        func(s *site, title string, pieces []string) []byte
-	img          func(p piece) string
+	write   func(s *site, title string, pieces []string) []byte
+	img     func(p piece) string
 }
 
 var ages = []age{
