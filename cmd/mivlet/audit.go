@@ -10,16 +10,19 @@ import (
 	"io/fs"
 	"os"
 	"slices"
+	"strings"
 
 	"github.com/spf13/cobra"
 
 	"mivlet/core/survey"
 	"mivlet/core/words"
+	"mivlet/edge/browser"
 )
 
 // auditing is how a site is looked through that was made elsewhere.
 type auditing struct {
 	asJSON, asCSV, asHTML, all bool
+	measure                    bool // in a browser
 	hosts                      []string
 	failOn                     string
 }
@@ -32,7 +35,7 @@ func auditCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use: "audit PATH", Short: "Look through a site that was made elsewhere, and say what is wrong", Args: usageArgs(cobra.ExactArgs(1)),
 		Long: "Look through a site that was made elsewhere: a folder or a ZIP archive of pages and pictures.\n" +
-			"Nothing is changed, and nothing is fetched. How wide pictures are shown follows from HTML and CSS, as an estimate.\n" +
+			"Nothing is changed, and nothing is fetched. How wide pictures are shown follows from HTML and CSS, as an estimate, or is measured.\n" +
 			"It ends with status 1 where something is found that --fail-on names, or worse.",
 		RunE: func(cmd *cobra.Command, args []string) error { return o.run(cmd, args[0]) },
 	}
@@ -41,6 +44,7 @@ func auditCommand() *cobra.Command {
 	f.BoolVar(&o.asCSV, "csv", false, "one line for each finding, for a spreadsheet")
 	f.BoolVar(&o.asHTML, "html", false, "the report as a page that needs nothing else")
 	f.BoolVar(&o.all, "all", false, "tell each finding, and not only the first of a kind")
+	f.BoolVar(&o.measure, "measure", false, "have Chromium, where it is installed, measure how wide pictures are shown")
 	f.StringSliceVar(&o.hosts, "host", nil, "names that the site is reached at, such as www.club.example: addresses of those lead into it")
 	f.StringVar(&o.failOn, "fail-on", string(words.Stop), "stop, warn, hint or never")
 	return cmd
@@ -92,7 +96,7 @@ func (o *auditing) look(ctx context.Context, path string) (*survey.Survey, error
 			return nil, plain(err)
 		}
 		defer root.Close()
-		return survey.Read(ctx, root.FS(), options)
+		return o.read(ctx, root.FS(), options)
 	}
 	archive, err := zip.OpenReader(path)
 	if err != nil {
@@ -103,7 +107,27 @@ func (o *auditing) look(ctx context.Context, path string) (*survey.Survey, error
 	if err != nil {
 		return nil, err
 	}
-	return survey.Read(ctx, files, options)
+	return o.read(ctx, files, options)
+}
+
+// read reads the site, and has what is asked for measured.
+func (o *auditing) read(ctx context.Context, files fs.FS, options survey.Options) (*survey.Survey, error) {
+	found, err := survey.Read(ctx, files, options)
+	if err != nil || !o.measure {
+		return found, err
+	}
+	var pages []string
+	for _, p := range found.Pages {
+		if len(p.Uses) > 0 {
+			pages = append(pages, p.Path)
+		}
+	}
+	measured, err := browser.Measure(ctx, files, pages, nil)
+	if err != nil {
+		return nil, fmt.Errorf("nothing was measured: %w", err)
+	}
+	found.Measured(measured)
+	return found, nil
 }
 
 var errNoPage = errors.New("there is no page in it")
@@ -113,6 +137,9 @@ func auditText(w io.Writer, r survey.Report, all bool) {
 	fmt.Fprintf(w, "%d pages, %d pictures: %s\n", r.Sum.Pages, r.Sum.Pictures, r.Sum)
 	if r.Sum.Pages == 0 {
 		fmt.Fprintf(w, "%v: is this the folder that the site is served from?\n", errNoPage)
+	}
+	if len(r.Columns) > 0 {
+		fmt.Fprintf(w, "Widths on a desktop: %s\n", columnsOf(r.Columns))
 	}
 	kinds := survey.ByKind(r.Findings)
 	if len(kinds) == 0 {
@@ -133,7 +160,16 @@ func auditText(w io.Writer, r survey.Report, all bool) {
 	}
 }
 
+// fewColumns is how many widths are told.
+const fewColumns = 6
+
+func columnsOf(all []survey.Column) string {
+	var parts []string
+	for _, c := range all[:min(len(all), fewColumns)] {
+		parts = append(parts, fmt.Sprintf("%d px (%d pictures)", c.Width, c.Pictures))
+	}
+	return strings.Join(parts, ", ")
+}
+
 // fewFindings is how many of a kind are told where nobody asks for all.
 const fewFindings = 3
-
-var _ fs.FS = (*zip.ReadCloser)(nil)

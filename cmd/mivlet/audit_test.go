@@ -54,6 +54,11 @@ func TestASiteIsAudited(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, lines, 1+len(report.Findings))
 
+	_, measured, errs := shell("audit", "--measure", site)
+	assert.Empty(t, errs)
+	assert.Contains(t, measured, "Widths on a desktop: 640 px (")
+	assert.Equal(t, text, measured, "what is measured is what was worked out")
+
 	_, page, _ := shell("audit", "--html", site)
 	root, err := html.Parse(strings.NewReader(page))
 	require.NoError(t, err)

@@ -182,11 +182,11 @@ func (s *Survey) weighs(f *File, all *[]Finding) {
 	}
 	wasted := f.Bytes - f.couldBe()
 	if need > 0 && float64(own.W) > tooLarge*float64(need) && wasted >= worthIt {
-		*all = append(*all, Finding{Code: FarTooLarge, Level: words.Warn, Picture: f.Path, Values: []any{own.W, need}, Estimated: true, Cost: cost(wasted)})
+		*all = append(*all, Finding{Code: FarTooLarge, Level: words.Warn, Picture: f.Path, Values: []any{own.W, need}, Estimated: f.estimated, Cost: cost(wasted)})
 	}
 	shown := need / densest
 	if shown >= leastIcons && float64(own.W)*stretched < float64(shown) {
-		*all = append(*all, Finding{Code: Enlarged, Level: words.Hint, Picture: f.Path, Values: []any{own.W, shown}, Estimated: true, Cost: cost(0)})
+		*all = append(*all, Finding{Code: Enlarged, Level: words.Hint, Picture: f.Path, Values: []any{own.W, shown}, Estimated: f.estimated, Cost: cost(0)})
 	}
 	// A photo does not pack well in PNG: more than a byte for each pixel tells that it is one.
 	if pixels := own.W * own.H; f.Facts.MediaType == "image/png" && !f.Facts.Alpha && pixels >= 100_000 && f.Bytes > int64(pixels) {

@@ -39,6 +39,7 @@ type Use struct {
 
 	Shown  [len(Viewports)]float64 // how wide it is shown, in CSS pixels; 0 where it is not, or nobody can say
 	own    [len(Viewports)]bool    // the page says no width: it is that of the file, and at most Shown where that is not 0
+	button bool                    // it is no <img>
 	height float64                 // that the page says instead of a width, in CSS pixels; 0 for none
 }
 
@@ -52,6 +53,7 @@ type Page struct {
 	Title    string
 	Language string // BCP 47, as the page says it
 	Uses     []Use
+	measured bool     // in a browser
 	links    []string // addresses that it leads to
 	sheets   []string // addresses of style sheets
 }
@@ -161,7 +163,7 @@ func (d *document) image(s *goquery.Selection, styles *styles) (Use, bool) {
 		})
 	}
 	if s.Is("input") {
-		u.Links = true // it does something, and nothing else says what
+		u.Links, u.button = true, true // it does something, and nothing else says what
 	}
 	styles.shown(s.Get(0), &u)
 	return u, true

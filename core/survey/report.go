@@ -15,6 +15,7 @@ const Form = 1
 type Report struct {
 	Form     int       `json:"form"`
 	Sum      Sum       `json:"sum"`
+	Columns  []Column  `json:"columns"` // widths at which pictures are shown on a desktop
 	Findings []Finding `json:"findings"`
 }
 
@@ -30,12 +31,18 @@ type Sum struct {
 	Stop        int   `json:"stop"`        // findings of each level
 	Warn        int   `json:"warn"`
 	Hint        int   `json:"hint"`
-	Estimated   bool  `json:"estimated"` // widths follow from HTML and CSS; nobody measured them
+	Estimated   bool  `json:"estimated"` // widths follow from HTML and CSS on some page; no browser measured them
 }
 
 // Report sums up.
 func (s *Survey) Report() Report {
-	r := Report{Form: Form, Findings: s.Findings(), Sum: Sum{Pages: len(s.Pages) + len(s.unread), Estimated: true}}
+	r := Report{Form: Form, Findings: s.Findings(), Columns: s.Columns(), Sum: Sum{Pages: len(s.Pages) + len(s.unread)}}
+	for _, p := range s.Pages {
+		r.Sum.Estimated = r.Sum.Estimated || !p.measured && len(p.Uses) > 0
+	}
+	if r.Columns == nil {
+		r.Columns = []Column{}
+	}
 	if r.Findings == nil {
 		r.Findings = []Finding{}
 	}

@@ -45,6 +45,8 @@ type File struct {
 	Hash  string       // of its content, in hex digits; only where another file has as many bytes
 	used  int          // how many pages show it or lead to it
 	shown [len(Viewports)]float64
+	// estimated is whether shown follows from HTML and CSS on some page.
+	estimated bool
 }
 
 // Picture reports whether a file is a picture, or says that it is one.
@@ -301,6 +303,7 @@ func (s *Survey) readPage(files fs.FS, at string, data []byte, sheets map[string
 		}
 		own := f.Facts.Upright()
 		u.fill(own.W, own.H)
+		f.estimated = true
 		for v, w := range u.Shown {
 			f.shown[v] = max(f.shown[v], w)
 		}

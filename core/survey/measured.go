@@ -1,0 +1,111 @@
+package survey
+
+import (
+	"cmp"
+	"math"
+	"slices"
+)
+
+// Measured is how wide a browser shows the pictures of a page in one window.
+type Measured struct {
+	Page     string    // its path
+	Viewport int       // which of [Viewports]
+	Widths   []float64 // of each <img> that has an address, in their order, in CSS pixels
+}
+
+// Measured puts widths that a browser has measured in the place of estimates, on each page that was measured
+// in all windows and has as many pictures there as were read. It returns how many pages that are.
+func (s *Survey) Measured(all []Measured) int {
+	byPage := map[string][]Measured{}
+	for _, m := range all {
+		byPage[m.Page] = append(byPage[m.Page], m)
+	}
+	n := 0
+	for _, p := range s.Pages {
+		if p.measure(byPage[p.Path]) {
+			n++
+		}
+	}
+	for _, f := range s.Files {
+		f.shown = [len(Viewports)]float64{}
+		f.estimated = false
+	}
+	for _, p := range s.Pages {
+		for _, u := range p.Uses {
+			if f := s.Files[u.File]; f != nil {
+				f.estimated = f.estimated || !p.measured
+				for v, w := range u.Shown {
+					f.shown[v] = max(f.shown[v], w)
+				}
+			}
+		}
+	}
+	return n
+}
+
+func (p *Page) measure(all []Measured) bool {
+	var images []*Use
+	for i := range p.Uses {
+		if u := &p.Uses[i]; u.Kind == Image && !u.button {
+			images = append(images, u)
+		}
+	}
+	seen := map[int]bool{}
+	for _, m := range all {
+		if m.Viewport < 0 || m.Viewport >= len(Viewports) || len(m.Widths) != len(images) {
+			return false
+		}
+		seen[m.Viewport] = true
+	}
+	if len(seen) != len(Viewports) {
+		return false
+	}
+	for _, m := range all {
+		for i, u := range images {
+			u.Shown[m.Viewport] = m.Widths[i]
+		}
+	}
+	p.measured = true
+	return true
+}
+
+// Column is a width at which several pictures are shown.
+type Column struct {
+	Width    int `json:"width"`    // CSS pixels, in the widest window
+	Pictures int `json:"pictures"` // that are shown so
+}
+
+// leastInColumn is how many pictures make a width a column.
+const leastInColumn = 3
+
+// Columns are the widths at which pictures are shown on a desktop, the one with most pictures first: slots
+// that a house would have for this site. Widths within 2 px are one.
+func (s *Survey) Columns() []Column {
+	widths := map[int]int{}
+	for _, p := range s.Pages {
+		for _, u := range p.Uses {
+			if w := u.Shown[len(Viewports)-1]; u.Kind == Image && u.File != "" && w >= leastIcons {
+				widths[int(math.Round(w))]++
+			}
+		}
+	}
+	var all []Column
+	for w, n := range widths {
+		all = append(all, Column{w, n})
+	}
+	most := func(a, b Column) int {
+		return cmp.Or(cmp.Compare(b.Pictures, a.Pictures), cmp.Compare(b.Width, a.Width))
+	}
+	slices.SortFunc(all, most)
+	var kept []Column
+	for _, c := range all {
+		if i := slices.IndexFunc(kept, func(k Column) bool { return c.Width-k.Width <= 2 && k.Width-c.Width <= 2 }); i >= 0 {
+			kept[i].Pictures += c.Pictures
+			continue
+		}
+		kept = append(kept, c)
+	}
+	kept = slices.DeleteFunc(kept, func(c Column) bool { return c.Pictures < leastInColumn })
+	slices.SortFunc(kept, most)
+	return kept
+}
