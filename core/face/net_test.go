@@ -92,6 +92,58 @@ func TestPlainGoAgrees(t *testing.T) {
 	}
 }
 
+// What a layer mixes and spreads is what its definition says, for numbers of pixels and channels that fill
+// registers and that do not: one sum for each output, over all that was gathered.
+func TestMixingIsWhatItSays(t *testing.T) {
+	t.Parallel()
+	dice := rand.New(rand.NewPCG(5, 6))
+	values := func(n int) []float32 {
+		v := make([]float32, n)
+		for i := range v {
+			v[i] = float32(dice.NormFloat64())
+		}
+		return v
+	}
+	for _, taps := range []int{1, 3, 27} {
+		l := layer{out: 2 * lanes, across: values(taps * 2 * lanes), bias: values(2 * lanes)}
+		want := func(from []float32, o int) float32 {
+			sum := float64(l.bias[o])
+			for i, v := range from {
+				sum += float64(v) * float64(l.across[o/lanes*lanes*taps+i*lanes+o%lanes])
+			}
+			return float32(sum)
+		}
+		p, q, both := values(taps), values(taps), make([]float32, 2*l.out)
+		l.mixTwo(both, p, q)
+		for o := range l.out {
+			require.InDelta(t, want(p, o), both[o], 1e-4)
+			require.InDelta(t, want(q, o), both[l.out+o], 1e-4)
+		}
+		for w := 1; w < 7; w++ {
+			from, made := values(w*taps), make([]float32, w*l.out)
+			l.mix(made, from, w)
+			for x := range w {
+				for o := range l.out {
+					require.InDelta(t, want(from[x*taps:][:taps], o), made[x*l.out+o], 1e-4, "pixel %d of %d", x, w)
+				}
+			}
+		}
+	}
+	for _, ch := range []int{1, 3, 7, 8} {
+		for w := 1; w < 4; w++ {
+			src, weights, dst := values(w*ch), values(ch), values(w*ch)
+			before := append([]float32(nil), dst...)
+			spread(dst, src, weights)
+			larger := append([]float32(nil), before...)
+			largestOf(larger, src)
+			for i := range dst {
+				require.InDelta(t, before[i]+src[i]*weights[i%ch], dst[i], 1e-5)
+				require.Equal(t, max(before[i], src[i]), larger[i])
+			}
+		}
+	}
+}
+
 // The largest of neighbours, and what is rectified, are what their definitions say, for every
 // number of pixels in a row.
 func TestPoolingIsWhatItSays(t *testing.T) {
