@@ -16,6 +16,7 @@ var englishSurvey = map[survey.Code]remark{
 	survey.PhotoAsPNG:    {"It is a photo kept as PNG, which takes several times the bytes of JPEG.", "Cut it as JPEG."},
 	survey.WrongEnding:   {"Its name ends in %[1]s, and it is what others end in %[2]s.", "Give it its own ending."},
 	survey.SameContent:   {"It is the same file as %[1]s.", "Keep one of them."},
+	survey.SameLook:      {"It shows the same as %[1]s.", "Keep the larger one, and cut it for each place."},
 	survey.Unused:        {"No page shows it or leads to it.", "Take it off the server, if nobody links to it from outside."},
 	survey.CameraName:    {"Its name comes from a camera and says nothing.", "Name it after what it shows."},
 	survey.AwkwardName:   {"Its name has spaces or signs that addresses cannot hold as they are.", "Use letters, digits and hyphens."},

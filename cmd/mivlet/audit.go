@@ -23,6 +23,7 @@ import (
 type auditing struct {
 	asJSON, asCSV, asHTML, all bool
 	measure                    bool // in a browser
+	look                       bool // at pixels
 	hosts                      []string
 	failOn                     string
 }
@@ -44,6 +45,7 @@ func auditCommand() *cobra.Command {
 	f.BoolVar(&o.asCSV, "csv", false, "one line for each finding, for a spreadsheet")
 	f.BoolVar(&o.asHTML, "html", false, "the report as a page that needs nothing else")
 	f.BoolVar(&o.all, "all", false, "tell each finding, and not only the first of a kind")
+	f.BoolVar(&o.look, "look", false, "decode the pictures, to find the same one in other sizes and under other names")
 	f.BoolVar(&o.measure, "measure", false, "have Chromium, where it is installed, measure how wide pictures are shown")
 	f.StringSliceVar(&o.hosts, "host", nil, "names that the site is reached at, such as www.club.example: addresses of those lead into it")
 	f.StringVar(&o.failOn, "fail-on", string(words.Stop), "stop, warn, hint or never")
@@ -54,7 +56,7 @@ func (o *auditing) run(cmd *cobra.Command, path string) error {
 	if o.failOn != "never" && !slices.Contains(levels, o.failOn) {
 		return usage{fmt.Errorf("invalid fail-on %q: it is stop, warn, hint or never", o.failOn)}
 	}
-	found, err := o.look(cmd.Context(), path)
+	found, err := o.readAt(cmd.Context(), path)
 	if err != nil {
 		return err
 	}
@@ -83,8 +85,8 @@ func (o *auditing) run(cmd *cobra.Command, path string) error {
 	return nil
 }
 
-// look reads a folder or an archive.
-func (o *auditing) look(ctx context.Context, path string) (*survey.Survey, error) {
+// readAt reads a folder or an archive.
+func (o *auditing) readAt(ctx context.Context, path string) (*survey.Survey, error) {
 	info, err := os.Stat(path)
 	if err != nil {
 		return nil, plain(err)
@@ -113,6 +115,9 @@ func (o *auditing) look(ctx context.Context, path string) (*survey.Survey, error
 // read reads the site, and has what is asked for measured.
 func (o *auditing) read(ctx context.Context, files fs.FS, options survey.Options) (*survey.Survey, error) {
 	found, err := survey.Read(ctx, files, options)
+	if err == nil && o.look {
+		err = found.Look(ctx, files, usualLimits(), nil)
+	}
 	if err != nil || !o.measure {
 		return found, err
 	}

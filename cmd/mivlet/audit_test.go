@@ -94,6 +94,15 @@ func TestHowBadASiteIs(t *testing.T) {
 	code, _, errs = shell("audit", filepath.Join(dir, "index.html"))
 	assert.Equal(t, exitFailed, code)
 	assert.Contains(t, errs, "neither a folder nor a ZIP archive")
+	photo, err := os.ReadFile("../../demo/pictures/ropes banner.png")
+	require.NoError(t, err)
+	for _, name := range []string{"banner.png", "banner-2.png"} {
+		require.NoError(t, os.WriteFile(filepath.Join(dir, name), append(photo, name...), 0o600)) // with something of its own at its end
+	}
+	_, out, _ = shell("audit", dir)
+	assert.NotContains(t, out, "same-look")
+	_, out, _ = shell("audit", "--look", dir)
+	assert.Contains(t, out, "banner.png: It shows the same as banner-2.png.")
 	_, out, _ = shell("audit", t.TempDir())
 	assert.Contains(t, out, "there is no page in it")
 }

@@ -32,6 +32,7 @@ const (
 	PhotoAsPNG    Code = "photo-as-png"
 	WrongEnding   Code = "wrong-ending" // [the ending, the one that it should have]
 	SameContent   Code = "same-content" // [the path of the first]
+	SameLook      Code = "same-look"    // [the path of the largest]
 	Unused        Code = "unused"
 	CameraName    Code = "camera-name"
 	AwkwardName   Code = "awkward-name"
@@ -69,6 +70,7 @@ func (s *Survey) Findings() []Finding {
 		all = append(all, s.ofFile(f)...)
 	}
 	all = append(all, s.same()...)
+	all = append(all, s.alike()...)
 	for _, p := range s.Pages {
 		all = append(all, s.ofPage(p)...)
 	}

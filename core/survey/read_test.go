@@ -126,7 +126,7 @@ func TestWhatAPageSays(t *testing.T) {
 		`<div aria-hidden=true><img src=a></div>`:                                     {Address: "a", Hidden: true},
 		`<img src=a aria-label=" two  words ">`:                                       {Address: "a", Name: "two words"},
 		`<p id=q>The pier<img src=a aria-labelledby=q>`:                               {Address: "a", Name: "The pier"},
-		`<input type=IMAGE src=a alt=Go>`:                                             {Address: "a", HasAlt: true, Alt: "Go", Links: true},
+		`<input type=IMAGE src=a alt=Go>`:                                             {Address: "a", HasAlt: true, Alt: "Go", Links: true, button: true},
 		`<img src=a width=3 height=4 alt=x>`:                                          {Address: "a", HasAlt: true, Alt: "x", Sized: true},
 		`<p><b><i><img src=a alt=x</i></b>`:                                           {Address: "a", HasAlt: true, Alt: "x</i"}, // an unquoted value ends at white space or >
 		`<table><img src=a alt=x><tr><td></table>`:                                    {Address: "a", HasAlt: true, Alt: "x"},    // put before the table

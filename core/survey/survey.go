@@ -17,6 +17,7 @@ import (
 
 	"mivlet/core/facts"
 	"mivlet/core/fit"
+	"mivlet/core/twin"
 )
 
 // Limits of what is read, whatever a site says of itself.
@@ -47,6 +48,7 @@ type File struct {
 	shown [len(Viewports)]float64
 	// estimated is whether shown follows from HTML and CSS on some page.
 	estimated bool
+	look      *twin.Hash // nil where nobody looked
 }
 
 // Picture reports whether a file is a picture, or says that it is one.
@@ -131,7 +133,7 @@ func (s *Survey) readHeads(ctx context.Context, files fs.FS, read func()) error 
 	}
 	slices.SortFunc(all, func(a, b *File) int { return strings.Compare(a.Path, b.Path) })
 	each(ctx, all, func(f *File) {
-		f.look(files)
+		f.readHead(files)
 		read()
 	})
 	for _, f := range all {
@@ -184,8 +186,8 @@ func newProgress(tell func(read, all int), all int) func() {
 	}
 }
 
-// look reads the head of a file, if it is a picture or says so.
-func (f *File) look(files fs.FS) {
+// readHead reads the head of a file, if it is a picture or says so.
+func (f *File) readHead(files fs.FS) {
 	named := slices.Contains(pictureEndings, strings.ToLower(path.Ext(f.Path)))
 	in, err := files.Open(f.Path)
 	if err != nil {
