@@ -5,6 +5,7 @@ import "mivlet/core/audit"
 var english = language{
 	remarks:  englishRemarks,
 	survey:   englishSurvey,
+	kinds:    englishKinds,
 	problems: englishProblems,
 
 	banners:      englishBanners,

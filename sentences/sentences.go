@@ -22,6 +22,7 @@ type language struct {
 	remarks  map[words.Code]remark
 	problems map[naming.Code]string
 	survey   map[survey.Code]remark
+	kinds    map[survey.Code]string
 
 	banners    map[banner.Fault]string
 	conditions map[banner.Code]condition
@@ -66,6 +67,15 @@ func Surveyed(f survey.Finding) (what, way string) {
 		return what, "Perhaps " + near + " is meant."
 	}
 	return what, say(said.example, f.Values)
+}
+
+// SurveyedKind is what findings with a code are called together.
+func SurveyedKind(code survey.Code) string {
+	if title := english.kinds[code]; title != "" {
+		return title
+	}
+	what, _ := Surveyed(survey.Finding{Code: code})
+	return what
 }
 
 // nearest is the file that a broken address may mean; empty where there is none.

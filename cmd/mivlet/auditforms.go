@@ -1,6 +1,7 @@
 package main
 
 import (
+	_ "embed"
 	"encoding/csv"
 	"fmt"
 	"html/template"
@@ -13,17 +14,31 @@ import (
 	"mivlet/sentences"
 )
 
-// kindTitle says what findings of one kind are about, and what they cost together.
+// kindTitle says what findings of one kind are, how many there are, and what they cost together.
 func kindTitle(kind []survey.Finding) string {
-	bytes := int64(0)
-	for _, f := range kind {
-		bytes += f.Cost.Bytes
-	}
-	text := fmt.Sprintf("%s: %d", kind[0].Code, len(kind))
-	if bytes > 0 {
+	text := fmt.Sprintf("%s: %d", sentences.SurveyedKind(kind[0].Code), len(kind))
+	if bytes := kindBytes(kind); bytes > 0 {
 		text += ", " + fit.Weight(bytes)
 	}
 	return text
+}
+
+func kindBytes(kind []survey.Finding) (sum int64) {
+	for _, f := range kind {
+		sum += f.Cost.Bytes
+	}
+	return sum
+}
+
+// one reports whether what is wrong is the same for all of a kind, so that it is said once.
+func one(kind []survey.Finding) bool {
+	first, _ := sentences.Surveyed(kind[0])
+	for _, f := range kind {
+		if what, _ := sentences.Surveyed(f); what != first {
+			return false
+		}
+	}
+	return true
 }
 
 // auditLine is one finding on a line: where, what, and the way out.
@@ -67,31 +82,21 @@ func auditCSV(w io.Writer, r survey.Report) error {
 
 // auditHTML writes the report as a page that needs no other file.
 func auditHTML(w io.Writer, r survey.Report) error {
-	return auditPage.Execute(w, map[string]any{"Sum": r.Sum, "Kinds": survey.ByKind(r.Findings)})
+	share := 100.0
+	if r.Sum.Bytes > 0 {
+		share = 100 * float64(r.Sum.CouldBe) / float64(r.Sum.Bytes)
+	}
+	return auditPage.Execute(w, map[string]any{"Sum": r.Sum, "Columns": r.Columns, "Kinds": survey.ByKind(r.Findings), "Share": share})
 }
 
+//go:embed audit.html
+var auditForm string
+
 var auditPage = template.Must(template.New("audit").Funcs(template.FuncMap{
-	"title":  kindTitle,
+	"kind":   func(f survey.Finding) string { return sentences.SurveyedKind(f.Code) },
 	"weight": fit.Weight,
+	"sum":    kindBytes,
+	"one":    one,
 	"what":   func(f survey.Finding) string { what, _ := sentences.Surveyed(f); return what },
 	"way":    func(f survey.Finding) string { _, way := sentences.Surveyed(f); return way },
-}).Parse(`<!doctype html>
-<html lang="en">
-<meta charset="utf-8">
-<meta name="viewport" content="width=device-width">
-<title>What is wrong with the site</title>
-<style>
-body { font: 1rem/1.5 system-ui, sans-serif; max-width: 75rem; margin: 2rem auto; padding: 0 1rem; color: #22201c; background: #faf8f3 }
-table { border-collapse: collapse; width: 100% }
-th, td { text-align: left; vertical-align: top; padding: .3rem .8rem .3rem 0; border-bottom: 1px solid #d8d3c6; overflow-wrap: anywhere }
-td.n { text-align: right; font-variant-numeric: tabular-nums; white-space: nowrap }
-h2 { margin: 2rem 0 .3rem; font-size: 1.1rem }
-</style>
-<h1>What is wrong with the site</h1>
-<p>{{.Sum.Pages}} pages, {{.Sum.Pictures}} pictures: {{.Sum}}.{{if .Sum.Estimated}} How wide pictures are shown follows from HTML and CSS, as an estimate.{{end}}</p>
-{{range .Kinds}}<h2>{{(index . 0).Level}} · {{title .}}</h2>
-<table><tr><th>where<th>what<th>way out<th>costs</tr>
-{{range .}}<tr><td>{{.Page}}{{if and .Page .Picture}}<br>{{end}}{{.Picture}}{{if and (not .Picture) .Address}}<br>{{.Address}}{{end}}<td>{{what .}}<td>{{way .}}<td class="n">{{if .Cost.Bytes}}{{weight .Cost.Bytes}}{{end}}</tr>
-{{end}}</table>
-{{else}}<p>Nothing is wrong.</p>
-{{end}}`))
+}).Parse(auditForm))
