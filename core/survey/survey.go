@@ -1,11 +1,7 @@
 package survey
 
 import (
-	"bytes"
 	"context"
-	"crypto/sha256"
-	"encoding/hex"
-	"errors"
 	"fmt"
 	"io"
 	"io/fs"
@@ -13,10 +9,8 @@ import (
 	"path"
 	"slices"
 	"strings"
-	"sync"
 
 	"mivlet/core/facts"
-	"mivlet/core/fit"
 	"mivlet/core/twin"
 )
 
@@ -120,124 +114,6 @@ func Read(ctx context.Context, files fs.FS, o Options) (*Survey, error) {
 // isPage tells pages by their names, as servers do (common practice).
 func isPage(at string) bool {
 	return slices.Contains([]string{".html", ".htm", ".xhtml", ".shtml", ".php", ".asp", ".aspx"}, strings.ToLower(path.Ext(at)))
-}
-
-var pictureEndings = []string{".jpg", ".jpeg", ".jpe", ".jfif", ".png", ".gif", ".webp", ".avif", ".bmp", ".tif", ".tiff", ".heic", ".heif", ".svg"}
-
-// readHeads reads the heads of all pictures, two at a time.
-func (s *Survey) readHeads(ctx context.Context, files fs.FS, read func()) error {
-	bySize := map[int64][]*File{}
-	var all []*File
-	for _, f := range s.Files {
-		all = append(all, f)
-	}
-	slices.SortFunc(all, func(a, b *File) int { return strings.Compare(a.Path, b.Path) })
-	each(ctx, all, func(f *File) {
-		f.readHead(files)
-		read()
-	})
-	for _, f := range all {
-		if f.Picture() && f.Bytes > 0 {
-			bySize[f.Bytes] = append(bySize[f.Bytes], f)
-		}
-	}
-	var alike []*File
-	for _, same := range bySize {
-		if len(same) > 1 {
-			alike = append(alike, same...)
-		}
-	}
-	each(ctx, alike, func(f *File) { f.Hash = hashOf(files, f.Path) })
-	return ctx.Err()
-}
-
-// each does something with all of some files, two at a time, until ctx ends.
-func each(ctx context.Context, all []*File, do func(*File)) {
-	next := make(chan *File)
-	var both sync.WaitGroup
-	for range 2 {
-		both.Go(func() {
-			for f := range next {
-				do(f)
-			}
-		})
-	}
-	for _, f := range all {
-		if ctx.Err() != nil {
-			break
-		}
-		next <- f
-	}
-	close(next)
-	both.Wait()
-}
-
-// newProgress counts, and tells of it.
-func newProgress(tell func(read, all int), all int) func() {
-	var mu sync.Mutex
-	n := 0
-	return func() {
-		mu.Lock()
-		defer mu.Unlock()
-		n++
-		if tell != nil {
-			tell(n, all)
-		}
-	}
-}
-
-// readHead reads the head of a file, if it is a picture or says so.
-func (f *File) readHead(files fs.FS) {
-	named := slices.Contains(pictureEndings, strings.ToLower(path.Ext(f.Path)))
-	in, err := files.Open(f.Path)
-	if err != nil {
-		if named {
-			f.Fault = "it cannot be opened"
-		}
-		return
-	}
-	defer in.Close()
-	seeking, ok := in.(io.ReadSeeker)
-	if !ok { // of an archive
-		head := make([]byte, 512)
-		n, _ := io.ReadFull(in, head)
-		mediaType, err := facts.MediaType(bytes.NewReader(head[:n]))
-		if !named && (err != nil || !strings.HasPrefix(mediaType, "image/")) {
-			return
-		}
-		rest, err := io.ReadAll(io.LimitReader(in, largestPicture))
-		if err != nil || len(rest) == largestPicture {
-			f.Fault = "it is damaged in the archive, or has more than 64 MB"
-			return
-		}
-		seeking = bytes.NewReader(append(head[:n], rest...))
-	}
-	known, err := facts.Read(seeking)
-	var other *facts.TypeError
-	switch {
-	case err == nil:
-		f.Facts = &known
-	case !named:
-	case errors.Is(err, facts.ErrEmpty):
-		f.Fault = "it is empty"
-	case errors.As(err, &other):
-		f.Fault = "it is no picture that browsers show"
-	default:
-		f.Fault = "it is damaged"
-	}
-}
-
-func hashOf(files fs.FS, at string) string {
-	in, err := files.Open(at)
-	if err != nil {
-		return ""
-	}
-	defer in.Close()
-	sum := sha256.New()
-	if _, err := io.Copy(sum, in); err != nil {
-		return ""
-	}
-	return hex.EncodeToString(sum.Sum(nil))
 }
 
 // readPages reads the pages one after the other, with their styles.
@@ -369,36 +245,6 @@ func (s *Survey) fileAt(at string) (string, bool) {
 		}
 	}
 	return "", s.folders[strings.TrimSuffix(at, "/")] // a folder with nothing to show in it
-}
-
-// needs is how many pixels wide a file has to be for screens with two pixels for each CSS pixel, where it
-// is shown widest.
-func (f *File) needs() int {
-	most := 0.0
-	for _, w := range f.shown {
-		most = max(most, w)
-	}
-	return int(most * densest)
-}
-
-// densest is the density of screens that pictures are made for (common practice).
-const densest = 2
-
-// couldBe is about how many bytes a picture would have at the size that it is shown at: bytes go with
-// pixels. A picture that no page shows is not needed.
-func (f *File) couldBe() int64 {
-	if f.used == 0 {
-		return 0
-	}
-	if f.Facts == nil || f.Facts.MediaType == "image/svg+xml" {
-		return f.Bytes
-	}
-	own, need := f.Facts.Upright(), f.needs()
-	if need == 0 || own.W <= need {
-		return f.Bytes
-	}
-	small := fit.ByWidth(own, need)
-	return int64(float64(f.Bytes) * float64(small.W) * float64(small.H) / (float64(own.W) * float64(own.H)))
 }
 
 // Top is where the site in an archive begins: archives often hold one folder, and all in that.
