@@ -25,8 +25,8 @@ func ExampleRead() {
 	// Output:
 	// stop alt-absent index.html ../pier.png
 	// stop alt-decorative-link index.html gone.jpg
-	// stop broken-picture index.html gone.jpg
 	// stop broken-picture index.html ../pier.png
-	// hint not-sized index.html gone.jpg
+	// stop broken-picture index.html gone.jpg
 	// hint not-sized index.html ../pier.png
+	// hint not-sized index.html gone.jpg
 }

@@ -74,8 +74,8 @@ func (s *Survey) Findings() []Finding {
 	for _, p := range s.Pages {
 		all = append(all, s.ofPage(p)...)
 	}
-	for _, b := range s.broken {
-		f := Finding{Code: BrokenLink, Level: words.Warn, Page: b.page, Address: b.address, Values: []any{b.address, b.near}, Cost: Cost{Pages: 1}}
+	for b, m := range s.broken {
+		f := Finding{Code: BrokenLink, Level: words.Warn, Page: b.page, Address: b.address, Values: []any{b.address, m.near}, Times: m.times, Cost: Cost{Pages: 1}}
 		if b.picture {
 			f.Code, f.Level = BrokenPicture, words.Stop
 		}
@@ -90,7 +90,7 @@ func (s *Survey) Findings() []Finding {
 	slices.SortStableFunc(all, func(a, b Finding) int {
 		return cmp.Or(cmp.Compare(truth(b.Cost.Private), truth(a.Cost.Private)), cmp.Compare(rank[a.Level], rank[b.Level]),
 			cmp.Compare(b.Cost.Bytes*int64(max(b.Cost.Pages, 1)), a.Cost.Bytes*int64(max(a.Cost.Pages, 1))), cmp.Compare(b.Cost.Pages, a.Cost.Pages),
-			cmp.Compare(a.Code, b.Code), cmp.Compare(a.Page, b.Page), cmp.Compare(a.Picture, b.Picture))
+			cmp.Compare(a.Code, b.Code), cmp.Compare(a.Page, b.Page), cmp.Compare(a.Picture, b.Picture), cmp.Compare(a.Address, b.Address))
 	})
 	return all
 }

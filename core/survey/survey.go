@@ -57,19 +57,26 @@ type Survey struct {
 	there   map[string]bool // paths of all files and pages
 	folders map[string]bool
 	byName  map[string]string // paths by their small letters
-	broken  []brokenLink
+	broken  map[brokenLink]missed
 	unread  []string // pages that cannot be read
 }
 
+// brokenLink is an address on a page, or in styles, that leads to nothing.
 type brokenLink struct {
-	page, address, near string
-	picture             bool
+	page, address string
+	picture       bool
+}
+
+// missed is what is known of one.
+type missed struct {
+	near  string // a file that may be meant
+	times int
 }
 
 // Read reads a site: the pages, the styles that they use, and the heads of all pictures. It fails where
 // the folder or the archive itself cannot be read; what is wrong with single files becomes findings.
 func Read(ctx context.Context, files fs.FS, o Options) (*Survey, error) {
-	s := &Survey{Files: map[string]*File{}, at: newSpace(o.Hosts), there: map[string]bool{}, folders: map[string]bool{}, byName: map[string]string{}}
+	s := &Survey{Files: map[string]*File{}, at: newSpace(o.Hosts), there: map[string]bool{}, folders: map[string]bool{}, byName: map[string]string{}, broken: map[brokenLink]missed{}}
 	var pages []string
 	err := fs.WalkDir(files, ".", func(at string, e fs.DirEntry, err error) error {
 		switch {
@@ -233,7 +240,8 @@ func (s *Survey) lead(from string, base *url.URL, address string, picture bool) 
 	if found, ok := s.fileAt(at); ok {
 		return found
 	}
-	s.broken = append(s.broken, brokenLink{from, address, s.byName[strings.ToLower(strings.TrimSuffix(at, "/"))], picture})
+	link := brokenLink{from, address, picture}
+	s.broken[link] = missed{s.byName[strings.ToLower(strings.TrimSuffix(at, "/"))], s.broken[link].times + 1}
 	return ""
 }
 
