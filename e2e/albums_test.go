@@ -150,6 +150,11 @@ func TestAnAlbumIsLive(t *testing.T) {
 	thumb.MustScrollIntoView()
 	shown := func(p *rod.Page, place string) {
 		t.Helper()
+		defer func() {
+			if t.Failed() {
+				t.Log(p.MustEval(`() => [location.href, document.querySelector('.album-over')?.className, document.querySelector('.album-over')?.dataset.shows, document.querySelector('.album-place')?.textContent, JSON.stringify(performance.getEntriesByType('resource').slice(-4).map(e => [e.name, e.duration]))].join(' | ')`).Str())
+			}
+		}()
 		waitFor(t, p, fmt.Sprintf(`document.querySelector('.album-over[open] .album-place')?.textContent === %q && !document.querySelector('.album-over.changing')`, place))
 	}
 	hit(t, live, ".album-thumb:nth-child(3) a")
