@@ -41,7 +41,7 @@ func ordinary(t *testing.T) (all [][]byte) {
 func TestFilesByChance(t *testing.T) {
 	t.Parallel()
 	files := ordinary(t)
-	pinned.Hold(t, "files", 600, func(seed uint64) any {
+	pinned.Hold(t, "files", 2400, func(seed uint64) any {
 		n := rand.New(rand.NewPCG(seed, 71))
 		data := bytes.Clone(files[int(seed)%len(files)])
 		if seed >= uint64(len(files)) { // the first of each kind is as it is
@@ -78,6 +78,16 @@ func TestFilesByChance(t *testing.T) {
 			page = 2
 		}
 		return []any{known, says, mediaType, len(icc), named, facts.Extras(data), page, known.Upright(), known.Decoded(), known.HDR(), known.KeepsMotion()}
+	})
+	pinned.Hold(t, "cuts", len(files), func(seed uint64) any {
+		var all []any
+		for cut := range min(len(files[seed]), 400) {
+			data := files[seed][:cut]
+			known, err := facts.Read(bytes.NewReader(data))
+			icc, named := facts.Profile(bytes.NewReader(data), known.MediaType)
+			all = append(all, known.MediaType, known.Stored, known.CutOff, err == nil, len(icc), named, facts.Extras(data))
+		}
+		return all
 	})
 	pinned.Hold(t, "turns", 100, func(seed uint64) any {
 		n := rand.New(rand.NewPCG(seed, 72))
