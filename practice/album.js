@@ -74,12 +74,12 @@ function build() {
     if (at && location.pathname !== from) history.back();
     at = null;
   });
+  // A finger swipes anywhere but on the buttons: a picture that is still on its way has no size to be met.
   let start = null;
-  const img = over.querySelector('img');
-  img.addEventListener('touchstart', (e) => {
-    start = e.touches.length === 1 ? e.touches[0].clientX : null;
+  over.addEventListener('touchstart', (e) => {
+    start = e.touches.length === 1 && !e.target.closest('button') ? e.touches[0].clientX : null;
   });
-  img.addEventListener('touchend', (e) => {
+  over.addEventListener('touchend', (e) => {
     const by = start === null ? 0 : e.changedTouches[0].clientX - start;
     start = null;
     if (Math.abs(by) > 50) step(by < 0 ? 'next' : 'previous');
