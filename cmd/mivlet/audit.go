@@ -4,7 +4,6 @@ import (
 	"archive/zip"
 	"context"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"io"
 	"io/fs"
@@ -135,13 +134,11 @@ func (o *auditing) read(ctx context.Context, files fs.FS, options survey.Options
 	return found, nil
 }
 
-var errNoPage = errors.New("there is no page in it")
-
 // auditText tells the sum, and then what was found, one kind after the other.
 func auditText(w io.Writer, r survey.Report, all bool) {
 	fmt.Fprintf(w, "%d pages, %d pictures: %s\n", r.Sum.Pages, r.Sum.Pictures, r.Sum)
 	if r.Sum.Pages == 0 {
-		fmt.Fprintf(w, "%v: is this the folder that the site is served from?\n", errNoPage)
+		fmt.Fprintln(w, "there is no page in it: is this the folder that the site is served from?")
 	}
 	if len(r.Columns) > 0 {
 		fmt.Fprintf(w, "Widths on a desktop: %s\n", columnsOf(r.Columns))

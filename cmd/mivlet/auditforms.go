@@ -86,7 +86,7 @@ func auditHTML(w io.Writer, r survey.Report) error {
 	if r.Sum.Bytes > 0 {
 		share = 100 * float64(r.Sum.CouldBe) / float64(r.Sum.Bytes)
 	}
-	return auditPage.Execute(w, map[string]any{"Sum": r.Sum, "Columns": r.Columns, "Kinds": survey.ByKind(r.Findings), "Share": share})
+	return auditPage.Execute(w, map[string]any{"Sum": r.Sum, "Columns": r.Columns[:min(len(r.Columns), fewColumns)], "Kinds": survey.ByKind(r.Findings), "Share": share})
 }
 
 //go:embed audit.html

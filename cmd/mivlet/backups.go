@@ -176,12 +176,7 @@ func (b *backing) erase(ctx context.Context, d *desk.Desk) error {
 			return 0, err
 		}
 		defer func() { err = errors.Join(err, place.Close()) }()
-		n, err = backups.Change(ctx, place, do)
-		all, listed := backups.List(ctx, place)
-		if listed == nil {
-			b.note(all)
-		}
-		return n, errors.Join(err, listed)
+		return backups.Change(ctx, place, do)
 	})
 }
 

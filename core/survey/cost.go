@@ -2,6 +2,11 @@ package survey
 
 import "mivlet/core/fit"
 
+// costs is what so many bytes of the file cost, wherever it is shown.
+func (f *File) costs(bytes int64) Cost {
+	return Cost{Bytes: bytes, Seconds: fit.LoadTime(bytes, fit.SlowLine).Seconds(), Pages: f.used}
+}
+
 // needs is how many pixels wide a file has to be for screens with two pixels for each CSS pixel, where it
 // is shown widest.
 func (f *File) needs() int {

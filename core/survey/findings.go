@@ -9,7 +9,6 @@ import (
 	"unicode"
 
 	"mivlet/core/facts"
-	"mivlet/core/fit"
 	"mivlet/core/naming"
 	"mivlet/core/words"
 )
@@ -176,23 +175,20 @@ func sameEnding(a, b string) bool {
 // weighs tells what a file costs by being larger than it is shown.
 func (s *Survey) weighs(f *File, all *[]Finding) {
 	own, need := f.Facts.Upright(), f.needs()
-	cost := func(bytes int64) Cost {
-		return Cost{Bytes: bytes, Seconds: fit.LoadTime(bytes, fit.SlowLine).Seconds(), Pages: f.used}
-	}
 	if f.used == 0 || f.Facts.MediaType == "image/svg+xml" {
 		return
 	}
 	wasted := f.Bytes - f.couldBe()
 	if need > 0 && float64(own.W) > tooLarge*float64(need) && wasted >= worthIt {
-		*all = append(*all, Finding{Code: FarTooLarge, Level: words.Warn, Picture: f.Path, Values: []any{own.W, need}, Estimated: f.estimated, Cost: cost(wasted)})
+		*all = append(*all, Finding{Code: FarTooLarge, Level: words.Warn, Picture: f.Path, Values: []any{own.W, need}, Estimated: f.estimated, Cost: f.costs(wasted)})
 	}
 	shown := need / densest
 	if shown >= leastIcons && float64(own.W)*stretched < float64(shown) {
-		*all = append(*all, Finding{Code: Enlarged, Level: words.Hint, Picture: f.Path, Values: []any{own.W, shown}, Estimated: f.estimated, Cost: cost(0)})
+		*all = append(*all, Finding{Code: Enlarged, Level: words.Hint, Picture: f.Path, Values: []any{own.W, shown}, Estimated: f.estimated, Cost: f.costs(0)})
 	}
 	// A photo does not pack well in PNG: more than a byte for each pixel tells that it is one.
 	if pixels := own.W * own.H; f.Facts.MediaType == "image/png" && !f.Facts.Alpha && pixels >= 100_000 && f.Bytes > int64(pixels) {
-		*all = append(*all, Finding{Code: PhotoAsPNG, Level: words.Warn, Picture: f.Path, Cost: cost(f.Bytes * 4 / 5)})
+		*all = append(*all, Finding{Code: PhotoAsPNG, Level: words.Warn, Picture: f.Path, Cost: f.costs(f.Bytes * 4 / 5)})
 	}
 }
 
@@ -216,7 +212,7 @@ func (s *Survey) same() (all []Finding) {
 			continue
 		}
 		if other, known := first[f.Hash]; known {
-			all = append(all, Finding{Code: SameContent, Level: words.Hint, Picture: f.Path, Values: []any{other}, Cost: Cost{Bytes: f.Bytes, Seconds: fit.LoadTime(f.Bytes, fit.SlowLine).Seconds(), Pages: f.used}})
+			all = append(all, Finding{Code: SameContent, Level: words.Hint, Picture: f.Path, Values: []any{other}, Cost: f.costs(f.Bytes)})
 			continue
 		}
 		first[f.Hash] = f.Path
@@ -233,17 +229,18 @@ var technique = map[Code]string{
 func (s *Survey) ofPage(p *Page) (all []Finding) {
 	said := map[string]string{} // descriptions, and the first picture that has each
 	checked := map[string][]words.Remark{}
+	at := map[string]int{} // of findings, where each stands
 	for _, u := range p.Uses {
 		if u.Kind != Image {
 			continue
 		}
 		add := func(code Code, level words.Level, values ...any) {
-			for i := range all { // the same once more, such as a ball before each line
-				if f := &all[i]; f.Code == code && f.Address == u.Address && slices.Equal(f.Values, values) {
-					f.Times++
-					return
-				}
+			key := fmt.Sprintf("%s %q %q", code, u.Address, values)
+			if i, again := at[key]; again { // the same once more, such as a ball before each line
+				all[i].Times++
+				return
 			}
+			at[key] = len(all)
 			all = append(all, Finding{Code: code, Level: level, Page: p.Path, Picture: u.File, Address: u.Address, Values: values, Technique: technique[code], Times: 1, Cost: Cost{Pages: 1}})
 		}
 		if !u.Sized && u.seen() {

@@ -146,8 +146,13 @@ func TestReadingIsStopped(t *testing.T) {
 // A page that was made to take long does not: many pictures in one link, many styles, imports in a circle.
 func TestPagesThatWereMadeToTakeLong(t *testing.T) {
 	t.Parallel()
+	var many strings.Builder
+	for i := range 60_000 {
+		fmt.Fprintf(&many, "<img src=%d>", i)
+	}
 	site := fstest.MapFS{
 		"link.html":   page("<a href=x><figure>" + strings.Repeat("<img src=a aria-labelledby=q>", 20_000) + "<figcaption id=q>" + strings.Repeat("word ", 50_000)),
+		"many.html":   page(many.String()),
 		"deep.html":   page(strings.Repeat("<div>", 400) + strings.Repeat("<img src=a width=50%>", 2_000)),
 		"circle.html": page(`<link rel=stylesheet href=a.css><img src=a>`),
 		"a.css":       page(`@import "b.css"; @import "a.css";`),
@@ -157,6 +162,6 @@ func TestPagesThatWereMadeToTakeLong(t *testing.T) {
 	defer stop()
 	s, err := Read(ctx, site, Options{})
 	require.NoError(t, err)
-	assert.Len(t, s.Pages, 3)
+	assert.Len(t, s.Pages, 4)
 	s.Findings()
 }

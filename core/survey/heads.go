@@ -21,11 +21,7 @@ var pictureEndings = []string{".jpg", ".jpeg", ".jpe", ".jfif", ".png", ".gif", 
 // readHeads reads the heads of all pictures, two at a time.
 func (s *Survey) readHeads(ctx context.Context, files fs.FS, read func()) error {
 	bySize := map[int64][]*File{}
-	var all []*File
-	for _, f := range s.Files {
-		all = append(all, f)
-	}
-	slices.SortFunc(all, func(a, b *File) int { return strings.Compare(a.Path, b.Path) })
+	all := s.files()
 	each(ctx, all, func(f *File) {
 		f.readHead(files)
 		read()
@@ -99,12 +95,10 @@ func (f *File) readHead(files fs.FS) {
 		if !named && (err != nil || !strings.HasPrefix(mediaType, "image/")) {
 			return
 		}
-		rest, err := io.ReadAll(io.LimitReader(in, largestPicture))
-		if err != nil || len(rest) == largestPicture {
+		if seeking, err = inMemory(io.MultiReader(bytes.NewReader(head[:n]), in)); err != nil {
 			f.Fault = "it is damaged in the archive, or has more than 64 MB"
 			return
 		}
-		seeking = bytes.NewReader(append(head[:n], rest...))
 	}
 	known, err := facts.Read(seeking)
 	var other *facts.TypeError
@@ -119,6 +113,15 @@ func (f *File) readHead(files fs.FS) {
 	default:
 		f.Fault = "it is damaged"
 	}
+}
+
+// inMemory is a picture of an archive, which can only be read from its beginning on.
+func inMemory(in io.Reader) (io.ReadSeeker, error) {
+	data, err := io.ReadAll(io.LimitReader(in, largestPicture))
+	if err == nil && len(data) == largestPicture {
+		err = errors.New("it has more bytes than are read")
+	}
+	return bytes.NewReader(data), err
 }
 
 func hashOf(files fs.FS, at string) string {

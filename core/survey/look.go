@@ -1,7 +1,6 @@
 package survey
 
 import (
-	"bytes"
 	"context"
 	"fmt"
 	"io"
@@ -53,11 +52,9 @@ func fingerprint(files fs.FS, f *File, limits raster.Limits) *twin.Hash {
 	defer in.Close()
 	seeking, ok := in.(io.ReadSeeker)
 	if !ok {
-		data, err := io.ReadAll(io.LimitReader(in, largestPicture))
-		if err != nil {
+		if seeking, err = inMemory(in); err != nil {
 			return nil
 		}
-		seeking = bytes.NewReader(data)
 	}
 	wanted := fit.Inside(own, fit.Size{W: lookSide, H: lookSide})
 	source, err := raster.DecodeFor(seeking, *f.Facts, limits, wanted)

@@ -26,9 +26,14 @@ func (s *Survey) Measured(all []Measured) int {
 			n++
 		}
 	}
+	s.tally()
+	return n
+}
+
+// tally adds up how wide each file is shown on all pages, and whether that is an estimate on any.
+func (s *Survey) tally() {
 	for _, f := range s.Files {
-		f.shown = [len(Viewports)]float64{}
-		f.estimated = false
+		f.shown, f.estimated = [len(Viewports)]float64{}, false
 	}
 	for _, p := range s.Pages {
 		for _, u := range p.Uses {
@@ -40,7 +45,6 @@ func (s *Survey) Measured(all []Measured) int {
 			}
 		}
 	}
-	return n
 }
 
 func (p *Page) measure(all []Measured) bool {

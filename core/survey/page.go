@@ -53,17 +53,17 @@ type Page struct {
 	Title    string
 	Language string // BCP 47, as the page says it
 	Uses     []Use
-	measured bool     // in a browser
-	links    []string // addresses that it leads to
-	sheets   []string // addresses of style sheets
+	measured bool // in a browser
 }
 
 // document is a page while it is read.
 type document struct {
 	*Page
-	base  *url.URL
-	root  *goquery.Document
-	sheet sheet // of <style>
+	base   *url.URL
+	root   *goquery.Document
+	sheet  sheet    // of <style>
+	links  []string // addresses that it leads to
+	sheets []string // addresses of style sheets
 
 	// What is asked of many pictures is worked out once: a page may have a hundred thousand in one link.
 	ids      map[string]string     // text of what has an id
@@ -108,7 +108,7 @@ func readPage(at string, data []byte, space space) (*document, error) {
 	return d, nil
 }
 
-// find gathers the pictures of the page. sheets are all of its styles.
+// find gathers the pictures of the page, as its styles show them.
 func (d *document) find(styles *styles) {
 	d.root.Find("img, input[type=image i]").Each(func(_ int, s *goquery.Selection) {
 		if use, ok := d.image(s, styles); ok {
@@ -209,7 +209,7 @@ func attribute(n *html.Node, name string) (value float64, percent, ok bool) {
 		if a.Key != name || a.Namespace != "" {
 			continue
 		}
-		text := strings.TrimLeft(a.Val, " \t\n\f\r")
+		text := strings.TrimLeft(a.Val, space5)
 		end := 0
 		for end < len(text) && (text[end] >= '0' && text[end] <= '9' || text[end] == '.') {
 			end++

@@ -29,7 +29,7 @@ type rule struct {
 // widths are the properties that say how wide something is.
 var widths = []string{"width", "max-width", "height", "padding", "padding-left", "padding-right", "margin", "margin-left", "margin-right", "box-sizing", "display"}
 
-// add reads more styles (CSS Syntax 3). media is the condition that holds for all of them.
+// add reads more styles (CSS Syntax 3). on is the condition that holds for all of them.
 func (s *sheet) add(text, on string) {
 	p := css.NewParser(parse.NewInputString(text), false)
 	outer := [][]media{readMedia(on)}

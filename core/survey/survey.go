@@ -115,7 +115,9 @@ func Read(ctx context.Context, files fs.FS, o Options) (*Survey, error) {
 	if err := s.readHeads(ctx, files, read); err != nil {
 		return nil, err
 	}
-	return s, s.readPages(ctx, files, pages, read)
+	err = s.readPages(ctx, files, pages, read)
+	s.tally()
+	return s, err
 }
 
 // isPage tells pages by their names, as servers do (common practice).
@@ -182,15 +184,9 @@ func (s *Survey) readPage(files fs.FS, at string, data []byte, sheets map[string
 		for _, other := range u.Others {
 			use(s.lead(d.Path, d.base, other, true))
 		}
-		f := s.Files[u.File]
-		if f == nil || f.Facts == nil {
-			continue
-		}
-		own := f.Facts.Upright()
-		u.fill(own.W, own.H)
-		f.estimated = true
-		for v, w := range u.Shown {
-			f.shown[v] = max(f.shown[v], w)
+		if f := s.Files[u.File]; f != nil && f.Facts != nil {
+			own := f.Facts.Upright()
+			u.fill(own.W, own.H)
 		}
 	}
 	for _, address := range d.links {

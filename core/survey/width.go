@@ -85,7 +85,7 @@ func (s *styles) value(n *html.Node, property string, viewport float64) length {
 	return best.value
 }
 
-// in is a length in CSS pixels; ok is false where it says nothing.
+// inside is a length in CSS pixels; ok is false where it says nothing.
 func (l length) inside(holder, viewport float64) (float64, bool) {
 	switch l.in {
 	case px:

@@ -16,8 +16,7 @@ import (
 // Change has something done in every backup of a place, as if it had been done before each was written;
 // then it takes away the files that no backup names any more. do gets the records of one, and its files;
 // it says whether it changed anything. Change returns how many backups it changed, and goes on to the others
-// where one fails. A backup is whole
-// at every moment, and what was broken off can be done again.
+// where one fails. A backup is whole at every moment, and what was broken off can be done again.
 func Change(ctx context.Context, in Place, do func(*store.Store) (changed bool, err error)) (int, error) {
 	all, err := List(ctx, in)
 	if err != nil {
