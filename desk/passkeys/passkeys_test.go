@@ -45,7 +45,22 @@ type device struct {
 }
 
 func newDevice() *device {
-	return &device{virtualwebauthn.RelyingParty{Name: "Mivlet", ID: "mivlet.club.example", Origin: atHome}, virtualwebauthn.NewAuthenticator(), virtualwebauthn.NewCredential(virtualwebauthn.KeyTypeEC2)}
+	return &device{virtualwebauthn.RelyingParty{Name: "Mivlet", ID: "mivlet.club.example", Origin: atHome}, virtualwebauthn.NewAuthenticator(), newKey()}
+}
+
+// wholeKey is how many bytes a key has as COSE writes it: a map of five, three small numbers, two
+// coordinates of 32 bytes each.
+const wholeKey = 1 + 3*2 + 2*(1+2+32)
+
+// newKey draws a key both of whose coordinates need all of their 32 bytes. The library leaves zeros at their
+// beginning out (one key in 128 has one), which RFC 9053, 7.1.1 forbids: such a key is refused, rightly.
+func newKey() virtualwebauthn.Credential {
+	for {
+		key := virtualwebauthn.NewCredential(virtualwebauthn.KeyTypeEC2)
+		if len(key.Key.AttestationData()) == wholeKey {
+			return key
+		}
+	}
 }
 
 // enrols is the answer to a question for a new passkey.
