@@ -10,6 +10,7 @@ import (
 	"github.com/PuerkitoBio/goquery"
 	"golang.org/x/net/html"
 	"golang.org/x/net/html/charset"
+	"golang.org/x/text/transform"
 )
 
 // Kind is the way in which a page shows a picture.
@@ -25,6 +26,7 @@ const (
 // Use is one picture on one page.
 type Use struct {
 	Kind    Kind
+	Tag     int      // where its tag begins, in bytes of the page; -1 where nobody can say. Of images only
 	Address string   // as the page says it
 	Others  []string // addresses of srcset and <source>, of which a browser may choose one instead
 	File    string   // the path of the file in the site; empty where it is elsewhere or not there
@@ -37,10 +39,14 @@ type Use struct {
 	LinksTo string
 	Sized   bool // the page says its width and height, so that nothing moves when it comes
 
-	Shown  [len(Viewports)]float64 // how wide it is shown, in CSS pixels; 0 where it is not, or nobody can say
-	own    [len(Viewports)]bool    // the page says no width: it is that of the file, and at most Shown where that is not 0
-	button bool                    // it is no <img>
-	height float64                 // that the page says instead of a width, in CSS pixels; 0 for none
+	Shown      [len(Viewports)]float64 // how wide it is shown, in CSS pixels; 0 where it is not, or nobody can say
+	Sure       bool                    // all that styles say of its size was understood, so that it can be kept while the file changes
+	AutoHeight bool                    // styles have its height follow from its width
+
+	bounded bool
+	own     [len(Viewports)]bool // the page says no width: it is that of the file, and at most Shown where that is not 0
+	button  bool                 // it is no <img>
+	height  float64              // that the page says instead of a width, in CSS pixels; 0 for none
 }
 
 // Viewports are the widths of the windows that a page is looked at in, in CSS pixels: of a phone, a tablet
@@ -52,6 +58,7 @@ type Page struct {
 	Path     string
 	Title    string
 	Language string // BCP 47, as the page says it
+	Encoding string // by its name in the Encoding Standard
 	Uses     []Use
 	measured bool // in a browser
 }
@@ -74,15 +81,15 @@ type document struct {
 // readPage reads a page as browsers do: broken HTML gives a page, too (HTML, 13.2), and its encoding
 // follows from what it says and what it looks like (HTML, 13.2.3.2).
 func readPage(at string, data []byte, space space) (*document, error) {
-	text, err := charset.NewReader(bytes.NewReader(append(data, '\n')), "text/html") // it refuses what is empty
+	written, name, _ := charset.DetermineEncoding(data[:min(len(data), 1024)], "text/html")
+	if bytesStandForThemselves(name) {
+		data = marked(data)
+	}
+	root, err := html.ParseWithOptions(transform.NewReader(bytes.NewReader(data), written.NewDecoder()), html.ParseOptionEnableScripting(false)) // <noscript> holds what there is
 	if err != nil {
 		return nil, err
 	}
-	root, err := html.ParseWithOptions(text, html.ParseOptionEnableScripting(false)) // <noscript> holds what there is
-	if err != nil {
-		return nil, err
-	}
-	d := &document{Page: &Page{Path: at}, base: space.pageURL(at), root: goquery.NewDocumentFromNode(root), captions: map[*html.Node]string{}, silent: map[*html.Node]bool{}}
+	d := &document{Page: &Page{Path: at, Encoding: name}, base: space.pageURL(at), root: goquery.NewDocumentFromNode(root), captions: map[*html.Node]string{}, silent: map[*html.Node]bool{}}
 	if href, ok := d.root.Find("base[href]").First().Attr("href"); ok {
 		if u, err := url.Parse(strings.TrimSpace(href)); err == nil {
 			d.base = d.base.ResolveReference(u)
@@ -132,7 +139,7 @@ func (d *document) find(styles *styles) {
 }
 
 func (d *document) image(s *goquery.Selection, styles *styles) (Use, bool) {
-	u := Use{Kind: Image, Address: strings.TrimSpace(s.AttrOr("src", ""))}
+	u := Use{Kind: Image, Tag: tagOf(s.Get(0)), Address: strings.TrimSpace(s.AttrOr("src", ""))}
 	u.Others = srcSet(s.AttrOr("srcset", ""))
 	if picture := s.Parent(); picture.Is("picture") {
 		picture.ChildrenFiltered("source").Each(func(_ int, source *goquery.Selection) {

@@ -1,6 +1,7 @@
 package survey
 
 import (
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -15,6 +16,7 @@ type sheet struct {
 	rules     []rule
 	addresses []string // of pictures and fonts
 	imports   []string // of other style sheets
+	unclear   bool     // something in it could say how large pictures are, and was not understood
 }
 
 // rule is a declaration for what a selector finds.
@@ -28,6 +30,12 @@ type rule struct {
 
 // widths are the properties that say how wide something is.
 var widths = []string{"width", "max-width", "height", "padding", "padding-left", "padding-right", "margin", "margin-left", "margin-right", "box-sizing", "display"}
+
+// others are properties that have a say in how large something is, too, and that nothing is worked out from.
+var others = []string{"max-height", "min-height", "min-width", "aspect-ratio", "zoom", "content", "all", "inline-size", "block-size", "max-inline-size", "max-block-size", "min-inline-size", "min-block-size"}
+
+// unclear is the property that stands for one of those, and for a size that has to be worked out.
+const unclear = "unclear"
 
 // add reads more styles (CSS Syntax 3). on is the condition that holds for all of them.
 func (s *sheet) add(text, on string) {
@@ -43,13 +51,18 @@ func (s *sheet) add(text, on string) {
 				return
 			}
 		case css.AtRuleGrammar:
-			if strings.EqualFold(string(data), "@import") {
+			switch strings.ToLower(string(data)) {
+			case "@import":
 				s.imports = append(s.imports, addressIn(p.Values()))
 			}
 		case css.BeginAtRuleGrammar:
 			within := slices.Clone(outer[len(outer)-1])
-			if strings.EqualFold(string(data), "@media") {
+			switch strings.ToLower(string(data)) {
+			case "@media":
 				within = append(within, readMedia(textOf(p.Values()))...)
+			case "@font-face", "@page", "@keyframes", "@-webkit-keyframes":
+			default:
+				s.unclear = true // whether what is in it holds nobody worked out
 			}
 			outer = append(outer, within)
 		case css.EndAtRuleGrammar:
@@ -70,18 +83,37 @@ func (s *sheet) declare(selectors []string, property string, values []css.Token,
 			s.addresses = append(s.addresses, bareURL(string(v.Data)))
 		}
 	}
-	if !slices.Contains(widths, property) {
+	for _, selector := range selectors {
+		s.unclear = s.unclear || followsAttributes(selector)
+	}
+	if !slices.Contains(widths, property) && !slices.Contains(others, property) {
 		return
 	}
 	for _, selector := range selectors {
 		finds, err := cascadia.Parse(selector)
-		if err != nil {
-			continue // a selector for what happens, such as :hover, or of a later time
+		if err != nil { // a selector for what happens, such as :hover, or of a later time
+			s.unclear = s.unclear || !strings.Contains(selector, "::") && !passing.MatchString(selector)
+			continue
 		}
 		for _, d := range readDeclaration(property, values) {
 			s.rules = append(s.rules, rule{finds, d.property, d.value, d.important, on})
 		}
 	}
+}
+
+// passing are states that nobody is in who only looks, and parts of the page that are no elements (Selectors 4).
+var passing = regexp.MustCompile(`(?i):(hover|focus|focus-within|focus-visible|active|visited|link|any-link|target|before|after|first-letter|first-line|selection|checked|disabled|root)\b`)
+
+// followsAttributes reports whether a selector finds pictures by attributes that change when pages are mended.
+func followsAttributes(selector string) bool {
+	for _, name := range []string{"src", "srcset", "sizes", "width", "height", "loading", "alt"} {
+		for _, end := range []string{"]", "=", "^", "$", "*", "~", "|", " "} {
+			if strings.Contains(strings.ToLower(selector), "["+name+end) {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 // mends reports whether reading goes on after what is no CSS: as long as it comes further. failed is where it
@@ -192,6 +224,7 @@ type length struct {
 const (
 	borderBox = 1 + iota
 	notShown
+	arranged // what it holds, as flex and grid do
 )
 
 // perUnit is how many CSS pixels lengths have (CSS Values 4, 6.2); what follows from letters is taken for
@@ -235,6 +268,9 @@ type declaration struct {
 // readDeclaration reads one that says how wide something is; padding and margin as what they say of the
 // left and the right side.
 func readDeclaration(property string, tokens []css.Token) (all []declaration) {
+	if slices.Contains(others, property) {
+		return []declaration{{property: unclear}}
+	}
 	var values []length
 	important := false
 	for _, t := range tokens {
@@ -244,12 +280,21 @@ func readDeclaration(property string, tokens []css.Token) (all []declaration) {
 			if strings.EqualFold(string(t.Data), "none") {
 				return []declaration{{property, length{notShown, keyword}, important}}
 			}
+			if text := strings.ToLower(string(t.Data)); strings.HasSuffix(text, "flex") || strings.HasSuffix(text, "grid") {
+				return []declaration{{property, length{arranged, keyword}, important}}
+			}
 			return []declaration{{property, length{}, important}}
 		} else if v, ok := readLength(t); ok {
 			values = append(values, v)
 		} else if t.TokenType == css.FunctionToken {
+			if property == "width" || property == "max-width" || property == "height" {
+				return []declaration{{property: unclear}}
+			}
 			return nil // calc() and what else has to be worked out
 		}
+	}
+	if len(values) == 0 && (property == "width" || property == "max-width" || property == "height") {
+		return []declaration{{property: unclear}} // such as fit-content
 	}
 	if len(values) == 0 {
 		return nil

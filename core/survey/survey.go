@@ -169,7 +169,12 @@ func (s *Survey) readPage(files fs.FS, at string, data []byte, sheets map[string
 			all = append(all, s.sheetAt(files, found, sheets, 1)...)
 		}
 	}
-	d.find(newStyles(append(all, d.sheet)...))
+	styles := newStyles(append(all, d.sheet)...)
+	styles.unclear = styles.unclear || slices.ContainsFunc(slices.Concat(d.sheets, d.sheet.imports), func(address string) bool {
+		_, to := s.at.locate(d.base, address)
+		return to == elsewhere // its styles are not here
+	})
+	d.find(styles)
 	seen := map[string]bool{}
 	use := func(found string) {
 		if f := s.Files[found]; f != nil && !seen[found] {

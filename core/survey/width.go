@@ -9,9 +9,10 @@ import (
 
 // styles are all styles of a page, in their order.
 type styles struct {
-	rules []rule
-	said  map[*html.Node][]winner // per element, for all windows: what is known of it already
-	space map[spot]float64
+	rules   []rule
+	unclear bool                    // more is said than was understood
+	said    map[*html.Node][]winner // per element, for all windows: what is known of it already
+	space   map[spot]float64
 }
 
 // spot is an element in a window.
@@ -31,6 +32,7 @@ func newStyles(all ...sheet) *styles {
 	s := &styles{said: map[*html.Node][]winner{}, space: map[spot]float64{}}
 	for _, one := range all {
 		s.rules = append(s.rules, one.rules...)
+		s.unclear = s.unclear || one.unclear
 	}
 	return s
 }
@@ -52,7 +54,7 @@ func (s *styles) of(n *html.Node) []winner {
 			continue
 		}
 		for _, d := range inline(a.Val) {
-			if !slices.Contains(widths, d.name) {
+			if !slices.Contains(widths, d.name) && !slices.Contains(others, d.name) {
 				continue
 			}
 			for _, one := range readDeclaration(d.name, d.values) {
@@ -168,7 +170,10 @@ func (s *styles) shown(n *html.Node, u *Use) {
 	wide, part, hasWidth := attribute(n, "width")
 	tall, tallPart, hasHeight := attribute(n, "height")
 	u.Sized = hasWidth && hasHeight || strings.Contains(strings.ReplaceAll(attr(n, "style"), " ", ""), "aspect-ratio:")
+	u.Sure = !s.unclear && !s.says(n, unclear) && !s.arranged(n.Parent)
+	u.AutoHeight = true
 	for v, viewport := range Viewports {
+		u.AutoHeight = u.AutoHeight && s.auto(n, "height", viewport)
 		if s.hidden(n, viewport) {
 			continue
 		}
@@ -178,7 +183,7 @@ func (s *styles) shown(n *html.Node, u *Use) {
 		case said:
 		case hasWidth && part:
 			width, said = wide/100*holder, true
-		case hasWidth && !s.auto(n, viewport):
+		case hasWidth && !s.auto(n, "width", viewport):
 			width, said = wide, true
 		}
 		most, limited := s.value(n, "max-width", viewport).inside(holder, viewport)
@@ -200,10 +205,23 @@ func (s *styles) shown(n *html.Node, u *Use) {
 	}
 }
 
-// auto reports whether styles take the width of the attribute back: width: auto.
-func (s *styles) auto(n *html.Node, viewport float64) bool {
+// says reports whether anything says something of an element, in whatever window.
+func (s *styles) says(n *html.Node, property string) bool {
+	return slices.ContainsFunc(s.of(n), func(w winner) bool { return w.property == property })
+}
+
+// arranged reports whether an element arranges what it holds, in whatever window: how large that is follows
+// from more than what it says itself (CSS Flexible Box Layout, CSS Grid Layout).
+func (s *styles) arranged(n *html.Node) bool {
+	return n != nil && n.Type == html.ElementNode && slices.ContainsFunc(s.of(n), func(w winner) bool {
+		return w.property == "display" && w.value == length{arranged, keyword}
+	})
+}
+
+// auto reports whether styles take the size of the attribute back, such as width: auto.
+func (s *styles) auto(n *html.Node, property string, viewport float64) bool {
 	for _, w := range s.of(n) {
-		if w.property == "width" && w.value.in == none && !slices.ContainsFunc(w.media, func(m media) bool { return !m.holds(viewport) }) {
+		if w.property == property && w.value.in == none && !slices.ContainsFunc(w.media, func(m media) bool { return !m.holds(viewport) }) {
 			return true
 		}
 	}
@@ -217,12 +235,21 @@ func (u *Use) fill(w, h int) {
 	if u.height > 0 && h > 0 {
 		own *= u.height / float64(h)
 	}
+	u.bounded = true
 	for v, most := range u.Shown {
+		u.bounded = u.bounded && (!u.own[v] || most > 0)
 		if u.own[v] && own > 0 && (most == 0 || own < most) {
 			u.Shown[v] = own
 		}
 	}
 }
+
+// Fixed reports whether the page says how wide it is, in each window where it is shown.
+func (u Use) Fixed() bool { return u.own == [len(Viewports)]bool{} && u.height == 0 }
+
+// Bounded reports whether it is as wide as its file, and at most as wide as the page says, wherever the page
+// says no width.
+func (u Use) Bounded() bool { return u.bounded && u.height == 0 }
 
 func attr(n *html.Node, name string) string {
 	for _, a := range n.Attr {
