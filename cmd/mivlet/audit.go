@@ -55,7 +55,11 @@ func (o *auditing) run(cmd *cobra.Command, path string) error {
 	if o.failOn != "never" && !slices.Contains(levels, o.failOn) {
 		return usage{fmt.Errorf("invalid fail-on %q: it is stop, warn, hint or never", o.failOn)}
 	}
-	found, err := o.readAt(cmd.Context(), path)
+	var found *survey.Survey
+	err := withSite(path, func(files fs.FS) (err error) {
+		found, err = o.read(cmd.Context(), files, survey.Options{Hosts: o.hosts})
+		return err
+	})
 	if err != nil {
 		return err
 	}
@@ -84,31 +88,30 @@ func (o *auditing) run(cmd *cobra.Command, path string) error {
 	return nil
 }
 
-// readAt reads a folder or an archive.
-func (o *auditing) readAt(ctx context.Context, path string) (*survey.Survey, error) {
+// withSite opens a folder or an archive.
+func withSite(path string, do func(fs.FS) error) error {
 	info, err := os.Stat(path)
 	if err != nil {
-		return nil, plain(err)
+		return plain(err)
 	}
-	options := survey.Options{Hosts: o.hosts}
 	if info.IsDir() {
 		root, err := os.OpenRoot(path) // links do not lead out of it
 		if err != nil {
-			return nil, plain(err)
+			return plain(err)
 		}
 		defer root.Close()
-		return o.read(ctx, root.FS(), options)
+		return do(root.FS())
 	}
 	archive, err := zip.OpenReader(path)
 	if err != nil {
-		return nil, fmt.Errorf("%s is neither a folder nor a ZIP archive: %w", path, plain(err))
+		return fmt.Errorf("%s is neither a folder nor a ZIP archive: %w", path, plain(err))
 	}
 	defer archive.Close()
 	files, err := survey.Top(archive)
 	if err != nil {
-		return nil, err
+		return err
 	}
-	return o.read(ctx, files, options)
+	return do(files)
 }
 
 // read reads the site, and has what is asked for measured.

@@ -108,7 +108,7 @@ func (s *Survey) files() []*File {
 
 // A picture counts as far too large, or as enlarged, where its width is that far from what is needed.
 const (
-	tooLarge   = 1.35     // times the pixels that the sharpest usual screen shows
+	TooLarge   = 1.35     // times the pixels that the sharpest usual screen shows
 	worthIt    = 20 << 10 // bytes that would be saved, at least
 	stretched  = 1.05
 	leastIcons = 48 // CSS pixels: what is smaller is no picture to look at
@@ -139,7 +139,7 @@ func (s *Survey) ofFile(f *File) (all []Finding) {
 	}
 	s.weighs(f, &all)
 	ending, is := strings.ToLower(path.Ext(f.Path)), facts.Extension(f.Facts.MediaType)
-	if is != "" && !sameEnding(ending, is) {
+	if is != "" && !SameEnding(ending, is) {
 		add(WrongEnding, words.Hint, Cost{}, ending, is)
 	}
 	base := strings.TrimSuffix(path.Base(f.Path), path.Ext(f.Path))
@@ -157,7 +157,8 @@ func awkward(r rune) bool {
 	return r > unicode.MaxASCII || !unicode.IsLetter(r) && !unicode.IsDigit(r) && !strings.ContainsRune("-._~", r)
 }
 
-func sameEnding(a, b string) bool {
+// SameEnding reports whether two endings, such as .jpg and .jpeg, are those of one type.
+func SameEnding(a, b string) bool {
 	plain := func(e string) string {
 		switch e {
 		case ".jpeg", ".jpe", ".jfif":
@@ -179,17 +180,23 @@ func (s *Survey) weighs(f *File, all *[]Finding) {
 		return
 	}
 	wasted := f.Bytes - f.couldBe()
-	if need > 0 && float64(own.W) > tooLarge*float64(need) && wasted >= worthIt {
+	if need > 0 && float64(own.W) > TooLarge*float64(need) && wasted >= worthIt {
 		*all = append(*all, Finding{Code: FarTooLarge, Level: words.Warn, Picture: f.Path, Values: []any{own.W, need}, Estimated: f.estimated, Cost: f.costs(wasted)})
 	}
 	shown := need / densest
 	if shown >= leastIcons && float64(own.W)*stretched < float64(shown) {
 		*all = append(*all, Finding{Code: Enlarged, Level: words.Hint, Picture: f.Path, Values: []any{own.W, shown}, Estimated: f.estimated, Cost: f.costs(0)})
 	}
-	// A photo does not pack well in PNG: more than a byte for each pixel tells that it is one.
-	if pixels := own.W * own.H; f.Facts.MediaType == "image/png" && !f.Facts.Alpha && pixels >= 100_000 && f.Bytes > int64(pixels) {
+	if IsPhotoAsPNG(*f.Facts) {
 		*all = append(*all, Finding{Code: PhotoAsPNG, Level: words.Warn, Picture: f.Path, Cost: f.costs(f.Bytes * 4 / 5)})
 	}
+}
+
+// IsPhotoAsPNG reports whether a file is a photo that came as a PNG. It does not pack well so: more than a byte
+// for each pixel tells it.
+func IsPhotoAsPNG(k facts.Facts) bool {
+	pixels := k.Stored.W * k.Stored.H
+	return k.MediaType == "image/png" && !k.Alpha && pixels >= 100_000 && k.Bytes > int64(pixels)
 }
 
 // expected reports whether a file lies on a server though no page leads to it (common practice).
@@ -243,7 +250,7 @@ func (s *Survey) ofPage(p *Page) (all []Finding) {
 			at[key] = len(all)
 			all = append(all, Finding{Code: code, Level: level, Page: p.Path, Picture: u.File, Address: u.Address, Values: values, Technique: technique[code], Times: 1, Cost: Cost{Pages: 1}})
 		}
-		if !u.Sized && u.seen() {
+		if !u.Sized && u.Visible() {
 			add(NotSized, words.Hint)
 		}
 		if !u.HasAlt && !u.Hidden && u.Name == "" {
@@ -270,8 +277,8 @@ func (s *Survey) ofPage(p *Page) (all []Finding) {
 	return all
 }
 
-// seen reports whether it is shown in any window, as something to look at.
-func (u Use) seen() bool {
+// Visible reports whether it is shown in any window, as something to look at.
+func (u Use) Visible() bool {
 	for v, w := range u.Shown {
 		if w >= leastIcons || w == 0 && u.own[v] {
 			return true

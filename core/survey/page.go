@@ -43,10 +43,10 @@ type Use struct {
 	Sure       bool                    // all that styles say of its size was understood, so that it can be kept while the file changes
 	AutoHeight bool                    // styles have its height follow from its width
 
-	bounded bool
-	own     [len(Viewports)]bool // the page says no width: it is that of the file, and at most Shown where that is not 0
-	button  bool                 // it is no <img>
-	height  float64              // that the page says instead of a width, in CSS pixels; 0 for none
+	bounded, autoWidth, natural bool
+	own                         [len(Viewports)]bool // the page says no width: it is that of the file, and at most Shown where that is not 0
+	button                      bool                 // it is no <img>
+	height                      float64              // that the page says instead of a width, in CSS pixels; 0 for none
 }
 
 // Viewports are the widths of the windows that a page is looked at in, in CSS pixels: of a phone, a tablet

@@ -135,7 +135,7 @@ func TestWhatAPageSays(t *testing.T) {
 		got := widthOf(t, page)
 		want.Kind = Image
 		want.Tag = strings.Index(strings.ToLower(page), "<img")
-		got.Shown, got.own, got.height, got.bounded, got.Sure, got.AutoHeight = want.Shown, want.own, want.height, false, false, false
+		got.Shown, got.own, got.height, got.bounded, got.autoWidth, got.natural, got.Sure, got.AutoHeight = want.Shown, want.own, want.height, false, false, false, false, false
 		assert.Equal(t, want, got, page)
 	}
 }

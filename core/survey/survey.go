@@ -120,6 +120,16 @@ func Read(ctx context.Context, files fs.FS, o Options) (*Survey, error) {
 	return s, err
 }
 
+// PagePaths are the paths of all pages, and of those that could not be read, in their order.
+func (s *Survey) PagePaths() []string {
+	all := slices.Clone(s.unread)
+	for _, p := range s.Pages {
+		all = append(all, p.Path)
+	}
+	slices.Sort(all)
+	return all
+}
+
 // isPage tells pages by their names, as servers do (common practice).
 func isPage(at string) bool {
 	return slices.Contains([]string{".html", ".htm", ".xhtml", ".shtml", ".php", ".asp", ".aspx"}, strings.ToLower(path.Ext(at)))

@@ -172,8 +172,10 @@ func (s *styles) shown(n *html.Node, u *Use) {
 	u.Sized = hasWidth && hasHeight || strings.Contains(strings.ReplaceAll(attr(n, "style"), " ", ""), "aspect-ratio:")
 	u.Sure = !s.unclear && !s.says(n, unclear) && !s.arranged(n.Parent)
 	u.AutoHeight = true
+	u.natural = !s.says(n, "width") && !s.says(n, "max-width") && !s.says(n, "height")
 	for v, viewport := range Viewports {
 		u.AutoHeight = u.AutoHeight && s.auto(n, "height", viewport)
+		u.autoWidth = u.autoWidth || s.auto(n, "width", viewport)
 		if s.hidden(n, viewport) {
 			continue
 		}
@@ -235,7 +237,7 @@ func (u *Use) fill(w, h int) {
 	if u.height > 0 && h > 0 {
 		own *= u.height / float64(h)
 	}
-	u.bounded = true
+	u.bounded = !u.autoWidth
 	for v, most := range u.Shown {
 		u.bounded = u.bounded && (!u.own[v] || most > 0)
 		if u.own[v] && own > 0 && (most == 0 || own < most) {
@@ -245,11 +247,16 @@ func (u *Use) fill(w, h int) {
 }
 
 // Fixed reports whether the page says how wide it is, in each window where it is shown.
-func (u Use) Fixed() bool { return u.own == [len(Viewports)]bool{} && u.height == 0 }
+func (u Use) Fixed() bool { return u.own == [len(Viewports)]bool{} }
 
 // Bounded reports whether it is as wide as its file, and at most as wide as the page says, wherever the page
-// says no width.
+// says no width. A width in its tag would hold in place of the file's.
 func (u Use) Bounded() bool { return u.bounded && u.height == 0 }
+
+// Natural reports whether it is as large as its file in all windows.
+func (u Use) Natural() bool {
+	return u.natural && u.height == 0 && u.own == [len(Viewports)]bool{true, true, true}
+}
 
 func attr(n *html.Node, name string) string {
 	for _, a := range n.Attr {

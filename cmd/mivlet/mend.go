@@ -1,0 +1,170 @@
+package main
+
+import (
+	"archive/zip"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"mivlet/core/fit"
+	"mivlet/core/mend"
+	"mivlet/core/survey"
+)
+
+// mending is how a site is mended that was made elsewhere.
+type mending struct {
+	auditing
+	out     string
+	plan    bool
+	words   string
+	renames string
+}
+
+func mendCommand() *cobra.Command {
+	var o mending
+	cmd := &cobra.Command{
+		Use: "mend PATH --out NEW", Short: "Mend a site that was made elsewhere, as far as that needs no judgement", Args: usageArgs(cobra.ExactArgs(1)),
+		Long: "Mend a site that was made elsewhere: a folder or a ZIP archive. The mended site is written to a new folder, or to a new archive where the name ends with .zip.\n" +
+			"Pictures are cut at the widths at which they are shown, positions and names are taken out of files, and tags say how large pictures are.\n" +
+			"What is not understood stays as it was, to the byte, and no address stops working.",
+		RunE: func(cmd *cobra.Command, args []string) error { return o.run(cmd, args[0]) },
+	}
+	f := cmd.Flags()
+	f.StringVar(&o.out, "out", "", "the new folder, or the new archive (….zip)")
+	f.BoolVar(&o.plan, "plan", false, "say what would change, and write nothing")
+	f.BoolVar(&o.asJSON, "json", false, "each change and each picture as JSON")
+	f.StringVar(&o.words, "words", "", "a file of descriptions: JSON, a list of {page, address, alt}")
+	f.StringVar(&o.renames, "names", "", "a file of new names: JSON, {path: name}")
+	f.BoolVar(&o.measure, "measure", false, "have Chromium, where it is installed, measure how wide pictures are shown")
+	f.StringSliceVar(&o.hosts, "host", nil, "names that the site is reached at, such as www.club.example: addresses of those lead into it")
+	return cmd
+}
+
+func (o *mending) run(cmd *cobra.Command, from string) error {
+	if o.out == "" && !o.plan {
+		return usage{errors.New("--out is missing: where the mended site goes")}
+	}
+	choices, err := o.choices()
+	if err != nil {
+		return err
+	}
+	return withSite(from, func(files fs.FS) error {
+		found, err := o.read(cmd.Context(), files, survey.Options{Hosts: o.hosts})
+		if err != nil {
+			return err
+		}
+		plan, err := mend.New(cmd.Context(), files, found, choices)
+		if err != nil {
+			return err
+		}
+		var outcomes []mend.Outcome
+		if !o.plan {
+			if outcomes, err = o.write(cmd.Context(), files, found, plan); err != nil {
+				return err
+			}
+		}
+		return o.tell(cmd.OutOrStdout(), plan, outcomes)
+	})
+}
+
+// choices are those of whoever calls.
+func (o *mending) choices() (c mend.Choices, err error) {
+	if o.words != "" {
+		var all []struct{ Page, Address, Alt string }
+		if err := fromJSON(o.words, &all); err != nil {
+			return c, err
+		}
+		c.Words = map[mend.Spot]mend.Words{}
+		for _, one := range all {
+			c.Words[mend.Spot{Page: one.Page, Address: one.Address}] = mend.Words{Alt: one.Alt}
+		}
+	}
+	if o.renames != "" {
+		err = fromJSON(o.renames, &c.Names)
+	}
+	return c, err
+}
+
+func fromJSON(name string, v any) error {
+	data, err := os.ReadFile(name)
+	if err != nil {
+		return plain(err)
+	}
+	if err := json.Unmarshal(data, v); err != nil {
+		return fmt.Errorf("%s: %w", name, err)
+	}
+	return nil
+}
+
+// write writes the site. What is begun and cannot be finished is taken away again.
+func (o *mending) write(ctx context.Context, files fs.FS, found *survey.Survey, plan *mend.Plan) ([]mend.Outcome, error) {
+	if strings.EqualFold(filepath.Ext(o.out), ".zip") {
+		return o.writeArchive(ctx, files, found, plan)
+	}
+	if err := os.Mkdir(o.out, 0o755); err != nil {
+		return nil, fmt.Errorf("%s: %w", o.out, plain(err))
+	}
+	root, err := os.OpenRoot(o.out)
+	if err != nil {
+		return nil, plain(err)
+	}
+	outcomes, err := plan.Write(ctx, files, found, usualLimits(), mend.Folder{Files: files, Into: root}, nil)
+	if err := errors.Join(err, root.Close()); err != nil {
+		return nil, errors.Join(err, os.RemoveAll(o.out))
+	}
+	return outcomes, nil
+}
+
+func (o *mending) writeArchive(ctx context.Context, files fs.FS, found *survey.Survey, plan *mend.Plan) ([]mend.Outcome, error) {
+	file, err := os.OpenFile(o.out, os.O_WRONLY|os.O_CREATE|os.O_EXCL, 0o644)
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", o.out, plain(err))
+	}
+	archive := zip.NewWriter(file)
+	outcomes, err := plan.Write(ctx, files, found, usualLimits(), mend.Archive{Files: files, Into: archive}, nil)
+	if err := errors.Join(err, archive.Close(), file.Close()); err != nil {
+		return nil, errors.Join(err, os.Remove(o.out))
+	}
+	return outcomes, nil
+}
+
+// tell says what changed, or would.
+func (o *mending) tell(w io.Writer, plan *mend.Plan, outcomes []mend.Outcome) error {
+	if o.asJSON {
+		changes := []mend.Change{}
+		for _, p := range plan.Pages {
+			changes = append(changes, p.Changes...)
+		}
+		e := json.NewEncoder(w)
+		e.SetIndent("", " ")
+		return e.Encode(map[string]any{"changes": changes, "pictures": outcomes})
+	}
+	fmt.Fprintf(w, "%d tags on %d pages, %d pictures\n", plan.Changes(), len(plan.Pages), len(plan.Pictures))
+	if o.plan {
+		for _, p := range plan.Pages {
+			fmt.Fprintf(w, "\n%s\n", p.Path)
+			for _, c := range p.Changes {
+				fmt.Fprintf(w, "  - %s\n  + %s\n", c.Before, c.After)
+			}
+		}
+		return nil
+	}
+	var was, now int64
+	for _, one := range outcomes {
+		was += one.Was
+		now += one.Now
+		if one.Fault != "" {
+			fmt.Fprintf(w, "%s stays as it was: %s\n", one.Picture, one.Fault)
+		}
+	}
+	fmt.Fprintf(w, "%s before, %s now\n", fit.Weight(was), fit.Weight(now))
+	return nil
+}
