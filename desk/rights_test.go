@@ -25,6 +25,7 @@ import (
 	"mivlet/core/facts"
 	"mivlet/core/fit"
 	"mivlet/core/layout"
+	"mivlet/core/mend"
 	"mivlet/core/page"
 	"mivlet/core/recipe"
 	"mivlet/core/rules"
@@ -507,7 +508,28 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"Measure.SetScale":     {measure, func(d *desk.Desk) error { return d.Measure.SetScale(1, 2, 0, 0) }},
 		"Measure.AddReading":   {measure, func(d *desk.Desk) error { return d.Measure.AddReading(1, false, 0, 1, "") }},
 		"Measure.DropReading":  {measure, func(d *desk.Desk) error { return d.Measure.DropReading(1, 1) }},
-		"Measure.DropSheet":    {measure, func(d *desk.Desk) error { return d.Measure.DropSheet(1) }},
+		"Former.Sites":         {measure, func(d *desk.Desk) error { _, err := d.Former.Sites(); return err }},
+		"Former.Of":            {measure, func(d *desk.Desk) error { _, err := d.Former.Of(1); return err }},
+		"Former.Changes":       {measure, func(d *desk.Desk) error { _, _, err := d.Former.Changes(1); return err }},
+		"Former.Open":          {measure, func(d *desk.Desk) error { _, err := d.Former.Open(1, false, ""); return err }},
+		"Former.Next":          {measure, func(d *desk.Desk) error { _, _, _, err := d.Former.Next(1, mend.Spot{}); return err }},
+		"Former.Describe":      {measure, func(d *desk.Desk) error { _, err := d.Former.Describe(1, mend.Spot{}, "x", false); return err }},
+		"Former.Names":         {measure, func(d *desk.Desk) error { _, _, err := d.Former.Names(1); return err }},
+		"Former.Rename":        {measure, func(d *desk.Desk) error { return d.Former.Rename(1, nil) }},
+		"Former.Leave":         {measure, func(d *desk.Desk) error { return d.Former.Leave(1, "a") }},
+		"Former.TakeBack":      {measure, func(d *desk.Desk) error { return d.Former.TakeBack(1, 1) }},
+		"Former.Take":          {measure, func(d *desk.Desk) error { _, _, err := d.Former.Take(1); return err }},
+		"Former.Bring": {keep, func(d *desk.Desk) error {
+			_, err := d.Former.Bring(ctx, "a.zip", strings.NewReader(""), nil)
+			return err
+		}},
+		"Former.BringFolder": {keep, func(d *desk.Desk) error {
+			_, err := d.Former.BringFolder(ctx, "a", func() (string, io.Reader, error) { return "", nil, io.EOF }, nil)
+			return err
+		}},
+		"Former.Mend":       {keep, func(d *desk.Desk) error { _, err := d.Former.Mend(1); return err }},
+		"Former.Drop":       {keep, func(d *desk.Desk) error { return d.Former.Drop(1, "x") }},
+		"Measure.DropSheet": {measure, func(d *desk.Desk) error { return d.Measure.DropSheet(1) }},
 	}
 }
 
@@ -601,7 +623,7 @@ func acts() map[string]bool {
 var askedBefore = []string{
 	"Cuts.Beside", "Cuts.CutKey", "Cuts.CutsOf", "Cuts.CutsForAll", "Cuts.CutsOfStill", "Cuts.LighterReady", "Cuts.CutsUnder", "Cuts.Figures", "Cuts.FiguresFor", "Cuts.ForgetCuts",
 	"Derive.Animation", "Derive.Boxed", "Derive.BoxedFile", "Derive.BoxedWhole", "Derive.Decode", "Derive.Decoded", "Derive.ForgetDecoded", "Derive.KeepDecoded", "Derive.Limits", "Derive.LinesOf", "Derive.LookOf", "Derive.MakePreview", "Derive.Open", "Derive.Source", "Derive.SourceFor", "Derive.StandsIn", "Derive.Still", "Derive.Stills", "Derive.UnlessGone", "Derive.WithLook", "Derive.WorkingCopy",
-	"Jobs.Start", "Cuts.Later",
+	"Jobs.Start", "Jobs.StartLong", "Cuts.Later",
 	"Lists.Elsewhere", "Lists.Gone", "Lists.KnownBy", "Lists.Moved", "Lists.Regrouped", "Lists.Stale", "Lists.Uncovered", "Lists.View", "Lists.Went",
 	"Measure.ForgetMeasured",
 	"Mirror.Walk",

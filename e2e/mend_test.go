@@ -4,13 +4,16 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"errors"
 	"image"
 	"image/png"
+	"io/fs"
 	"math"
 	"net/http"
 	"net/http/httptest"
 	"net/url"
 	"os"
+	"path"
 	"testing"
 
 	"github.com/go-rod/rod"
@@ -56,6 +59,21 @@ func shot(t *testing.T, p *rod.Page, at string, width int, pixels bool) (boxes [
 	return boxes, m
 }
 
+// inFolder takes a mended site into a folder.
+type inFolder struct {
+	from fs.FS
+	to   *os.Root
+}
+
+func (f inFolder) Put(at string, data []byte) error {
+	return errors.Join(f.to.MkdirAll(path.Dir(at), 0o755), f.to.WriteFile(at, data, 0o644))
+}
+
+func (f inFolder) Copy(at string) error {
+	data, err := fs.ReadFile(f.from, at)
+	return errors.Join(err, f.Put(at, data))
+}
+
 // mended mends a site, and returns what that changed.
 func mended(t *testing.T, from, to string) *mend.Plan {
 	t.Helper()
@@ -67,7 +85,7 @@ func mended(t *testing.T, from, to string) *mend.Plan {
 	into, err := os.OpenRoot(to)
 	require.NoError(t, err)
 	defer into.Close()
-	_, err = plan.Write(context.Background(), files, found, raster.Limits{Pixels: 200e6}, mend.Folder{Files: files, Into: into}, nil)
+	_, err = plan.Write(context.Background(), files, found, raster.Limits{Pixels: 200e6}, inFolder{files, into}, nil)
 	require.NoError(t, err)
 	return plan
 }

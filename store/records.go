@@ -4,6 +4,7 @@ import (
 	"time"
 
 	"mivlet/core/rules"
+	"mivlet/core/survey"
 )
 
 // Records keeps everything about pictures, pages, people and rules; files are kept by
@@ -28,6 +29,7 @@ type Records interface {
 	AttachmentRecords
 	DestinationRecords
 	JobRecords
+	FormerRecords
 	TrailRecords
 	ErasingRecords
 	SessionRecords
@@ -426,6 +428,27 @@ type JobRecords interface {
 	Jobs(most int) ([]Job, error)
 	// DropJobsEndedBefore forgets those that ended before a moment.
 	DropJobsEndedBefore(at time.Time) error
+}
+
+// FormerRecords keep sites that were made elsewhere, and what was decided about them.
+type FormerRecords interface {
+	// AddFormerSite keeps a site that was brought in.
+	AddFormerSite(f *FormerSite) error
+	// FormerSites returns all, the newest first.
+	FormerSites() ([]FormerSite, error)
+	// FormerSite returns one.
+	FormerSite(id uint) (FormerSite, error)
+	// SaveMended keeps the mended site, in the place of one that was kept before. stayed are the pictures that
+	// could not be mended.
+	SaveMended(id uint, hash string, sum survey.Sum, stayed []string, at time.Time) error
+	// DropFormerSite forgets a site, and all that was decided about it.
+	DropFormerSite(id uint) error
+	// ChooseForFormer keeps a decision, in the place of one of its kind about the same thing.
+	ChooseForFormer(c *FormerChoice) error
+	// FormerChoices returns the decisions about a site, the oldest first.
+	FormerChoices(site uint) ([]FormerChoice, error)
+	// DropFormerChoice takes a decision about a site back.
+	DropFormerChoice(site, id uint) error
 }
 
 // RulerRecords keep screenshots and what was measured on them.

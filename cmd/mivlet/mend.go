@@ -116,7 +116,7 @@ func (o *mending) write(ctx context.Context, files fs.FS, found *survey.Survey, 
 	if err != nil {
 		return nil, plain(err)
 	}
-	outcomes, err := plan.Write(ctx, files, found, usualLimits(), mend.Folder{Files: files, Into: root}, nil)
+	outcomes, err := plan.Write(ctx, files, found, usualLimits(), mendedFolder{files, root}, nil)
 	if err := errors.Join(err, root.Close()); err != nil {
 		return nil, errors.Join(err, os.RemoveAll(o.out))
 	}

@@ -170,7 +170,10 @@ func (p *planning) size(read *page, t tag, u *survey.Use, one *Picture, did func
 	case u.Fixed() && u.Shown[0] == u.Shown[1] && u.Shown[1] == u.Shown[2] && (!hasWidth || strings.TrimSpace(read.says(wide)) == fmt.Sprint(u.Shown[0])):
 		// As many pixels in every window: where the height comes out even, the tag can tell it.
 		if high := u.Shown[0] * float64(own.H) / float64(own.W); u.Shown[0] == math.Round(u.Shown[0]) && math.Abs(high-math.Round(high)) < 0.01 {
-			did(Sized, [2]string{"width", fmt.Sprint(u.Shown[0])}, [2]string{"height", fmt.Sprint(math.Round(high))})
+			if !hasWidth {
+				did(Sized, [2]string{"width", fmt.Sprint(u.Shown[0])})
+			}
+			did(Sized, [2]string{"height", fmt.Sprint(math.Round(high))})
 		}
 	}
 }

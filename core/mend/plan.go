@@ -201,9 +201,11 @@ func (p *planning) readPage(files fs.FS, at *survey.Page) (*page, error) {
 		if !ok {
 			continue
 		}
-		src, _ := t.find("src")
-		for n := src.value; n < src.end; n++ {
-			rest[n] = ' '
+		for _, name := range []string{"src", "alt", "title"} { // words may be the name of the file, too
+			a, _ := t.find(name)
+			for n := a.value; n < a.end; n++ {
+				rest[n] = ' '
+			}
 		}
 		if file := p.fileOf(u); file != "" {
 			p.uses[file] = append(p.uses[file], placed{at, u, t, keeps(t, u)})

@@ -115,8 +115,8 @@ func (s mendedSite) page(at string) string { return string(s.now[at].Data) }
 // in that size, and tells nothing any more.
 func TestAPictureIsCutAsItIsShown(t *testing.T) {
 	t.Parallel()
-	s := mended(t, map[string]string{"a.jpg": string(photo(2400, 1600, 3)), "p.html": `<p>Before<img src="a.jpg" width="300">after`}, mend.Choices{})
-	assert.Equal(t, `<p>Before<img src="a.jpg" width="300" srcset="a.jpg 600w, a-300.jpg 300w" sizes="300px" height="200">after`, s.page("p.html"))
+	s := mended(t, map[string]string{"a.jpg": string(photo(2400, 1600, 3)), "p.html": `<p>Before<img alt="a.jpg" title='a.jpg' src="a.jpg" width="300">after`}, mend.Choices{})
+	assert.Equal(t, `<p>Before<img alt="a.jpg" title='a.jpg' src="a.jpg" width="300" srcset="a.jpg 600w, a-300.jpg 300w" sizes="300px" height="200">after`, s.page("p.html"))
 	assert.Equal(t, [2]int{600, 400}, s.size(t, "a.jpg"))
 	assert.Equal(t, [2]int{300, 200}, s.size(t, "a-300.jpg"))
 	assert.Less(t, len(s.now["a.jpg"].Data), len(s.was["a.jpg"].Data)/4)

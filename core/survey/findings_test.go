@@ -165,3 +165,30 @@ func TestPagesThatWereMadeToTakeLong(t *testing.T) {
 	assert.Len(t, s.Pages, 4)
 	s.Findings()
 }
+
+// What comes with a page is one file of each picture: on a desk's usual screen the smallest that has enough
+// pixels, or the largest there is; each once.
+func TestBytesOfAPage(t *testing.T) {
+	t.Parallel()
+	site := fstest.MapFS{"p.html": {}}
+	sizes := map[string]int{}
+	for _, w := range []int{200, 400, 800} {
+		at := fmt.Sprintf("%d.jpg", w)
+		site[at] = photo(w, w/2)
+		sizes[at] = len(site[at].Data)
+	}
+	for page, want := range map[string]int{
+		`<img src=800.jpg width=300>`:                                                      sizes["800.jpg"],
+		`<img src=800.jpg width=300><img src=800.jpg width=100>`:                           sizes["800.jpg"],
+		`<img src=800.jpg srcset="200.jpg 200w, 400.jpg 400w, 800.jpg 800w" width=300>`:    sizes["400.jpg"],
+		`<img src=200.jpg srcset="800.jpg 800w, 400.jpg 400w" width=300>`:                  sizes["400.jpg"],
+		`<img src=200.jpg srcset="400.jpg 400w" width=900>`:                                sizes["400.jpg"],
+		`<img src=400.jpg srcset="200.jpg 200w" width=900><img src="https://x.example/a">`: sizes["400.jpg"],
+		`<p>none`: 0,
+	} {
+		site["p.html"] = &fstest.MapFile{Data: []byte(page)}
+		found, err := Read(t.Context(), site, Options{})
+		require.NoError(t, err)
+		assert.EqualValues(t, want, found.Report().Sum.PerPage, page)
+	}
+}

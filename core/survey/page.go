@@ -35,7 +35,8 @@ type Use struct {
 	Hidden  bool // it says that it is decoration: an empty alt, or a role that says so
 	Name    string
 	Caption string
-	Links   bool // it is all that a link has
+	Near    string // the words that it stands among, their beginning
+	Links   bool   // it is all that a link has
 	LinksTo string
 	Sized   bool // the page says its width and height, so that nothing moves when it comes
 
@@ -43,6 +44,7 @@ type Use struct {
 	Sure       bool                    // all that styles say of its size was understood, so that it can be kept while the file changes
 	AutoHeight bool                    // styles have its height follow from its width
 
+	others                      []string // paths of the files that Others lead to
 	bounded, autoWidth, natural bool
 	own                         [len(Viewports)]bool // the page says no width: it is that of the file, and at most Shown where that is not 0
 	button                      bool                 // it is no <img>
@@ -75,6 +77,7 @@ type document struct {
 	// What is asked of many pictures is worked out once: a page may have a hundred thousand in one link.
 	ids      map[string]string     // text of what has an id
 	captions map[*html.Node]string // of figures
+	near     map[*html.Node]string // beginnings of the texts of elements
 	silent   map[*html.Node]bool   // links with one picture and no words
 }
 
@@ -89,7 +92,7 @@ func readPage(at string, data []byte, space space) (*document, error) {
 	if err != nil {
 		return nil, err
 	}
-	d := &document{Page: &Page{Path: at, Encoding: name}, base: space.pageURL(at), root: goquery.NewDocumentFromNode(root), captions: map[*html.Node]string{}, silent: map[*html.Node]bool{}}
+	d := &document{Page: &Page{Path: at, Encoding: name}, base: space.pageURL(at), root: goquery.NewDocumentFromNode(root), captions: map[*html.Node]string{}, near: map[*html.Node]string{}, silent: map[*html.Node]bool{}}
 	if href, ok := d.root.Find("base[href]").First().Attr("href"); ok {
 		if u, err := url.Parse(strings.TrimSpace(href)); err == nil {
 			d.base = d.base.ResolveReference(u)
@@ -163,6 +166,7 @@ func (d *document) image(s *goquery.Selection, styles *styles) (Use, bool) {
 	if figure := s.Closest("figure"); figure.Length() > 0 {
 		u.Caption = once(d.captions, figure.Get(0), func() string { return shortened(oneLine(figure.Find("figcaption").First().Text()), longestText) })
 	}
+	u.Near = d.wordsAround(s)
 	if a := s.Closest("a[href]"); a.Length() > 0 {
 		u.LinksTo = a.AttrOr("href", "")
 		u.Links = once(d.silent, a.Get(0), func() bool {
@@ -174,6 +178,31 @@ func (d *document) image(s *goquery.Selection, styles *styles) (Use, bool) {
 	}
 	styles.shown(s.Get(0), &u)
 	return u, true
+}
+
+// wordsAround are the words of the smallest thing around a picture that has some.
+func (d *document) wordsAround(s *goquery.Selection) string {
+	for up, steps := s.Parent(), 0; up.Length() > 0 && steps < 6; up, steps = up.Parent(), steps+1 {
+		if text := once(d.near, up.Get(0), func() string { return beginning(up.Get(0), longestName) }); text != "" {
+			return text
+		}
+	}
+	return ""
+}
+
+// beginning is the beginning of the text of an element. It stops reading where it has enough.
+func beginning(n *html.Node, most int) string {
+	var b strings.Builder
+	for child := range n.Descendants() {
+		if child.Type != html.TextNode || child.Parent != nil && (child.Parent.Data == "script" || child.Parent.Data == "style") {
+			continue
+		}
+		b.WriteString(child.Data + " ")
+		if b.Len() > 8*most {
+			break
+		}
+	}
+	return shortened(oneLine(b.String()), most)
 }
 
 // textOf is the text of the first element that has an id.

@@ -133,10 +133,26 @@ func TestWhatAPageSays(t *testing.T) {
 		`<svg><desc><img src=a alt=x></desc></svg>`:                                   {Address: "a", HasAlt: true, Alt: "x"},
 	} {
 		got := widthOf(t, page)
+		got.Near = ""
 		want.Kind = Image
 		want.Tag = strings.Index(strings.ToLower(page), "<img")
 		got.Shown, got.own, got.height, got.bounded, got.autoWidth, got.natural, got.Sure, got.AutoHeight = want.Shown, want.own, want.height, false, false, false, false, false
 		assert.Equal(t, want, got, page)
+	}
+}
+
+// The words that a picture stands among help whoever describes it: those of the smallest thing that has some.
+func TestWordsAroundAPicture(t *testing.T) {
+	t.Parallel()
+	for page, want := range map[string]string{
+		`<h1>Club</h1><p>At the <b>pier</b> <img src=a> at dawn</p>`:                      "At the pier at dawn",
+		`<div>Boats <p><a href=x><img src=a></a></p></div>`:                               "Boats",
+		`<figure><img src=a><figcaption>The pier</figcaption><style>p{}</style></figure>`: "The pier",
+		`<img src=a>`: "",
+		`<div><div><div><div><div><div><div><img src=a></div></div></div></div></div></div>far</div>`: "",
+		`<p>` + strings.Repeat("x ", 5000) + `<img src=a>`:                                            strings.TrimSpace(strings.Repeat("x ", longestName/2)) + " ",
+	} {
+		assert.Equal(t, want, widthOf(t, page).Near, page)
 	}
 }
 

@@ -25,6 +25,7 @@ type Sum struct {
 	Pictures    int   `json:"pictures"`
 	Bytes       int64 `json:"bytes"`       // of all pictures
 	CouldBe     int64 `json:"could_be"`    // about as many bytes would do
+	PerPage     int64 `json:"per_page"`    // bytes of pictures that a visitor at a desk gets with a page, as a mean
 	Undescribed int   `json:"undescribed"` // pictures on pages without a description
 	Positions   int   `json:"positions"`   // files that tell where they were taken
 	Private     int   `json:"private"`     // files that tell of people, those among them
@@ -46,6 +47,7 @@ func (s *Survey) Report() Report {
 	if r.Findings == nil {
 		r.Findings = []Finding{}
 	}
+	r.Sum.PerPage = s.perPage()
 	again := map[string]bool{} // the same content is needed once
 	for _, f := range s.files() {
 		if !f.Picture() {
@@ -80,6 +82,45 @@ func (s *Survey) Report() Report {
 		}
 	}
 	return r
+}
+
+// perPage is how many bytes of pictures come with a page on a usual screen at a desk, as a mean of all pages.
+func (s *Survey) perPage() int64 {
+	if len(s.Pages) == 0 {
+		return 0
+	}
+	var all int64
+	for _, p := range s.Pages {
+		got := map[string]bool{}
+		for _, u := range p.Uses {
+			if f := s.taken(u); f != nil && !got[f.Path] {
+				got[f.Path] = true
+				all += f.Bytes
+			}
+		}
+	}
+	return all / int64(len(s.Pages))
+}
+
+// taken is the file that a browser at a desk takes of those that a page offers for a picture: the smallest
+// that has enough pixels, or else the largest.
+func (s *Survey) taken(u Use) *File {
+	best := s.Files[u.File]
+	if best == nil || best.Facts == nil {
+		return best
+	}
+	need := u.Shown[len(Viewports)-1]
+	for _, at := range u.others {
+		f := s.Files[at]
+		if f == nil || f.Facts == nil {
+			continue
+		}
+		w, most := float64(f.Facts.Upright().W), float64(best.Facts.Upright().W)
+		if w >= need && (w < most || most < need) || w > most && most < need {
+			best = f
+		}
+	}
+	return best
 }
 
 // String is the sum in one line.

@@ -197,7 +197,9 @@ func (s *Survey) readPage(files fs.FS, at string, data []byte, sheets map[string
 		u.File = s.lead(d.Path, d.base, u.Address, true)
 		use(u.File)
 		for _, other := range u.Others {
-			use(s.lead(d.Path, d.base, other, true))
+			found := s.lead(d.Path, d.base, other, true)
+			use(found)
+			u.others = append(u.others, found)
 		}
 		if f := s.Files[u.File]; f != nil && f.Facts != nil {
 			own := f.Facts.Upright()

@@ -23,6 +23,7 @@ type Job struct {
 
 	mu      sync.Mutex
 	done    int
+	within  int // steps of the task that runs which are done
 	failed  []string
 	stopped bool          // somebody stopped it, or the house closes
 	left    bool          // the house closes: one that is kept goes on when it opens again
@@ -64,6 +65,34 @@ func (js *jobs) start(title string, by access.Person, tasks []Task) *Job {
 	return j
 }
 
+// StartLong runs one task of many steps beside the screens, which tells with [Job.Come] how far it has come,
+// and ends soon after its context does.
+func (d *Desk) StartLong(title string, steps int, do func(ctx context.Context, j *Job) error) *Job {
+	ready := make(chan *Job, 1)
+	j := d.Start(title, []Task{{Steps: steps, Do: func() error {
+		j := <-ready
+		ctx, stop := context.WithCancel(context.Background())
+		defer stop()
+		go func() {
+			select {
+			case <-j.halted:
+				stop()
+			case <-ctx.Done():
+			}
+		}()
+		return do(ctx, j)
+	}}})
+	ready <- j
+	return j
+}
+
+// Come tells how many steps of the task that runs are done.
+func (j *Job) Come(steps int) {
+	j.mu.Lock()
+	defer j.mu.Unlock()
+	j.within = steps
+}
+
 // firstOwn is where the numbers begin of jobs that nobody keeps: those that are kept have the number that
 // they are kept under.
 const firstOwn = 1 << 40
@@ -98,6 +127,7 @@ func (j *Job) run(tasks []Task) {
 		err := t.Do()
 		j.mu.Lock()
 		j.done += t.Steps
+		j.within = 0
 		if err != nil {
 			j.failed = append(j.failed, err.Error())
 			slog.Error("a task failed", "job", j.Title, "error", err)
@@ -202,7 +232,7 @@ func (p Progress) Text() string {
 func (j *Job) Progress() Progress {
 	j.mu.Lock()
 	defer j.mu.Unlock()
-	return Progress{ID: j.ID, Title: j.Title, Done: j.done, All: j.All, Failed: slices.Clone(j.failed), Stopped: j.stopped, Ended: j.over(), Theirs: true}
+	return Progress{ID: j.ID, Title: j.Title, Done: j.done + j.within, All: j.All, Failed: slices.Clone(j.failed), Stopped: j.stopped, Ended: j.over(), Theirs: true}
 }
 
 // Job returns how far a job has come.

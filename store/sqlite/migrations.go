@@ -286,6 +286,10 @@ var migrations = []*gormigrate.Migration{
 	{ID: "0027-erasures", Migrate: statements(
 		`CREATE TABLE erasures (id INTEGER PRIMARY KEY AUTOINCREMENT, picture INTEGER NOT NULL, came_at DATETIME NOT NULL, variants INTEGER NOT NULL, names INTEGER NOT NULL, why TEXT NOT NULL, erased_at DATETIME NOT NULL)`,
 	)},
+	{ID: "0028-former-sites", Migrate: statements(
+		`CREATE TABLE former_sites (id INTEGER PRIMARY KEY AUTOINCREMENT, title TEXT NOT NULL, hosts TEXT NOT NULL, hash TEXT NOT NULL, bytes INTEGER NOT NULL, sum TEXT NOT NULL, person TEXT NOT NULL, added_at DATETIME NOT NULL, mended_hash TEXT NOT NULL DEFAULT '', mended_sum TEXT, mended_at DATETIME, stayed TEXT NOT NULL DEFAULT '[]')`,
+		`CREATE TABLE former_choices (id INTEGER PRIMARY KEY AUTOINCREMENT, former_site_id INTEGER NOT NULL REFERENCES former_sites(id) ON DELETE CASCADE, kind TEXT NOT NULL, page TEXT NOT NULL, address TEXT NOT NULL, file TEXT NOT NULL, text TEXT NOT NULL, person TEXT NOT NULL, at DATETIME NOT NULL, UNIQUE (former_site_id, kind, page, address, file))`,
+	)},
 }
 
 func statements(all ...string) gormigrate.MigrateFunc {

@@ -7,6 +7,7 @@ var fileColumns = []string{
 	"SELECT original_hash FROM pictures", "SELECT arrived_hash FROM pictures", "SELECT preview_hash FROM pictures",
 	"SELECT thumb_hash FROM pictures", "SELECT look_hash FROM pictures", "SELECT hash FROM cuts", "SELECT hash FROM copies",
 	"SELECT hash FROM published", "SELECT hash FROM ruler_sheets", "SELECT hash FROM banner_files", "SELECT hash FROM attachments",
+	"SELECT hash FROM former_sites", "SELECT mended_hash FROM former_sites",
 	"SELECT json_extract(file.value, '$.Hash') FROM live_versions, json_each(live_versions.files) AS file WHERE json_extract(file.value, '$.Hash') IS NOT NULL",
 	attachments("pages"), attachments("page_steps"), attachments("live_versions"),
 }

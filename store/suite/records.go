@@ -50,6 +50,7 @@ func Records(t *testing.T, open func(t *testing.T) store.Records) {
 		"whose accounts people sign in with":        providers,
 		"where people are signed in":                signedIn,
 		"jobs":                                      keptJobs,
+		"former sites":                              formerSites,
 		"erasures":                                  erasures,
 		"unused pictures":                           unused,
 		"passkeys":                                  passkeys,

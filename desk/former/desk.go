@@ -1,0 +1,123 @@
+// Package former is the room of former sites: sites that were made elsewhere, before Mivlet was there. They
+// are brought in as an archive or a folder, looked through, described and named by whoever works here, and
+// mended; the mended site is taken away as an archive. What was brought in is never changed.
+package former
+
+import (
+	"archive/zip"
+	"context"
+	"errors"
+	"io/fs"
+	"sync"
+
+	"mivlet/core/survey"
+	"mivlet/desk/access"
+	"mivlet/desk/jobs"
+	"mivlet/store"
+)
+
+// Desk is where former sites are looked through and mended.
+type Desk struct {
+	*access.Seat
+	jobs *jobs.Desk
+	*shared
+}
+
+// shared is what the desks of all people share.
+type shared struct {
+	mu   sync.Mutex
+	read []known            // the one that was asked for last comes last
+	busy map[uint]*jobs.Job // the last one that mended each site
+}
+
+// known is a site that was read: it takes a while.
+type known struct {
+	hash  string
+	hosts string
+	found *survey.Survey
+}
+
+// mostRead is how many sites are kept in memory as they were read. One of 2,000 pictures takes a few MB.
+const mostRead = 3
+
+// New returns the desk of a seat.
+func New(s *access.Seat, j *jobs.Desk) *Desk {
+	return &Desk{s, j, &shared{busy: map[uint]*jobs.Job{}}}
+}
+
+// At returns the same desk for another seat.
+func (d *Desk) At(s *access.Seat) *Desk { return &Desk{s, d.jobs.At(s), d.shared} }
+
+// mayHelp lets everybody look and decide who works on anything.
+func (d *Desk) mayHelp() error {
+	if err := d.MayLook(); err != nil {
+		return err
+	}
+	if d.Person.WorksSomewhere() {
+		return nil
+	}
+	return access.Refuse(access.Forbidden, "Only people who work for a section can help with former sites.", "Ask a keeper to add you to one.")
+}
+
+// archive is a kept archive, open for reading.
+type archive struct {
+	fs.FS
+	file store.File
+}
+
+func (a archive) Close() error { return a.file.Close() }
+
+// open opens a kept archive where its site begins.
+func (d *Desk) open(hash string) (a archive, err error) {
+	file, err := d.Store.Files.Open(hash)
+	if err != nil {
+		return a, err
+	}
+	z, err := zip.NewReader(file, file.Size())
+	if err == nil {
+		a.FS, err = survey.Top(z)
+	}
+	if err != nil {
+		return a, errors.Join(err, file.Close())
+	}
+	a.file = file
+	return a, nil
+}
+
+// survey is a site as it was read; it is read where it is not known.
+func (d *Desk) survey(ctx context.Context, f store.FormerSite) (*survey.Survey, error) {
+	key := known{hash: f.Hash, hosts: joined(f.Hosts)}
+	if found := d.recall(key); found != nil {
+		return found, nil
+	}
+	a, err := d.open(f.Hash)
+	if err != nil {
+		return nil, err
+	}
+	defer a.Close()
+	if key.found, err = survey.Read(ctx, a, survey.Options{Hosts: f.Hosts}); err != nil {
+		return nil, err
+	}
+	d.remember(key)
+	return key.found, nil
+}
+
+func (s *shared) recall(key known) *survey.Survey {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	for i, k := range s.read {
+		if k.hash == key.hash && k.hosts == key.hosts {
+			s.read = append(append(s.read[:i:i], s.read[i+1:]...), k)
+			return k.found
+		}
+	}
+	return nil
+}
+
+func (s *shared) remember(key known) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if s.read = append(s.read, key); len(s.read) > mostRead {
+		s.read = s.read[1:]
+	}
+}

@@ -1,0 +1,154 @@
+package former
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"io"
+	"io/fs"
+	"slices"
+	"strings"
+
+	"mivlet/core/mend"
+	"mivlet/core/survey"
+	"mivlet/desk/access"
+	"mivlet/store"
+)
+
+// Sites returns the former sites, the newest first.
+func (d *Desk) Sites() ([]store.FormerSite, error) {
+	if err := d.mayHelp(); err != nil {
+		return nil, err
+	}
+	return d.Store.FormerSites()
+}
+
+// site is one of them.
+func (d *Desk) site(id uint) (store.FormerSite, error) {
+	if err := d.mayHelp(); err != nil {
+		return store.FormerSite{}, err
+	}
+	f, err := d.Store.FormerSite(id)
+	return f, access.NotFound(err, "That former site")
+}
+
+// View is a former site with what is wrong with it.
+type View struct {
+	store.FormerSite
+	Report   survey.Report
+	Choices  []store.FormerChoice
+	ToWrite  int  // pictures on pages that a description is needed for, and that nobody wrote one for
+	ToName   int  // pictures that are called as a camera did, and that nobody named
+	Changed  bool // something was decided after it was mended
+	MayKeep  bool
+	Mending  uint // the job that mends it now; 0 for none
+	LeftSize int  // pictures that somebody left as they are
+}
+
+// Of returns one.
+func (d *Desk) Of(id uint) (v View, err error) {
+	if v.FormerSite, err = d.site(id); err != nil {
+		return v, err
+	}
+	found, err := d.survey(d.Context, v.FormerSite)
+	if err != nil {
+		return v, err
+	}
+	if v.Choices, err = d.Store.FormerChoices(id); err != nil {
+		return v, err
+	}
+	v.Report = found.Report()
+	c := choicesOf(v.Choices)
+	v.ToWrite = len(undescribed(found, c))
+	v.ToName = len(unnamed(found, c))
+	v.LeftSize = len(c.Left)
+	v.MayKeep = d.Person.Keeper
+	v.Changed = v.MendedAt != nil && slices.ContainsFunc(v.Choices, func(c store.FormerChoice) bool { return c.At.After(*v.MendedAt) })
+	v.Mending = d.mending(id)
+	return v, nil
+}
+
+// choicesOf are decisions as they are mended by.
+func choicesOf(all []store.FormerChoice) mend.Choices {
+	c := mend.Choices{Words: map[mend.Spot]mend.Words{}, Names: map[string]string{}, Left: map[string]bool{}}
+	for _, one := range all {
+		switch one.Kind {
+		case store.FormerWords:
+			c.Words[mend.Spot{Page: one.Page, Address: one.Address}] = mend.Words{Alt: one.Text, Decorative: one.Text == ""}
+		case store.FormerName:
+			c.Names[one.File] = one.Text
+		case store.FormerLeft:
+			c.Left[one.File] = true
+		}
+	}
+	return c
+}
+
+// File is a file of a site, as visitors would get it.
+type File struct {
+	io.ReadSeeker
+	Path string
+}
+
+// mostShown is how many bytes of a file are shown, at most.
+const mostShown = 64 << 20
+
+// Open opens a file of a former site as it was, or of the mended one: for people who look at it, page by page.
+func (d *Desk) Open(id uint, mended bool, at string) (f File, err error) {
+	site, err := d.site(id)
+	if err != nil {
+		return f, err
+	}
+	hash := site.Hash
+	if mended {
+		hash = site.MendedHash
+	}
+	if hash == "" {
+		return f, access.Refuse(access.Missing, "The site has not been mended yet.", "Mend it first.")
+	}
+	a, err := d.open(hash)
+	if err != nil {
+		return f, err
+	}
+	defer a.Close()
+	at = strings.Trim(at, "/")
+	for _, name := range []string{at, strings.TrimPrefix(at+"/index.html", "/"), strings.TrimPrefix(at+"/index.htm", "/"), at + ".html"} {
+		if !fs.ValidPath(name) {
+			continue
+		}
+		in, err := a.Open(name)
+		if err != nil {
+			continue
+		}
+		if info, err := in.Stat(); err != nil || info.IsDir() {
+			in.Close()
+			continue
+		}
+		data, err := io.ReadAll(io.LimitReader(in, mostShown))
+		in.Close()
+		return File{ReadSeeker: bytes.NewReader(data), Path: name}, err
+	}
+	return f, access.Refuse(access.Missing, fmt.Sprintf("There is no %q in that site.", at), "It may be what the report calls a broken link.")
+}
+
+// Changes are what mending changes now, page by page.
+func (d *Desk) Changes(id uint) (v View, plan *mend.Plan, err error) {
+	if v, err = d.Of(id); err != nil {
+		return v, nil, err
+	}
+	plan, err = d.plan(d.Context, v.FormerSite, v.Choices)
+	return v, plan, err
+}
+
+func (d *Desk) plan(ctx context.Context, f store.FormerSite, choices []store.FormerChoice) (*mend.Plan, error) {
+	found, err := d.survey(ctx, f)
+	if err != nil {
+		return nil, err
+	}
+	a, err := d.open(f.Hash)
+	if err != nil {
+		return nil, err
+	}
+	defer a.Close()
+	return mend.New(ctx, a, found, choicesOf(choices))
+}

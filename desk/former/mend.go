@@ -1,0 +1,171 @@
+package former
+
+import (
+	"archive/zip"
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"path"
+
+	"mivlet/core/mend"
+	"mivlet/core/raster"
+	"mivlet/core/survey"
+	"mivlet/desk/access"
+	"mivlet/desk/jobs"
+	"mivlet/store"
+)
+
+// mending is the job that mends a site; 0 where none does.
+func (d *Desk) mending(id uint) uint {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	return d.running(id)
+}
+
+// running is the same, for whoever holds the lock.
+func (s *shared) running(id uint) uint {
+	if j := s.busy[id]; j != nil && !j.Progress().Ended {
+		return j.ID
+	}
+	return 0
+}
+
+// Mend mends a site beside the screens: a new archive is made, which takes the place of one that was made
+// before only when all of it is there.
+func (d *Desk) Mend(id uint) (*jobs.Job, error) {
+	if err := d.MayKeep(); err != nil {
+		return nil, err
+	}
+	f, err := d.site(id)
+	if err != nil {
+		return nil, err
+	}
+	choices, err := d.Store.FormerChoices(id)
+	if err != nil {
+		return nil, err
+	}
+	found, err := d.survey(d.Context, f)
+	if err != nil {
+		return nil, err
+	}
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	if d.running(id) != 0 {
+		return nil, access.Refuse(access.Clash, f.Title+" is being mended already.", "Wait until that is done, or stop it.")
+	}
+	later := d.At(d.Beside())
+	steps := len(found.Files) + len(found.Pages)
+	job := d.jobs.StartLong("Mending "+f.Title, steps, func(ctx context.Context, j *jobs.Job) error {
+		return later.mend(ctx, f, found, choices, j)
+	})
+	d.busy[id] = job
+	return job, nil
+}
+
+func (d *Desk) mend(ctx context.Context, f store.FormerSite, found *survey.Survey, choices []store.FormerChoice, j *jobs.Job) error {
+	plan, err := d.plan(ctx, f, choices)
+	if err != nil {
+		return err
+	}
+	from, err := d.open(f.Hash)
+	if err != nil {
+		return err
+	}
+	defer from.Close()
+	out, in := io.Pipe()
+	var outcomes []mend.Outcome
+	written := make(chan struct{})
+	go func() {
+		defer close(written)
+		z := zip.NewWriter(in)
+		var err error
+		outcomes, err = plan.Write(ctx, from, found, d.limits(), mend.Archive{Files: from, Into: z}, func(done, _ int) { j.Come(done) })
+		if err == nil {
+			err = z.Close()
+		}
+		in.CloseWithError(err)
+	}()
+	hash, err := d.Store.Files.Put(out, "application/zip")
+	out.CloseWithError(errors.Join(err, io.ErrClosedPipe))
+	<-written
+	if err != nil {
+		if ctx.Err() != nil {
+			return nil // somebody stopped it; what was mended before stays
+		}
+		return err
+	}
+	return d.keepMended(ctx, f, hash, outcomes)
+}
+
+// keepMended notes what was mended, with how it stands now.
+func (d *Desk) keepMended(ctx context.Context, f store.FormerSite, hash string, outcomes []mend.Outcome) error {
+	mended, err := d.open(hash)
+	if err != nil {
+		return err
+	}
+	defer mended.Close()
+	now, err := survey.Read(ctx, mended, survey.Options{Hosts: f.Hosts})
+	if err != nil {
+		return err
+	}
+	var stayed []string
+	for _, o := range outcomes {
+		if o.Fault != "" {
+			stayed = append(stayed, o.Picture+": "+o.Fault)
+		}
+	}
+	sum := now.Report().Sum
+	return d.Store.Tx(func(s store.Records) error {
+		if err := s.SaveMended(f.ID, hash, sum, stayed, d.Now()); err != nil {
+			return err
+		}
+		return d.Trace(s, "", "Mended %s", f.Title)
+	})
+}
+
+// limits are those of the house, for what is decoded.
+func (d *Desk) limits() raster.Limits {
+	l := d.Rules().Limits
+	return raster.Limits{Side: l.Side, Pixels: l.Pixels, Bytes: l.Bytes, Frames: l.Frames, FramePixels: l.FramePixels}
+}
+
+// Take opens the archive of the mended site, and says what it is to be called.
+func (d *Desk) Take(id uint) (store.File, string, error) {
+	f, err := d.site(id)
+	if err != nil {
+		return nil, "", err
+	}
+	if f.MendedHash == "" {
+		return nil, "", access.Refuse(access.Missing, "The site has not been mended yet.", "Mend it first.")
+	}
+	file, err := d.Store.Files.Open(f.MendedHash)
+	if err != nil {
+		return nil, "", err
+	}
+	return file, f.Title + "-mended.zip", d.Store.Tx(func(s store.Records) error { return d.Trace(s, "", "Took the mended %s away", f.Title) })
+}
+
+// Drop forgets a former site, with all that was decided about it. word is its title, typed again: it cannot
+// be undone.
+func (d *Desk) Drop(id uint, word string) error {
+	if err := d.MayKeep(); err != nil {
+		return err
+	}
+	f, err := d.site(id)
+	if err != nil {
+		return err
+	}
+	if d.mending(id) != 0 {
+		return access.Refuse(access.Clash, f.Title+" is being mended.", "Stop that first, or wait until it is done.")
+	}
+	if word != f.Title {
+		return access.Refuse(access.Bad, fmt.Sprintf("Type %s to confirm: this cannot be undone.", f.Title), "Take the mended site away first, if you need it.")
+	}
+	return d.Store.Tx(func(s store.Records) error {
+		if err := s.DropFormerSite(id); err != nil {
+			return err
+		}
+		return d.Trace(s, "", "Forgot the former site %s", path.Base(f.Title))
+	})
+}

@@ -1,0 +1,53 @@
+package store
+
+import (
+	"time"
+
+	"mivlet/core/survey"
+)
+
+// FormerSite is a site that was made elsewhere, as it was brought in.
+type FormerSite struct {
+	ID      uint
+	Title   string
+	Hosts   []string   `gorm:"serializer:json"` // that it is reached at
+	Hash    string     // of the archive that holds it
+	Bytes   int64      // of that
+	Sum     survey.Sum `gorm:"serializer:json"` // of it as it was brought in
+	Person  string     // who brought it in
+	AddedAt time.Time
+
+	MendedHash string      // of the archive of the mended site; empty where there is none
+	MendedSum  *survey.Sum `gorm:"serializer:json"`
+	MendedAt   *time.Time
+	Stayed     []string `gorm:"serializer:json"` // pictures that could not be mended, each with why
+}
+
+// TableName is the table they are kept in.
+func (FormerSite) TableName() string { return "former_sites" }
+
+// FormerChoiceKind is what an editor decided about a picture of a former site.
+type FormerChoiceKind string
+
+// The kinds.
+const (
+	FormerWords FormerChoiceKind = "words" // what it says, on one page
+	FormerName  FormerChoiceKind = "name"  // what it is called
+	FormerLeft  FormerChoiceKind = "left"  // it stays as it is
+)
+
+// FormerChoice is one such decision. There is one of a kind about one thing.
+type FormerChoice struct {
+	ID           uint
+	FormerSiteID uint
+	Kind         FormerChoiceKind
+	Page         string // of words
+	Address      string // of words, as the page says it
+	File         string // of a name, and of one that stays
+	Text         string
+	Person       string
+	At           time.Time
+}
+
+// TableName is the table they are kept in.
+func (FormerChoice) TableName() string { return "former_choices" }

@@ -1,0 +1,48 @@
+package sqlite
+
+import (
+	"time"
+
+	"gorm.io/gorm/clause"
+
+	"mivlet/core/survey"
+	"mivlet/store"
+)
+
+func (s *records) AddFormerSite(f *store.FormerSite) error {
+	f.Hosts, f.Stayed = append([]string{}, f.Hosts...), append([]string{}, f.Stayed...)
+	return s.write.Create(f).Error
+}
+
+func (s *records) FormerSites() ([]store.FormerSite, error) {
+	var all []store.FormerSite
+	return all, s.read.Order("id DESC").Find(&all).Error
+}
+
+func (s *records) FormerSite(id uint) (store.FormerSite, error) {
+	var f store.FormerSite
+	return f, found(s.read.First(&f, id).Error)
+}
+
+func (s *records) SaveMended(id uint, hash string, sum survey.Sum, stayed []string, at time.Time) error {
+	f := store.FormerSite{ID: id, MendedHash: hash, MendedSum: &sum, MendedAt: &at, Stayed: append([]string{}, stayed...)}
+	return s.write.Model(&f).Select("MendedHash", "MendedSum", "MendedAt", "Stayed").Updates(&f).Error
+}
+
+func (s *records) DropFormerSite(id uint) error {
+	return s.write.Delete(&store.FormerSite{}, id).Error
+}
+
+func (s *records) ChooseForFormer(c *store.FormerChoice) error {
+	key := []clause.Column{{Name: "former_site_id"}, {Name: "kind"}, {Name: "page"}, {Name: "address"}, {Name: "file"}}
+	return s.write.Clauses(clause.OnConflict{Columns: key, DoUpdates: clause.AssignmentColumns([]string{"text", "person", "at"})}).Create(c).Error
+}
+
+func (s *records) FormerChoices(site uint) ([]store.FormerChoice, error) {
+	var all []store.FormerChoice
+	return all, s.read.Order("at, id").Find(&all, "former_site_id = ?", site).Error
+}
+
+func (s *records) DropFormerChoice(site, id uint) error {
+	return s.write.Where("former_site_id = ?", site).Delete(&store.FormerChoice{}, id).Error
+}

@@ -1,0 +1,59 @@
+package suite
+
+import (
+	"time"
+
+	"github.com/stretchr/testify/assert"
+
+	"mivlet/core/survey"
+	"mivlet/store"
+)
+
+// formerSites keeps sites that were made elsewhere, and one decision of a kind about each thing.
+func formerSites(h *house) {
+	first := "archive"
+	f := store.FormerSite{Title: "Old site", Hosts: []string{"www.club.example"}, Hash: first, Bytes: 10, Sum: survey.Sum{Pages: 3, Bytes: 900}, Person: "Ines", AddedAt: noon, Stayed: []string{}}
+	h.ok(h.AddFormerSite(&f))
+	other := store.FormerSite{Title: "Older", Hash: first, AddedAt: noon}
+	h.ok(h.AddFormerSite(&other))
+	assert.Equal(h, f, of(h.FormerSite(f.ID))(h))
+	assert.Equal(h, []string{"Older", "Old site"}, []string{of(h.FormerSites())(h)[0].Title, of(h.FormerSites())(h)[1].Title})
+
+	mended, at := "mended archive", noon.Add(time.Hour)
+	h.ok(h.SaveMended(f.ID, mended, survey.Sum{Pages: 3, Bytes: 90}, []string{"a.jpg: it is damaged"}, at))
+	got := of(h.FormerSite(f.ID))(h)
+	assert.Equal(h, []any{"Old site", first, mended, int64(90), []string{"a.jpg: it is damaged"}}, []any{got.Title, got.Hash, got.MendedHash, got.MendedSum.Bytes, got.Stayed})
+	assert.True(h, got.MendedAt.Equal(at))
+	named := of(h.NamedFiles())(h)
+	assert.True(h, named[first] && named[mended], "its files stay")
+
+	choose := func(c store.FormerChoice) store.FormerChoice {
+		c.FormerSiteID, c.Person = f.ID, "Runa"
+		h.ok(h.ChooseForFormer(&c))
+		return c
+	}
+	choose(store.FormerChoice{Kind: store.FormerWords, Page: "p.html", Address: "a.jpg", Text: "A pier", At: noon})
+	choose(store.FormerChoice{Kind: store.FormerWords, Page: "q.html", Address: "a.jpg", Text: "The pier", At: noon.Add(1)})
+	choose(store.FormerChoice{Kind: store.FormerLeft, File: "a.jpg", At: noon.Add(2)})
+	choose(store.FormerChoice{Kind: store.FormerWords, Page: "p.html", Address: "a.jpg", Text: "The old pier", At: noon.Add(3)})
+	all := of(h.FormerChoices(f.ID))(h)
+	var texts []string
+	for _, c := range all {
+		texts = append(texts, c.Text)
+	}
+	assert.Equal(h, []string{"The pier", "", "The old pier"}, texts)
+	assert.Empty(h, of(h.FormerChoices(other.ID))(h))
+	h.ok(h.DropFormerChoice(other.ID, all[0].ID))
+	assert.Len(h, of(h.FormerChoices(f.ID))(h), 3, "it is not the other site's")
+	h.ok(h.DropFormerChoice(f.ID, all[0].ID))
+	assert.Len(h, of(h.FormerChoices(f.ID))(h), 2)
+
+	h.ok(h.DropFormerSite(f.ID))
+	_, err := h.FormerSite(f.ID)
+	assert.ErrorIs(h, err, store.ErrNotFound)
+	assert.Empty(h, of(h.FormerChoices(f.ID))(h))
+	assert.False(h, of(h.NamedFiles())(h)[mended])
+	assert.True(h, of(h.NamedFiles())(h)[first], "the other one has it, too")
+	_, err = h.FormerSite(99)
+	assert.ErrorIs(h, err, store.ErrNotFound)
+}
