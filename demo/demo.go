@@ -182,7 +182,10 @@ func Fill(s *store.Store, now time.Time, with ...func(*rules.Rules)) (live []uin
 		}
 		return nil
 	})
-	return live, err
+	if err != nil {
+		return nil, err
+	}
+	return live, fillFormer(s, now)
 }
 
 // refuseOnce notes that somebody on a picture said no.

@@ -512,6 +512,7 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"Former.Of":            {measure, func(d *desk.Desk) error { _, err := d.Former.Of(1); return err }},
 		"Former.Changes":       {measure, func(d *desk.Desk) error { _, _, err := d.Former.Changes(1); return err }},
 		"Former.Open":          {measure, func(d *desk.Desk) error { _, err := d.Former.Open(1, false, ""); return err }},
+		"Former.Small":         {measure, func(d *desk.Desk) error { _, err := d.Former.Small(1, "a", 9); return err }},
 		"Former.Next":          {measure, func(d *desk.Desk) error { _, _, _, err := d.Former.Next(1, mend.Spot{}); return err }},
 		"Former.Describe":      {measure, func(d *desk.Desk) error { _, err := d.Former.Describe(1, mend.Spot{}, "x", false); return err }},
 		"Former.Names":         {measure, func(d *desk.Desk) error { _, _, err := d.Former.Names(1); return err }},

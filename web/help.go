@@ -119,6 +119,20 @@ var besideHelp = []help{
 		"A house rule says for how long a section keeps pictures that stand nowhere. Two weeks before, they are listed here.",
 		"Tick those that you want to keep. What was thrown away lies in the bin for a while.",
 	}, "shelves"},
+	{"former", "Former sites", "Sites that were made elsewhere, looked through and mended.", []string{
+		"A keeper brings a site in, as an archive or a folder. You see what is wrong, and what it costs visitors.",
+		"Describe its pictures one after the other, and name them. The same picture elsewhere is described along with it.",
+		"Mend it, and look at pages before and after. Pictures become light and tell nothing of people; pages look as before.",
+		"Take the mended site away as an archive. No address stops working. Whatever you decided can be taken back.",
+	}, "shelves"},
+	{"former-describe", "Describe a former site", "One picture after the other, with the words it stands among.", []string{
+		"Say what matters in the picture on that page. *Decoration* has readers pass it over.",
+		"What the same picture says elsewhere is offered. Skipped pictures come again.",
+	}, "shelves"},
+	{"former-compare", "Before and after", "A page of a former site and the mended one, side by side.", []string{
+		"Choose a page and a window. Both scroll together.",
+		"It is told whether everything stands where it stood. What does not is outlined.",
+	}, "shelves"},
 	{"running", "How it runs", "The disk, the backups and what takes long, for keepers.", []string{
 		"What should be done comes first.",
 		"Backups are written by themselves where whoever runs the program says so. Once a week the newest is tried.",

@@ -42,7 +42,7 @@ func TestEveryScreenHasHelp(t *testing.T) {
 	assert.Error(t, err)
 	drawings, err := os.ReadFile("templates/shared/help.html")
 	require.NoError(t, err)
-	shown := regexp.MustCompile(`"help-of" "(\w+)"`)
+	shown := regexp.MustCompile(`"help-of" "([\w-]+)"`)
 	used := map[string]bool{}
 	files, err := filepath.Glob("templates/*.html")
 	require.NoError(t, err)

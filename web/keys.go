@@ -69,6 +69,17 @@ var keysOf = map[string][]keyLine{
 		keys("/", "to the search"),
 		keys("b", "blanks only, or all"),
 	},
+	"former": {
+		keys("d", "describe pictures"),
+		keys("n", "name pictures"),
+		keys("c", "what changes"),
+		keys("b", "before and after"),
+	},
+	"former-describe": {
+		keys("Enter", "keep it, and go to the next picture"),
+		keys("s", "skip this one"),
+	},
+	"former-compare": {keys(", .", "page before, page after")},
 	"banners": {
 		keys("n", "to the title of a new banner"),
 		keys(", .", "weeks before, weeks after"),

@@ -87,6 +87,7 @@ func (s *server) workRoutes(r chi.Router) {
 	r.Post("/albums/{id}/land", s.landInAlbum)
 	r.Post("/banners/{id}/land", s.landOnBanner)
 	r.Post("/albums/zip", s.bringAlbum)
+	r.Post("/former", s.bringFormer)
 	r.Group(func(r chi.Router) {
 		r.Use(middleware.RequestSize(formLimit), s.numbersOnly)
 		r.Get("/", func(w http.ResponseWriter, r *http.Request) { http.Redirect(w, r, "/arrivals", http.StatusSeeOther) })
@@ -94,6 +95,7 @@ func (s *server) workRoutes(r chi.Router) {
 		s.shelvesRoutes(r)
 		s.leavingRoutes(r)
 		s.privacyRoutes(r)
+		s.formerRoutes(r)
 		r.Post("/pictures/{id}/throw-away", s.throwAway)
 		r.Post("/pictures/{id}/throw-away-from", s.throwAwayFrom)
 		r.Post("/pictures/{id}/withdraw", s.withdraw)

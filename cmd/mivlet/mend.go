@@ -33,7 +33,7 @@ func mendCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use: "mend PATH --out NEW", Short: "Mend a site that was made elsewhere, as far as that needs no judgement", Args: usageArgs(cobra.ExactArgs(1)),
 		Long: "Mend a site that was made elsewhere: a folder or a ZIP archive. The mended site is written to a new folder, or to a new archive where the name ends with .zip.\n" +
-			"Pictures are cut at the widths at which they are shown, positions and names are taken out of files, and tags say how large pictures are.\n" +
+			"Pictures are cut at the widths at which they are shown. Positions and names are taken out of files, and tags say how large pictures are.\n" +
 			"What is not understood stays as it was, to the byte, and no address stops working.",
 		RunE: func(cmd *cobra.Command, args []string) error { return o.run(cmd, args[0]) },
 	}

@@ -118,7 +118,7 @@ func TestTheOrderOfFindings(t *testing.T) {
 	b := s.Files["b.jpg"]
 	assert.InDelta(t, float64(b.Bytes)*(1-1./16), float64(large.Cost.Bytes), 1, "a quarter of its width is a sixteenth of its pixels")
 	assert.InDelta(t, float64(large.Cost.Bytes)*8/1.6e6, large.Cost.Seconds, 0.01, "at 1.6 Mbit/s")
-	assert.Equal(t, Sum{Pages: 1, Pictures: 3, Bytes: s.Files["a.jpg"].Bytes + b.Bytes + s.Files["IMG_1.jpg"].Bytes, CouldBe: s.Files["a.jpg"].couldBe() + b.couldBe(), Undescribed: 1, Stop: 2, Warn: 2, Hint: 3, Estimated: true}, r.Sum)
+	assert.Equal(t, Sum{Pages: 1, Pictures: 3, Bytes: s.Files["a.jpg"].Bytes + b.Bytes + s.Files["IMG_1.jpg"].Bytes, CouldBe: s.Files["a.jpg"].couldBe() + b.couldBe(), PerPage: s.Files["a.jpg"].Bytes + b.Bytes, Undescribed: 1, Stop: 2, Warn: 2, Hint: 3, Estimated: true}, r.Sum)
 	assert.Contains(t, r.Sum.String(), "; 1 picture without a description")
 	assert.Len(t, ByKind(r.Findings), 6)
 }

@@ -49,13 +49,13 @@ type piece struct {
 
 // page writes a page with its pictures.
 func (s *site) page(i int) (at, title string, err error) {
-	a := ages[i*len(ages)/Pages]
+	a := ages[i*len(ages)/s.pages]
 	title = fmt.Sprintf("Page %d of the club", i+1)
 	at = fmt.Sprintf("%s/page-%d.html", a.folder, i+1)
 	var pieces []string
 	var last *picture
 	for n := range 3 {
-		if s.made >= Pictures-20 {
+		if s.made >= s.pictures-s.pictures/20 {
 			break
 		}
 		html, p, err := s.shownOn(at, a, n)
@@ -81,7 +81,7 @@ func (s *site) page(i int) (at, title string, err error) {
 		s.fault(DeadLink, at, address)
 		pieces = append(pieces, fmt.Sprintf("<p><a href=\"%s\">Read on</a></p>", address))
 	}
-	return at, title, s.write(at, a.write(s, title, pieces))
+	return at, title, s.keep(at, a.write(s, title, pieces))
 }
 
 // again shows the same file once more, under another name.
@@ -102,7 +102,7 @@ func (s *site) again(a age, i int, first picture) (string, error) {
 	if a.folder == "2023" && shown > a.wide { // no wider than the column
 		s.fault(TooLarge, "", at)
 	}
-	return a.img(piece{address: strings.TrimPrefix(at, a.folder+"/"), alt: s.words(), hasAlt: true, shown: shown, ratio: 0.75}), s.write(at, first.data)
+	return a.img(piece{address: strings.TrimPrefix(at, a.folder+"/"), alt: s.words(), hasAlt: true, shown: shown, ratio: 0.75}), s.keep(at, first.data)
 }
 
 func (s *site) inside(at, what string) bool {
@@ -158,7 +158,7 @@ func (s *site) shownOn(at string, a age, n int) (string, *picture, error) {
 	if p.size.w < widest {
 		s.fault(Stretched, "", p.path)
 	}
-	return a.img(q), &p, s.write(p.path, p.data)
+	return a.img(q), &p, s.keep(p.path, p.data)
 }
 
 // describe gives a picture its words, or does not.

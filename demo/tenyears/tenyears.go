@@ -50,39 +50,52 @@ const (
 
 // site is a site while it is written.
 type site struct {
-	dir    string
-	by     *rand.Rand
-	stock  *stock
-	faults []Fault
-	names  map[string]bool
-	made   int
+	keep            func(at string, data []byte) error
+	pages, pictures int
+	by              *rand.Rand
+	stock           *stock
+	faults          []Fault
+	names           map[string]bool
+	made            int
 }
 
 // Write writes the site into a folder, and returns what is wrong with it, in no order.
 func Write(dir string) ([]Fault, error) {
-	s := &site{dir: dir, by: rand.New(rand.NewPCG(2016, 10)), names: map[string]bool{}}
+	return Make(Pages, Pictures, func(at string, data []byte) error {
+		to := filepath.Join(dir, filepath.FromSlash(at))
+		if err := os.MkdirAll(filepath.Dir(to), 0o755); err != nil { //nolint:gosec // a site, which all may read
+			return err
+		}
+		return os.WriteFile(to, data, 0o644) //nolint:gosec // a site, which all may read
+	})
+}
+
+// Make makes such a site of some pages and about so many pictures, and has each file kept. It returns what is
+// wrong with it, in no order.
+func Make(pages, pictures int, keep func(at string, data []byte) error) ([]Fault, error) {
+	s := &site{keep: keep, pages: pages, pictures: pictures, by: rand.New(rand.NewPCG(2016, 10)), names: map[string]bool{}}
 	var err error
 	if s.stock, err = newStock(); err != nil {
 		return nil, err
 	}
-	if err := s.write("styles/site.css", []byte(styles)); err != nil {
+	if err := s.keep("styles/site.css", []byte(styles)); err != nil {
 		return nil, err
 	}
 	var index strings.Builder
-	for i := range Pages {
+	for i := range pages {
 		at, title, err := s.page(i)
 		if err != nil {
 			return nil, err
 		}
 		fmt.Fprintf(&index, "<li><a href=\"%s\">%s</a></li>\n", at, title)
 	}
-	if err := s.write("index.html", []byte("<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>All pages</title></head><body><ul>\n"+index.String()+"</ul></body></html>\n")); err != nil {
+	if err := s.keep("index.html", []byte("<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>All pages</title></head><body><ul>\n"+index.String()+"</ul></body></html>\n")); err != nil {
 		return nil, err
 	}
-	for s.made < Pictures { // what nobody shows any more
+	for s.made < pictures { // what nobody shows any more
 		p := s.picture("old", s.name(), sizes[s.by.IntN(len(sizes))])
 		s.fault(Unused, "", p.path)
-		if err := s.write(p.path, p.data); err != nil {
+		if err := s.keep(p.path, p.data); err != nil {
 			return nil, err
 		}
 	}
@@ -91,14 +104,6 @@ func Write(dir string) ([]Fault, error) {
 
 func (s *site) fault(what, page, picture string) {
 	s.faults = append(s.faults, Fault{what, page, picture})
-}
-
-func (s *site) write(at string, data []byte) error {
-	to := filepath.Join(s.dir, filepath.FromSlash(at))
-	if err := os.MkdirAll(filepath.Dir(to), 0o755); err != nil { //nolint:gosec // a site, which all may read
-		return err
-	}
-	return os.WriteFile(to, data, 0o644) //nolint:gosec // a site, which all may read
 }
 
 // names of pictures, by what they are worth.

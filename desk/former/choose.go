@@ -278,20 +278,10 @@ func saysSomething(text string, u survey.Use) bool {
 	return true
 }
 
-// mostName is how many letters of a description become a name.
-const mostName = 40
-
 func propose(n Name, title string, taken map[string]bool) string {
-	text := n.Alt
-	if text == "" {
-		text = title
-	}
-	stem := naming.Identifier(text)
-	if len(stem) > mostName {
-		stem = stem[:mostName]
-		if i := strings.LastIndexByte(stem, '-'); i > 0 {
-			stem = stem[:i]
-		}
+	stem := shortName(n.Alt)
+	if stem == "" {
+		stem = shortName(title)
 	}
 	if stem == "" {
 		stem = "picture"
@@ -301,6 +291,20 @@ func propose(n Name, title string, taken map[string]bool) string {
 		name = fmt.Sprintf("%s-%d", stem, k)
 	}
 	taken[path.Join(path.Dir(n.File), name)] = true
+	return name
+}
+
+// shortName is a name of the first words of a text, as many of them as a name holds whole.
+func shortName(text string) string {
+	name, kept := "", ""
+	for _, word := range strings.Fields(text) {
+		kept += " " + word
+		longer := naming.Identifier(kept)
+		if !strings.HasSuffix(longer, naming.Identifier(word)) {
+			break // it is cut off
+		}
+		name = longer
+	}
 	return name
 }
 

@@ -25,9 +25,10 @@ type Desk struct {
 
 // shared is what the desks of all people share.
 type shared struct {
-	mu   sync.Mutex
-	read []known            // the one that was asked for last comes last
-	busy map[uint]*jobs.Job // the last one that mended each site
+	decoding chan struct{} // one place for each picture that is decoded at a time
+	mu       sync.Mutex
+	read     []known            // the one that was asked for last comes last
+	busy     map[uint]*jobs.Job // the last one that mended each site
 }
 
 // known is a site that was read: it takes a while.
@@ -42,7 +43,7 @@ const mostRead = 3
 
 // New returns the desk of a seat.
 func New(s *access.Seat, j *jobs.Desk) *Desk {
-	return &Desk{s, j, &shared{busy: map[uint]*jobs.Job{}}}
+	return &Desk{s, j, &shared{decoding: make(chan struct{}, 2), busy: map[uint]*jobs.Job{}}}
 }
 
 // At returns the same desk for another seat.

@@ -1,0 +1,146 @@
+package e2e
+
+import (
+	"archive/zip"
+	"bytes"
+	"io"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/go-rod/rod/lib/input"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// oldSite is a folder of two pages, as somebody wrote them years ago.
+func oldSite(t *testing.T) string {
+	t.Helper()
+	dir := filepath.Join(t.TempDir(), "camp")
+	require.NoError(t, os.MkdirAll(filepath.Join(dir, "files"), 0o755))
+	for to, from := range map[string]string{"IMG_2041.jpg": "DSC_0402.JPG", "IMG_2042.jpg": "DSC_0421.JPG"} {
+		data, err := os.ReadFile(demoPicture(t, from))
+		require.NoError(t, err)
+		require.NoError(t, os.WriteFile(filepath.Join(dir, "files", to), data, 0o600))
+	}
+	for at, text := range map[string]string{
+		"index.html": "<html><head><title>Summer camp</title><style>body { font-family: sans-serif } .c { width: 640px } .c img { width: 100%; height: auto }</style></head><body><h1>Camp</h1><div class=c><p>Off we went at dawn.</p><img src=\"files/IMG_2041.jpg\"></div><p>Then <a href=next.html>the second day</a>.</p></body></html>",
+		"next.html":  `<html><head><title>The second day</title></head><body><p>Back at the jetty <img src="/files/IMG_2042.jpg" width="300" alt="IMG_2042.jpg"> and <img src="files/IMG_2041.jpg" width="200" height="150"></p><script>document.title = "a script ran"</script></body></html>`,
+	} {
+		require.NoError(t, os.WriteFile(filepath.Join(dir, at), []byte(text), 0o600))
+	}
+	return dir
+}
+
+// A keeper brings the folder of an old site in, describes and names its pictures, mends it, looks at a page
+// before and after, and takes the new site away.
+func TestAFormerSiteIsBroughtInAndMended(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/former", 1280, 800, 1)
+	waitText(t, p, "main", "Brindlemere, the old site")
+	p.MustElement(`input[name="folder"]`).MustSetFiles(oldSite(t))
+	hit(t, p, ".bring .primary")
+	waitText(t, p, "h1", "camp")
+	waitText(t, p, ".sum", "2 pages, 2 pictures: .*; 2 pictures without a description")
+	accessible(t, p, "a former site")
+
+	// One after the other, by keys alone; the same picture elsewhere is described along with it.
+	require.NoError(t, p.Keyboard.Type('d'))
+	waitText(t, p, ".spot", "3 to go")
+	waitText(t, p, ".near", "Off we went at dawn")
+	waitFor(t, p, `document.querySelector('.spot img').naturalWidth > 600`)
+	accessible(t, p, "describing")
+	p.MustElement(`[name="text"]`).MustInput("A red kayak in the mist")
+	p.Keyboard.MustType(input.Enter)
+	waitText(t, p, ".spot", "1 to go")
+	hit(t, p, ".spot .primary")
+	waitText(t, p, "#notice, main", "Nothing is written yet")
+	p.MustNavigate(h.app + "/former/2/describe").MustWaitLoad()
+	p.MustElement(`[name="text"]`).MustInput("The jetty at dusk")
+	p.Keyboard.MustType(input.Enter)
+	waitText(t, p, "main", "Every picture that needs words has some")
+
+	p.MustNavigate(h.app + "/former/2").MustWaitLoad()
+	hit(t, p, `a[href="/former/2/names"]`)
+	waitText(t, p, "main", "files/IMG_2041.jpg")
+	assert.Equal(t, "a-red-kayak-in-the-mist", p.MustElement(`[name="name files/IMG_2041.jpg"]`).MustProperty("value").Str())
+	accessible(t, p, "naming")
+	hit(t, p, ".acts .primary")
+	waitText(t, p, "main", "No picture is called as a camera called it")
+
+	p.MustNavigate(h.app + "/former/2/changes").MustWaitLoad()
+	waitText(t, p, "main", "3 tags on 2 pages")
+	hit(t, p, ".kind summary", "What you decided")
+	hit(t, p, ".decided button")
+	waitText(t, p, "main", "3 tags on 2 pages")
+	accessible(t, p, "what changes")
+	p.MustNavigate(h.app + "/former/2").MustWaitLoad()
+	hit(t, p, `form[action="/former/2/mend"] button`)
+	waitText(t, p, ".way-through", "Mended")
+	waitText(t, p, ".weighs", "came with a page")
+
+	hit(t, p, `a[href="/former/2/compare"]`)
+	waitText(t, p, "#moved", "Everything stands where it stood")
+	was, now := p.MustElement("#was").MustFrame(), p.MustElement("#now").MustFrame()
+	assert.Contains(t, now.MustElement("img").MustProperty("currentSrc").Str(), "a-red-kayak-in-the-mist")
+	assert.Less(t, now.MustElement("img").MustProperty("naturalWidth").Int(), was.MustElement("img").MustProperty("naturalWidth").Int())
+	accessible(t, p, "before and after")
+	require.NoError(t, p.Keyboard.Type('.'))
+	waitText(t, p, "#moved", "Everything stands where it stood")
+	assert.Equal(t, "The second day", p.MustElement("#now").MustFrame().MustEval(`() => document.title`).Str(), "no script of the site runs")
+
+	data := []byte(body(t, h.app+"/former/2/mended.zip"))
+	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
+	require.NoError(t, err)
+	page, err := z.Open("index.html")
+	require.NoError(t, err)
+	text, err := io.ReadAll(page)
+	require.NoError(t, err)
+	assert.Contains(t, string(text), `src="files/a-red-kayak-in-the-mist.jpg"`)
+	assert.True(t, strings.HasPrefix(string(text), "<html><head><title>Summer camp</title><style>"))
+}
+
+// What a page of a former site may do where it is looked at: nothing. No script runs, no form is sent, it leads
+// nowhere by itself, and nothing in it is got from elsewhere.
+func TestAFormerPageDoesNothing(t *testing.T) {
+	h := start(t, "demo")
+	dir := filepath.Join(t.TempDir(), "bad")
+	require.NoError(t, os.MkdirAll(dir, 0o755))
+	for at, text := range map[string]string{
+		"index.html": `<title>Bad</title><script>document.title = "ran"</script><img src=x.jpg width=30 alt=x onerror="document.title = 'ran'"><meta http-equiv="refresh" content="0; url=/former">
+			<form action="/sign-out" method="post" id="out"><button>Go</button></form><iframe src="/people"></iframe><object data="/people"></object>`,
+		"x.svg": `<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>`,
+	} {
+		require.NoError(t, os.WriteFile(filepath.Join(dir, at), []byte(text), 0o600))
+	}
+	photo, err := os.ReadFile(demoPicture(t, "DSC_0402.JPG"))
+	require.NoError(t, err)
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "x.jpg"), photo, 0o600))
+	p := open(t, browser(t), h.app+"/former", 1280, 800, 1)
+	p.MustElement(`input[name="folder"]`).MustSetFiles(dir)
+	hit(t, p, ".bring .primary")
+	waitText(t, p, "h1", "bad")
+	hit(t, p, `form[action="/former/2/mend"] button`)
+	waitText(t, p, ".way-through", "Mended ")
+	hit(t, p, `a[href="/former/2/compare"]`)
+	waitText(t, p, "#moved", "thing")
+	for _, frame := range []string{"#was", "#now"} {
+		inside := p.MustElement(frame).MustFrame()
+		inside.MustElement("#out button").MustEval(`() => this.click()`)
+		calm(t, p)
+		assert.Equal(t, []any{"Bad", float64(0)}, inside.MustEval(`() => [document.title, document.querySelectorAll('iframe')[0].contentDocument?.body?.childElementCount ?? 0]`).Val())
+	}
+	p.MustNavigate(h.app + "/former").MustWaitLoad()
+	waitText(t, p, "h1", "Former sites") // nobody was signed out
+	for _, at := range []string{"was/index.html", "was/x.svg", "now/x.jpg"} {
+		res, err := h.client.Get(h.app + "/former/2/" + at)
+		require.NoError(t, err)
+		require.NoError(t, res.Body.Close())
+		assert.Equal(t, 200, res.StatusCode)
+		policy := res.Header.Get("Content-Security-Policy")
+		assert.Contains(t, policy, "sandbox allow-same-origin; default-src 'none';", at)
+		assert.NotContains(t, policy, "script", at)
+		assert.Equal(t, "nosniff", res.Header.Get("X-Content-Type-Options"))
+	}
+}

@@ -1,0 +1,130 @@
+package web
+
+import (
+	"bytes"
+	"fmt"
+	"io"
+	"mime"
+	"net/http"
+	"path"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/go-chi/chi/v5"
+
+	"mivlet/core/survey"
+	"mivlet/desk/former"
+)
+
+// besideView is a page of a former site before and after.
+type besideView struct {
+	formerView
+	Page   string   // its path
+	Pages  []string // that change
+	Before string   // the path of the changed page before it; empty where there is none
+	After  string
+	Widths []int // of windows, in CSS pixels
+	Width  int
+}
+
+// compareFormer shows a page before and after, in a window of a width.
+func (s *server) compareFormer(w http.ResponseWriter, r *http.Request) {
+	v, plan, err := s.at(r).Former.Changes(id(r))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	view := besideView{formerView: formerView{View: v}, Page: r.FormValue("page"), Width: whole(r, "width", int(survey.Viewports[2]))}
+	for _, width := range survey.Viewports {
+		view.Widths = append(view.Widths, int(width))
+	}
+	if !slices.Contains(view.Widths, view.Width) {
+		view.Width = view.Widths[2]
+	}
+	for _, p := range plan.Pages {
+		view.Pages = append(view.Pages, p.Path)
+	}
+	i := max(0, slices.Index(view.Pages, view.Page))
+	if len(view.Pages) > 0 {
+		view.Page = view.Pages[i]
+		if i > 0 {
+			view.Before = view.Pages[i-1]
+		}
+		if i+1 < len(view.Pages) {
+			view.After = view.Pages[i+1]
+		}
+	}
+	framing(w, "frame-src 'self'", "frame-ancestors 'none'")
+	s.screen(w, r, "former-compare", "Before and after", "shelves", view)
+}
+
+// formerPolicy is what a page of a former site may do where it is looked at: nothing but show itself. No script
+// runs, nothing is sent, and nothing comes from elsewhere.
+const formerPolicy = "sandbox allow-same-origin; default-src 'none'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; font-src 'self' data:; media-src 'self'; form-action 'none'; base-uri 'self'; frame-ancestors 'self'"
+
+// formerFile serves a file of a former site, as it was or as it is now.
+func (s *server) formerFile(mended bool) http.HandlerFunc {
+	which := map[bool]string{false: "was", true: "now"}[mended]
+	return func(w http.ResponseWriter, r *http.Request) {
+		f, err := s.at(r).Former.Open(id(r), mended, chi.URLParam(r, "*"))
+		if err != nil {
+			status, m := told(r, err)
+			http.Error(w, m.Text, status)
+			return
+		}
+		h := w.Header()
+		h.Set("Content-Security-Policy", formerPolicy)
+		h.Set("Cache-Control", "private, no-store")
+		s.writeFormer(w, r, f, fmt.Sprintf("/former/%d/%s/", id(r), which))
+	}
+}
+
+// smallFormer serves a picture of a former site for the screen; as it is, where it cannot be made small.
+func (s *server) smallFormer(w http.ResponseWriter, r *http.Request) {
+	side, err := strconv.Atoi(chi.URLParam(r, "side"))
+	if err != nil || side < 1 {
+		http.NotFound(w, r)
+		return
+	}
+	data, err := s.at(r).Former.Small(id(r), chi.URLParam(r, "*"), side)
+	if err != nil {
+		s.formerFile(false)(w, r)
+		return
+	}
+	w.Header().Set("Content-Type", http.DetectContentType(data))
+	w.Header().Set("Cache-Control", "private, max-age=3600")
+	_, _ = w.Write(data)
+}
+
+func (s *server) writeFormer(w http.ResponseWriter, r *http.Request, f former.File, here string) {
+	switch strings.ToLower(path.Ext(f.Path)) {
+	case ".html", ".htm", ".xhtml", ".shtml", ".php", ".asp", ".aspx":
+		w.Header().Set("Content-Type", "text/html") // its encoding is what it says itself
+	case ".css":
+		w.Header().Set("Content-Type", "text/css")
+	default:
+		kind := mime.TypeByExtension(path.Ext(f.Path))
+		if kind == "" {
+			kind = "application/octet-stream"
+		}
+		w.Header().Set("Content-Type", kind)
+		_, _ = io.Copy(w, f)
+		return
+	}
+	data, err := io.ReadAll(f)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	_, _ = io.Copy(w, bytes.NewReader(atHome(data, here)))
+}
+
+// fromRoot finds addresses that begin at the root of the site, in HTML and in CSS.
+var fromRoot = regexp.MustCompile(`(?i)((?:\b(?:src|href|poster|background|data)\s*=\s*["']?|url\(\s*["']?))/([^/\s"'>)])`)
+
+// atHome has such addresses begin where the site is looked at. So only for that: the site itself stays as it is.
+func atHome(data []byte, here string) []byte {
+	return fromRoot.ReplaceAll(data, []byte("${1}"+here+"${2}"))
+}
