@@ -44,7 +44,7 @@ func run(ctx context.Context, args []string, stdout, stderr io.Writer) int {
 		RunE:          func(cmd *cobra.Command, _ []string) error { return cmd.Help() },
 	}
 	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return usage{err} })
-	root.AddCommand(demoCommand(), serveCommand(), factsCommand(), findCommand(), cutCommand(), nameCommand(), auditCommand(), mendCommand(), configCommand())
+	root.AddCommand(demoCommand(), serveCommand(), factsCommand(), findCommand(), cutCommand(), nameCommand(), auditCommand(), mendCommand(), fetchCommand(), configCommand())
 	root.AddCommand(keepCommands()...)
 	root.SetArgs(args)
 	root.SetOut(stdout)

@@ -101,7 +101,7 @@ func Read(ctx context.Context, files fs.FS, o Options) (*Survey, error) {
 			return nil
 		}
 		s.there[at], s.byName[strings.ToLower(at)] = true, at
-		if isPage(at) {
+		if IsPage(at) {
 			pages = append(pages, at)
 			return nil
 		}
@@ -130,8 +130,8 @@ func (s *Survey) PagePaths() []string {
 	return all
 }
 
-// isPage tells pages by their names, as servers do (common practice).
-func isPage(at string) bool {
+// IsPage tells pages by their names, as servers do (common practice).
+func IsPage(at string) bool {
 	return slices.Contains([]string{".html", ".htm", ".xhtml", ".shtml", ".php", ".asp", ".aspx"}, strings.ToLower(path.Ext(at)))
 }
 
@@ -282,4 +282,26 @@ func Top(files fs.FS) (fs.FS, error) {
 			return nil, err
 		}
 	}
+}
+
+// Leads returns the addresses that a page or a style sheet leads to, as it says them: pages, pictures, styles
+// and other files. at is its path; page tells which of the two it is. Where a page says where its addresses
+// begin, base is that; else it is empty.
+func Leads(at string, data []byte, page bool) (all []string, base string, err error) {
+	if !page {
+		var s sheet
+		s.add(string(data), "")
+		return append(s.imports, s.addresses...), "", nil
+	}
+	d, err := readPage(at, data, newSpace(nil))
+	if err != nil {
+		return nil, "", err
+	}
+	d.find(newStyles())
+	all = slices.Concat(d.links, d.sheets, d.sheet.imports)
+	for _, u := range d.Uses {
+		all = append(append(all, u.Address), u.Others...)
+	}
+	base, _ = d.root.Find("base[href]").First().Attr("href")
+	return all, strings.TrimSpace(base), nil
 }

@@ -1,0 +1,77 @@
+package main
+
+import (
+	"archive/zip"
+	"errors"
+	"fmt"
+	"net/url"
+	"os"
+	"path/filepath"
+	"strings"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"mivlet/core/fit"
+	"mivlet/core/mend"
+	"mivlet/edge/crawl"
+)
+
+// fetching is how a site is fetched from the web.
+type fetching struct {
+	out   string
+	rest  time.Duration
+	pages int
+	bytes int64
+	quiet bool
+}
+
+func fetchCommand() *cobra.Command {
+	var o fetching
+	cmd := &cobra.Command{
+		Use: "fetch ADDRESS --out NEW.zip", Short: "Fetch a site from the web, to be looked through and mended", Args: usageArgs(cobra.ExactArgs(1)),
+		Long: "Fetch a site from the web into a new archive: all that its first page leads to, on the same host.\n" +
+			"What its robots.txt asks is done, and requests come one after the other, with a rest between them.\n" +
+			"Pages whose address has a question mark in it are left out. Fetch only what is yours.",
+		RunE: func(cmd *cobra.Command, args []string) error { return o.run(cmd, args[0]) },
+	}
+	f := cmd.Flags()
+	f.StringVar(&o.out, "out", "", "the new archive (….zip)")
+	f.DurationVar(&o.rest, "rest", 500*time.Millisecond, "how long to rest between two requests, at least")
+	f.IntVar(&o.pages, "pages", crawl.MostPages, "how many pages are fetched, at most")
+	f.Int64Var(&o.bytes, "megabytes", crawl.MostBytes>>20, "how many MB are fetched, at most")
+	f.BoolVar(&o.quiet, "quiet", false, "do not tell how far it is")
+	return cmd
+}
+
+func (o *fetching) run(cmd *cobra.Command, address string) error {
+	if !strings.EqualFold(filepath.Ext(o.out), ".zip") {
+		return usage{errors.New("--out is missing: a new archive, such as site.zip")}
+	}
+	start, err := url.Parse(address)
+	if err != nil {
+		return usage{err}
+	}
+	file, err := os.OpenFile(o.out, os.O_WRONLY|os.O_CREATE|os.O_EXCL, 0o644)
+	if err != nil {
+		return fmt.Errorf("%s: %w", o.out, plain(err))
+	}
+	archive := zip.NewWriter(file)
+	options := crawl.Options{Agent: "Mivlet", Rest: o.rest, Pages: o.pages, Bytes: o.bytes << 20, Keep: mend.Archive{Into: archive}.Put}
+	if !o.quiet {
+		options.Progress = func(done, left int) { fmt.Fprintf(cmd.ErrOrStderr(), "\r%d files, %d to go ", done, left) }
+	}
+	result, err := crawl.Site(cmd.Context(), start, options)
+	if !o.quiet {
+		fmt.Fprintln(cmd.ErrOrStderr())
+	}
+	if err := errors.Join(err, archive.Close(), file.Close()); err != nil {
+		return errors.Join(err, os.Remove(o.out))
+	}
+	out := cmd.OutOrStdout()
+	fmt.Fprintf(out, "%d pages, %d files, %s\n", result.Pages, result.Files, fit.Weight(result.Bytes))
+	for _, l := range result.Left {
+		fmt.Fprintf(out, "left out: %s: %s\n", l.Address, l.Why)
+	}
+	return nil
+}
