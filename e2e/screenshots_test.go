@@ -72,7 +72,7 @@ func TestScreenshots(t *testing.T) {
 	p.MustActivate() // the live page stood before it
 	shootBench(t, h, b, shoot)
 	shootPages(t, h, b, shoot)
-	defer shootFirstSteps(t, b, shoot) // in a house of its own
+	shootFormer(t, h, b, shoot)
 	p.MustActivate()
 	visitStation("/shelves")
 	for range 2 {
@@ -110,13 +110,14 @@ func shootBench(t *testing.T, h house, b *rod.Browser, shoot func(*rod.Page, str
 	p.MustClose()
 }
 
-// shootFirstSteps remakes the picture of how a house begins.
-func shootFirstSteps(t *testing.T, b *rod.Browser, shoot func(*rod.Page, string)) {
+// shootFormer remakes the picture of a former site, when it has been mended.
+func shootFormer(t *testing.T, h house, b *rod.Browser, shoot func(*rod.Page, string)) {
 	t.Helper()
-	h := start(t, "serve")
-	p := open(t, b, h.app+"/welcome?step=2", 1280, 800, 1)
-	write(t, p, "#welcome-house", "Brindlemere Paddle Club")
-	shoot(p, "first-steps")
+	p := open(t, b, h.app+"/former/1", 1280, 800, 1)
+	hit(t, p, `form[action="/former/1/mend"] button`)
+	waitText(t, p, ".way-through", "Mended ")
+	shoot(p, "former-site")
+	p.MustClose()
 }
 
 // shootPages remakes the pictures of the station and of pages: banners, and a sign-off with
