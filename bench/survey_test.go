@@ -1,12 +1,16 @@
 package bench
 
 import (
+	"archive/zip"
 	"fmt"
+	"io"
 	"os"
 	"path/filepath"
 	"runtime"
 	"testing"
 
+	"mivlet/core/mend"
+	"mivlet/core/raster"
 	"mivlet/core/survey"
 	"mivlet/demo/tenyears"
 )
@@ -42,4 +46,34 @@ func BenchmarkASiteIsLookedThrough(b *testing.B) {
 			b.ReportMetric(float64(after.Sys)/(1<<20), "process-MB")
 		})
 	}
+}
+
+// The same site is mended: what changes is worked out, and all of it is written.
+func BenchmarkASiteIsMended(b *testing.B) {
+	dir := b.TempDir()
+	if _, err := tenyears.Write(dir); err != nil {
+		b.Fatal(err)
+	}
+	files := os.DirFS(dir)
+	found, err := survey.Read(b.Context(), files, survey.Options{})
+	if err != nil {
+		b.Fatal(err)
+	}
+	var plan *mend.Plan
+	b.Run("planned", func(b *testing.B) {
+		for b.Loop() {
+			if plan, err = mend.New(b.Context(), files, found, mend.Choices{}); err != nil {
+				b.Fatal(err)
+			}
+		}
+	})
+	b.Run("written", func(b *testing.B) {
+		for b.Loop() {
+			z := zip.NewWriter(io.Discard)
+			if _, err := plan.Write(b.Context(), files, found, raster.Limits{}, mend.Archive{Files: files, Into: z}, nil); err != nil {
+				b.Fatal(err)
+			}
+		}
+		b.ReportMetric(float64(len(plan.Pictures)), "pictures")
+	})
 }

@@ -50,6 +50,9 @@ func (v privacyView) Lines() []keeping {
 		{"What was done, by whom and when: " + access.Count(v.Trail, "line"), folder, "for good; names in it go when a picture is erased", "keepers"},
 		{fmt.Sprintf("%s with files of pictures. They have no position, no time and no camera in them.", access.Count(v.LivePages, "live page")), "the built-in site", "until taken off", "visitors"},
 	}
+	if v.FormerSites > 0 {
+		all = append(all, keeping{access.Count(v.FormerSites, "former site") + ", as they were made, with all that is in their files", folder, "until a keeper forgets them", "who works here"})
+	}
 	for _, d := range v.Destinations {
 		all = append(all, keeping{"The same pages and files, sent on", d.Title + " (" + d.Base + ")", fmt.Sprintf("until taken off; old styles and sizes for %d hours", d.GraceHours), "its visitors, and whoever runs that server"})
 	}

@@ -137,7 +137,8 @@ func (p *planning) source(page string, t tag, u *survey.Use, one *Picture, did f
 		if !ok {
 			return
 		}
-		set = append(set, fmt.Sprintf("%s %dw", address, cut.Size.W))
+		// White space parts the addresses of a srcset from what follows them, wherever it stands.
+		set = append(set, fmt.Sprintf("%s %dw", strings.Join(strings.Fields(address), "%20"), cut.Size.W))
 	}
 	did(Lighter, [2]string{"srcset", strings.Join(set, ", ")}, [2]string{"sizes", sizes(u.Shown)})
 }

@@ -105,18 +105,25 @@ func (p *planning) cuts(one *Picture, f *survey.File, stem string) {
 	}
 }
 
-// mentions reports whether something speaks of a file, or of one of the same content, that is no tag of a
+// mentions reports whether something may speak of a file, or of one of the same content, that is no tag of a
 // picture which is known.
 func (p *planning) mentions(at string) bool {
-	if p.mentioned[strings.ToLower(path.Base(at))] {
+	if p.speaksOf(at) {
 		return true
 	}
 	for other, first := range p.same {
-		if first == at && p.mentioned[strings.ToLower(path.Base(other))] {
+		if first == at && p.speaksOf(other) {
 			return true
 		}
 	}
 	return false
+}
+
+// speaksOf is the same for one file. Of a name that cannot be told from what stands around it, such as one with
+// a space in it, nobody knows.
+func (p *planning) speaksOf(at string) bool {
+	name := strings.ToLower(path.Base(at))
+	return p.mentioned[name] || named.FindString(name) != name
 }
 
 // The widths of cuts.

@@ -118,9 +118,15 @@ type placed struct {
 	keep bool // its size stays what it is, whatever file it shows
 }
 
-// New works out what changes, and changes nothing. It reads all pages and what else is text, and no picture.
+// New works out what changes, and changes nothing. It reads all pages and what else is text, and no picture. It
+// fails where the site cannot be read, and where a name cannot be one of a file.
 func New(ctx context.Context, files fs.FS, found *survey.Survey, choices Choices) (*Plan, error) {
 	p := &planning{found: found, choices: choices, mentioned: map[string]bool{}, same: map[string]string{}, uses: map[string][]placed{}, pictures: map[string]*Picture{}, taken: map[string]bool{}}
+	for at, name := range choices.Names {
+		if name == "" || strings.ContainsAny(name, `/\`) || name[0] == '.' {
+			return nil, fmt.Errorf("invalid name %q for %s: it is one word without folders", name, at)
+		}
+	}
 	for at := range found.Files {
 		p.taken[strings.ToLower(at)] = true
 	}

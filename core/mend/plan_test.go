@@ -160,6 +160,7 @@ func TestWhatIsNotUnderstoodIsLeftAlone(t *testing.T) {
 		"at most so high":   `<style>img { max-height: 200px }</style><img src="a.jpg" width="300">`,
 		"flexible":          `<style>p { display: flex }</style><p><img src="a.jpg" width="300"></p>`,
 		"when supported":    `<style>@supports (display: grid) { img { width: 10px } }</style><img src="a.jpg" width="300">`,
+		"some windows":      `<link rel=stylesheet href=s.css media="(min-width: 900px)"><img src="a.jpg" width="300">`,
 		"several already":   `<img src="a.jpg" srcset="a.jpg 2x" width="300">`,
 		"a choice":          `<picture><source srcset="b.webp"><img src="a.jpg" width="300"></picture>`,
 		"its own size":      `<style>img { max-width: 100%; width: auto }</style><img src="a.jpg">`,
@@ -167,12 +168,19 @@ func TestWhatIsNotUnderstoodIsLeftAlone(t *testing.T) {
 	} {
 		t.Run(name, func(t *testing.T) {
 			t.Parallel()
-			s := mended(t, map[string]string{"a.jpg": string(photo(2400, 1600, 3)), "b.webp": "", "p.html": page}, mend.Choices{})
+			s := mended(t, map[string]string{"a.jpg": string(photo(2400, 1600, 3)), "b.webp": "", "s.css": "img { width: 90% }", "p.html": page}, mend.Choices{})
 			assert.Equal(t, page, s.page("p.html"))
 			assert.Equal(t, [2]int{2400, 1600}, s.size(t, "a.jpg"))
 			assert.NotContains(t, s.page("a.jpg"), "Lina")
 		})
 	}
+}
+
+// Styles for paper say nothing of a screen.
+func TestStylesForPaper(t *testing.T) {
+	t.Parallel()
+	s := mended(t, map[string]string{"a.jpg": string(photo(2400, 1600, 3)), "s.css": "img { width: 9000px }", "p.html": `<link rel=stylesheet href=s.css media=print><img src="a.jpg" width="300">`}, mend.Choices{})
+	assert.Contains(t, s.page("p.html"), `sizes="300px"`)
 }
 
 // A picture that is as wide as there is room is told how wide it was, so that it stays so, whatever the cut.
@@ -228,4 +236,28 @@ func TestNoFileIsWrittenOver(t *testing.T) {
 	assert.Contains(t, s.page("p.html"), "a-300-3.jpg 300w")
 	assert.Equal(t, [2]int{300, 200}, s.size(t, "a-300-3.jpg"))
 	assert.Equal(t, other[:40], s.page("a-300-2.jpg"))
+}
+
+// A name that something may speak of without our knowing keeps all its pixels, and a folder with a space in it
+// does not part a srcset.
+func TestNamesWithSpaces(t *testing.T) {
+	t.Parallel()
+	s := mended(t, map[string]string{"my files/a (1).jpg": string(photo(2400, 1600, 3)), "my files/b.jpg": string(photo(2400, 1600, 5)),
+		"p.html": `<img src="my files/a (1).jpg" width=300><div data-src="my files/a (1).jpg"></div><img src="my files/b.jpg" width=300>`}, mend.Choices{})
+	assert.Equal(t, [2]int{2400, 1600}, s.size(t, "my files/a (1).jpg"))
+	assert.Contains(t, s.page("p.html"), `srcset="my%20files/a%20%281%29-600.jpg 600w, my%20files/a%20%281%29-300.jpg 300w"`)
+	assert.Contains(t, s.page("p.html"), `<img src="my files/b.jpg" width=300 srcset="my%20files/b.jpg 600w, my%20files/b-300.jpg 300w"`)
+	assert.Equal(t, [2]int{600, 400}, s.size(t, "my files/b.jpg"))
+}
+
+// A name leads into no folder.
+func TestNamesLeadNowhere(t *testing.T) {
+	t.Parallel()
+	site := fstest.MapFS{"p.html": {Data: []byte(`<img src=a.jpg>`)}, "a.jpg": {Data: photo(30, 20, 1)}}
+	found, err := survey.Read(t.Context(), site, survey.Options{})
+	require.NoError(t, err)
+	for _, name := range []string{"../x", `..\x`, "/x", ".htaccess", ""} {
+		_, err := mend.New(t.Context(), site, found, mend.Choices{Names: map[string]string{"a.jpg": name}})
+		assert.ErrorContains(t, err, "invalid name")
+	}
 }

@@ -106,7 +106,7 @@ func readPage(at string, data []byte, space space) (*document, error) {
 		rel := " " + strings.ToLower(s.AttrOr("rel", "")) + " "
 		switch {
 		case strings.Contains(rel, " stylesheet ") && !strings.Contains(rel, " alternate "):
-			d.sheets = append(d.sheets, s.AttrOr("href", ""))
+			d.link(s.AttrOr("href", ""), readMedia(s.AttrOr("media", "")))
 		case strings.Contains(rel, " icon "), strings.Contains(rel, "-icon "):
 			d.links = append(d.links, s.AttrOr("href", ""))
 		}
@@ -116,6 +116,18 @@ func readPage(at string, data []byte, space space) (*document, error) {
 		d.root.Find(from).Each(func(_ int, s *goquery.Selection) { d.links = append(d.links, s.AttrOr(name, "")) })
 	}
 	return d, nil
+}
+
+// link takes a style sheet in, unless it is for something else than a screen. One that is for some windows only
+// is taken to be for all: so it is not clear how large pictures are.
+func (d *document) link(address string, on []media) {
+	for _, m := range on {
+		if m.never {
+			return
+		}
+		d.sheet.unclear = d.sheet.unclear || m.least > 0 || m.most > 0
+	}
+	d.sheets = append(d.sheets, address)
 }
 
 // find gathers the pictures of the page, as its styles show them.

@@ -37,6 +37,7 @@ type Kept struct {
 	BinDays        int
 	Unused         []rules.Section // that throw away what nothing uses
 	LivePages      int
+	FormerSites    int // that were made elsewhere and brought in
 	Destinations   []store.Destination
 	Trail          int
 	SessionDays    int
@@ -104,6 +105,11 @@ func (d *Desk) Kept(ctx context.Context, sessionDays int) (k Kept, err error) {
 		if k.Destinations, err = s.Destinations(); err != nil {
 			return err
 		}
+		former, err := s.FormerSites()
+		if err != nil {
+			return err
+		}
+		k.FormerSites = len(former)
 		live, err := s.LiveTitles()
 		if err != nil {
 			return err
