@@ -89,7 +89,7 @@ func (p *planning) cuts(one *Picture, f *survey.File, stem string) {
 	ending := endings[one.format]
 	// Where all that shows it keeps its size, the widest cut takes the place of the file itself.
 	same := formats[f.Facts.MediaType] == one.format
-	mentioned := p.mentions(f.Path)
+	mentioned := p.whole[f.Path] || p.mentions(f.Path)
 	for i, w := range widths {
 		c := Cut{Size: fit.ByWidth(own, w)}
 		if i == 0 && every && !mentioned && same {

@@ -104,6 +104,7 @@ type planning struct {
 	found     *survey.Survey
 	choices   Choices
 	mentioned map[string]bool     // names of files that something else than a picture's tag speaks of
+	whole     map[string]bool     // paths of files that are shown where no tag can be changed
 	same      map[string]string   // paths of files whose content another one has, and its path
 	uses      map[string][]placed // by the path of the file that they will show
 	pictures  map[string]*Picture
@@ -121,7 +122,7 @@ type placed struct {
 // New works out what changes, and changes nothing. It reads all pages and what else is text, and no picture. It
 // fails where the site cannot be read, and where a name cannot be one of a file.
 func New(ctx context.Context, files fs.FS, found *survey.Survey, choices Choices) (*Plan, error) {
-	p := &planning{found: found, choices: choices, mentioned: map[string]bool{}, same: map[string]string{}, uses: map[string][]placed{}, pictures: map[string]*Picture{}, taken: map[string]bool{}}
+	p := &planning{found: found, choices: choices, mentioned: map[string]bool{}, whole: map[string]bool{}, same: map[string]string{}, uses: map[string][]placed{}, pictures: map[string]*Picture{}, taken: map[string]bool{}}
 	for at, name := range choices.Names {
 		if name == "" || strings.ContainsAny(name, `/\`) || name[0] == '.' {
 			return nil, fmt.Errorf("invalid name %q for %s: it is one word without folders", name, at)
@@ -196,8 +197,15 @@ const largestPage = 8 << 20
 // readPage finds the tags of a page that can be changed. A page that is too long has none.
 func (p *planning) readPage(files fs.FS, at *survey.Page) (*page, error) {
 	data, err := readText(files, at.Path)
-	if err != nil || len(data) == largestPage {
+	if err != nil {
 		return nil, err
+	}
+	if len(data) == largestPage {
+		for i := range at.Uses {
+			p.whole[p.fileOf(&at.Uses[i])] = true
+		}
+		p.mention(data)
+		return nil, nil
 	}
 	one := newPage(data, at.Encoding)
 	rest := slices.Clone(data)
@@ -205,6 +213,7 @@ func (p *planning) readPage(files fs.FS, at *survey.Page) (*page, error) {
 		u := &at.Uses[i]
 		t, ok := one.image(u)
 		if !ok {
+			p.whole[p.fileOf(u)] = true
 			continue
 		}
 		for _, name := range []string{"src", "alt", "title"} { // words may be the name of the file, too
@@ -218,6 +227,9 @@ func (p *planning) readPage(files fs.FS, at *survey.Page) (*page, error) {
 		}
 	}
 	p.mention(rest)
+	if text, err := one.decoder.Bytes(rest); err == nil { // in some encodings letters are not the bytes that they are elsewhere
+		p.mention(text)
+	}
 	return one, nil
 }
 

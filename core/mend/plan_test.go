@@ -183,6 +183,28 @@ func TestStylesForPaper(t *testing.T) {
 	assert.Contains(t, s.page("p.html"), `sizes="300px"`)
 }
 
+// What a page shows or leads to that cannot be changed keeps all its pixels: one in UTF-16, or one that is too long.
+func TestPagesThatCannotBeChanged(t *testing.T) {
+	t.Parallel()
+	utf16 := func(text string) string {
+		out := "\xff\xfe"
+		for _, c := range text {
+			out += string([]byte{byte(c), 0})
+		}
+		return out
+	}
+	for name, page := range map[string]string{
+		"shown":    utf16(`<img src=a.jpg>`),
+		"led to":   utf16(`<a href="a.jpg">large</a>`),
+		"too long": `<img src=a.jpg>` + strings.Repeat(" ", 8<<20),
+	} {
+		s := mended(t, map[string]string{"a.jpg": string(photo(2400, 1600, 3)), "p.html": `<img src="a.jpg" width="300">`, "q.html": page}, mend.Choices{})
+		assert.Equal(t, [2]int{2400, 1600}, s.size(t, "a.jpg"), name)
+		assert.Equal(t, page, s.page("q.html"), name)
+		assert.Contains(t, s.page("p.html"), `src="a-600.jpg"`, name)
+	}
+}
+
 // A picture that is as wide as there is room is told how wide it was, so that it stays so, whatever the cut.
 func TestRoomIsFilledAsBefore(t *testing.T) {
 	t.Parallel()

@@ -1,8 +1,12 @@
 package survey
 
 import (
+	"context"
+	"maps"
+	"slices"
 	"strings"
 	"testing"
+	"testing/fstest"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -206,4 +210,20 @@ func FuzzPage(f *testing.F) {
 			}
 		}
 	})
+}
+
+// What systems put into folders and archives is no part of a site; what a site says of itself to programs is.
+func TestClutter(t *testing.T) {
+	t.Parallel()
+	site := fstest.MapFS{}
+	for _, at := range []string{"club/index.html", "club/.well-known/security.txt", "club/.htaccess", "club/a/p.html",
+		"club/.git/config.html", "club/.DS_Store", "club/a/._p.html", "club/a/Thumbs.db", "__MACOSX/club/._index.html", ".DS_Store"} {
+		site[at] = &fstest.MapFile{Data: []byte("x")}
+	}
+	top, err := Top(site)
+	require.NoError(t, err)
+	s, err := Read(context.Background(), top, Options{})
+	require.NoError(t, err)
+	assert.Equal(t, []string{"a/p.html", "index.html"}, s.PagePaths())
+	assert.Equal(t, []string{".htaccess", ".well-known/security.txt"}, slices.Sorted(maps.Keys(s.Files)))
 }

@@ -86,8 +86,11 @@ func Read(ctx context.Context, files fs.FS, o Options) (*Survey, error) {
 			return nil // a folder that nobody may read is no part of what visitors see
 		case ctx.Err() != nil:
 			return ctx.Err()
-		case e.IsDir() && at != "." && strings.HasPrefix(e.Name(), "."):
-			return fs.SkipDir // such as .git
+		case at != "." && clutter(e):
+			if e.IsDir() {
+				return fs.SkipDir
+			}
+			return nil
 		case e.IsDir():
 			s.folders[at] = true
 			return nil
@@ -118,6 +121,16 @@ func Read(ctx context.Context, files fs.FS, o Options) (*Survey, error) {
 	err = s.readPages(ctx, files, pages, read)
 	s.tally()
 	return s, err
+}
+
+// clutter reports whether something is there that no server serves, and that only lies beside the site: what
+// versions are kept in, and what systems put into folders and archives (common practice).
+func clutter(e fs.DirEntry) bool {
+	name := e.Name()
+	if e.IsDir() {
+		return name == "__MACOSX" || strings.HasPrefix(name, ".") && name != ".well-known" // RFC 8615
+	}
+	return strings.HasPrefix(name, "._") || name == ".DS_Store" || strings.EqualFold(name, "Thumbs.db") || strings.EqualFold(name, "desktop.ini")
 }
 
 // PagePaths are the paths of all pages, and of those that could not be read, in their order.
@@ -275,6 +288,7 @@ func Top(files fs.FS) (fs.FS, error) {
 		if err != nil {
 			return nil, err
 		}
+		entries = slices.DeleteFunc(entries, clutter)
 		if len(entries) != 1 || !entries[0].IsDir() {
 			return files, nil
 		}
