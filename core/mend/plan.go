@@ -252,7 +252,8 @@ func keeps(t tag, u *survey.Use) bool {
 		}
 	}
 	_, wide := t.find("width")
-	return u.Sure && len(u.Others) == 0 && (u.Fixed() || u.Bounded() && !wide)
+	_, tall := t.find("height") // such as per cent
+	return u.Sure && len(u.Others) == 0 && (u.Fixed() || u.Bounded() && !wide && !tall)
 }
 
 func readText(files fs.FS, at string) ([]byte, error) {

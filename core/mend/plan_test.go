@@ -163,6 +163,7 @@ func TestWhatIsNotUnderstoodIsLeftAlone(t *testing.T) {
 		"some windows":      `<link rel=stylesheet href=s.css media="(min-width: 900px)"><img src="a.jpg" width="300">`,
 		"several already":   `<img src="a.jpg" srcset="a.jpg 2x" width="300">`,
 		"a choice":          `<picture><source srcset="b.webp"><img src="a.jpg" width="300"></picture>`,
+		"a part as high":    `<style>img { max-width: 100% }</style><img src="a.jpg" height="50%">`,
 		"its own size":      `<style>img { max-width: 100%; width: auto }</style><img src="a.jpg">`,
 		"in another tongue": "<html><head><meta charset=iso-2022-jp></head><img src=\"a.jpg\" width=\"300\">",
 	} {
