@@ -191,11 +191,20 @@ func (s *server) planDestination(w http.ResponseWriter, r *http.Request) {
 	}
 	var why *access.Refusal
 	if errors.As(err, &why) && (why.Kind == access.Bad || why.Kind == access.TooSoon) { // it stands where the plan would
-		s.part(w, "destination", "destination-unplanned", why)
+		s.part(w, "destination", "destination-unplanned", unplannedView{id(r), why})
 		return
 	}
 	s.fail(w, r, err)
 }
+
+// unplannedView says why nothing can be planned.
+type unplannedView struct {
+	ID uint
+	*access.Refusal
+}
+
+// Soon reports whether it can be planned in a while: then it is asked for again.
+func (v unplannedView) Soon() bool { return v.Kind == access.TooSoon }
 
 // unknownView is a server whose key nobody has confirmed.
 type unknownView struct {
