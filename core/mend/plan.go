@@ -1,6 +1,7 @@
 package mend
 
 import (
+	"bytes"
 	"cmp"
 	"context"
 	"fmt"
@@ -217,9 +218,8 @@ func (p *planning) readPage(files fs.FS, at *survey.Page) (*page, error) {
 			continue
 		}
 		for _, name := range []string{"src", "alt", "title"} { // words may be the name of the file, too
-			a, _ := t.find(name)
-			for n := a.value; n < a.end; n++ {
-				rest[n] = ' '
+			if a, there := t.find(name); there && a.value >= 0 {
+				copy(rest[a.value:a.end], bytes.Repeat([]byte(" "), a.end-a.value))
 			}
 		}
 		if file := p.fileOf(u); file != "" {

@@ -127,6 +127,15 @@ func TestAPictureIsCutAsItIsShown(t *testing.T) {
 	assert.Equal(t, []mend.Kind{mend.Cleaned, mend.Lighter}, s.outcomes["a.jpg"].Kinds)
 }
 
+// An attribute without a value is none that a picture is looked for in, and is filled in where somebody says so.
+func TestAttributesWithoutValues(t *testing.T) {
+	t.Parallel()
+	site := map[string]string{"a.jpg": string(photo(300, 200, 3)), "p.html": `<img src="a.jpg" alt title width="300" height="200">`}
+	assert.Equal(t, site["p.html"], mended(t, site, mend.Choices{}).page("p.html"))
+	s := mended(t, site, mend.Choices{Words: map[mend.Spot]mend.Words{{Page: "p.html", Address: "a.jpg"}: {Alt: "The pier"}}})
+	assert.Equal(t, `<img src="a.jpg" alt="The pier" title width="300" height="200">`, s.page("p.html"))
+}
+
 // What something else speaks of keeps all its pixels: a link to the picture, a script, a style, an address that
 // shares it. It is cleaned nevertheless.
 func TestWhatElseSpeaksOfAPictureFindsAllOfIt(t *testing.T) {
