@@ -182,14 +182,10 @@ func (formerView) KindTitle(kind []survey.Finding) string {
 
 // Weighs is what they cost together.
 func (formerView) Weighs(kind []survey.Finding) string {
-	var sum int64
-	for _, f := range kind {
-		sum += f.Cost.Bytes
+	if sum := survey.Bytes(kind); sum > 0 {
+		return fit.Weight(sum)
 	}
-	if sum == 0 {
-		return ""
-	}
-	return fit.Weight(sum)
+	return ""
 }
 
 // Says is what a finding says, and what to do.
@@ -203,11 +199,12 @@ func (formerView) Mends(kind []survey.Finding) string { return mendedBy(kind[0].
 
 // mendedBy tells who mends what: it alone, you, or nobody here.
 func mendedBy(code survey.Code) string {
+	if former.NeedsWords(code) {
+		return "Describe them"
+	}
 	switch code {
 	case survey.Position, survey.Serial, survey.People, survey.FarTooLarge, survey.PhotoAsPNG, survey.WrongEnding, survey.SameContent, survey.NotSized:
 		return "Mended by itself"
-	case survey.NoAlt, "alt-missing", "alt-missing-link", "alt-file-name", "alt-placeholder", "alt-decorative-link", "alt-decorative-words":
-		return "Describe them"
 	case survey.CameraName:
 		return "Name them"
 	}

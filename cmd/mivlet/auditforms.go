@@ -17,17 +17,10 @@ import (
 // kindTitle says what findings of one kind are, how many there are, and what they cost together.
 func kindTitle(kind []survey.Finding) string {
 	text := fmt.Sprintf("%s: %d", sentences.SurveyedKind(kind[0].Code), len(kind))
-	if bytes := kindBytes(kind); bytes > 0 {
+	if bytes := survey.Bytes(kind); bytes > 0 {
 		text += ", " + fit.Weight(bytes)
 	}
 	return text
-}
-
-func kindBytes(kind []survey.Finding) (sum int64) {
-	for _, f := range kind {
-		sum += f.Cost.Bytes
-	}
-	return sum
 }
 
 // one reports whether what is wrong is the same for all of a kind, so that it is said once.
@@ -95,7 +88,7 @@ var auditForm string
 var auditPage = template.Must(template.New("audit").Funcs(template.FuncMap{
 	"kind":   func(f survey.Finding) string { return sentences.SurveyedKind(f.Code) },
 	"weight": fit.Weight,
-	"sum":    kindBytes,
+	"sum":    survey.Bytes,
 	"one":    one,
 	"what":   func(f survey.Finding) string { what, _ := sentences.Surveyed(f); return what },
 	"way":    func(f survey.Finding) string { _, way := sentences.Surveyed(f); return way },

@@ -5,7 +5,6 @@ import (
 	"errors"
 	"fmt"
 	"net/url"
-	"os"
 	"path/filepath"
 	"strings"
 	"time"
@@ -52,21 +51,21 @@ func (o *fetching) run(cmd *cobra.Command, address string) error {
 	if err != nil {
 		return usage{err}
 	}
-	file, err := os.OpenFile(o.out, os.O_WRONLY|os.O_CREATE|os.O_EXCL, 0o644)
-	if err != nil {
-		return fmt.Errorf("%s: %w", o.out, plain(err))
-	}
-	archive := zip.NewWriter(file)
-	options := crawl.Options{Agent: "Mivlet", Rest: o.rest, Pages: o.pages, Bytes: o.bytes << 20, Keep: mend.Archive{Into: archive}.Put}
+	options := crawl.Options{Agent: "Mivlet", Rest: o.rest, Pages: o.pages, Bytes: o.bytes << 20}
 	if !o.quiet {
 		options.Progress = func(done, left int) { fmt.Fprintf(cmd.ErrOrStderr(), "\r%d files, %d to go ", done, left) }
 	}
-	result, err := crawl.Site(cmd.Context(), start, options)
+	var result crawl.Result
+	err = newArchive(o.out, func(archive *zip.Writer) (err error) {
+		options.Keep = mend.Archive{Into: archive}.Put
+		result, err = crawl.Site(cmd.Context(), start, options)
+		return err
+	})
 	if !o.quiet {
 		fmt.Fprintln(cmd.ErrOrStderr())
 	}
-	if err := errors.Join(err, archive.Close(), file.Close()); err != nil {
-		return errors.Join(err, os.Remove(o.out))
+	if err != nil {
+		return err
 	}
 	out := cmd.OutOrStdout()
 	fmt.Fprintf(out, "%d pages, %d files, %s\n", result.Pages, result.Files, fit.Weight(result.Bytes))

@@ -82,9 +82,9 @@ func (o *mending) choices() (c mend.Choices, err error) {
 		if err := fromJSON(o.words, &all); err != nil {
 			return c, err
 		}
-		c.Words = map[mend.Spot]mend.Words{}
+		c.Words = map[mend.Spot]string{}
 		for _, one := range all {
-			c.Words[mend.Spot{Page: one.Page, Address: one.Address}] = mend.Words{Alt: one.Alt}
+			c.Words[mend.Spot{Page: one.Page, Address: one.Address}] = one.Alt
 		}
 	}
 	if o.renames != "" {
@@ -124,16 +124,26 @@ func (o *mending) write(ctx context.Context, files fs.FS, found *survey.Survey, 
 }
 
 func (o *mending) writeArchive(ctx context.Context, files fs.FS, found *survey.Survey, plan *mend.Plan) ([]mend.Outcome, error) {
-	file, err := os.OpenFile(o.out, os.O_WRONLY|os.O_CREATE|os.O_EXCL, 0o644)
+	var outcomes []mend.Outcome
+	err := newArchive(o.out, func(archive *zip.Writer) (err error) {
+		outcomes, err = plan.Write(ctx, files, found, usualLimits(), mend.Archive{Files: files, Into: archive}, nil)
+		return err
+	})
+	return outcomes, err
+}
+
+// newArchive writes an archive that is not there yet. Where that fails, none is left behind.
+func newArchive(to string, write func(*zip.Writer) error) error {
+	file, err := os.OpenFile(to, os.O_WRONLY|os.O_CREATE|os.O_EXCL, 0o644)
 	if err != nil {
-		return nil, fmt.Errorf("%s: %w", o.out, plain(err))
+		return fmt.Errorf("%s: %w", to, plain(err))
 	}
 	archive := zip.NewWriter(file)
-	outcomes, err := plan.Write(ctx, files, found, usualLimits(), mend.Archive{Files: files, Into: archive}, nil)
+	err = write(archive)
 	if err := errors.Join(err, archive.Close(), file.Close()); err != nil {
-		return nil, errors.Join(err, os.Remove(o.out))
+		return errors.Join(err, os.Remove(to))
 	}
-	return outcomes, nil
+	return nil
 }
 
 // tell says what changed, or would.

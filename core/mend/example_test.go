@@ -17,7 +17,7 @@ func ExampleNew() {
 	}
 	ctx := context.Background()
 	found, _ := survey.Read(ctx, site, survey.Options{})
-	plan, _ := mend.New(ctx, site, found, mend.Choices{Words: map[mend.Spot]mend.Words{{Page: "index.html", Address: "pier.jpg"}: {Alt: "The pier"}}})
+	plan, _ := mend.New(ctx, site, found, mend.Choices{Words: map[mend.Spot]string{{Page: "index.html", Address: "pier.jpg"}: "The pier"}})
 	fmt.Println(plan.Pages[0].Changes[0].After)
 	// Output: <img src="pier.jpg" width="300" alt="The pier" srcset="pier.jpg 600w, pier-300.jpg 300w" sizes="300px" height="200">
 }

@@ -9,6 +9,8 @@ import (
 	"regexp"
 	"slices"
 	"strings"
+
+	"mivlet/core/survey"
 )
 
 // named finds what may be the name of a picture, in whatever text.
@@ -38,7 +40,7 @@ func (p *planning) readOthers(ctx context.Context, files fs.FS) error {
 		if ctx.Err() != nil {
 			return ctx.Err()
 		}
-		if text, err := readText(files, at); err == nil {
+		if text, err := survey.ReadText(files, at); err == nil {
 			p.mention(text)
 		}
 	}

@@ -60,12 +60,12 @@ func (p *planning) page(at *survey.Page, read *page) Page {
 
 // words has a tag say what an editor gave it to say.
 func (p *planning) words(read *page, t tag, u *survey.Use, c *Change) bool {
-	w, said := p.choices.Words[Spot{c.Page, u.Address}]
-	if !said || u.HasAlt && u.Alt == w.Alt {
+	alt, said := p.choices.Words[Spot{c.Page, u.Address}]
+	if !said || u.HasAlt && u.Alt == alt {
 		return false
 	}
 	c.Kinds = append(c.Kinds, Described)
-	read.set(t, [][2]string{{"alt", w.Alt}})
+	read.set(t, [][2]string{{"alt", alt}})
 	return true
 }
 

@@ -1,6 +1,7 @@
 package mend
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"path"
@@ -16,9 +17,6 @@ import (
 // formats are what cuts are written as, by what the file is. Pictures of other types are not cut.
 var formats = map[string]raster.Format{"image/jpeg": raster.JPEG, "image/png": raster.PNG, "image/webp": raster.WebP, "image/avif": raster.AVIF}
 
-// endings are those of formats.
-var endings = map[raster.Format]string{raster.JPEG: ".jpg", raster.PNG: ".png", raster.WebP: ".webp", raster.AVIF: ".avif"}
-
 // cleanable are types that can be cleaned without loss.
 var cleanable = []string{"image/jpeg", "image/png", "image/gif", "image/webp"}
 
@@ -29,14 +27,11 @@ func (p *planning) picture(f *survey.File) {
 	}
 	one := &Picture{Path: f.Path, facts: *f.Facts}
 	p.pictures[f.Path] = one
-	if p.same[f.Path] != "" {
-		if other := p.pictures[p.same[f.Path]]; other != nil && slices.Contains(other.Kinds, Cleaned) {
-			one.Kinds = append(one.Kinds, Cleaned)
-		}
-		return // its content is cleaned, and its pages show the other
-	}
 	if slices.Contains(cleanable, f.Facts.MediaType) && tells(f.Facts) {
 		one.Kinds = append(one.Kinds, Cleaned)
+	}
+	if p.same[f.Path] != "" {
+		return // its pages show the other
 	}
 	stem := p.rename(one, f)
 	one.format = formats[f.Facts.MediaType]
@@ -86,17 +81,14 @@ func (p *planning) cuts(one *Picture, f *survey.File, stem string) {
 		return
 	}
 	one.Kinds = append(one.Kinds, Lighter)
-	ending := endings[one.format]
+	ending := facts.Extension("image/" + string(one.format))
 	// Where all that shows it keeps its size, the widest cut takes the place of the file itself.
 	same := formats[f.Facts.MediaType] == one.format
 	mentioned := p.whole[f.Path] || p.mentions(f.Path)
 	for i, w := range widths {
 		c := Cut{Size: fit.ByWidth(own, w)}
 		if i == 0 && every && !mentioned && same {
-			c.Path = f.Path
-			if one.also != "" {
-				c.Path = one.also
-			}
+			c.Path = cmp.Or(one.also, f.Path)
 			one.own = &c
 		} else {
 			c.Path = p.free(fmt.Sprintf("%s-%d%s", stem, w, ending))
@@ -128,7 +120,6 @@ func (p *planning) speaksOf(at string) bool {
 
 // The widths of cuts.
 const (
-	densest  = 2   // pixels of a screen for each CSS pixel (common practice)
 	step     = 0.8 // a cut that is closer than this to the next wider one is not worth a file
 	mostCuts = 5
 	even     = 16 // pixels by which a cut may be wider, so that its height comes out even
@@ -140,7 +131,7 @@ func ladder(own fit.Size, shown []float64) []int {
 	var wanted []float64
 	for _, s := range shown {
 		if s >= 1 {
-			wanted = append(wanted, s, s*densest)
+			wanted = append(wanted, s, s*survey.Densest)
 		}
 	}
 	slices.Sort(wanted)

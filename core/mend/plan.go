@@ -5,7 +5,6 @@ import (
 	"cmp"
 	"context"
 	"fmt"
-	"io"
 	"io/fs"
 	"maps"
 	"path"
@@ -21,19 +20,13 @@ import (
 // Choices are what editors decided. The zero value leaves to Mivlet what needs no judgement, and nothing else
 // is done.
 type Choices struct {
-	Words map[Spot]Words    // what pictures say
+	Words map[Spot]string   // what pictures say to those who do not see them; empty for decoration
 	Names map[string]string // new names of pictures by their paths, without folder and ending
 	Left  map[string]bool   // paths of pictures that stay as they are, wherever they are shown
 }
 
 // Spot is a picture on a page, by the address that the page shows it at.
 type Spot struct{ Page, Address string }
-
-// Words are what a picture says to those who do not see it.
-type Words struct {
-	Alt        string
-	Decorative bool // it says nothing, and is passed over
-}
 
 // Kind is what happens to a tag or to a file.
 type Kind string
@@ -114,9 +107,7 @@ type planning struct {
 
 // placed is a picture on a page.
 type placed struct {
-	page *survey.Page
 	use  *survey.Use
-	tag  tag
 	keep bool // its size stays what it is, whatever file it shows
 }
 
@@ -132,8 +123,8 @@ func New(ctx context.Context, files fs.FS, found *survey.Survey, choices Choices
 	for at := range found.Files {
 		p.taken[strings.ToLower(at)] = true
 	}
-	for _, page := range found.Pages {
-		p.taken[strings.ToLower(page.Path)] = true
+	for _, at := range found.PagePaths() {
+		p.taken[strings.ToLower(at)] = true
 	}
 	p.join()
 	read := map[string]*page{}
@@ -192,16 +183,13 @@ func (p *planning) fileOf(u *survey.Use) string {
 	return cmp.Or(p.same[u.File], u.File)
 }
 
-// largestPage is how many bytes of a page are read, as the survey does; longer ones are left alone.
-const largestPage = 8 << 20
-
 // readPage finds the tags of a page that can be changed. A page that is too long has none.
 func (p *planning) readPage(files fs.FS, at *survey.Page) (*page, error) {
-	data, err := readText(files, at.Path)
+	data, err := survey.ReadText(files, at.Path)
 	if err != nil {
 		return nil, err
 	}
-	if len(data) == largestPage {
+	if len(data) == survey.LargestPage {
 		for i := range at.Uses {
 			p.whole[p.fileOf(&at.Uses[i])] = true
 		}
@@ -223,11 +211,11 @@ func (p *planning) readPage(files fs.FS, at *survey.Page) (*page, error) {
 			}
 		}
 		if file := p.fileOf(u); file != "" {
-			p.uses[file] = append(p.uses[file], placed{at, u, t, keeps(t, u)})
+			p.uses[file] = append(p.uses[file], placed{u, keeps(t, u)})
 		}
 	}
 	p.mention(rest)
-	if text, err := one.decoder.Bytes(rest); err == nil { // in some encodings letters are not the bytes that they are elsewhere
+	if text, err := one.decoder.Bytes(rest); err == nil && !bytes.Equal(text, rest) { // in some encodings letters are not the bytes that they are elsewhere
 		p.mention(text)
 	}
 	return one, nil
@@ -254,15 +242,6 @@ func keeps(t tag, u *survey.Use) bool {
 	_, wide := t.find("width")
 	_, tall := t.find("height") // such as per cent
 	return u.Sure && len(u.Others) == 0 && (u.Fixed() || u.Bounded() && !wide && !tall)
-}
-
-func readText(files fs.FS, at string) ([]byte, error) {
-	in, err := files.Open(at)
-	if err != nil {
-		return nil, err
-	}
-	defer in.Close()
-	return io.ReadAll(io.LimitReader(in, largestPage))
 }
 
 // free is a path that no file has, and takes it.

@@ -132,7 +132,7 @@ func TestAttributesWithoutValues(t *testing.T) {
 	t.Parallel()
 	site := map[string]string{"a.jpg": string(photo(300, 200, 3)), "p.html": `<img src="a.jpg" alt title width="300" height="200">`}
 	assert.Equal(t, site["p.html"], mended(t, site, mend.Choices{}).page("p.html"))
-	s := mended(t, site, mend.Choices{Words: map[mend.Spot]mend.Words{{Page: "p.html", Address: "a.jpg"}: {Alt: "The pier"}}})
+	s := mended(t, site, mend.Choices{Words: map[mend.Spot]string{{Page: "p.html", Address: "a.jpg"}: "The pier"}})
 	assert.Equal(t, `<img src="a.jpg" alt="The pier" title width="300" height="200">`, s.page("p.html"))
 }
 
@@ -232,7 +232,7 @@ func TestWhatEditorsDecide(t *testing.T) {
 	site := map[string]string{"a.jpg": string(photo(2400, 1600, 3)), "x/IMG 7.jpg": string(photo(800, 600, 5)),
 		"p.html": `<meta charset=windows-1252><img src="a.jpg" width="300"><img src="x/IMG%207.jpg" alt="IMG 7" width="400">`}
 	s := mended(t, site, mend.Choices{Left: map[string]bool{"a.jpg": true}, Names: map[string]string{"x/IMG 7.jpg": "juniors-pier"},
-		Words: map[mend.Spot]mend.Words{{Page: "p.html", Address: "x/IMG%207.jpg"}: {Alt: "Zoë on the pier"}, {Page: "p.html", Address: "a.jpg"}: {Decorative: true}}})
+		Words: map[mend.Spot]string{{Page: "p.html", Address: "x/IMG%207.jpg"}: "Zoë on the pier", {Page: "p.html", Address: "a.jpg"}: ""}})
 	assert.Equal(t, site["a.jpg"], s.page("a.jpg"))
 	assert.Equal(t, "<meta charset=windows-1252><img src=\"a.jpg\" width=\"300\" alt=\"\"><img src=\"x/juniors-pier.jpg\" alt=\"Zo\xeb on the pier\" width=\"400\" height=\"300\">", s.page("p.html"))
 	assert.Equal(t, s.page("x/juniors-pier.jpg"), s.page("x/IMG 7.jpg"))
@@ -254,7 +254,7 @@ func TestAPictureThatFailsStays(t *testing.T) {
 	t.Parallel()
 	broken := string(photo(2400, 1600, 3)[:9000])
 	s := mended(t, map[string]string{"a.jpg": broken, "b.jpg": string(photo(2400, 1600, 5)), "p.html": `<img src="a.jpg" width="300"><img src="b.jpg" width="300">`},
-		mend.Choices{Words: map[mend.Spot]mend.Words{{Page: "p.html", Address: "a.jpg"}: {Alt: "The pier"}}})
+		mend.Choices{Words: map[mend.Spot]string{{Page: "p.html", Address: "a.jpg"}: "The pier"}})
 	assert.Equal(t, broken, s.page("a.jpg"))
 	assert.NotEmpty(t, s.outcomes["a.jpg"].Fault)
 	assert.Equal(t, `<img src="a.jpg" width="300" alt="The pier"><img src="b.jpg" width="300" srcset="b.jpg 600w, b-300.jpg 300w" sizes="300px" height="200">`, s.page("p.html"))

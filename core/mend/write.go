@@ -114,7 +114,7 @@ func (p *Plan) writePages(ctx context.Context, files fs.FS, found *survey.Survey
 			step()
 			continue
 		}
-		data, err := readText(files, page)
+		data, err := survey.ReadText(files, page)
 		if err == nil {
 			data, err = one.Apply(data, failed)
 		}

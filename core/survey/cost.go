@@ -14,11 +14,11 @@ func (f *File) needs() int {
 	for _, w := range f.shown {
 		most = max(most, w)
 	}
-	return int(most * densest)
+	return int(most * Densest)
 }
 
-// densest is the density of screens that pictures are made for (common practice).
-const densest = 2
+// Densest is the density of screens that pictures are made for (common practice).
+const Densest = 2
 
 // couldBe is about how many bytes a picture would have at the size that it is shown at: bytes go with
 // pixels. A picture that no page shows is not needed.

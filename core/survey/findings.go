@@ -183,7 +183,7 @@ func (s *Survey) weighs(f *File, all *[]Finding) {
 	if need > 0 && float64(own.W) > TooLarge*float64(need) && wasted >= worthIt {
 		*all = append(*all, Finding{Code: FarTooLarge, Level: words.Warn, Picture: f.Path, Values: []any{own.W, need}, Estimated: f.estimated, Cost: f.costs(wasted)})
 	}
-	shown := need / densest
+	shown := need / Densest
 	if shown >= leastIcons && float64(own.W)*stretched < float64(shown) {
 		*all = append(*all, Finding{Code: Enlarged, Level: words.Hint, Picture: f.Path, Values: []any{own.W, shown}, Estimated: f.estimated, Cost: f.costs(0)})
 	}

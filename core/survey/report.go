@@ -142,6 +142,14 @@ func (s Sum) String() string {
 	return strings.Join(parts, "; ")
 }
 
+// Bytes is what findings cost together.
+func Bytes(all []Finding) (sum int64) {
+	for _, f := range all {
+		sum += f.Cost.Bytes
+	}
+	return sum
+}
+
 // ByKind gathers findings of one kind, in the order in which the first of each comes.
 func ByKind(all []Finding) [][]Finding {
 	at := map[Code]int{}

@@ -16,11 +16,13 @@ import (
 
 // Limits of what is read, whatever a site says of itself.
 const (
-	largestPage    = 8 << 20  // bytes of a page or a style sheet; the rest is left out
 	largestPicture = 64 << 20 // bytes of a picture that is read from an archive
 	mostFiles      = 200_000
 	deepestImports = 5 // of style sheets
 )
+
+// LargestPage is how many bytes of a page or a style sheet are read; the rest is left out.
+const LargestPage = 8 << 20
 
 // Options say how a site is read.
 type Options struct {
@@ -155,7 +157,7 @@ func (s *Survey) readPages(ctx context.Context, files fs.FS, pages []string, rea
 		if ctx.Err() != nil {
 			return ctx.Err()
 		}
-		data, err := readFile(files, at)
+		data, err := ReadText(files, at)
 		if err == nil {
 			err = s.readPage(files, at, data, sheets)
 		}
@@ -167,13 +169,14 @@ func (s *Survey) readPages(ctx context.Context, files fs.FS, pages []string, rea
 	return nil
 }
 
-func readFile(files fs.FS, at string) ([]byte, error) {
+// ReadText reads a page or a style sheet, as far as [LargestPage].
+func ReadText(files fs.FS, at string) ([]byte, error) {
 	in, err := files.Open(at)
 	if err != nil {
 		return nil, err
 	}
 	defer in.Close()
-	return io.ReadAll(io.LimitReader(in, largestPage))
+	return io.ReadAll(io.LimitReader(in, LargestPage))
 }
 
 func (s *Survey) readPage(files fs.FS, at string, data []byte, sheets map[string]sheet) error {
@@ -233,7 +236,7 @@ func (s *Survey) sheetAt(files fs.FS, at string, known map[string]sheet, deep in
 	}
 	read, ok := known[at]
 	if !ok {
-		data, err := readFile(files, at)
+		data, err := ReadText(files, at)
 		if err != nil {
 			return nil
 		}

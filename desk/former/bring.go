@@ -66,7 +66,7 @@ func (d *Desk) Bring(ctx context.Context, name string, r io.Reader, hosts []stri
 		return d.Trace(s, "", "Brought in a former site: %s (%s)", f.Title, access.Count(report.Sum.Pages, "page"))
 	})
 	if err == nil {
-		d.remember(known{hash: f.Hash, hosts: joined(hosts), found: found})
+		d.remember(known{f.Hash, joined(hosts), found, report})
 	}
 	return f, err
 }

@@ -34,12 +34,15 @@ func (s Spot) key() mend.Spot { return mend.Spot{Page: s.Page, Address: s.Addres
 // wanting are the codes of what only somebody who looks at the picture can mend.
 var wanting = []survey.Code{survey.NoAlt, "alt-missing", "alt-missing-link", "alt-file-name", "alt-placeholder", "alt-decorative-link", "alt-decorative-words"}
 
+// NeedsWords reports whether findings of a code are mended by describing a picture.
+func NeedsWords(code survey.Code) bool { return slices.Contains(wanting, code) }
+
 // undescribed are the spots that a description is needed for and that nobody wrote one for, in the order of the
 // pages; the same picture at the same address of a page is one.
-func undescribed(found *survey.Survey, c mend.Choices) (all []Spot) {
+func undescribed(found known, c mend.Choices) (all []Spot) {
 	needs := map[mend.Spot]bool{}
-	for _, f := range found.Findings() {
-		if slices.Contains(wanting, f.Code) {
+	for _, f := range found.report.Findings {
+		if NeedsWords(f.Code) {
 			needs[mend.Spot{Page: f.Page, Address: f.Address}] = true
 		}
 	}
@@ -100,7 +103,7 @@ func (d *Desk) Next(id uint, after mend.Spot) (v View, s Spot, ok bool, err erro
 }
 
 // textsOf are what the picture of a spot says elsewhere, each once.
-func textsOf(found *survey.Survey, c mend.Choices, s Spot) []string {
+func textsOf(found known, c mend.Choices, s Spot) []string {
 	texts := map[string]bool{}
 	hash := found.Files[s.File].Hash
 	for _, p := range found.Pages {
@@ -111,7 +114,7 @@ func textsOf(found *survey.Survey, c mend.Choices, s Spot) []string {
 			}
 			text := u.Alt
 			if w, said := c.Words[mend.Spot{Page: p.Path, Address: u.Address}]; said {
-				text = w.Alt
+				text = w
 			}
 			if text != "" && text != s.Was && !strings.EqualFold(text, path.Base(s.File)) {
 				texts[text] = true
@@ -170,7 +173,7 @@ func (d *Desk) Describe(id uint, at mend.Spot, text string, everywhere bool) (in
 }
 
 // useAt is a picture on a page.
-func useAt(found *survey.Survey, at mend.Spot) (*survey.Page, *survey.Use) {
+func useAt(found known, at mend.Spot) (*survey.Page, *survey.Use) {
 	for _, p := range found.Pages {
 		if p.Path != at.Page {
 			continue
@@ -194,10 +197,10 @@ type Name struct {
 
 // unnamed are pictures on pages that are called as a camera did, and that nobody named, in the order of their
 // paths. What has the content of another file is shown from that one, and needs no name.
-func unnamed(found *survey.Survey, c mend.Choices) (all []Name) {
+func unnamed(found known, c mend.Choices) (all []Name) {
 	at := map[string]int{}
 	same := map[string]bool{}
-	for _, f := range found.Findings() {
+	for _, f := range found.report.Findings {
 		switch f.Code {
 		case survey.SameContent:
 			same[f.Picture] = true
@@ -242,7 +245,7 @@ func (d *Desk) Names(id uint) (View, []Name, error) {
 			}
 			text := u.Alt
 			if w, said := c.Words[mend.Spot{Page: p.Path, Address: u.Address}]; said {
-				text = w.Alt
+				text = w
 			}
 			if all[i].Alt == "" && saysSomething(text, u) {
 				all[i].Alt = text
@@ -252,17 +255,23 @@ func (d *Desk) Names(id uint) (View, []Name, error) {
 			}
 		}
 	}
-	taken := map[string]bool{}
-	for file := range found.Files {
-		taken[strings.ToLower(strings.TrimSuffix(file, path.Ext(file)))] = true
-	}
-	for file, name := range c.Names {
-		taken[path.Join(path.Dir(file), name)] = true
-	}
+	taken := takenNames(found, c.Names)
 	for i, n := range all {
 		all[i].Proposed = propose(n, titles[n.File], taken)
 	}
 	return v, all, nil
+}
+
+// takenNames are the names that files have, and those that are given to some, each with its folder.
+func takenNames(found known, given map[string]string) map[string]bool {
+	taken := map[string]bool{}
+	for file := range found.Files {
+		taken[strings.ToLower(strings.TrimSuffix(file, path.Ext(file)))] = true
+	}
+	for file, name := range given {
+		taken[path.Join(path.Dir(file), name)] = true
+	}
+	return taken
 }
 
 // saysSomething reports whether a text is a description, and no file name.
@@ -326,15 +335,9 @@ func (d *Desk) Rename(id uint, names map[string]string) error {
 		if err != nil {
 			return err
 		}
-		taken := map[string]bool{}
-		for file := range found.Files {
-			taken[strings.ToLower(strings.TrimSuffix(file, path.Ext(file)))] = true
-		}
-		for file, name := range choicesOf(all).Names {
-			if _, again := names[file]; !again {
-				taken[path.Join(path.Dir(file), name)] = true
-			}
-		}
+		others := choicesOf(all).Names
+		maps.DeleteFunc(others, func(file, _ string) bool { _, again := names[file]; return again })
+		taken := takenNames(found, others)
 		for _, file := range slices.Sorted(maps.Keys(names)) {
 			name := strings.TrimSpace(names[file])
 			if k := found.Files[file]; k == nil || k.Facts == nil {

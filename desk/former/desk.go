@@ -35,7 +35,8 @@ type shared struct {
 type known struct {
 	hash  string
 	hosts string
-	found *survey.Survey
+	*survey.Survey
+	report survey.Report
 }
 
 // mostRead is how many sites are kept in memory as they were read. One of 2,000 pictures takes a few MB.
@@ -86,39 +87,40 @@ func (d *Desk) open(hash string) (a archive, err error) {
 }
 
 // survey is a site as it was read; it is read where it is not known.
-func (d *Desk) survey(ctx context.Context, f store.FormerSite) (*survey.Survey, error) {
-	key := known{hash: f.Hash, hosts: joined(f.Hosts)}
-	if found := d.recall(key); found != nil {
-		return found, nil
+func (d *Desk) survey(ctx context.Context, f store.FormerSite) (known, error) {
+	if k, ok := d.recall(f.Hash, joined(f.Hosts)); ok {
+		return k, nil
 	}
 	a, err := d.open(f.Hash)
 	if err != nil {
-		return nil, err
+		return known{}, err
 	}
 	defer a.Close()
-	if key.found, err = survey.Read(ctx, a, survey.Options{Hosts: f.Hosts}); err != nil {
-		return nil, err
+	found, err := survey.Read(ctx, a, survey.Options{Hosts: f.Hosts})
+	if err != nil {
+		return known{}, err
 	}
-	d.remember(key)
-	return key.found, nil
+	k := known{f.Hash, joined(f.Hosts), found, found.Report()}
+	d.remember(k)
+	return k, nil
 }
 
-func (s *shared) recall(key known) *survey.Survey {
+func (s *shared) recall(hash, hosts string) (known, bool) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	for i, k := range s.read {
-		if k.hash == key.hash && k.hosts == key.hosts {
+		if k.hash == hash && k.hosts == hosts {
 			s.read = append(append(s.read[:i:i], s.read[i+1:]...), k)
-			return k.found
+			return k, true
 		}
 	}
-	return nil
+	return known{}, false
 }
 
-func (s *shared) remember(key known) {
+func (s *shared) remember(k known) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	if s.read = append(s.read, key); len(s.read) > mostRead {
+	if s.read = append(s.read, k); len(s.read) > mostRead {
 		s.read = s.read[1:]
 	}
 }

@@ -35,14 +35,13 @@ func (d *Desk) site(id uint) (store.FormerSite, error) {
 // View is a former site with what is wrong with it.
 type View struct {
 	store.FormerSite
-	Report   survey.Report
-	Choices  []store.FormerChoice
-	ToWrite  int  // pictures on pages that a description is needed for, and that nobody wrote one for
-	ToName   int  // pictures that are called as a camera did, and that nobody named
-	Changed  bool // something was decided after it was mended
-	MayKeep  bool
-	Mending  uint // the job that mends it now; 0 for none
-	LeftSize int  // pictures that somebody left as they are
+	Report  survey.Report
+	Choices []store.FormerChoice
+	ToWrite int  // pictures on pages that a description is needed for, and that nobody wrote one for
+	ToName  int  // pictures that are called as a camera did, and that nobody named
+	Changed bool // something was decided after it was mended
+	MayKeep bool
+	Mending uint // the job that mends it now; 0 for none
 }
 
 // Of returns one.
@@ -57,11 +56,10 @@ func (d *Desk) Of(id uint) (v View, err error) {
 	if v.Choices, err = d.Store.FormerChoices(id); err != nil {
 		return v, err
 	}
-	v.Report = found.Report()
+	v.Report = found.report
 	c := choicesOf(v.Choices)
 	v.ToWrite = len(undescribed(found, c))
 	v.ToName = len(unnamed(found, c))
-	v.LeftSize = len(c.Left)
 	v.MayKeep = d.Person.Keeper
 	v.Changed = v.MendedAt != nil && slices.ContainsFunc(v.Choices, func(c store.FormerChoice) bool { return c.At.After(*v.MendedAt) })
 	v.Mending = d.mending(id)
@@ -70,11 +68,11 @@ func (d *Desk) Of(id uint) (v View, err error) {
 
 // choicesOf are decisions as they are mended by.
 func choicesOf(all []store.FormerChoice) mend.Choices {
-	c := mend.Choices{Words: map[mend.Spot]mend.Words{}, Names: map[string]string{}, Left: map[string]bool{}}
+	c := mend.Choices{Words: map[mend.Spot]string{}, Names: map[string]string{}, Left: map[string]bool{}}
 	for _, one := range all {
 		switch one.Kind {
 		case store.FormerWords:
-			c.Words[mend.Spot{Page: one.Page, Address: one.Address}] = mend.Words{Alt: one.Text, Decorative: one.Text == ""}
+			c.Words[mend.Spot{Page: one.Page, Address: one.Address}] = one.Text
 		case store.FormerName:
 			c.Names[one.File] = one.Text
 		case store.FormerLeft:
@@ -150,5 +148,5 @@ func (d *Desk) plan(ctx context.Context, f store.FormerSite, choices []store.For
 		return nil, err
 	}
 	defer a.Close()
-	return mend.New(ctx, a, found, choicesOf(choices))
+	return mend.New(ctx, a, found.Survey, choicesOf(choices))
 }

@@ -63,7 +63,7 @@ func (d *Desk) Mend(id uint) (*jobs.Job, error) {
 	return job, nil
 }
 
-func (d *Desk) mend(ctx context.Context, f store.FormerSite, found *survey.Survey, choices []store.FormerChoice, j *jobs.Job) error {
+func (d *Desk) mend(ctx context.Context, f store.FormerSite, found known, choices []store.FormerChoice, j *jobs.Job) error {
 	plan, err := d.plan(ctx, f, choices)
 	if err != nil {
 		return err
@@ -80,7 +80,7 @@ func (d *Desk) mend(ctx context.Context, f store.FormerSite, found *survey.Surve
 		defer close(written)
 		z := zip.NewWriter(in)
 		var err error
-		outcomes, err = plan.Write(ctx, from, found, d.limits(), mend.Archive{Files: from, Into: z}, func(done, _ int) { j.Come(done) })
+		outcomes, err = plan.Write(ctx, from, found.Survey, d.limits(), mend.Archive{Files: from, Into: z}, func(done, _ int) { j.Come(done) })
 		if err == nil {
 			err = z.Close()
 		}
