@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"image"
 	"io"
 	"os"
 	"slices"
@@ -218,7 +219,7 @@ func (p *opened) veils(kinds []string) ([]recipe.Edit, error) {
 	if p.moves != nil {
 		return foundVeils(kinds, p.moves.Frames[0]), nil
 	}
-	src, err := p.still(fit.Size{})
+	src, err := p.still(fit.Size{}, image.Rectangle{})
 	if err != nil {
 		return nil, err
 	}
@@ -229,7 +230,7 @@ func (p *opened) veils(kinds []string) ([]recipe.Edit, error) {
 type opened struct {
 	known facts.Facts
 	size  fit.Size
-	still func(wanted fit.Size) (*raster.Source, error) // as far as it is wanted; nothing means all
+	still func(wanted fit.Size, part image.Rectangle) (*raster.Source, error) // as far as it is wanted; nothing means all
 	moves *raster.Animation
 	from  *raster.Source // what cuts are made of, as far as they want it
 	cuts  *raster.Scales
@@ -242,7 +243,7 @@ func (o *cutting) open(f io.ReadSeeker, known facts.Facts) (*opened, error) {
 	if !known.KeepsMotion() {
 		p := &opened{known: known, size: known.Upright(), still: o.decoder(f, known)}
 		if known.MediaType == "image/heic" { // its decoder may take more off than its head says
-			s, err := p.still(fit.Size{})
+			s, err := p.still(fit.Size{}, image.Rectangle{})
 			if err != nil {
 				return nil, err
 			}
@@ -267,7 +268,7 @@ func (o *cutting) open(f io.ReadSeeker, known facts.Facts) (*opened, error) {
 			return nil, fmt.Errorf("it has %d frames, and no frame %d", len(a.Frames), still)
 		}
 		frame := a.Frames[still-1]
-		p.still, p.moves = func(fit.Size) (*raster.Source, error) { return frame, nil }, nil
+		p.still, p.moves = func(fit.Size, image.Rectangle) (*raster.Source, error) { return frame, nil }, nil
 		p.notes = append(p.notes, fmt.Sprintf("It moves (%d frames), and this cut stands still: frame %d.", len(a.Frames), still))
 	}
 	return p, nil
@@ -290,7 +291,7 @@ func (p *opened) prepare(view recipe.View, plan []fit.Cut) (err error) {
 	for _, c := range plan {
 		all = append(all, raster.TransformFor(view, c))
 	}
-	p.from, err = p.still(raster.Most(p.size, all))
+	p.from, err = p.still(raster.Most(p.size, all), raster.Reads(all))
 	p.cuts = raster.NewScales(p.from, p.known)
 	return err
 }
@@ -303,18 +304,18 @@ func (p *opened) encode(w raster.Transform, o raster.Options) (raster.Encoded, e
 }
 
 // decoder decodes a file once for each scale that is wanted of it.
-func (o *cutting) decoder(f io.ReadSeeker, known facts.Facts) func(fit.Size) (*raster.Source, error) {
-	kept := map[int]*raster.Source{}
-	return func(wanted fit.Size) (*raster.Source, error) {
+func (o *cutting) decoder(f io.ReadSeeker, known facts.Facts) func(fit.Size, image.Rectangle) (*raster.Source, error) {
+	kept := map[int]*raster.Source{} // whole ones
+	return func(wanted fit.Size, part image.Rectangle) (*raster.Source, error) {
 		n := raster.Scale(known, wanted)
-		if kept[n] == nil {
-			src, err := raster.DecodeFor(f, known, o.limits, wanted)
-			if err != nil {
-				return nil, err
-			}
+		if kept[n] != nil {
+			return kept[n], nil
+		}
+		src, err := raster.DecodePart(f, known, o.limits, wanted, part)
+		if err == nil && src.Whole() {
 			kept[n] = src
 		}
-		return kept[n], nil
+		return src, err
 	}
 }
 

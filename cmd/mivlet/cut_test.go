@@ -67,6 +67,12 @@ func TestCutsAreExplained(t *testing.T) {
 	assert.Equal(t, "JPEG, because it is a photograph.", how["why"])
 	assert.Len(t, how["tried"], 1)
 
+	_, out, _ = call(t, "cut", "--width", "300", "--crop", "200,300,1000,500", "--explain", "-o", t.TempDir(), photo)
+	how = lines(t, out)[0]["explained"].(map[string]any)
+	assert.EqualValues(t, 8, how["decoded_eighths"])
+	assert.InDelta(t, 500, how["decoded_width"], 15, "no more than the frame, on its side")
+	assert.InDelta(t, 1000, how["decoded_height"], 15)
+
 	_, out, _ = call(t, "cut", "--width", "700", "--density", "1,2", "--explain", "-o", t.TempDir(), rota)
 	both := lines(t, out)
 	tried := both[0]["explained"].(map[string]any)["tried"].([]any)

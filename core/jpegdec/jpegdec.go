@@ -30,7 +30,7 @@ func (e DamageError) Error() string { return "damaged JPEG: " + string(e) }
 
 // Picture is what was read.
 type Picture struct {
-	Planes image.Image // *image.YCbCr or *image.Gray, N eighths of the stored size, rounded up
+	Planes image.Image // *image.YCbCr or *image.Gray, N eighths of the stored size, rounded up, or a part of that
 	Stored fit.Size    // of the file, in pixels
 	N      int         // eighths of the stored size: 1, 2, 4 or 8
 	// Sampling is how the file keeps its chroma; the planes may have more of it.
@@ -63,8 +63,18 @@ func enough(stored, n, wanted int) bool { return stored*n >= headroom*8*wanted }
 // as they are stored; nothing wanted means all of it. It fails with [ErrOther], a [DamageError]
 // or [io.ErrUnexpectedEOF].
 func Decode(r io.Reader, wanted fit.Size) (*Picture, error) {
-	d := &decoder{in: newSource(r), wanted: wanted}
+	return DecodePart(r, wanted, image.Rectangle{})
+}
+
+// DecodePart is Decode for a part of the picture, in pixels as they are stored; an empty one is all of
+// it. wanted is of the whole. The planes lie where the part does in the planes of the whole,
+// and may reach a little further. What is below the part is not read, and damage there not told.
+func DecodePart(r io.Reader, wanted fit.Size, part image.Rectangle) (*Picture, error) {
+	d := &decoder{in: newSource(r), wanted: wanted, part: part}
 	if err := d.markers(); err != nil {
+		if earlier := d.relay.end(); earlier != nil {
+			return nil, earlier
+		}
 		return nil, err
 	}
 	return d.picture()

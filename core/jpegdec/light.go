@@ -23,19 +23,19 @@ func spread(at []byte, stride, n int) float32 {
 // The light l of a code value c grows as (c+14)^2.4 (IEC 61966-2-1, in code values), and so the
 // code value of an average of light lies above the average of code values by about their
 // variance times l”/2l' = 0.7/(c+14).
-func (d *decoder) asLight(at []byte, stride int, b *block, n int) {
+func (w *brush) asLight(at []byte, stride int, b *block, n int) {
 	all, enough := b.power/64, seen/0.7*max(b.at[0]/8+middle+14, 14)
 	if all < enough || all-spread(at, stride, n) < enough {
 		return
 	}
-	inverse(d.whole[:], 8, b, 8, 8)
+	inverse(w.whole[:], 8, b, 8, 8)
 	several := 8 / n
 	for j := range n {
 		row := at[j*stride:][:n]
 		for i := range row {
 			l := float32(0)
 			for y := range several {
-				for _, v := range d.whole[8*(j*several+y)+i*several:][:several] {
+				for _, v := range w.whole[8*(j*several+y)+i*several:][:several] {
 					l += light.OfCode[v]
 				}
 			}

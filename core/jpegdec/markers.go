@@ -26,28 +26,34 @@ const (
 	app14 = 0xEE
 )
 
+// restarts reports whether a marker stands between two intervals of a scan.
+func restarts(m byte) bool { return m >= rst0 && m <= rst7 }
+
 // component is one of luma and chroma.
 type component struct {
 	id     byte
-	h, v   int // blocks in a unit of all components, along a side
-	table  int // which of the tables of steps
-	dc, ac *huffman
+	h, v   int         // blocks in a unit of all components, along a side
+	table  int         // which of the tables of steps
 	factor [64]float32 // steps, in zigzag order
 	w, hgt int         // blocks that hold the picture, along a side
 	bw, bh int         // blocks with those that fill the last unit
 	nh, nv int         // pixels that a block gives, along a side
-	plane  []byte
+	luma   bool
+	plane  []byte          // of the blocks that are kept
+	kept   image.Rectangle // blocks
 	stride int
-	last   int32   // the first coefficient of the block before
 	coeffs []int16 // of progressive files: 64 a block, in zigzag order
 	rough  bool    // the last bits of all but the first coefficient were not read
 	seen   bool    // some scan has held it
+	told   waiting // for the scans that told of it
 }
 
 // decoder reads one file.
 type decoder struct {
 	in          *source
 	wanted      fit.Size
+	part        image.Rectangle // of the stored picture; empty for all of it
+	units       image.Rectangle // that hold it
 	stored      fit.Size
 	n           int
 	progressive bool
@@ -57,10 +63,8 @@ type decoder struct {
 	tables      [2][4]*huffman
 	interval    int // units between restart markers; 0 for none
 	rgb         bool
-	bits        bits
-	after       byte     // the marker that ended a scan; 0 for none
-	eobrun      int32    // blocks that end before they begin, in progressive scans
-	whole       [64]byte // room for a block at its full size
+	after       byte // the marker that ended a scan; 0 for none
+	relay       relay
 }
 
 // markers goes through the file from its start to its end.
@@ -83,7 +87,7 @@ func (d *decoder) markers() error {
 		if m == eoi {
 			return nil
 		}
-		if m >= rst0 && m <= rst7 || m == 1 {
+		if restarts(m) || m == 1 {
 			continue // one that stands alone, where nobody expects it
 		}
 		body, err := d.in.segment()
@@ -182,6 +186,7 @@ func (d *decoder) layOut() error {
 	y := &d.comps[0]
 	d.n = Eighths(d.stored, d.wanted)
 	mx, my := ceil(d.stored.W, 8*y.h), ceil(d.stored.H, 8*y.v)
+	d.units = d.holding(d.part.Intersect(d.stored.Rect()), image.Pt(d.n*y.h, d.n*y.v)).Intersect(image.Rect(0, 0, mx, my))
 	for i := range d.comps {
 		c := &d.comps[i]
 		if i > 0 && (c.h != d.comps[1].h || c.v != d.comps[1].v || y.h%c.h != 0 || y.v%c.v != 0 || y.h/c.h > 2 || y.v/c.v > 2) {
@@ -189,6 +194,8 @@ func (d *decoder) layOut() error {
 		}
 		c.w, c.hgt = ceil(ceil(d.stored.W*c.h, y.h), 8), ceil(ceil(d.stored.H*c.v, y.v), 8)
 		c.bw, c.bh = mx*c.h, my*c.v
+		c.kept = times(d.units, image.Pt(c.h, c.v))
+		c.luma = i == 0
 		c.nh = d.scaleOf(y.h/c.h, d.stored.W, d.wanted.W)
 		c.nv = d.scaleOf(y.v/c.v, d.stored.H, d.wanted.H)
 	}
@@ -202,6 +209,27 @@ func (d *decoder) scaleOf(several, stored, wanted int) int {
 		return 2 * d.n
 	}
 	return d.n
+}
+
+// holding are the units that hold a part, each of which gives so many pixels of luma. They begin at
+// an even pixel, as two share their chroma.
+func (d *decoder) holding(part image.Rectangle, each image.Point) image.Rectangle {
+	if part.Empty() {
+		part = d.stored.Rect()
+	}
+	first := func(min, each int) int {
+		at := min * d.n / 8 &^ 1 / each
+		if each%2 == 1 {
+			at &^= 1
+		}
+		return at
+	}
+	return image.Rect(first(part.Min.X, each.X), first(part.Min.Y, each.Y), ceil(ceil(part.Max.X*d.n, 8), each.X), ceil(ceil(part.Max.Y*d.n, 8), each.Y))
+}
+
+// times is a rectangle of which each unit is so many along and down.
+func times(r image.Rectangle, each image.Point) image.Rectangle {
+	return image.Rect(r.Min.X*each.X, r.Min.Y*each.Y, r.Max.X*each.X, r.Max.Y*each.Y)
 }
 
 func ceil(a, b int) int { return (a + b - 1) / b }
@@ -238,11 +266,14 @@ func (d *decoder) picture() (*Picture, error) {
 		}
 	}
 	if d.progressive {
-		d.transformAll()
+		d.drawAll()
+		if err := d.relay.end(); err != nil {
+			return nil, err
+		}
 	}
 	p := &Picture{Stored: d.stored, N: d.n, Sampling: d.sampling()}
-	bounds := image.Rect(0, 0, ceil(d.stored.W*d.n, 8), ceil(d.stored.H*d.n, 8))
 	y := &d.comps[0]
+	bounds := times(d.units, image.Pt(d.n*y.h, d.n*y.v)).Intersect(image.Rect(0, 0, ceil(d.stored.W*d.n, 8), ceil(d.stored.H*d.n, 8)))
 	if len(d.comps) == 1 {
 		p.Planes = &image.Gray{Pix: y.plane, Stride: y.stride, Rect: bounds}
 		return p, nil

@@ -21,8 +21,8 @@ type strokes struct {
 // ahead is how many strokes there are: what is read, what is drawn, and some between the two.
 const ahead = 6
 
-// painter begins to draw.
-func (d *decoder) painter() *painter {
+// newPainter begins to draw.
+func newPainter() *painter {
 	p := &painter{full: make(chan *strokes, ahead), empty: make(chan *strokes, ahead), ended: make(chan struct{})}
 	for range ahead {
 		p.empty <- new(strokes)
@@ -30,10 +30,11 @@ func (d *decoder) painter() *painter {
 	p.filling = <-p.empty
 	go func() {
 		defer close(p.ended)
+		var with brush
 		for s := range p.full {
 			for i := range s.of[:s.used] {
 				b := &s.of[i]
-				d.draw(b.c, &b.block, b.x, b.y)
+				with.draw(b.c, &b.block, b.x, b.y)
 			}
 			s.used = 0
 			p.empty <- s

@@ -7,28 +7,81 @@ type band struct {
 	high, low uint
 }
 
-// scan reads the head of a scan and its blocks (T.81, B.2.3).
+// A part of a scan is one of its components.
+type part struct {
+	*component
+	dc, ac *huffman
+	last   int32   // the first coefficient of the block before
+	before waiting // for the scans before, which told of the same component
+}
+
+// A scan goes through the blocks of some components (T.81, B.2.3).
+type scan struct {
+	parts    []part
+	band     band
+	interval int // units between restart markers; 0 for none
+	bits     bits
+	eobrun   int32 // blocks that end before they begin, in progressive scans
+	brush    *brush
+	painter  *painter // that draws while the scan is read; nil where it draws by itself or not yet
+	done     rows
+}
+
+// scan reads the head of a scan and its blocks.
 func (d *decoder) scan(body []byte) error {
+	s, err := d.head(body)
+	if err != nil {
+		return err
+	}
+	if d.n == 1 && s.band.from > 0 && s.band.high > 0 && s.band.low == 0 {
+		// At an eighth, all but the first coefficient only tell where light differs from code
+		// values: all but their last bits are enough for that.
+		for _, p := range s.parts {
+			p.rough = true
+		}
+		d.after, err = d.in.afterScan()
+		return err
+	}
+	for _, p := range s.parts {
+		if s.band.from == 0 && s.band.high == 0 && p.dc == nil || s.band.to > 0 && p.ac == nil {
+			return DamageError("a scan whose table of codes is missing")
+		}
+		if err := d.ready(p.component); err != nil {
+			return err
+		}
+	}
+	switch {
+	case d.progressive:
+		d.after, err = d.relay.begin(s, d.in)
+	case s.endsWithRows():
+		d.after, err = d.besides(s)
+	default:
+		d.after, err = d.alone(s)
+	}
+	return err
+}
+
+// head reads what a scan is about.
+func (d *decoder) head(body []byte) (*scan, error) {
 	if d.comps == nil {
-		return DamageError("a scan before the head of the picture")
+		return nil, DamageError("a scan before the head of the picture")
 	}
 	if len(body) < 6 || len(body) != 4+2*int(body[0]) {
-		return DamageError("a head of a scan of another length")
+		return nil, DamageError("a head of a scan of another length")
 	}
-	var parts []*component
+	s := &scan{interval: d.interval}
 	for i := range int(body[0]) {
 		id, tables := body[1+2*i], body[2+2*i]
 		c := d.component(id)
 		if c == nil || tables>>4 > 3 || tables&15 > 3 {
-			return DamageError("a scan of a component that there is not")
+			return nil, DamageError("a scan of a component that there is not")
 		}
-		for _, other := range parts {
-			if other == c {
-				return DamageError("a scan that names a component twice")
+		for _, other := range s.parts {
+			if other.component == c {
+				return nil, DamageError("a scan that names a component twice")
 			}
 		}
-		c.dc, c.ac = d.tables[0][tables>>4], d.tables[1][tables&15]
-		parts = append(parts, c)
+		s.parts = append(s.parts, part{component: c, dc: d.tables[0][tables>>4], ac: d.tables[1][tables&15]})
 	}
 	tail := body[1+2*int(body[0]):]
 	b := band{int(tail[0]), int(tail[1]), uint(tail[2] >> 4), uint(tail[2] & 15)}
@@ -36,35 +89,11 @@ func (d *decoder) scan(body []byte) error {
 		b = band{0, 63, 0, 0}
 	}
 	if b.from > b.to || b.to > 63 || b.low > 13 || b.high > 13 || b.high > 0 && b.high != b.low+1 ||
-		d.progressive && b.from == 0 && b.to > 0 || b.from > 0 && len(parts) > 1 {
-		return DamageError("a scan of a part that cannot be")
+		d.progressive && b.from == 0 && b.to > 0 || b.from > 0 && len(s.parts) > 1 {
+		return nil, DamageError("a scan of a part that cannot be")
 	}
-	if d.n == 1 && b.from > 0 && b.high > 0 && b.low == 0 {
-		// At an eighth, all but the first coefficient only tell where light differs from code
-		// values: all but their last bits are enough for that.
-		for _, c := range parts {
-			c.rough = true
-		}
-		var err error
-		d.after, err = d.in.afterScan()
-		return err
-	}
-	for _, c := range parts {
-		if b.from == 0 && b.high == 0 && c.dc == nil || b.to > 0 && c.ac == nil {
-			return DamageError("a scan whose table of codes is missing")
-		}
-		if err := d.ready(c); err != nil {
-			return err
-		}
-	}
-	read, done := d.reader(b)
-	err := d.units(parts, read)
-	done()
-	if err != nil {
-		return err
-	}
-	d.after, err = d.bits.end()
-	return err
+	s.band = b
+	return s, nil
 }
 
 func (d *decoder) component(id byte) *component {
@@ -91,34 +120,43 @@ func (d *decoder) ready(c *component) error {
 	if d.progressive {
 		c.coeffs = make([]int16, 64*c.bw*c.bh)
 	}
-	c.stride = c.bw*c.nh + 8 // what draws a block may draw eight pixels of it
-	c.plane = make([]byte, c.stride*c.bh*c.nv)
+	c.stride = c.kept.Dx()*c.nh + 8 // what draws a block may draw eight pixels of it
+	c.plane = make([]byte, c.stride*c.kept.Dy()*c.nv)
 	return nil
 }
 
-// A blockReader reads what a scan holds of the block in column x and row y.
-type blockReader func(c *component, x, y int) error
+// alone reads a sequential scan from its start to its end, while it is drawn.
+func (d *decoder) alone(s *scan) (after byte, err error) {
+	s.bits = bits{in: d.in}
+	s.painter = newPainter()
+	err = s.units(0, s.count(), nil)
+	s.painter.done()
+	if err != nil {
+		return 0, err
+	}
+	return s.bits.end()
+}
 
-// reader returns what reads the blocks of a scan, and what waits for the last of them to be
-// drawn.
-func (d *decoder) reader(b band) (read blockReader, done func()) {
+// A blockReader reads what a scan holds of the block in column x and row y.
+type blockReader func(p *part, x, y int) error
+
+// reader returns what reads the blocks of a scan.
+func (s *scan) reader(progressive bool) blockReader {
+	b := s.band
 	switch {
-	case !d.progressive:
-		p := d.painter()
-		return func(c *component, x, y int) error { return d.sequential(p, c, x, y) }, p.done
+	case !progressive:
+		return s.sequential
 	case b.from == 0 && b.high == 0:
-		read = func(c *component, x, y int) error { return d.firstOfDC(c.coefficients(x, y), c, b.low) }
+		return func(p *part, x, y int) error { return s.firstOfDC(p.coefficients(x, y), p, b.low) }
 	case b.from == 0:
-		read = func(c *component, x, y int) error {
-			c.coefficients(x, y)[0] |= int16(d.bits.take(1) << b.low)
+		return func(p *part, x, y int) error {
+			p.coefficients(x, y)[0] |= int16(s.bits.take(1) << b.low)
 			return nil
 		}
 	case b.high == 0:
-		read = func(c *component, x, y int) error { return d.firstOfAC(c.coefficients(x, y), c.ac, b) }
-	default:
-		read = func(c *component, x, y int) error { return d.refineAC(c.coefficients(x, y), c.ac, b) }
+		return func(p *part, x, y int) error { return s.firstOfAC(p.coefficients(x, y), p.ac) }
 	}
-	return read, func() {}
+	return func(p *part, x, y int) error { return s.refineAC(p.coefficients(x, y), p.ac) }
 }
 
 // coefficients are those of a block of a progressive file.
@@ -126,47 +164,77 @@ func (c *component) coefficients(x, y int) *[64]int16 {
 	return (*[64]int16)(c.coeffs[64*(y*c.bw+x):])
 }
 
-// units goes through the units of a scan: a block each where it holds one component, else all
-// the blocks that cover the same pixels (T.81, A.2).
-func (d *decoder) units(parts []*component, read blockReader) error {
-	d.bits = bits{in: d.in}
-	d.eobrun = 0
-	across, down := parts[0].w, parts[0].hgt
-	if len(parts) > 1 {
-		across, down = parts[0].bw/parts[0].h, parts[0].bh/parts[0].v
+// extent is how many units are read of a scan, along a side: a block each where it holds one
+// component, else all the blocks that cover the same pixels (T.81, A.2). Those below what is kept are
+// left out.
+func (s *scan) extent() (across, down int) {
+	p := s.parts[0]
+	if len(s.parts) > 1 {
+		return p.bw / p.h, p.kept.Max.Y / p.v
 	}
-	for _, c := range parts {
-		c.last = 0
+	return p.w, min(p.hgt, p.kept.Max.Y)
+}
+
+func (s *scan) count() int {
+	across, down := s.extent()
+	return across * down
+}
+
+// units goes through some units of a scan, from the first of a row on. Before each row it asks
+// whether to go on.
+func (s *scan) units(from, to int, goOn func(row int) error) error {
+	across, _ := s.extent()
+	read := s.reader(s.parts[0].coeffs != nil)
+	s.fresh()
+	until, next := s.interval, byte(rst0)
+	if s.interval > 0 {
+		next += byte(from / s.interval % 8)
 	}
-	until, next := d.interval, byte(rst0)
-	for y := range down {
-		for x := range across {
-			if d.interval > 0 && until == 0 {
-				if err := d.restart(parts, &next); err != nil {
-					return err
-				}
-				until = d.interval
-			}
-			until--
-			if err := unit(parts, x, y, read); err != nil {
+	for at := from; at < to; {
+		y := at / across
+		if goOn != nil {
+			if err := goOn(y); err != nil {
 				return err
 			}
 		}
-		if d.bits.spent() {
-			return d.bits.short()
+		for x := range across {
+			if s.interval > 0 && until == 0 {
+				if err := s.restart(&next); err != nil {
+					return err
+				}
+				until = s.interval
+			}
+			until--
+			if err := s.unit(x, y, read); err != nil {
+				return err
+			}
 		}
+		if s.bits.spent() {
+			return s.bits.short()
+		}
+		at += across
+		s.done.are(y + 1)
 	}
 	return nil
 }
 
-func unit(parts []*component, x, y int, read blockReader) error {
-	if len(parts) == 1 {
-		return read(parts[0], x, y)
+// fresh forgets what was told of the blocks before.
+func (s *scan) fresh() {
+	s.eobrun = 0
+	for i := range s.parts {
+		s.parts[i].last = 0
 	}
-	for _, c := range parts {
-		for v := range c.v {
-			for h := range c.h {
-				if err := read(c, x*c.h+h, y*c.v+v); err != nil {
+}
+
+func (s *scan) unit(x, y int, read blockReader) error {
+	if len(s.parts) == 1 {
+		return read(&s.parts[0], x, y)
+	}
+	for i := range s.parts {
+		p := &s.parts[i]
+		for v := range p.v {
+			for h := range p.h {
+				if err := read(p, x*p.h+h, y*p.v+v); err != nil {
 					return err
 				}
 			}
@@ -176,11 +244,11 @@ func unit(parts []*component, x, y int, read blockReader) error {
 }
 
 // restart takes the marker that stands between two intervals (T.81, F.2.2.5).
-func (d *decoder) restart(parts []*component, next *byte) error {
-	if d.bits.spent() {
-		return d.bits.short()
+func (s *scan) restart(next *byte) error {
+	if s.bits.spent() {
+		return s.bits.short()
 	}
-	m, err := d.bits.end()
+	m, err := s.bits.end()
 	if err != nil {
 		return err
 	}
@@ -188,100 +256,6 @@ func (d *decoder) restart(parts []*component, next *byte) error {
 		return DamageError("a restart marker that is out of order")
 	}
 	*next = rst0 + (m-rst0+1)%8
-	d.eobrun = 0
-	for _, c := range parts {
-		c.last = 0
-	}
-	return nil
-}
-
-// firstCoefficient decodes the first coefficient of a block, which is told as what it differs
-// from the one before.
-func (d *decoder) firstCoefficient(c *component) (int32, error) {
-	s := &d.bits
-	if s.n < 32 {
-		s.refill()
-	}
-	if e := c.dc.look[s.acc>>(64-lookBits)]; e&partly == 0 && e != 0 {
-		s.skip(uint(e & 63))
-		c.last += e >> 16
-		return c.last, nil
-	}
-	size, err := s.symbol(c.dc)
-	if err != nil {
-		return 0, err
-	}
-	if size > 15 {
-		return 0, DamageError("a first coefficient that is too large")
-	}
-	if size > 0 {
-		c.last += extend(d.bits.take(uint(size)), int(size))
-	}
-	return c.last, nil
-}
-
-// sequential reads a block with all of its coefficients, and has it drawn.
-func (d *decoder) sequential(p *painter, c *component, x, y int) error {
-	b := p.next(c, x, y)
-	first, err := d.firstCoefficient(c)
-	if err != nil {
-		return err
-	}
-	b.at[0] = float32(first) * c.factor[0]
-	return d.bits.rest(c, b)
-}
-
-// rest reads the coefficients after the first (T.81, F.2.2.2). This is where most of the time
-// goes: one look tells the zeros, the value and how many bits it took.
-func (s *bits) rest(c *component, b *block) error {
-	acc, n := s.acc, s.n
-	h := c.ac
-	k := 1
-	for k < 64 {
-		if n < 32 {
-			s.acc, s.n = acc, n
-			s.refill()
-			acc, n = s.acc, s.n
-		}
-		e := h.look[acc>>(64-lookBits)]
-		if e&partly == 0 && e != 0 {
-			took := uint(e & 63)
-			acc <<= took
-			n -= took
-			k += int(e >> 8 & 63)
-			if k > 63 {
-				break
-			}
-			b.put(k, float32(e>>16)*c.factor[k&63])
-			k++
-			continue
-		}
-		var symbol uint8
-		var took uint
-		if e != 0 {
-			symbol, took = uint8(e>>8), uint(e&63)
-		} else {
-			var length int
-			if symbol, length = h.long(int32(acc >> 48)); length == 0 {
-				return DamageError("a code that its table does not have")
-			}
-			took = uint(length)
-		}
-		acc <<= took
-		n -= took
-		size := uint(symbol & 15)
-		if size == 0 && symbol < 0xF0 {
-			break
-		}
-		if k += int(symbol >> 4); k > 63 {
-			break
-		}
-		v := extend(int32(acc>>(63-size)>>1), int(size))
-		acc <<= size
-		n -= size
-		b.put(k, float32(v)*c.factor[k&63])
-		k++
-	}
-	s.acc, s.n = acc, n
+	s.fresh()
 	return nil
 }

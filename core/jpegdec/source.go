@@ -12,10 +12,16 @@ type source struct {
 	buf  []byte // what was read
 	pos  int    // of the next byte in it
 	err  error  // of reading; io.EOF at the end
-	hold [1 << 16]byte
+	hold []byte // room for a stretch
 }
 
-func newSource(r io.Reader) *source { return &source{r: r} }
+// window is how many bytes of a file are at hand together: more than a segment has.
+const window = 1 << 16
+
+func newSource(r io.Reader) *source { return &source{r: r, hold: make([]byte, window)} }
+
+// sourceOf hands out bytes that were read already.
+func sourceOf(b []byte) *source { return &source{buf: b, err: io.EOF} }
 
 // fill sees to it that at least n bytes lie ahead, unless the file ends before.
 func (s *source) fill(n int) bool {
@@ -23,7 +29,7 @@ func (s *source) fill(n int) bool {
 		return true
 	}
 	if s.err == nil {
-		kept := copy(s.hold[:], s.buf[s.pos:])
+		kept := copy(s.hold, s.buf[s.pos:])
 		s.pos = 0
 		for kept < n && s.err == nil {
 			var got int
@@ -80,10 +86,36 @@ func (s *source) marker() (byte, error) {
 	}
 }
 
+// until takes the bytes up to the next marker, and that marker with them. It hands them over as
+// they come.
+func (s *source) until(take func([]byte)) (byte, error) {
+	for {
+		if !s.fill(2) {
+			return 0, s.failed()
+		}
+		ahead := s.buf[s.pos:]
+		at := bytes.IndexByte(ahead[:len(ahead)-1], 0xFF)
+		switch {
+		case at < 0:
+			take(ahead[:len(ahead)-1])
+			s.pos += len(ahead) - 1
+		case ahead[at+1] == 0xFF: // filling
+			take(ahead[:at+1])
+			s.pos += at + 1
+		default:
+			take(ahead[:at+2])
+			s.pos += at + 2
+			if m := ahead[at+1]; m != 0 {
+				return m, nil
+			}
+		}
+	}
+}
+
 // afterScan passes over a scan and returns the marker that ends it.
 func (s *source) afterScan() (byte, error) {
 	for {
-		if m, err := s.marker(); err != nil || m < rst0 || m > rst7 {
+		if m, err := s.marker(); err != nil || !restarts(m) {
 			return m, err
 		}
 	}

@@ -1,6 +1,7 @@
 package jpegdec
 
 import (
+	"image"
 	"math"
 
 	"mivlet/core/t81"
@@ -66,16 +67,28 @@ func cosine(x, k int) float64 {
 // middle is added to what the transform gives (T.81, A.3.1).
 const middle = 128
 
-// draw turns a block into pixels of its component's plane.
-func (d *decoder) draw(c *component, b *block, x, y int) {
-	at := c.plane[y*c.nv*c.stride+x*c.nh:]
+// A brush turns blocks into pixels, one after the other.
+type brush struct {
+	block block    // room for one
+	whole [64]byte // and for its pixels
+}
+
+// draw turns a block into pixels of its component's plane. To the right of them it may draw some
+// more, on which the next block is drawn.
+func (w *brush) draw(c *component, b *block, x, y int) {
+	place := image.Pt(x, y)
+	if !place.In(c.kept) {
+		return
+	}
+	place = place.Sub(c.kept.Min)
+	at := c.plane[place.Y*c.nv*c.stride+place.X*c.nh:]
 	if b.last == 0 {
 		flat(at, c.stride, c.nh, c.nv, b.at[0])
 		return
 	}
 	inverse(at, c.stride, b, c.nh, c.nv)
-	if c == &d.comps[0] && c.nh < 8 {
-		d.asLight(at, c.stride, b, c.nh)
+	if c.luma && c.nh < 8 {
+		w.asLight(at, c.stride, b, c.nh)
 	}
 }
 

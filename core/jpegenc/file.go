@@ -11,18 +11,38 @@ const (
 	quantTables        = 0xDB
 )
 
-// file writes the picture, whose blocks are ready, in one scan.
-func (p *picture) file(luma, chroma *table) []byte {
+// single is a file of one scan before it is written.
+type single struct {
+	p           *picture
+	first, rest [2]*codes
+	bytes       int // what it takes, about: a nothing behind each byte that is all ones comes to it
+}
+
+// single makes the codes of a file of one scan.
+func (p *picture) single() *single {
 	often, oftenRest := p.count()
-	sorts := min(p.components(), 2)
-	var first, rest [2]*codes
-	for i := range sorts {
-		first[i], rest[i] = codesFor(&often[i]), codesFor(&oftenRest[i])
+	s := &single{p: p}
+	sum := 0
+	s.bytes = 34 + len(p.frame()) // its beginning, the head of its scan and its end
+	for i := range min(p.components(), 2) {
+		s.first[i], s.rest[i] = codesFor(&often[i]), codesFor(&oftenRest[i])
+		for symbol := range 256 {
+			sum += often[i][symbol] * (int(s.first[i].bits[symbol]) + symbol)
+			sum += oftenRest[i][symbol] * (int(s.rest[i].bits[symbol]) + symbol&15)
+		}
+		s.bytes += 69 + 2*21 + len(s.first[i].order) + len(s.rest[i].order) // tables of steps and of codes
 	}
+	s.bytes += sum / 8
+	return s
+}
+
+// write writes the file.
+func (s *single) write(luma, chroma *table) []byte {
+	p := s.p
 	out := p.head(luma, chroma, startOfFrame)
-	for i := range sorts {
-		out = segment(out, huffmanTables, first[i].stored(byte(i)))
-		out = segment(out, huffmanTables, rest[i].stored(0x10|byte(i)))
+	for i := range min(p.components(), 2) {
+		out = segment(out, huffmanTables, s.first[i].stored(byte(i)))
+		out = segment(out, huffmanTables, s.rest[i].stored(0x10|byte(i)))
 	}
 	scan := []byte{1, 1, 0x00, 0, 63, 0}
 	if !p.grey {
@@ -30,7 +50,7 @@ func (p *picture) file(luma, chroma *table) []byte {
 	}
 	out = segment(out, startOfScan, scan)
 	w := &bitWriter{out: out}
-	p.scan(w, first, rest)
+	p.scan(w, s.first, s.rest)
 	return append(w.out, 0xFF, endOfImage)
 }
 

@@ -38,14 +38,13 @@ func EncodeSmall(m image.Image, quality int, c Colour) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	file := p.file(luma, chroma)
-	if len(file) < worthScans || len(p.blocks) > mostForScans {
-		return file, nil
+	one := p.single()
+	if one.bytes >= worthScans && len(p.blocks) <= mostForScans {
+		if scans := p.progressive(luma, chroma); len(scans) < one.bytes {
+			return scans, nil
+		}
 	}
-	if scans := p.progressive(luma, chroma); len(scans) < len(file) {
-		return scans, nil
-	}
-	return file, nil
+	return one.write(luma, chroma), nil
 }
 
 // Encode returns m as a file of a quality from 1 to 100, on the scale that is common practice:
@@ -57,7 +56,7 @@ func Encode(m image.Image, quality int) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	return p.file(luma, chroma), nil
+	return p.single().write(luma, chroma), nil
 }
 
 // prepare makes the blocks of a picture.

@@ -20,7 +20,7 @@ func inScans(t *testing.T, m image.Image, quality int, c Colour) (one, several [
 	t.Helper()
 	p, luma, chroma, err := prepare(m, quality, c, false)
 	require.NoError(t, err)
-	return p.file(luma, chroma), p.progressive(luma, chroma)
+	return p.single().write(luma, chroma), p.progressive(luma, chroma)
 }
 
 // However the coefficients are parted, the pixels are the same: by the standard library, and by
@@ -63,7 +63,7 @@ func TestScansHoldTheSamePixels(t *testing.T) {
 func TestEveryWayOfPartingHoldsTheSamePixels(t *testing.T) {
 	p, luma, chroma, err := prepare(scene(203, 120, 7), 92, FourToOne, false)
 	require.NoError(t, err)
-	want := pixels(decoded(t, p.file(luma, chroma)))
+	want := pixels(decoded(t, p.single().write(luma, chroma)))
 	for _, border := range []int{63, 1, 5, 9, 62} {
 		for low := range 4 {
 			scans := []*scan{p.first()}
@@ -139,4 +139,19 @@ func cjpeg(t *testing.T, m image.Image, args ...string) []byte {
 	out, err := cmd.Output()
 	require.NoError(t, err)
 	return out
+}
+
+// What a file of one scan takes is known before it is written, but for what is stuffed behind bytes that
+// are all ones.
+func TestTheWeightOfOneScanIsForetold(t *testing.T) {
+	for _, quality := range []int{30, 75, 95} {
+		for _, c := range []Colour{FourToOne, OneToOne} {
+			p, luma, chroma, err := prepare(scene(333, 217, 1), quality, c, true)
+			require.NoError(t, err)
+			one := p.single()
+			file := one.write(luma, chroma)
+			stuffed := bytes.Count(file, []byte{0xFF, 0})
+			assert.InDelta(t, len(file)-stuffed, one.bytes, 20, "quality %d", quality)
+		}
+	}
 }

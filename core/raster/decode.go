@@ -26,7 +26,8 @@ var ErrCutOff = errors.New("the file ends in the middle of the picture")
 // turning upright happens on the small result.
 type Source struct {
 	pixels      image.Image
-	eighths     int // of the stored size that the pixels have
+	eighths     int         // of the stored size that the pixels have
+	offset      image.Point // of the first pixel, where only a part was decoded
 	stored      fit.Size
 	orientation facts.Orientation
 	opaque      bool
@@ -73,6 +74,13 @@ func Decode(file io.ReadSeeker, f facts.Facts, limits Limits) (*Source, error) {
 // as it is to be seen; nothing wanted means all pixels. Where the file allows it, it
 // decodes fewer of them: see [Scale].
 func DecodeFor(file io.ReadSeeker, f facts.Facts, limits Limits, wanted fit.Size) (*Source, error) {
+	return DecodePart(file, f, limits, wanted, image.Rectangle{})
+}
+
+// DecodePart is DecodeFor for a picture of which nothing but a part, as it is to be seen, is read by
+// what is done to it; an empty part is all of it. Where the file allows it, no more than that is decoded,
+// and [Source.Whole] says so. Veils are drawn, and a picture is turned by degrees, on the whole.
+func DecodePart(file io.ReadSeeker, f facts.Facts, limits Limits, wanted fit.Size, part image.Rectangle) (*Source, error) {
 	if err := limits.CheckStill(f); err != nil {
 		return nil, err
 	}
@@ -92,7 +100,7 @@ func DecodeFor(file io.ReadSeeker, f facts.Facts, limits Limits, wanted fit.Size
 		return nil, err
 	}
 	r := &ending{ReadSeeker: file}
-	d, err := decode(r, f, f.Orientation.Turned(wanted))
+	d, err := decode(r, f, want{f.Orientation.Turned(wanted), stored(part, f)})
 	if unread := facts.Unread(f.MediaType, err); unread != nil {
 		return nil, unread
 	}
@@ -102,8 +110,11 @@ func DecodeFor(file io.ReadSeeker, f facts.Facts, limits Limits, wanted fit.Size
 	if f.MediaType == "image/heic" {
 		f.Orientation = facts.Upright // libheif has turned it already
 	}
-	got := fit.SizeOf(d.pixels.Bounds())
-	if due := inEighths(f.Stored, d.eighths); got != due && f.MediaType != "image/heic" {
+	got, offset := fit.SizeOf(d.pixels.Bounds()), image.Point{}
+	if d.part {
+		offset = d.pixels.Bounds().Min
+		got = inEighths(f.Stored, d.eighths)
+	} else if due := inEighths(f.Stored, d.eighths); got != due && f.MediaType != "image/heic" {
 		return nil, fmt.Errorf("%w: its pixels measure %d × %d, and it says %d × %d", facts.ErrDamaged, got.W, got.H, due.W, due.H)
 	}
 	if convert != nil {
@@ -111,7 +122,7 @@ func DecodeFor(file io.ReadSeeker, f facts.Facts, limits Limits, wanted fit.Size
 			d.pixels, in = m, srgb
 		}
 	}
-	s := &Source{pixels: d.pixels, eighths: d.eighths, stored: got, orientation: f.Orientation, opaque: true, space: in, traces: tracesOf(f.MediaType, d.block)}
+	s := &Source{pixels: d.pixels, eighths: d.eighths, offset: offset, stored: got, orientation: f.Orientation, opaque: true, space: in, traces: tracesOf(f.MediaType, d.block)}
 	if d.eighths < 8 {
 		s.stored = f.Stored
 	}
@@ -119,6 +130,20 @@ func DecodeFor(file io.ReadSeeker, f facts.Facts, limits Limits, wanted fit.Size
 		s.opaque = o.Opaque()
 	}
 	return s, nil
+}
+
+// stored is a part as it is stored.
+func stored(part image.Rectangle, f facts.Facts) image.Rectangle {
+	if part.Empty() {
+		return part
+	}
+	return f.Orientation.RectToStored(part, f.Stored)
+}
+
+// Whole reports whether all of the picture was decoded, and not only a part.
+func (s *Source) Whole() bool {
+	whole := inEighths(s.stored, s.eighths)
+	return s.offset == (image.Point{}) && fit.SizeOf(s.pixels.Bounds()) == whole
 }
 
 // inEighths is the size of a picture that was decoded at n eighths of its own.

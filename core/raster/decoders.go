@@ -23,23 +23,31 @@ import (
 // decoded is what a decoder gives.
 type decoded struct {
 	pixels  image.Image
-	eighths int // of its size at which the file was decoded
+	eighths int  // of its size at which the file was decoded
+	part    bool // whether it may be no more than the part that was wanted
 	// block is the size of the smallest unit that was coded together, in pixels of the file;
 	// nothing where it has none.
 	block image.Point
 }
 
+// want is what will be wanted of a picture, as it is stored: how many pixels of the whole, and which part
+// of it. Nothing means all.
+type want struct {
+	size fit.Size
+	part image.Rectangle
+}
+
 // A decoder reads the pixels of one kind of file as they are stored. It is told
-// what is known of the file and how many pixels will be wanted of it, as they are
-// stored; nothing means all. One that has a cheaper way to fewer pixels takes it.
-type decoder func(r io.ReadSeeker, f facts.Facts, wanted fit.Size) (decoded, error)
+// what is known of the file and what will be wanted of it. One that has a cheaper way to fewer
+// pixels takes it.
+type decoder func(r io.ReadSeeker, f facts.Facts, wanted want) (decoded, error)
 
 // decoders are those that are known, by media type.
 var decoders = map[string]decoder{
 	"image/jpeg": decodeJPEG,
 	"image/png":  plainly(png.Decode),
 	"image/gif":  firstOfGIF,
-	"image/webp": func(r io.ReadSeeker, f facts.Facts, _ fit.Size) (decoded, error) { return all(decodeWebP(r, f)) },
+	"image/webp": func(r io.ReadSeeker, f facts.Facts, _ want) (decoded, error) { return all(decodeWebP(r, f)) },
 	"image/avif": decodeAVIF,
 	"image/heic": plainly(heif.Decode),
 	"image/bmp":  plainly(bmp.Decode),
@@ -50,7 +58,7 @@ var decoders = map[string]decoder{
 
 // plainly makes a decoder of one that needs to know nothing.
 func plainly(decode func(io.Reader) (image.Image, error)) decoder {
-	return func(r io.ReadSeeker, _ facts.Facts, _ fit.Size) (decoded, error) { return all(decode(r)) }
+	return func(r io.ReadSeeker, _ facts.Facts, _ want) (decoded, error) { return all(decode(r)) }
 }
 
 // all is a picture of which every pixel was decoded.
@@ -58,19 +66,19 @@ func all(m image.Image, err error) (decoded, error) { return decoded{pixels: m, 
 
 // decodeJPEG reads no more of a JPEG than is wanted. What is written in an unusual way is read
 // entirely.
-func decodeJPEG(r io.ReadSeeker, _ facts.Facts, wanted fit.Size) (decoded, error) {
-	p, err := jpegdec.Decode(r, wanted)
+func decodeJPEG(r io.ReadSeeker, _ facts.Facts, wanted want) (decoded, error) {
+	p, err := jpegdec.DecodePart(r, wanted.size, wanted.part)
 	if errors.Is(err, jpegdec.ErrOther) {
 		if _, err := r.Seek(0, io.SeekStart); err != nil {
 			return decoded{}, err
 		}
 		m, err := jpeg.Decode(r)
-		return decoded{m, 8, jpegBlock(m)}, err
+		return decoded{pixels: m, eighths: 8, block: jpegBlock(m)}, err
 	}
 	if err != nil {
 		return decoded{}, err
 	}
-	d := decoded{p.Planes, p.N, image.Pt(8, 8)}
+	d := decoded{p.Planes, p.N, !wanted.part.Empty(), image.Pt(8, 8)}
 	if _, grey := p.Planes.(*image.Gray); !grey {
 		d.block = blockOf(p.Sampling)
 	}
@@ -78,7 +86,7 @@ func decodeJPEG(r io.ReadSeeker, _ facts.Facts, wanted fit.Size) (decoded, error
 }
 
 // decodeAVIF reads what is to be seen of an AVIF; of an HEIC its decoder gives no more.
-func decodeAVIF(r io.ReadSeeker, f facts.Facts, _ fit.Size) (decoded, error) {
+func decodeAVIF(r io.ReadSeeker, f facts.Facts, _ want) (decoded, error) {
 	m, err := avif.Decode(r)
 	if clean := f.Clean.Rect(); err == nil && !clean.Empty() && clean.In(fit.SizeOf(m.Bounds()).Rect()) {
 		m = cropped(m, clean)
@@ -87,7 +95,7 @@ func decodeAVIF(r io.ReadSeeker, f facts.Facts, _ fit.Size) (decoded, error) {
 }
 
 // drawSVG draws a drawing.
-func drawSVG(r io.ReadSeeker, f facts.Facts, _ fit.Size) (decoded, error) {
+func drawSVG(r io.ReadSeeker, f facts.Facts, _ want) (decoded, error) {
 	file, err := io.ReadAll(r)
 	if err != nil {
 		return decoded{}, err
@@ -107,7 +115,7 @@ func cropped(m image.Image, to image.Rectangle) image.Image {
 }
 
 // firstOfGIF reads the first frame of a GIF, on the whole of its screen.
-func firstOfGIF(r io.ReadSeeker, f facts.Facts, _ fit.Size) (decoded, error) {
+func firstOfGIF(r io.ReadSeeker, f facts.Facts, _ want) (decoded, error) {
 	m, err := gif.Decode(r)
 	if err != nil || fit.SizeOf(m.Bounds()) == f.Stored && m.Bounds().Min == (image.Point{}) {
 		return all(m, err)

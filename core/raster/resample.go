@@ -40,7 +40,7 @@ func (s *Source) Do(w Transform) image.Image {
 		return s.straightened(w)
 	}
 	total := s.orientation.Then(w.Turn)
-	if len(w.Veils) > 0 && s.eighths < 8 {
+	if len(w.Veils) > 0 && (s.eighths < 8 || !s.Whole()) {
 		panic("veils are drawn on all pixels, and this source has fewer") // see Needs
 	}
 	small := s.resample(s.orientation.RectToStored(w.From, s.stored), total.Turned(w.Size), fine, w.Veils)
@@ -127,7 +127,12 @@ func (s *Source) stretches(part image.Rectangle) (from image.Rectangle, across, 
 	along := func(min, max, first, last int) side {
 		return side{float64(min*n)/8 - float64(first), float64((max-min)*n) / 8, last - first, 8 / float64(n)}
 	}
-	return from, along(part.Min.X, part.Max.X, from.Min.X, from.Max.X), along(part.Min.Y, part.Max.Y, from.Min.Y, from.Max.Y)
+	across, down = along(part.Min.X, part.Max.X, from.Min.X, from.Max.X), along(part.Min.Y, part.Max.Y, from.Min.Y, from.Max.Y)
+	from = from.Sub(s.offset)
+	if !from.In(image.Rectangle{Max: s.pixels.Bounds().Size()}) {
+		panic("a part that was not decoded")
+	}
+	return from, across, down
 }
 
 // blank returns an empty picture with the channels its light has, and what sets

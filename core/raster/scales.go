@@ -64,6 +64,18 @@ func Most(whole fit.Size, cuts []Transform) (most fit.Size) {
 	return most
 }
 
+// Reads is the part of a picture that some cuts read, as it is to be seen; nothing means all, as veils
+// and turning by degrees do.
+func Reads(cuts []Transform) (part image.Rectangle) {
+	for _, w := range cuts {
+		if len(w.Veils) > 0 || w.Straighten != 0 {
+			return image.Rectangle{}
+		}
+		part = part.Union(w.From)
+	}
+	return part
+}
+
 // half is a picture of half as many pixels along both sides, each of two by two, averaged as light.
 func (s *Source) half(veils []veil.Veil) *Source {
 	solid := s.opaqueBeside(veils)
@@ -82,7 +94,7 @@ func (s *Source) half(veils []veil.Veil) *Source {
 		wg.Go(func() { p.halves(b*size.H/bands, (b+1)*size.H/bands) })
 	}
 	wg.Wait()
-	return &Source{out, s.eighths / 2, s.stored, s.orientation, solid, srgb, s.traces}
+	return &Source{out, s.eighths / 2, s.offset.Div(2), s.stored, s.orientation, solid, srgb, s.traces}
 }
 
 // halves makes the rows from y0 to y1 of a half.
