@@ -314,7 +314,7 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"Lists.UseLayout":      {keep, func(d *desk.Desk) error { return d.Lists.UseLayout(desktest.PlainLayout) }},
 		"Lists.Shown":          {look, func(d *desk.Desk) error { _, _, err := d.Lists.Shown(b.PageID); return err }},
 		"Lists.Draft": {look, func(d *desk.Desk) error {
-			_, err := d.Lists.Draft(store.Page{}, page.Block{List: &page.Listing{}})
+			_, err := d.Lists.Draft(store.Page{}, page.Block{List: &page.Listing{}}, "")
 			return err
 		}},
 		"Pages.NewPage":  {work, func(d *desk.Desk) error { _, err := d.Pages.NewPage("juniors", "Spring", "empty"); return err }},
@@ -346,7 +346,7 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"Publish.PageHTML":       {work, func(d *desk.Desk) error { _, err := d.Publish.PageHTML(b.PageID, ""); return err }},
 		"Publish.PageArchive":    {work, func(d *desk.Desk) error { return d.Publish.PageArchive(io.Discard, b.PageID, publish.Dressing{}) }},
 		"House.Weights":          {work, func(d *desk.Desk) error { _, err := d.House.Weights(b.PageID); return err }},
-		"House.PagePreview":      {work, func(d *desk.Desk) error { _, err := d.House.PagePreview(b.PageID, ""); return err }},
+		"House.PagePreview":      {work, func(d *desk.Desk) error { _, err := d.House.PagePreview(b.PageID, "", ""); return err }},
 		"Pages.PageVersion":      {look, func(d *desk.Desk) error { _, err := d.Pages.PageVersion(b.PageID); return err }},
 		"Pages.EnterPage": {look, func(d *desk.Desk) error {
 			v, err := d.Pages.EnterPage(b.PageID)

@@ -15,6 +15,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 	"sync"
@@ -210,6 +211,9 @@ type house struct {
 func run(command, data string, reads bool, more ...string) (*exec.Cmd, house, error) {
 	h := house{data: data}
 	args := append([]string{command, "--addr", "127.0.0.1:0", "--site-addr", "127.0.0.1:0", "--previewer-addr", "127.0.0.1:0", "--data", data}, more...)
+	if below := os.Getenv("MIVLET_PATH"); below != "" && !slices.Contains(args, "--path") {
+		args = append(args, "--path", below) // every test can be tried below a path of the host
+	}
 	cmd := exec.CommandContext(context.Background(), program, args...)
 	cmd.WaitDelay = 15 * time.Second
 	cmd.Stderr = os.Stderr

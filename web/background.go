@@ -170,7 +170,7 @@ func (s *server) behindLook(w http.ResponseWriter, r *http.Request) {
 // draftBacking is a background as the screen of the page shows it.
 func draftBacking(v pageView, id string, b page.Background, room page.Room) page.Backing {
 	address := func(d layout.Device) string {
-		return fmt.Sprintf("/pages/%d/behind/%s/%s?v=%d-%d", v.ID, id, d, v.Version, v.PageView.Seen.Pictures[b.Picture])
+		return fmt.Sprintf("%s/pages/%d/behind/%s/%s?v=%d-%d", v.base, v.ID, id, d, v.Version, v.PageView.Seen.Pictures[b.Picture])
 	}
 	var all page.Backing
 	for _, d := range layout.Devices {

@@ -16,7 +16,7 @@ func TestAPlanIsAskedForAgain(t *testing.T) {
 	for kind, again := range map[access.Kind]bool{access.TooSoon: true, access.Bad: false} {
 		var b bytes.Buffer
 		why := access.Refuse(kind, "Files are being sent.", "Wait.")
-		require.NoError(t, newViews().screens["destination"].ExecuteTemplate(&b, "destination-unplanned", unplannedView{7, why}))
+		require.NoError(t, newViews("").screens["destination"].ExecuteTemplate(&b, "destination-unplanned", unplannedView{7, why}))
 		assert.Equal(t, again, bytes.Contains(b.Bytes(), []byte(`hx-get="/destinations/7/plan"`)), b.String())
 		assert.Contains(t, b.String(), "Files are being sent. Wait.")
 	}

@@ -21,7 +21,6 @@ import (
 	"mivlet/desk/pages"
 	"mivlet/desk/snapshot"
 	"mivlet/sentences"
-	"mivlet/store"
 	"mivlet/web/drawing"
 )
 
@@ -50,7 +49,6 @@ var functions = template.FuncMap{
 	"pairs":    pairs,
 	"count":    access.Count,
 	"example":  example,
-	"static":   staticURL,
 	"helpFor":  helpFor,
 	"keysOf":   func(screen string) []keyLine { return keysOf[screen] },
 	"add":      func(a, b int) int { return a + b },
@@ -78,8 +76,6 @@ var functions = template.FuncMap{
 	"kind": func(mediaType string) string {
 		return strings.ToUpper(strings.TrimPrefix(facts.Extension(mediaType), "."))
 	},
-	"thumb": func(p store.Picture) string { return fmt.Sprintf("/thumbs/%d?v=%s", p.ID, derive.LookKey(p)) },
-	"look":  func(p store.Picture) string { return fmt.Sprintf("/looks/%d?v=%s", p.ID, derive.LookKey(p)) },
 	"short": func(d float64) string { return strings.TrimSuffix(fmt.Sprintf("%.1f", d), ".0") },
 }
 

@@ -77,7 +77,7 @@ func (s *server) formerFile(mended bool) http.HandlerFunc {
 		h := w.Header()
 		h.Set("Content-Security-Policy", formerPolicy)
 		h.Set("Cache-Control", "private, no-store")
-		s.writeFormer(w, r, f, fmt.Sprintf("/former/%d/%s/", id(r), which))
+		s.writeFormer(w, r, f, fmt.Sprintf("%s/former/%d/%s/", s.opts.Base, id(r), which))
 	}
 }
 

@@ -43,6 +43,7 @@ func (s *server) pageRoutes(r chi.Router) {
 // pageView is a page on its screen, with what its side panel shows.
 type pageView struct {
 	pages.PageView
+	base    string // where addresses begin
 	Rules   rules.Rules
 	Spreads []spreadView
 	Open    *placing  // the picture that the panel is for; nil for none
@@ -195,7 +196,7 @@ func (s *server) showPage(w http.ResponseWriter, r *http.Request, show showing) 
 		return
 	}
 	who := d.Who()
-	v := pageView{PageView: p, Rules: d.Rules(), CanWork: who.CanWork(p.Section), CanPublish: who.CanPublish(p.Section), Own: ownSections(d.Rules(), who)}
+	v := pageView{PageView: p, Rules: d.Rules(), CanWork: who.CanWork(p.Section), CanPublish: who.CanPublish(p.Section), base: s.opts.Base, Own: ownSections(d.Rules(), who)}
 	if show.open != nil {
 		v.Open = show.open(p)
 	}
@@ -247,7 +248,7 @@ func (s *server) fillPage(r *http.Request, v *pageView, refused *pictures.NameRe
 	}
 	v.DetailsSeen = pages.DetailsMark(v.Doc)
 	v.CoverWhy = coverDrawing{View: covers.View{By: v.StandsBy}}.Why()
-	how := page.Writing{Rules: v.Rules, List: func(b page.Block) (page.ListView, error) { return d.Lists.Draft(v.Page, b) }}
+	how := page.Writing{Rules: v.Rules, List: func(b page.Block) (page.ListView, error) { return d.Lists.Draft(v.Page, b, s.opts.Base) }}
 	v.made = func(b page.Block) template.HTML {
 		var out strings.Builder
 		if err := page.WriteBlock(&out, v.Doc, b.ID, how); err != nil {

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"net/http"
 	"net/url"
+	"strings"
 
 	"github.com/go-chi/chi/v5"
 
@@ -84,7 +85,7 @@ func (s *server) removeProvider(w http.ResponseWriter, r *http.Request) {
 
 // address is the whole address of a path of this server, as whoever asks knows it.
 func (s *server) address(r *http.Request, path string) string {
-	at := url.URL{Scheme: "http", Host: r.Host, Path: path}
+	at := url.URL{Scheme: "http", Host: r.Host, Path: s.opts.Base + path}
 	if s.opts.TLS {
 		at.Scheme = "https"
 	}
@@ -94,7 +95,7 @@ func (s *server) address(r *http.Request, path string) string {
 // markCookie is what the browser keeps while somebody is at the provider. It is sent along when they come
 // back, which is a link from another site (RFC 6265bis, 5.6.7: Lax, memory).
 func (s *server) markCookie(mark string, age int) *http.Cookie {
-	c := &http.Cookie{Name: "mivlet-way", Value: mark, Path: "/", MaxAge: age, HttpOnly: true, SameSite: http.SameSiteLaxMode, Secure: s.opts.TLS}
+	c := &http.Cookie{Name: "mivlet-way" + strings.ReplaceAll(s.opts.Base, "/", "."), Value: mark, Path: "/", MaxAge: age, HttpOnly: true, SameSite: http.SameSiteLaxMode, Secure: s.opts.TLS}
 	if s.opts.TLS {
 		c.Name = "__Host-" + c.Name
 	}

@@ -25,8 +25,9 @@ var templateFiles embed.FS
 // and the shared pieces in all of them.
 type views struct{ screens map[string]*template.Template }
 
-func newViews() *views {
-	shared := template.Must(template.New("").Funcs(functions).ParseFS(templateFiles, "templates/shared/*.html"))
+// base is where Mivlet lies on its host, such as /mivlet; empty where it has the host to itself.
+func newViews(base string) *views {
+	shared := parse(template.New("").Funcs(functions).Funcs(addresses(base)), base, "templates/shared/*.html")
 	v := &views{map[string]*template.Template{}}
 	names, err := fs.Glob(templateFiles, "templates/*.html")
 	if err != nil {
@@ -34,12 +35,9 @@ func newViews() *views {
 	}
 	for _, file := range names {
 		name := strings.TrimSuffix(file[strings.LastIndexByte(file, '/')+1:], ".html")
-		set := template.Must(template.Must(shared.Clone()).ParseFS(templateFiles, file))
+		set := parse(template.Must(shared.Clone()), base, file)
 		// A screen of many pieces keeps them in a folder of its name.
-		if pieces, err := fs.Glob(templateFiles, "templates/"+name+"/*.html"); err == nil && len(pieces) > 0 {
-			set = template.Must(set.ParseFS(templateFiles, pieces...))
-		}
-		v.screens[name] = set
+		v.screens[name] = parse(set, base, "templates/"+name+"/*.html")
 	}
 	return v
 }

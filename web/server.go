@@ -25,6 +25,9 @@ type Options struct {
 	Sessions   scs.Store      // where sessions are kept; in memory where nil
 	Ahead      bool           // files of pages are made while their editors work
 	TLS        bool           // whoever asks does so over TLS: cookies go over nothing else
+	// Base is the path below which whoever asks reaches it, such as /mivlet: addresses in its answers begin
+	// with it, those that it is asked for do not (see internal/under). Empty where there is none.
+	Base string
 	// Answered is told of every request that was answered; nil where nobody counts.
 	Answered func(Answered)
 	// Ending is closed when the house closes: lines that stay open end then. One
@@ -45,7 +48,7 @@ const formLimit = 1 << 20
 
 // Handler returns the interface on a desk.
 func Handler(d *desk.Desk, o Options) http.Handler {
-	s := &server{house: d, sessions: newSessions(o.Sessions, o.TLS), views: newViews(), opts: o}
+	s := &server{house: d, sessions: newSessions(o.Sessions, o.TLS, o.Base), views: newViews(o.Base), opts: o}
 	r := chi.NewRouter()
 	r.Use(s.observed, s.recovered, head.AsGet, harden, http.NewCrossOriginProtection().Handler)
 

@@ -23,7 +23,7 @@ import (
 
 // newSessions keeps sessions for two weeks, and ends one that nobody used for
 // four days.
-func newSessions(store scs.Store, secure bool) *scs.SessionManager {
+func newSessions(store scs.Store, secure bool, base string) *scs.SessionManager {
 	m := scs.New()
 	m.Codec = numbers{}
 	m.Lifetime = people.SessionEnds
@@ -32,6 +32,7 @@ func newSessions(store scs.Store, secure bool) *scs.SessionManager {
 	if secure { // bound to this very host and to TLS (RFC 6265bis, 4.1.3.2, memory)
 		m.Cookie.Name, m.Cookie.Secure = "__Host-mivlet", true
 	}
+	m.Cookie.Name += strings.ReplaceAll(base, "/", ".") // another house may lie on the same host
 	m.Cookie.SameSite = http.SameSiteLaxMode
 	m.Store = store
 	if store == nil {

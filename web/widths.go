@@ -80,7 +80,7 @@ func (s *server) pagePreview(w http.ResponseWriter, r *http.Request) {
 		s.fail(w, r, err)
 		return
 	}
-	p, err := s.at(r).House.PagePreview(id(r), fmt.Sprintf("/pages/%d/style.css?v=%d", id(r), v))
+	p, err := s.at(r).House.PagePreview(id(r), fmt.Sprintf("/pages/%d/style.css?v=%d", id(r), v), s.opts.Base)
 	if err != nil {
 		s.fail(w, r, err)
 		return

@@ -18,6 +18,7 @@ import (
 	"mivlet/internal/proxied"
 	"mivlet/internal/sealed"
 	"mivlet/internal/traces"
+	"mivlet/internal/under"
 )
 
 // Every setting of serve can be given in three ways: as a flag, in the environment, in a file. The first
@@ -187,6 +188,7 @@ func (o *serving) check() error {
 		},
 		func() error { return o.backing.check(o.data) },
 		func() error { _, err := proxied.ParseProxies(o.proxies); return err },
+		func() error { _, err := under.Parse(o.path); return err },
 		func() error { _, err := logger(o.logs, io.Discard); return err },
 	} {
 		if err := check(); err != nil {

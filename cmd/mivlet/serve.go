@@ -30,6 +30,7 @@ import (
 	"mivlet/internal/metrics"
 	"mivlet/internal/proxied"
 	"mivlet/internal/traces"
+	"mivlet/internal/under"
 	"mivlet/practice"
 	"mivlet/practice/previewer"
 	"mivlet/practice/window"
@@ -52,6 +53,7 @@ type serving struct {
 	proxies              []string // addresses of proxies that are believed
 	logs                 string   // form of the log
 	memory               string   // most memory, such as 2GB
+	path                 string   // below which Mivlet lies on its host; empty for none
 	upTo                 float64  // densities that the demo serves
 	backing              backing
 }
@@ -82,6 +84,7 @@ func (o *serving) flags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&o.key, "key", "", "key file of the certificate")
 	cmd.Flags().BoolVar(&o.behindTLS, "behind-tls", false, "a proxy in front of it speaks TLS: cookies go over nothing else")
 	cmd.Flags().StringSliceVar(&o.proxies, "proxy", nil, "addresses of proxies in front of it, such as 10.0.0.2 or 10.0.0.0/24, that say truly who asks")
+	cmd.Flags().StringVar(&o.path, "path", "", "path that it has on a host that it shares with others, such as /mivlet (default none)")
 	cmd.Flags().StringVar(&o.logs, "log", "text", "form of the log: text or json")
 	o.certified.flags(cmd)
 	o.backing.flags(cmd)
@@ -142,6 +145,10 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 		slog.SetDefault(log)
 	}
 	proxies, err := proxied.ParseProxies(o.proxies)
+	if err != nil {
+		return usage{err}
+	}
+	base, err := under.Parse(o.path)
 	if err != nil {
 		return usage{err}
 	}
@@ -218,9 +225,9 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	both := newServers()
 	ready := health.Check{Name: "data", Do: func(context.Context) error { return kept.Ready(o.data) }}
 	overTLS := o.cert != "" || o.certified.on || o.behindTLS
-	screens := web.Handler(d, web.Options{Layout: window.Layout(site), ContentCSS: site.ContentCSS, Enlarge: practice.Enlarge, Ahead: true, Sessions: kept.Sessions(), TLS: overTLS, Ending: ending,
+	screens := web.Handler(d, web.Options{Layout: window.Layout(site), ContentCSS: site.ContentCSS, Enlarge: practice.Enlarge, Ahead: true, Sessions: kept.Sessions(), TLS: overTLS, Base: base, Ending: ending,
 		Answered: func(a web.Answered) { counted.Count(metrics.Request(a)) }})
-	app := both.add(health.Answer(proxied.Believe(proxies, overTLS, hosts.Check(o.hosts, screens)), ending, ready))
+	app := both.add(health.Answer(proxied.Believe(proxies, overTLS, hosts.Check(o.hosts, under.Path(base, screens))), ending, ready))
 	if app.TLSConfig, err = o.tls(); err != nil {
 		return err
 	}
@@ -253,6 +260,7 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	go func() { ended <- visitors.Serve(public) }()
 	go func() { ended <- previews.Serve(outside) }()
 
+	reached += base
 	keptIn, err := filepath.Abs(o.data)
 	if err != nil {
 		keptIn = o.data

@@ -94,8 +94,8 @@ func share(name string, shown float64, made []store.Cut) Share {
 }
 
 // PagePreview is a page's draft as it would go live, with its cuts and files at their
-// addresses here; style is where its own measures are.
-func (d *Desk) PagePreview(id uint, style string) (publish.SitePage, error) {
+// addresses here; style is where its own measures are, and base where the desk's own addresses begin.
+func (d *Desk) PagePreview(id uint, style, base string) (publish.SitePage, error) {
 	if err := d.pages.MayWorkOn(id); err != nil {
 		return publish.SitePage{}, err
 	}
@@ -103,11 +103,11 @@ func (d *Desk) PagePreview(id uint, style string) (publish.SitePage, error) {
 	if err != nil {
 		return publish.SitePage{}, err
 	}
-	cut := func(_ store.Picture, c store.Cut) string { return "/cuts/" + c.Hash }
-	file := func(a page.Attachment) string { return fmt.Sprintf("/pages/%d/files/%s", id, a.Hash) }
+	cut := func(_ store.Picture, c store.Cut) string { return base + "/cuts/" + c.Hash }
+	file := func(a page.Attachment) string { return fmt.Sprintf("%s/pages/%d/files/%s", base, id, a.Hash) }
 	var b bytes.Buffer
 	how := d.publish.Writing(p, cut, file)
-	how.List = func(b page.Block) (page.ListView, error) { return d.lists.Draft(p.Page, b) }
+	how.List = func(b page.Block) (page.ListView, error) { return d.lists.Draft(p.Page, b, base) }
 	err = page.WriteHTML(&b, p.Doc, how)
 	return publish.SitePage{Title: p.Doc.Title, Section: p.Section, Main: b.String(), Style: style}, err
 }

@@ -134,12 +134,13 @@ func (d *Desk) Elsewhere(p store.Page, b page.Block) (page.ListView, error) {
 	return v, err
 }
 
-// Draft is Elsewhere on the screen of a draft, which gets its pictures from the desk.
-func (d *Desk) Draft(p store.Page, b page.Block) (page.ListView, error) {
+// Draft is Elsewhere on the screen of a draft, which gets its pictures from the desk, whose own addresses
+// begin with base.
+func (d *Desk) Draft(p store.Page, b page.Block, base string) (page.ListView, error) {
 	if err := d.MayLook(); err != nil {
 		return page.ListView{}, err
 	}
 	v, err := d.Elsewhere(p, b)
-	v.Address = func(f page.CardFile) string { return "/cuts/" + f.Hash }
+	v.Address = func(f page.CardFile) string { return base + "/cuts/" + f.Hash }
 	return v, err
 }

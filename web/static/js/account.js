@@ -2,6 +2,7 @@
 import { tell } from './notice.js';
 import { canUsePasskeys, makePasskey, why } from './passkey.js';
 import { reason } from './refused.js';
+import { own } from './own.js';
 
 const form = document.getElementById('add-passkey');
 if (form && !canUsePasskeys) {
@@ -15,7 +16,7 @@ form?.addEventListener('submit', async (e) => {
   button.disabled = true;
   try {
     const made = await makePasskey(form.password.value);
-    const res = await fetch('/account/passkeys', {
+    const res = await fetch(own('/account/passkeys'), {
       method: 'POST',
       headers: { 'HX-Request': 'true' },
       body: new URLSearchParams(made),

@@ -5,12 +5,13 @@ import { on } from './keys.js';
 import { listen } from './line.js';
 import { tell } from './notice.js';
 import { carriesFiles, sendTo } from './send-file.js';
+import { own } from './own.js';
 
 const screen = () => document.getElementById('album');
 const data = () => screen().dataset;
 const items = () => [...document.querySelectorAll('#hung > li')];
 const redraw = (verb, what, values) =>
-  htmx.ajax(verb, `/albums/${data().id}${what}`, {
+  htmx.ajax(verb, own(`/albums/${data().id}${what}`), {
     target: '#album',
     select: '#album',
     swap: 'outerHTML',

@@ -3,6 +3,7 @@
 import './list.js';
 import { whenSignedIn } from './session.js';
 import { on } from './keys.js';
+import { own } from './own.js';
 
 const form = document.getElementById('arrivals');
 const strip = document.getElementById('strip');
@@ -110,7 +111,7 @@ function bring(file) {
   let sent = 0;
   return new Promise((done) => {
     const line = new XMLHttpRequest();
-    line.open('POST', `/arrivals?section=${encodeURIComponent(document.getElementById('section').value)}`);
+    line.open('POST', own(`/arrivals?section=${encodeURIComponent(document.getElementById('section').value)}`));
     line.setRequestHeader('X-File-Name', encodeURIComponent(file.name));
     line.setRequestHeader('HX-Request', 'true');
     line.setRequestHeader('Content-Type', 'application/octet-stream');
@@ -161,7 +162,7 @@ function arrived(li, html) {
 let soon;
 function recount() {
   clearTimeout(soon);
-  soon = setTimeout(() => htmx.ajax('GET', '/arrivals/count', { swap: 'none' }), 250);
+  soon = setTimeout(() => htmx.ajax('GET', own('/arrivals/count'), { swap: 'none' }), 250);
 }
 
 // reason takes the words out of the notice that a refusal comes as.
@@ -264,7 +265,7 @@ on('b', () => {
 // redraw shows what waits anew: what was ticked stays so, and what is new is ticked as well.
 async function redraw() {
   const before = new Map(boxes().map((b) => [b.value, b.checked]));
-  await htmx.ajax('GET', '/arrivals/waiting', { swap: 'none' });
+  await htmx.ajax('GET', own('/arrivals/waiting'), { swap: 'none' });
   boxes().forEach((b) => {
     b.checked = before.get(b.value) ?? true;
   });

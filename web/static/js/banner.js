@@ -2,6 +2,7 @@
 import { on } from './keys.js';
 import { tell } from './notice.js';
 import { carriesFiles, sendTo } from './send-file.js';
+import { own } from './own.js';
 
 const data = () => document.getElementById('banner').dataset;
 
@@ -9,7 +10,7 @@ async function land(file) {
   document.getElementById('landing').textContent = `${file.name} is on its way…`;
   const came = await sendTo(`/banners/${data().id}/land`, file);
   if (came)
-    await htmx.ajax('GET', `/banners/${data().id}`, { target: '#banner', select: '#banner', swap: 'outerHTML' });
+    await htmx.ajax('GET', own(`/banners/${data().id}`), { target: '#banner', select: '#banner', swap: 'outerHTML' });
   const say = document.getElementById('landing');
   if (say) say.textContent = came ? `${file.name} came in.` : '';
 }

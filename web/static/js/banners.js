@@ -1,5 +1,6 @@
 // The calendar of spots: the ends of a banner's line are dragged to other days, or moved by keys.
 import { on } from './keys.js';
+import { own } from './own.js';
 
 const screen = () => document.getElementById('banners');
 const number = (name) => Number(screen().dataset[name]);
@@ -46,7 +47,7 @@ function keep(end) {
   const { banner, first, last } = end.closest('.banner-line').dataset;
   waiting = null;
   htmx
-    .ajax('POST', `/banners/${banner}/days`, {
+    .ajax('POST', own(`/banners/${banner}/days`), {
       target: '#banners',
       select: '#banners',
       swap: 'outerHTML',

@@ -9,6 +9,7 @@ import './compare.js';
 import './together.js';
 import { reveal } from './thumb.js';
 import { on } from './keys.js';
+import { own } from './own.js';
 
 on('Enter', (e) => {
   if (e.target.closest?.('button, a, summary')) return false;
@@ -37,7 +38,7 @@ function beside(by) {
 // next goes on to what lacks something; the ratio that the hand was held to comes
 // along.
 function next() {
-  location.href = `/bench/${id}/next?${new URLSearchParams({ ratio: document.getElementById('ratio').value })}`;
+  location.href = own(`/bench/${id}/next?${new URLSearchParams({ ratio: document.getElementById('ratio').value })}`);
 }
 
 // A picture that one has come to from the one before is held to its ratio, too. Any other is

@@ -1,6 +1,7 @@
 // The cut beside the original's pixels at their own size: a line to wipe with, a
 // key to flick with, and the byte budget, which the cut follows.
 import { id, newest, post } from './stage.js';
+import { own } from './own.js';
 
 const dialog = document.getElementById('compare');
 const part = (name) => document.getElementById(name);
@@ -9,7 +10,7 @@ let url = null;
 document.addEventListener('click', async (e) => {
   const slot = e.target.closest?.('[data-compare]')?.dataset.compare;
   if (!slot) return;
-  const res = await fetch(`/bench/${id}/compare?${new URLSearchParams({ slot })}`, {
+  const res = await fetch(own(`/bench/${id}/compare?${new URLSearchParams({ slot })}`), {
     headers: { 'HX-Request': 'true' },
   }).catch(() => null);
   if (!res?.ok) return;
@@ -30,7 +31,7 @@ document.addEventListener('click', async (e) => {
 // attempt has the cut made within the budget that the slider says.
 const ask = newest(async (budget) => {
   const slot = part('pair').dataset.slot;
-  const res = await fetch(`/bench/${id}/trial?${new URLSearchParams({ slot, budget })}`).catch(() => null);
+  const res = await fetch(own(`/bench/${id}/trial?${new URLSearchParams({ slot, budget })}`)).catch(() => null);
   if (!res?.ok || !dialog.open) return;
   const told = res.headers.get('X-Told'),
     old = url;

@@ -3,6 +3,7 @@
 import { tell } from './notice.js';
 import { reason } from './refused.js';
 import { resend } from './resend.js';
+import { own } from './own.js';
 
 const waiting = [];
 let asking = false;
@@ -23,7 +24,7 @@ async function ask() {
   asking = true;
   for (;;) {
     await new Promise((again) => setTimeout(again, 1500));
-    const res = await fetch('/arrivals/count', { headers: { 'HX-Request': 'true' } }).catch(() => null);
+    const res = await fetch(own('/arrivals/count'), { headers: { 'HX-Request': 'true' } }).catch(() => null);
     if (res) break;
   }
   asking = false;

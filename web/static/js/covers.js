@@ -4,6 +4,7 @@ import { follow, ghostOf, isDrag, notClicked } from './ghost.js';
 import { on } from './keys.js';
 import { tell } from './notice.js';
 import { carriesFiles, sendTo } from './send-file.js';
+import { own } from './own.js';
 
 let held = null;
 
@@ -45,7 +46,7 @@ addEventListener('pointerup', (e) => {
   notClicked(); // and so not ticked
   const page = under(e)?.dataset.page;
   if (page)
-    htmx.ajax('POST', `/covers/${page}`, {
+    htmx.ajax('POST', own(`/covers/${page}`), {
       target: '#covers',
       select: '#covers',
       swap: 'outerHTML',
@@ -71,11 +72,11 @@ addEventListener('drop', async (e) => {
     return;
   }
   const answer = await sendTo(`/pages/${page}/land?as=cover`, file);
-  if (answer) htmx.ajax('GET', '/covers', { target: '#covers', select: '#covers', swap: 'outerHTML' });
+  if (answer) htmx.ajax('GET', own('/covers'), { target: '#covers', select: '#covers', swap: 'outerHTML' });
 });
 
 on('/', () => document.getElementById('find').focus());
-on('b', () => document.querySelector('.covers-head .views a:not([aria-current])[href^="/covers"]')?.click());
+on('b', () => document.querySelector('.covers-head .views a:not([aria-current])[href*="/covers"]')?.click());
 
 addEventListener('pointercancel', () => {
   held?.ghost?.remove();

@@ -4,6 +4,7 @@ import { afterAnswer } from './answer.js';
 import { id, part, post, unit } from './stage.js';
 import { onView } from './view.js';
 import { on } from './keys.js';
+import { own } from './own.js';
 
 const layer = document.getElementById('faces');
 const panel = document.getElementById('faces-found');
@@ -124,7 +125,7 @@ async function lookCloser(e) {
 async function ask() {
   if (!open) return;
   if (!panel.firstChild) panel.innerHTML = '<p class="aside" role="status">Looking for faces…</p>';
-  const res = await fetch(`/bench/${id}/faces`).catch(() => null);
+  const res = await fetch(own(`/bench/${id}/faces`)).catch(() => null);
   if (!res?.ok) {
     const said = res ? await res.text() : 'Mivlet does not answer. Try again in a moment.';
     panel.innerHTML = '<p class="aside" role="alert"></p>';

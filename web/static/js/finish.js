@@ -2,6 +2,7 @@
 // description leads to the next. Frames are whole pixels of the upright original.
 import { saySoon } from './say.js';
 import * as rectangle from './rectangle.js';
+import { own } from './own.js';
 
 const ns = 'http://www.w3.org/2000/svg';
 const form = () => document.getElementById('finish');
@@ -134,7 +135,7 @@ function mount() {
 // act does something to the photo; the page is drawn with it, and what is typed stays.
 function act(what, values) {
   const { picture, block, nth } = form().dataset;
-  htmx.ajax('POST', `/pages/${document.getElementById('page-screen').dataset.id}/${what}`, {
+  htmx.ajax('POST', own(`/pages/${document.getElementById('page-screen').dataset.id}/${what}`), {
     values: { ...values, picture, block, nth },
     target: '#page-screen',
     swap: 'outerHTML',

@@ -24,6 +24,7 @@ import {
 import { saySoon } from './say.js';
 import * as rectangle from './rectangle.js';
 import { onView, settle as settleView, slide } from './view.js';
+import { own } from './own.js';
 
 const group = document.getElementById('frame');
 const shade = document.getElementById('shade');
@@ -288,7 +289,7 @@ let turn = 0,
 // measure asks for the figures of the frame in hand.
 const ask = newest(async (mine) => {
   const { x, y, w, h } = frame;
-  const res = await fetch(`/bench/${id}/measure?${new URLSearchParams({ x, y, w, h })}`, {
+  const res = await fetch(own(`/bench/${id}/measure?${new URLSearchParams({ x, y, w, h })}`), {
     headers: { 'HX-Request': 'true' },
   }).catch(() => null);
   const text = res?.ok && (await res.text().catch(() => ''));

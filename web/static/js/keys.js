@@ -4,6 +4,7 @@
 import './connection.js';
 import './say.js';
 import { isTyping } from './typing.js';
+import { own } from './own.js';
 
 const listed = new Set([...document.querySelectorAll('#keys [data-press]')].map((k) => k.dataset.press));
 const acts = new Map(); // what was registered for a key, first come, first asked
@@ -99,7 +100,7 @@ addEventListener(
     going = false;
     if (!to) return;
     e.stopImmediatePropagation();
-    location.href = to;
+    location.href = own(to);
   },
   true,
 );

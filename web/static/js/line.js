@@ -1,6 +1,8 @@
 // What others do, as they do it: events that the server sends while a screen is open.
 // htmx's own extension keeps the line open and opens it again.
 // hear.events answer them by their names; hear.open and hear.closed are told of the line.
+import { own } from './own.js';
+
 export function listen(url, hear) {
   let box = null;
   const open = () => {
@@ -9,7 +11,7 @@ export function listen(url, hear) {
     box.hidden = true;
     for (const [name, value] of [
       ['hx-ext', 'sse'],
-      ['sse-connect', url],
+      ['sse-connect', own(url)],
       ['sse-swap', Object.keys(hear.events).join(',')],
     ])
       box.setAttribute(name, value);

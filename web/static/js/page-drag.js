@@ -5,6 +5,7 @@ import { follow, ghostOf, isDrag, notClicked } from './ghost.js';
 import { tell } from './notice.js';
 import { carriesFiles } from './send-file.js';
 import { whenSignedIn } from './session.js';
+import { own } from './own.js';
 
 const screen = () => document.getElementById('page-screen').dataset;
 const near = 90; // px from which a gap is meant
@@ -121,7 +122,7 @@ function drop() {
 }
 
 function act(what, values) {
-  htmx.ajax('POST', `/pages/${screen().id}/${what}`, { values, target: '#page-screen', swap: 'outerHTML' });
+  htmx.ajax('POST', own(`/pages/${screen().id}/${what}`), { values, target: '#page-screen', swap: 'outerHTML' });
 }
 
 // ---- files from the desktop ----
@@ -193,7 +194,7 @@ async function land(file, { after = '', column = 0, block = '', nth = 0, mark = 
   if (here) here.textContent = `${file.name} is on its way…`;
   const query = new URLSearchParams({ after, column, block, nth, mark, as });
   const send = () =>
-    fetch(`/pages/${screen().id}/land?${query}`, {
+    fetch(own(`/pages/${screen().id}/land?${query}`), {
       method: 'POST',
       body: file,
       headers: {

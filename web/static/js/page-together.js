@@ -1,6 +1,7 @@
 // Who else is on this page, and where; and what they change, as soon as the hand is
 // free.
 import { listen } from './line.js';
+import { own } from './own.js';
 
 const screen = () => document.getElementById('page-screen').dataset;
 let told = '',
@@ -33,7 +34,7 @@ function tellWhere() {
     '';
   if (now === at) return;
   at = now;
-  fetch(`/pages/${screen().id}/at`, {
+  fetch(own(`/pages/${screen().id}/at`), {
     method: 'POST',
     body: new URLSearchParams({ block: now }),
     headers: { 'HX-Request': 'true' },
@@ -56,7 +57,7 @@ function follow() {
       document.body.classList.contains('dragging')
     )
       return;
-    htmx.ajax('GET', `/pages/${screen().id}`, { target: '#page-screen', swap: 'outerHTML' });
+    htmx.ajax('GET', own(`/pages/${screen().id}`), { target: '#page-screen', swap: 'outerHTML' });
   }, 600);
 }
 

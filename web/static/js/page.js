@@ -6,6 +6,7 @@ import './page-panel.js';
 import './page-roam.js';
 import './page-together.js';
 import { on } from './keys.js';
+import { own } from './own.js';
 
 for (const [key, what] of [
   ['i', '.gap'],
@@ -27,7 +28,11 @@ function moveHeld(by) {
   const { block } = held.dataset,
     grip = held.querySelector('.grip') ? '.grip' : '.hold';
   htmx
-    .ajax('POST', `/pages/${screen().id}/move`, { values: { block, by }, target: '#page-screen', swap: 'outerHTML' })
+    .ajax('POST', own(`/pages/${screen().id}/move`), {
+      values: { block, by },
+      target: '#page-screen',
+      swap: 'outerHTML',
+    })
     .then(() => document.querySelector(`[data-block="${block}"] ${grip}`)?.focus());
   return true;
 }

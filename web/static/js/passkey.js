@@ -1,6 +1,7 @@
 // Passkeys: what the house asks is handed to the browser, which asks the device (Web Authentication
 // Level 3). Numbers of many bytes travel as base64url (RFC 4648, 5).
 import { reason } from './refused.js';
+import { own } from './own.js';
 
 export const canUsePasskeys = Boolean(globalThis.PublicKeyCredential && navigator.credentials);
 
@@ -13,7 +14,7 @@ const text = (buffer) =>
 const keys = (list = []) => list.map((key) => ({ ...key, id: bytes(key.id) }));
 
 async function question(address, values = {}) {
-  const res = await fetch(address, {
+  const res = await fetch(own(address), {
     method: 'POST',
     headers: { 'HX-Request': 'true' },
     body: new URLSearchParams(values),

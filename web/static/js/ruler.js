@@ -3,6 +3,7 @@
 import { dimension } from './dimension.js';
 import { sendFile } from './send-file.js';
 import { on } from './keys.js';
+import { own } from './own.js';
 
 const ruler = document.getElementById('ruler');
 const picker = document.getElementById('sheet-file');
@@ -36,7 +37,7 @@ async function measure() {
   const W = Number(ruler.dataset.width),
     H = Number(ruler.dataset.height);
   const ns = 'http://www.w3.org/2000/svg';
-  const lines = fetch(`/ruler/${ruler.dataset.id}/lines`).then((r) => r.json());
+  const lines = fetch(own(`/ruler/${ruler.dataset.id}/lines`)).then((r) => r.json());
   let snapTo = { upright: [], level: [] };
   lines.then((l) => {
     snapTo = l;

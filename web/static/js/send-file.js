@@ -1,12 +1,13 @@
 // Sends one file as it is. Where the session has ended, it is sent when somebody is back.
 import { whenSignedIn } from './session.js';
+import { own } from './own.js';
 
 // carriesFiles tells whether files are dragged.
 export const carriesFiles = (e) => [...(e.dataTransfer?.types ?? [])].includes('Files');
 
 // sendTo answers null, and tells why, where the file was not taken.
 export async function sendTo(address, file) {
-  const res = await fetch(address, {
+  const res = await fetch(own(address), {
     method: 'POST',
     body: file,
     headers: {

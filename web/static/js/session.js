@@ -3,6 +3,7 @@
 import { canUsePasskeys, signWithPasskey, why } from './passkey.js';
 import { reason } from './refused.js';
 import { resend } from './resend.js';
+import { own } from './own.js';
 
 const dialog = document.getElementById('sign-in-again');
 const form = document.getElementById('again-form');
@@ -20,7 +21,7 @@ export function whenSignedIn() {
 
 // What the door offers is offered here: one click in the demo, and passkeys.
 async function ask() {
-  const door = await (await fetch('/sign-in')).text();
+  const door = await (await fetch(own('/sign-in'))).text();
   document.getElementById('again-people').hidden = !door.includes('/sign-in/demo');
   document.getElementById('again-passkey').hidden = !canUsePasskeys || !door.includes('id="door-passkey"');
   askForCode('');
@@ -42,7 +43,7 @@ function refuse(text) {
 }
 
 async function enter(address, values) {
-  const res = await fetch(address, {
+  const res = await fetch(own(address), {
     method: 'POST',
     headers: { 'HX-Request': 'true' },
     body: new URLSearchParams(values),

@@ -1,6 +1,7 @@
 // The Bench's stage, shared by the hands that work on it. Their units are pixels
 // of the upright original.
 import { afterAnswer } from './answer.js';
+import { own } from './own.js';
 
 export const bench = document.getElementById('bench');
 export const stage = document.getElementById('stage');
@@ -55,7 +56,7 @@ export function under(e, layer) {
 // post sends an act on the picture; its answer redraws what it changes. What the
 // screen was drawn from goes along, so that nobody changes what they do not see.
 export function post(to, values) {
-  return htmx.ajax('POST', `/bench/${id}/${to}`, {
+  return htmx.ajax('POST', own(`/bench/${id}/${to}`), {
     values: { ...values, seen: shownStep() },
     swap: 'none',
     source: '#stage',

@@ -1,6 +1,7 @@
 // A picture that is taken along: while the file comes, its HTML with its description goes to the
 // clipboard.
 import { tell } from './notice.js';
+import { own } from './own.js';
 
 document.addEventListener('submit', async (e) => {
   const id = e.target.dataset?.take;
@@ -9,7 +10,7 @@ document.addEventListener('submit', async (e) => {
   const how = new URLSearchParams(new FormData(e.target));
   const says = e.target.querySelector('.take-says');
   says.textContent = 'The file is being made…';
-  const res = await fetch(`/pictures/${id}/take/words?${how}`, { headers: { 'HX-Request': 'true' } });
+  const res = await fetch(own(`/pictures/${id}/take/words?${how}`), { headers: { 'HX-Request': 'true' } });
   if (!res.ok) {
     says.textContent = '';
     document.getElementById('notice').outerHTML = await res.text();
@@ -27,7 +28,7 @@ document.addEventListener('submit', async (e) => {
     text.select();
     tell('', 'The clipboard is closed to this page.', 'Copy the HTML from the field.');
   }
-  location.href = `/pictures/${id}/take?${how}`; // a download: the screen stays
+  location.href = own(`/pictures/${id}/take?${how}`); // a download: the screen stays
 });
 
 // Who types a width means it.

@@ -1,6 +1,7 @@
 // Lines of text that were found in the picture, offered to be hidden: dashed on
 // the stage, and one by one or all in a list.
 import { id, part, post } from './stage.js';
+import { own } from './own.js';
 
 const layer = document.getElementById('lines');
 const panel = () => document.getElementById('proposals');
@@ -107,7 +108,7 @@ document.addEventListener('click', async (e) => {
   if (e.target.id !== 'find-lines') return;
   const box = panel();
   box.innerHTML = '<p class="aside" role="status">Looking for lines of text…</p>';
-  const res = await fetch(`/bench/${id}/lines`).catch(() => null);
+  const res = await fetch(own(`/bench/${id}/lines`)).catch(() => null);
   lines = (res?.ok && (await res.json().catch(() => null))) || [];
   if (!res?.ok) box.innerHTML = '<p class="aside">Mivlet does not answer. Try again in a moment.</p>';
   else if (!lines.length)

@@ -1,6 +1,7 @@
 // Who else has this picture open; and what they change, shown as they change it.
 import { listen } from './line.js';
 import { id, shownStep } from './stage.js';
+import { own } from './own.js';
 
 const here = document.getElementById('here');
 let waiting; // for the hand to be free
@@ -27,6 +28,6 @@ function follow(step) {
       return;
     }
     if (step === shownStep()) return;
-    htmx.ajax('GET', `/bench/${id}`, { swap: 'none', source: '#tools' });
+    htmx.ajax('GET', own(`/bench/${id}`), { swap: 'none', source: '#tools' });
   }, 700);
 }

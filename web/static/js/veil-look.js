@@ -1,13 +1,14 @@
 // What a veil in the hand will look like: the region itself, as the cut computes
 // it, laid over the stage until the stage has been drawn anew.
 import { id, newest, part, set } from './stage.js';
+import { own } from './own.js';
 
 const layer = document.getElementById('veil-look');
 const image = document.getElementById('stage-image');
 let patch = null;
 
 const ask = newest(async (veil) => {
-  const res = await fetch(`/bench/${id}/veil/look?${new URLSearchParams(veil)}`).catch(() => null);
+  const res = await fetch(own(`/bench/${id}/veil/look?${new URLSearchParams(veil)}`)).catch(() => null);
   if (!res?.ok) return; // who has left the screen meanwhile needs no look
   const [x, y, w, h] = res.headers.get('X-Part').split(' ');
   const blob = await res.blob().catch(() => null);

@@ -9,6 +9,7 @@ import * as corners from './veil-corners.js';
 import { at as lookAt, gone as lookGone, without } from './veil-look.js';
 import { proposed } from './text-lines.js';
 import { on, wayOf } from './keys.js';
+import { own } from './own.js';
 
 const group = document.getElementById('veils');
 const mark = document.getElementById('focus');
@@ -341,7 +342,7 @@ let boxesAsked = false;
 async function boxes(f) {
   if (boxesAsked) return;
   boxesAsked = true;
-  const res = await fetch(`/bench/${id}/boxes?${new URLSearchParams({ x: f.x / W, y: f.y / H })}`, {
+  const res = await fetch(own(`/bench/${id}/boxes?${new URLSearchParams({ x: f.x / W, y: f.y / H })}`), {
     headers: { 'HX-Request': 'true' },
   }).catch(() => null);
   boxesAsked = false;
@@ -426,7 +427,7 @@ function peek(on) {
   if (on === bench.classList.contains('peeking')) return;
   bench.classList.toggle('peeking', on);
   if (on) lookGone();
-  image.setAttribute('href', on ? `/previews/${id}` : panel().dataset.image);
+  image.setAttribute('href', on ? own(`/previews/${id}`) : panel().dataset.image);
 }
 document.addEventListener('pointerdown', (e) => {
   if (e.target.id === 'peek') peek(true);

@@ -1,4 +1,6 @@
 // Three widths: the panes move together, and show what somebody changes at once.
+import { own } from './own.js';
+
 const frames = () => [...document.querySelectorAll('.pane iframe')];
 let leading = null;
 for (const f of frames())
@@ -21,7 +23,7 @@ for (const f of frames())
     });
   });
 
-const line = new EventSource(`/pages/${document.getElementById('widths').dataset.id}/here`);
+const line = new EventSource(own(`/pages/${document.getElementById('widths').dataset.id}/here`));
 let version = null;
 line.addEventListener('state', (e) => {
   if (version !== null && version !== e.data) location.reload();

@@ -1,9 +1,12 @@
 // Words are written where they stand: a click on them begins there. The editor is fetched when
 // somebody begins to write for the first time; without it, or on request, a text field does.
+import { own } from './own.js';
+
 let point = null; // where the hand clicked
 
 const screen = () => document.getElementById('page-screen').dataset;
-const get = (at) => htmx.ajax('GET', `/pages/${screen().id}${at}`, { target: '#page-screen', swap: 'outerHTML' });
+const get = (at) =>
+  htmx.ajax('GET', own(`/pages/${screen().id}${at}`), { target: '#page-screen', swap: 'outerHTML' });
 
 // open has something written: a block, the title, or what stands at a picture, such as
 // caption:7f3a:0, whose panel opens, too.

@@ -1,6 +1,7 @@
 // Where a link leads: an address that is typed or pasted, or a page or file that is found by
 // words of its title.
 import { schema } from './schema.js';
+import { own } from '../own.js';
 
 const { link: mark } = schema.marks;
 
@@ -37,7 +38,7 @@ export function link(form) {
     const q = field.value.trim();
     asked = q;
     const res = await fetch(
-      `/pages/${document.getElementById('page-screen').dataset.id}/links?q=${encodeURIComponent(q)}`,
+      own(`/pages/${document.getElementById('page-screen').dataset.id}/links?q=${encodeURIComponent(q)}`),
     ).catch(() => null);
     if (!res?.ok || asked !== q) return;
     const list = await res.text().catch(() => '');
