@@ -6,6 +6,7 @@ package demo
 
 import (
 	"bytes"
+	"errors"
 	"fmt"
 	"image"
 	"slices"
@@ -185,7 +186,7 @@ func Fill(s *store.Store, now time.Time, with ...func(*rules.Rules)) (live []uin
 	if err != nil {
 		return nil, err
 	}
-	return live, fillFormer(s, now)
+	return live, errors.Join(fillFormer(s, now), fillRounds(s, now))
 }
 
 // refuseOnce notes that somebody on a picture said no.

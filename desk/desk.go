@@ -3,7 +3,7 @@
 // reason. Rooms ask the core what is right and the store to keep it, and know only the
 // rooms below them:
 //
-//	former, privacy → running → house, withdraw, lighter, destinations → takealong, mirror, measure, publish, covers, backgrounds, previews, albums, banners, landing → attachments → pages → snapshot, retention → shelves, bench → lists, visit, pictures → cuts → derive → jobs, passkeys → people → access → presence
+//	rounds, former, privacy → running → house, withdraw, lighter, destinations → takealong, mirror, measure, publish, covers, backgrounds, previews, albums, banners, landing → attachments → pages → snapshot, retention → shelves, bench → lists, visit, pictures → cuts → derive → jobs, passkeys → people → access → presence
 package desk
 
 import (
@@ -41,6 +41,7 @@ import (
 	"mivlet/desk/provider"
 	"mivlet/desk/publish"
 	"mivlet/desk/retention"
+	"mivlet/desk/rounds"
 	"mivlet/desk/running"
 	"mivlet/desk/samples"
 	"mivlet/desk/shelves"
@@ -90,6 +91,7 @@ type Desk struct {
 	Running      *running.Desk
 	Privacy      *privacy.Desk
 	Former       *former.Desk
+	Rounds       *rounds.Desk
 	grace        time.Duration
 }
 
@@ -112,6 +114,8 @@ type Options struct {
 	Sealer access.Keys
 	// Provider finds a provider of accounts that people sign in with; nil where there are none.
 	Provider provider.Open
+	// Fetch fetches sites from the web; nil where nothing is fetched.
+	Fetch rounds.Fetch
 	// Waits is how long it is waited before a task of a job that failed is tried again; see [jobs.Usual].
 	Waits []time.Duration
 	// Machine tells of what the program runs on; nil where nobody does.
@@ -170,13 +174,14 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	d.Running = running.New(d.Seat, running.Rooms{Derive: d.Derive, Destinations: d.Destinations, Jobs: d.Jobs, Machine: o.Machine})
 	d.Privacy = privacy.New(d.Seat, o.Machine)
 	d.Former = former.New(d.Seat, d.Jobs)
+	d.Rounds = rounds.New(d.Seat, rounds.Rooms{Jobs: d.Jobs, Mirror: d.Mirror, Fetch: o.Fetch})
 	return d, nil
 }
 
 // at returns the same desk for another seat.
 func (d *Desk) at(s *access.Seat) *Desk {
 	return &Desk{s, d.People.At(s), d.Passkeys.At(s), d.Provider.At(s), d.Jobs.At(s), d.Derive.At(s), d.Cuts.At(s), d.Pictures.At(s), d.Intake.At(s), d.Bench.At(s), d.Shelves.At(s), d.Retention.At(s),
-		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Previews.At(s), d.Albums.At(s), d.Banners.At(s), d.Attachments.At(s), d.Deleted.At(s), d.Landing.At(s), d.Samples.At(s), d.Visits.At(s), d.Publish.At(s), d.Lighter.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.TakeAlong.At(s), d.Mirror.At(s), d.Destinations.At(s), d.Running.At(s), d.Privacy.At(s), d.Former.At(s), d.grace}
+		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Previews.At(s), d.Albums.At(s), d.Banners.At(s), d.Attachments.At(s), d.Deleted.At(s), d.Landing.At(s), d.Samples.At(s), d.Visits.At(s), d.Publish.At(s), d.Lighter.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.TakeAlong.At(s), d.Mirror.At(s), d.Destinations.At(s), d.Running.At(s), d.Privacy.At(s), d.Former.At(s), d.Rounds.At(s), d.grace}
 }
 
 // As returns the desk of another person.

@@ -529,6 +529,10 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 			return err
 		}},
 		"Former.Mend":       {keep, func(d *desk.Desk) error { _, err := d.Former.Mend(1); return err }},
+		"Rounds.View":       {look, func(d *desk.Desk) error { _, err := d.Rounds.View(); return err }},
+		"Rounds.Go":         {publishesSomewhere, func(d *desk.Desk) error { _, err := d.Rounds.Go(0); return err }},
+		"Rounds.Leave":      {publishesSomewhere, func(d *desk.Desk) error { return d.Rounds.Leave(nil) }},
+		"Rounds.TakeUp":     {publishesSomewhere, func(d *desk.Desk) error { return d.Rounds.TakeUp(nil) }},
 		"Former.Drop":       {keep, func(d *desk.Desk) error { return d.Former.Drop(1, "x") }},
 		"Measure.DropSheet": {measure, func(d *desk.Desk) error { return d.Measure.DropSheet(1) }},
 	}
@@ -536,7 +540,7 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 
 // notUseCases are methods that do nothing to the house's things, or check a
 // right of their own kind.
-var notUseCases = []string{"Pages.Sides", "Lists.Layout", "Pictures.Warm", "Jobs.End", "Pictures.Propose", "Pictures.TooSmallFor", "People.DemoSignIn", "People.SignOutEverywhere", "People.FirstCode", "People.Ended", "Derive.DecodingNow", "Derive.CanRead", "Mirror.UseSite", "Destinations.Run", "Running.Note", "Lighter.Run", "Provider.Offered", "Provider.Begin", "People.Begin", "People.Continues", "People.SignedOut", "People.SecondStep", "Provider.Finish"}
+var notUseCases = []string{"Pages.Sides", "Lists.Layout", "Pictures.Warm", "Jobs.End", "Pictures.Propose", "Pictures.TooSmallFor", "People.DemoSignIn", "People.SignOutEverywhere", "People.FirstCode", "People.Ended", "Derive.DecodingNow", "Derive.CanRead", "Mirror.UseSite", "Destinations.Run", "Rounds.Run", "Running.Note", "Lighter.Run", "Provider.Offered", "Provider.Begin", "People.Begin", "People.Continues", "People.SignedOut", "People.SecondStep", "Provider.Finish"}
 
 // The whole matrix: every use case as everybody, refused or not exactly as the
 // roles say.

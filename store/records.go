@@ -30,6 +30,7 @@ type Records interface {
 	DestinationRecords
 	JobRecords
 	FormerRecords
+	RoundRecords
 	TrailRecords
 	ErasingRecords
 	SessionRecords
@@ -222,6 +223,24 @@ type SampleRecords interface {
 	Samples() (map[SampleKind][]uint, error)
 	// ForgetSamples forgets which were there to try on.
 	ForgetSamples() error
+}
+
+// RoundRecords keep what looking through live sites found.
+type RoundRecords interface {
+	// AddRound keeps a round, and what it found in the place of what was found there before. What was found then,
+	// too, by its mark, keeps since when it is so and who decided that it stays. A round with a fault found
+	// nothing out. The latest 400 rounds of a place are kept.
+	AddRound(r *Round, found []Found) error
+	// Rounds returns those of a place, the oldest first.
+	Rounds(place uint) ([]Round, error)
+	// LastRounds returns the last one of each place.
+	LastRounds() ([]Round, error)
+	// AllFound returns all that is wrong, by place, in the order in which it was found.
+	AllFound() ([]Found, error)
+	// LeaveFound says who decided that some of it stays, and when; nobody takes that back.
+	LeaveFound(ids []uint, by string, at *time.Time) error
+	// DropRounds forgets a place.
+	DropRounds(place uint) error
 }
 
 // AnswerRecords keep two answers about every page.

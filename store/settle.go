@@ -7,6 +7,7 @@ type Counts struct {
 	Shelves  int64 // pictures on all shelves
 	Live     int64 // pages that visitors see
 	Changed  int64 // live pages whose drafts differ from what visitors see
+	Findings int64 // of what is live, which nobody has decided about
 }
 
 // PageTitle is a page in a short list.

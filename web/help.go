@@ -60,6 +60,12 @@ var besideHelp = []help{
 		"Scroll one of them; the others follow.",
 		"The table tells what each picture weighs on each of them.",
 	}, "widths"},
+	{"findings", "Findings", "What is wrong with what visitors get, and how the site fares.", []string{
+		"The site is looked through every day by itself, and other places that it is sent to every week.",
+		"Follow a finding to its page, and mend it there. The next round no longer finds it.",
+		"*Leave it as it is* takes it off the list for good. *What stays as it is* brings it back.",
+		"The drawings tell how heavy pages are, what is undescribed, and which pictures tell where they were taken.",
+	}, "findings"},
 	{"covers", "Covers", "What visitors meet of a page before they open it, blanks first.", []string{
 		"Tick pictures beside the list, and fill the blanks with them.",
 		"Open a cover to frame it and to set its focal point.",

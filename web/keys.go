@@ -32,7 +32,7 @@ func keys(press, says string) keyLine { return keyLine{strings.Fields(press), sa
 // no other.
 var keysOf = map[string][]keyLine{
 	"": {
-		keys("g", "then a letter: A Arrivals, B Bench, P Pages, L Live, S Shelves, N Banners, R Ruler, H House rules"),
+		keys("g", "then a letter: A Arrivals, B Bench, P Pages, L Live, F Findings, S Shelves, N Banners, R Ruler, H House rules"),
 		keys("Escape", "close the menu or form around the focus"),
 		keys("?", "this list"),
 	},
@@ -68,6 +68,9 @@ var keysOf = map[string][]keyLine{
 	"covers": {
 		keys("/", "to the search"),
 		keys("b", "blanks only, or all"),
+	},
+	"findings": {
+		keys("l", "look through the site now"),
 	},
 	"former": {
 		keys("d", "describe pictures"),

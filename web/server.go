@@ -99,6 +99,7 @@ func (s *server) workRoutes(r chi.Router) {
 		s.leavingRoutes(r)
 		s.privacyRoutes(r)
 		s.formerRoutes(r)
+		s.findingsRoutes(r)
 		r.Post("/pictures/{id}/throw-away", s.throwAway)
 		r.Post("/pictures/{id}/throw-away-from", s.throwAwayFrom)
 		r.Post("/pictures/{id}/withdraw", s.withdraw)

@@ -2,6 +2,7 @@ package main
 
 import (
 	"archive/zip"
+	"context"
 	"errors"
 	"fmt"
 	"net/url"
@@ -73,4 +74,17 @@ func (o *fetching) run(cmd *cobra.Command, address string) error {
 		fmt.Fprintf(out, "left out: %s: %s\n", l.Address, l.Why)
 	}
 	return nil
+}
+
+// How a site is fetched that Mivlet looks through by itself.
+const (
+	ownRest  = 300 * time.Millisecond
+	ownPages = 1000
+	ownBytes = 2 << 30
+)
+
+// fetchPolitely fetches a site for rounds.
+func fetchPolitely(ctx context.Context, start *url.URL, keep func(at string, data []byte) error, progress func(done, left int)) error {
+	_, err := crawl.Site(ctx, start, crawl.Options{Agent: "Mivlet", Rest: ownRest, Pages: ownPages, Bytes: ownBytes, Keep: keep, Progress: progress})
+	return err
 }

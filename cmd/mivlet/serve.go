@@ -211,7 +211,7 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	}
 	on := machine{o.data, time.Now(), &o.backing}
 	d, err := desk.New(&kept.Store, desk.Options{SiteURL: siteURL, Demo: withDemo, Card: card, Reader: tesseract.Reader{}, Visitor: visitor.New(),
-		Previewer: asked.New(previewerURL), Decoding: decodingShare(memory), Places: places, Provider: openProvider, Sealer: o.sealer(), Data: o.data, Machine: on, BackupsTo: o.backing.to, Waits: jobs.Usual})
+		Previewer: asked.New(previewerURL), Decoding: decodingShare(memory), Places: places, Provider: openProvider, Sealer: o.sealer(), Data: o.data, Machine: on, BackupsTo: o.backing.to, Fetch: fetchPolitely, Waits: jobs.Usual})
 	if err != nil {
 		return err
 	}
@@ -334,7 +334,10 @@ func prepare(ctx context.Context, d *desk.Desk, site practice.Site, pages []uint
 		if len(pages) > 0 {
 			tell("the banners of the demo could not be approved", approveAll(ctx, d))
 			tell("a shared link of the demo could not grow old", goStale(ctx, d, window.Layout(site)))
+		} else if !soon(ctx) { // what the house shows first is not kept waiting by it
+			return
 		}
+		d.In(ctx).Rounds.Run(ctx, roundsEvery)
 	})
 	return &both
 }
@@ -384,6 +387,19 @@ const sendEvery = 2 * time.Second
 
 // lightenEvery is how soon lighter files are begun for what goes live.
 const lightenEvery = 2 * time.Second
+
+// roundsEvery is how often it is looked whether a round is due.
+const roundsEvery = 10 * time.Minute
+
+// soon waits until the program has had time to begin. It reports whether ctx still holds.
+func soon(ctx context.Context) bool {
+	select {
+	case <-ctx.Done():
+		return false
+	case <-time.After(20 * time.Second):
+		return true
+	}
+}
 
 // countEvery is how long what was counted of banners may wait until it is kept.
 const countEvery = 5 * time.Second

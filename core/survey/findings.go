@@ -2,7 +2,9 @@ package survey
 
 import (
 	"cmp"
+	"encoding/json"
 	"fmt"
+	"math"
 	"path"
 	"slices"
 	"strings"
@@ -59,6 +61,20 @@ type Finding struct {
 	Times     int         `json:"times"`               // on the page; 1 where it is about no page
 	Estimated bool        `json:"estimated,omitempty"` // it follows from widths that nobody measured
 	Cost      Cost        `json:"cost"`
+}
+
+// UnmarshalJSON reads a finding as it was written: whole numbers among its values are whole again.
+func (f *Finding) UnmarshalJSON(data []byte) error {
+	type plain Finding
+	if err := json.Unmarshal(data, (*plain)(f)); err != nil {
+		return err
+	}
+	for i, v := range f.Values {
+		if n, is := v.(float64); is && n == math.Trunc(n) && math.Abs(n) < 1<<53 {
+			f.Values[i] = int(n)
+		}
+	}
+	return nil
 }
 
 // Findings lists what is wrong, what costs most first: what tells of people, then what keeps visitors
@@ -184,7 +200,7 @@ func (s *Survey) weighs(f *File, all *[]Finding) {
 		*all = append(*all, Finding{Code: FarTooLarge, Level: words.Warn, Picture: f.Path, Values: []any{own.W, need}, Estimated: f.estimated, Cost: f.costs(wasted)})
 	}
 	shown := need / Densest
-	if shown >= leastIcons && float64(own.W)*stretched < float64(shown) {
+	if f.alone && shown >= leastIcons && float64(own.W)*stretched < float64(shown) {
 		*all = append(*all, Finding{Code: Enlarged, Level: words.Hint, Picture: f.Path, Values: []any{own.W, shown}, Estimated: f.estimated, Cost: f.costs(0)})
 	}
 	if IsPhotoAsPNG(*f.Facts) {
@@ -234,7 +250,7 @@ var technique = map[Code]string{
 }
 
 func (s *Survey) ofPage(p *Page) (all []Finding) {
-	said := map[string]string{} // descriptions, and the first picture that has each
+	said := map[string]Use{} // descriptions, and the first picture that has each
 	checked := map[string][]words.Remark{}
 	at := map[string]int{} // of findings, where each stands
 	for _, u := range p.Uses {
@@ -259,10 +275,10 @@ func (s *Survey) ofPage(p *Page) (all []Finding) {
 		}
 		alt := cmp.Or(u.Alt, u.Name)
 		about := words.Said{Alt: alt, Caption: u.Caption, Decorative: u.Hidden && u.Name == "", Reason: "the page says so", Links: u.Links, Language: p.Language}
-		if first, again := said[alt]; again && first != u.Address {
+		if first, again := said[alt]; again && first.Address != u.Address && !s.sameLook(first.File, u.File) {
 			about.Others = []string{alt}
-		} else if alt != "" {
-			said[alt] = u.Address
+		} else if alt != "" && !again {
+			said[alt] = u
 		}
 		key := fmt.Sprintf("%q %q %v %v %v", about.Alt, about.Caption, about.Decorative, about.Links, about.Others)
 		remarks, known := checked[key]

@@ -33,12 +33,13 @@ func (s *Survey) Measured(all []Measured) int {
 // tally adds up how wide each file is shown on all pages, and whether that is an estimate on any.
 func (s *Survey) tally() {
 	for _, f := range s.Files {
-		f.shown, f.estimated = [len(Viewports)]float64{}, false
+		f.shown, f.estimated, f.alone = [len(Viewports)]float64{}, false, false
 	}
 	for _, p := range s.Pages {
 		for _, u := range p.Uses {
 			if f := s.Files[u.File]; f != nil {
 				f.estimated = f.estimated || !p.measured
+				f.alone = f.alone || !slices.ContainsFunc(u.others, func(other string) bool { return s.wider(other, f) })
 				for v, w := range u.Shown {
 					f.shown[v] = max(f.shown[v], w)
 				}

@@ -45,6 +45,9 @@ type File struct {
 	// estimated is whether shown follows from HTML and CSS on some page.
 	estimated bool
 	look      *twin.Hash // nil where nobody looked
+	// glance is what it looks like, where its description is that of another one, too; nil where that cannot be told.
+	glance *twin.Hash
+	alone  bool // some page shows it and offers no larger one with it
 }
 
 // Picture reports whether a file is a picture, or says that it is one.
@@ -120,9 +123,11 @@ func Read(ctx context.Context, files fs.FS, o Options) (*Survey, error) {
 	if err := s.readHeads(ctx, files, read); err != nil {
 		return nil, err
 	}
-	err = s.readPages(ctx, files, pages, read)
+	if err := s.readPages(ctx, files, pages, read); err != nil {
+		return s, err
+	}
 	s.tally()
-	return s, err
+	return s, s.glanceAtNamesakes(ctx, files)
 }
 
 // clutter reports whether something is there that no server serves, and that only lies beside the site: what

@@ -1,6 +1,7 @@
 package destinations
 
 import (
+	"errors"
 	"context"
 	"encoding/json"
 	"slices"
@@ -87,7 +88,7 @@ func (d *Desk) view(s store.Records, to store.Destination) (View, error) {
 // Remove forgets a destination. What was sent stays where it is.
 func (d *Desk) Remove(id uint) error {
 	return d.changing(id, "Removed the destination %s; its files stay there", func(s store.Records, to *store.Destination) error {
-		return s.RemoveDestination(to.ID)
+		return errors.Join(s.RemoveDestination(to.ID), s.DropRounds(to.ID))
 	})
 }
 

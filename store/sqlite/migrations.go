@@ -290,6 +290,12 @@ var migrations = []*gormigrate.Migration{
 		`CREATE TABLE former_sites (id INTEGER PRIMARY KEY AUTOINCREMENT, title TEXT NOT NULL, hosts TEXT NOT NULL, hash TEXT NOT NULL, bytes INTEGER NOT NULL, sum TEXT NOT NULL, person TEXT NOT NULL, added_at DATETIME NOT NULL, mended_hash TEXT NOT NULL DEFAULT '', mended_sum TEXT, mended_at DATETIME, stayed TEXT NOT NULL DEFAULT '[]')`,
 		`CREATE TABLE former_choices (id INTEGER PRIMARY KEY AUTOINCREMENT, former_site_id INTEGER NOT NULL REFERENCES former_sites(id) ON DELETE CASCADE, kind TEXT NOT NULL, page TEXT NOT NULL, address TEXT NOT NULL, file TEXT NOT NULL, text TEXT NOT NULL, person TEXT NOT NULL, at DATETIME NOT NULL, UNIQUE (former_site_id, kind, page, address, file))`,
 	)},
+	{ID: "0029-rounds", Migrate: statements(
+		`CREATE TABLE rounds (id INTEGER PRIMARY KEY AUTOINCREMENT, place INTEGER NOT NULL, at DATETIME NOT NULL, sum TEXT NOT NULL, fault TEXT NOT NULL DEFAULT '')`,
+		`CREATE INDEX rounds_of ON rounds(place, at)`,
+		`CREATE TABLE found (id INTEGER PRIMARY KEY AUTOINCREMENT, place INTEGER NOT NULL, mark TEXT NOT NULL, finding TEXT NOT NULL, section TEXT NOT NULL DEFAULT '', since DATETIME NOT NULL, left_by TEXT NOT NULL DEFAULT '', left_at DATETIME, UNIQUE (place, mark))`,
+		`CREATE INDEX found_open ON found(id) WHERE left_at IS NULL`,
+	)},
 }
 
 func statements(all ...string) gormigrate.MigrateFunc {

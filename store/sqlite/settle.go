@@ -70,7 +70,8 @@ func (s *records) Counts(sections []string) (store.Counts, error) {
 		named = append(named, map[string]any{"sections": sections})
 	}
 	err := s.read.Raw("SELECT "+at("arrivals")+" AS arrivals, "+at("bench")+" AS bench, (SELECT COUNT(*) FROM pictures WHERE shelved = 1) AS shelves, "+
-		"(SELECT COUNT(*) FROM pages WHERE live_version > 0) AS live, (SELECT COUNT(*) FROM pages WHERE live_version > 0 AND differs = 1) AS changed",
+		"(SELECT COUNT(*) FROM pages WHERE live_version > 0) AS live, (SELECT COUNT(*) FROM pages WHERE live_version > 0 AND differs = 1) AS changed, "+
+		"(SELECT COUNT(*) FROM found WHERE left_at IS NULL) AS findings",
 		named...).Scan(&c).Error
 	return c, err
 }

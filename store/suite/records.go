@@ -51,6 +51,7 @@ func Records(t *testing.T, open func(t *testing.T) store.Records) {
 		"where people are signed in":                signedIn,
 		"jobs":                                      keptJobs,
 		"former sites":                              formerSites,
+		"rounds":                                    rounds,
 		"erasures":                                  erasures,
 		"unused pictures":                           unused,
 		"passkeys":                                  passkeys,

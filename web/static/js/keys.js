@@ -87,6 +87,7 @@ const stations = {
   b: '/bench',
   p: '/pages',
   l: '/live',
+  f: '/findings',
   r: '/ruler',
   s: '/shelves',
   h: '/rules',
