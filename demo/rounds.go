@@ -17,7 +17,7 @@ var fared = []struct{ perPage, undescribed, positions int }{
 func fillRounds(s *store.Store, now time.Time) error {
 	return s.Tx(func(r store.Records) error {
 		for i, f := range fared {
-			round := store.Round{At: now.AddDate(0, 0, -7*(len(fared)-i)), Sum: survey.Sum{Pages: 40 + i, Pictures: 180 + 4*i, PerPage: int64(f.perPage) << 10, Undescribed: f.undescribed, Positions: f.positions}}
+			round := store.Round{At: now.AddDate(0, 0, -7*(len(fared)-i)), Sum: survey.Sum{Pages: 40 + i, Pictures: 180 + 4*i, PerPage: int64(f.perPage) * 1000, Undescribed: f.undescribed, Positions: f.positions}}
 			if err := r.AddRound(&round, nil); err != nil {
 				return err
 			}

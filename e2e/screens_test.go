@@ -15,7 +15,7 @@ import (
 // screens are all screens of the demo, with what can be open on them.
 var screens = []string{"/arrivals", "/bench/8", "/bench/9", "/shelves", "/shelves?view=rows", "/pictures/1", "/files", "/pages", "/pages/1", "/pages/2", "/pages/6", "/pages/7", "/pages/1/widths", "/pages/1/insert?after=a1&picture=5",
 	"/pages/7/insert?after=v1", "/pages/7/placement?block=v6", "/pages/7/band?block=v2", "/pages/17/background?block=fh1", "/pages/17/list?block=fh4", "/pages/6/album?block=w8", "/pages/2/cover", "/pages/2/link",
-	"/pages/4/shared", "/covers", "/albums", "/albums/1", "/albums/1?describe=3", "/banners", "/banners/4", "/banners/2?choose=yes", "/live", "/ruler", "/people", "/people?person=2", "/people/provider", "/destinations", "/destinations/new", "/destinations/new?kind=sftp", "/running", "/former", "/former/1", "/former/1/describe", "/former/1/names", "/former/1/changes", "/former/1/compare", "/leaving", "/privacy", "/trail", "/account", "/welcome", "/help",
+	"/pages/4/shared", "/covers", "/albums", "/albums/1", "/albums/1?describe=3", "/banners", "/banners/4", "/banners/2?choose=yes", "/live", "/ruler", "/people", "/people?person=2", "/people/provider", "/destinations", "/destinations/new", "/destinations/new?kind=sftp", "/running", "/findings", "/former", "/former/1", "/former/1/describe", "/former/1/names", "/former/1/changes", "/former/1/compare", "/leaving", "/privacy", "/trail", "/account", "/welcome", "/help",
 	"/rules", "/rules?part=page", "/rules?part=slots", "/rules?part=names", "/rules?part=types", "/rules?part=limits", "/rules?part=words", "/rules?part=categories", "/rules?part=spots", "/rules?part=history"}
 
 // windows are the sizes that screens are looked at: a desk, a phone, and a desk enlarged four times

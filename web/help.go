@@ -65,7 +65,7 @@ var besideHelp = []help{
 		"Follow a finding to its page, and mend it there. The next round no longer finds it.",
 		"*Leave it as it is* takes it off the list for good. *What stays as it is* brings it back.",
 		"The drawings tell how heavy pages are, what is undescribed, and which pictures tell where they were taken.",
-	}, "findings"},
+	}, "live"},
 	{"covers", "Covers", "What visitors meet of a page before they open it, blanks first.", []string{
 		"Tick pictures beside the list, and fill the blanks with them.",
 		"Open a cover to frame it and to set its focal point.",

@@ -181,7 +181,7 @@ func under(file, section string) bool { return strings.HasPrefix(file, section+"
 // look looks through a place.
 func (d *Desk) look(ctx context.Context, place uint, progress func(done, all int)) (survey.Report, error) {
 	if place == own {
-		site, err := d.mirror.Walk(mirror.Target{Base: d.Site, Relative: true}, new(mirror.Memory))
+		site, err := d.mirror.Walk(mirror.Target{Base: d.Site}, new(mirror.Memory))
 		if err != nil {
 			return survey.Report{}, err
 		}
@@ -193,7 +193,7 @@ func (d *Desk) look(ctx context.Context, place uint, progress func(done, all int
 		if err != nil {
 			return survey.Report{}, err
 		}
-		return without(found.Report(), ofItsOwn), nil
+		return d.asWritten(without(found.Report(), ofItsOwn)), nil
 	}
 	to, err := d.Store.Destination(place)
 	if err != nil {
@@ -248,6 +248,26 @@ func ofItsOwn(f survey.Finding) bool {
 // without leaves findings out.
 func without(r survey.Report, out func(survey.Finding) bool) survey.Report {
 	r.Findings = slices.DeleteFunc(r.Findings, out)
+	return r
+}
+
+// asWritten gives addresses within the house's own site as its editors write them: from its root on.
+func (d *Desk) asWritten(r survey.Report) survey.Report {
+	within := func(address string) string {
+		if at, own := strings.CutPrefix(address, d.Site); own && strings.HasPrefix(at, "/") {
+			return at
+		}
+		return address
+	}
+	for i := range r.Findings {
+		f := &r.Findings[i]
+		f.Address = within(f.Address)
+		for k, v := range f.Values {
+			if text, is := v.(string); is {
+				f.Values[k] = within(text)
+			}
+		}
+	}
 	return r
 }
 

@@ -115,7 +115,7 @@ func TestRounds(t *testing.T) {
 	w.round(0)
 	p = w.place(0)
 	require.Len(t, p.Open, 1)
-	assert.Contains(t, p.Open[0].Finding.Address, "camp-before")
+	assert.Equal(t, "/juniors/camp-before", strings.TrimSuffix(p.Open[0].Finding.Address, "/"), "as it was written")
 	require.Len(t, p.Left, 1)
 	assert.Equal(t, one.ID, p.Left[0].ID)
 	assert.True(t, p.Left[0].Since.Equal(one.Since), "it is as old as it was")
