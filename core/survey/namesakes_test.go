@@ -67,10 +67,10 @@ func TestOnePictureInTwoSizesIsDescribedOnce(t *testing.T) {
 func TestWhatIsOfferedWithALargerOneIsNotStretched(t *testing.T) {
 	t.Parallel()
 	for page, want := range map[string]bool{
-		`<img src="a-200.jpg" width="600" height="400" alt="Two boats lie at the pier">`:                                                             true,
-		`<img src="a-200.jpg" srcset="a-200.jpg 200w, a-900.jpg 900w" sizes="600px" width="600" height="400" alt="Two boats lie at the pier">`:       false,
-		`<picture><source srcset="a-900.jpg"><img src="a-200.jpg" width="600" height="400" alt="Two boats lie at the pier"></picture>`:               false,
-		`<img src="a-200.jpg" srcset="a-200.jpg 200w, a-100.jpg 100w" sizes="600px" width="600" height="400" alt="Two boats lie at the pier">`:       true,
+		`<img src="a-200.jpg" width="600" height="400" alt="Two boats lie at the pier">`:                                                              true,
+		`<img src="a-200.jpg" srcset="a-200.jpg 200w, a-900.jpg 900w" sizes="600px" width="600" height="400" alt="Two boats lie at the pier">`:        false,
+		`<picture><source srcset="a-900.jpg"><img src="a-200.jpg" width="600" height="400" alt="Two boats lie at the pier"></picture>`:                false,
+		`<img src="a-200.jpg" srcset="a-200.jpg 200w, a-100.jpg 100w" sizes="600px" width="600" height="400" alt="Two boats lie at the pier">`:        true,
 		`<img src="a-200.jpg" srcset="a-900.jpg 900w" sizes="9px" width="600" height="400" alt="Two boats"><img src="a-200.jpg" width="600" alt="B">`: true,
 	} {
 		files := fstest.MapFS{"index.html": {Data: []byte(`<!doctype html><html lang="en"><title>Pier</title>` + page)}, "a-200.jpg": drawn(t, 1, 200, 133), "a-900.jpg": drawn(t, 1, 900, 600), "a-100.jpg": drawn(t, 1, 100, 66)}

@@ -1,9 +1,9 @@
 package destinations
 
 import (
-	"errors"
 	"context"
 	"encoding/json"
+	"errors"
 	"slices"
 
 	"mivlet/desk/access"
