@@ -4,11 +4,15 @@ import (
 	"archive/zip"
 	"bytes"
 	"io"
+	"net/http"
+	"net/http/httptest"
 	"os"
 	"path/filepath"
 	"strings"
+	"sync/atomic"
 	"testing"
 
+	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -103,6 +107,48 @@ func TestAFormerSiteIsBroughtInAndMended(t *testing.T) {
 
 // What a page of a former site may do where it is looked at: nothing. No script runs, no form is sent, it leads
 // nowhere by itself, and nothing in it is got from elsewhere.
+// A page of a former site becomes a draft with its words and pictures, which is published as any other.
+func TestAFormerPageIsCarriedOver(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/former/1", 1280, 800, 1)
+	press(t, p, 'o')
+	waitFor(t, p, `location.pathname === '/former/1/carry'`)
+	accessible(t, p, "pages that can be carried over")
+	require.NoError(t, p.MustElement(`[name=section]`).Select([]string{"River Watch"}, true, rod.SelectorTypeText))
+	hit(t, p, `button[value="2016/page-1.html"]`)
+	link := waitText(t, p, `td a[href^="/pages/"]`, "Page 1 of the club")
+	assert.Equal(t, "river", p.MustElement(`[name=section]`).MustProperty("value").Str(), "the next page is likely for the same section")
+	address := link.MustProperty("href").Str()
+	p.MustNavigate(address).MustWaitLoad()
+	calm(t, p)
+	waitText(t, p, "#page-screen", `Page 1 of the club[\s\S]*Words of the day`)
+	assert.GreaterOrEqual(t, len(p.MustElements(".sheet img")), 2)
+}
+
+// A site is fetched from its address beside the screens.
+func TestAFormerSiteIsFetched(t *testing.T) {
+	h := start(t, "demo")
+	files := http.FileServer(http.Dir("/usr/share/doc/xfig/html"))
+	var asked atomic.Int64
+	srv := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if asked.Add(1) > 40 {
+			http.Error(w, "it is enough for a test", http.StatusNotFound)
+			return
+		}
+		files.ServeHTTP(w, r)
+	}))
+	t.Cleanup(srv.Close)
+	p := open(t, browser(t), h.app+"/former", 1280, 800, 1)
+	write(t, p, `[action="/former/fetch"] [name=address]`, srv.URL+"/introduction.html")
+	hit(t, p, `[action="/former/fetch"] button`)
+	waitText(t, p, ".former-list h2", "^127.0.0.1:")
+	accessible(t, p, "former sites")
+	write(t, p, `[action="/former/fetch"] [name=address]`, "127.0.0.1:1")
+	hit(t, p, `[action="/former/fetch"] button`)
+	waitText(t, p, ".job", "127.0.0.1:1")
+	waitText(t, p, ".job .finding", "connection refused|could not be")
+}
+
 func TestAFormerPageDoesNothing(t *testing.T) {
 	h := start(t, "demo")
 	dir := filepath.Join(t.TempDir(), "bad")

@@ -34,6 +34,8 @@ const (
 	FormerWords FormerChoiceKind = "words" // what it says, on one page
 	FormerName  FormerChoiceKind = "name"  // what it is called
 	FormerLeft  FormerChoiceKind = "left"  // it stays as it is
+	// FormerCarried is not decided but done: a page, or a file, came over to the house; the text is its number there.
+	FormerCarried FormerChoiceKind = "carried"
 )
 
 // FormerChoice is one such decision. There is one of a kind about one thing.

@@ -16,10 +16,12 @@ import (
 
 	"mivlet/core/fit"
 	"mivlet/core/mend"
+	"mivlet/core/rules"
 	"mivlet/core/survey"
 	"mivlet/core/words"
 	"mivlet/desk/access"
 	"mivlet/desk/former"
+	"mivlet/desk/jobs"
 	"mivlet/sentences"
 	"mivlet/store"
 )
@@ -27,6 +29,7 @@ import (
 // formerRoutes are the screens of sites that were made elsewhere.
 func (s *server) formerRoutes(r chi.Router) {
 	r.Get("/former", s.formerSites)
+	r.Post("/former/fetch", s.fetchFormer)
 	r.Route("/former/{id}", func(r chi.Router) {
 		r.Get("/", s.formerSite)
 		r.Get("/describe", s.describeFormer)
@@ -38,6 +41,8 @@ func (s *server) formerRoutes(r chi.Router) {
 		r.Post("/take-back", s.takeBackFormer)
 		r.Post("/mend", s.mendFormer)
 		r.Get("/compare", s.compareFormer)
+		r.Get("/carry", s.carryFormer)
+		r.Post("/carry", s.carryFormerPage)
 		r.Get("/mended.zip", s.takeFormer)
 		r.Post("/forget", s.forgetFormer)
 		r.Get("/small/{side}/*", s.smallFormer)
@@ -52,7 +57,28 @@ func (s *server) formerSites(w http.ResponseWriter, r *http.Request) {
 		s.fail(w, r, err)
 		return
 	}
-	s.screen(w, r, "formers", "Former sites", "shelves", map[string]any{"All": all, "MayKeep": s.at(r).Who().Keeper})
+	v := formersView{All: all, MayKeep: s.at(r).Who().Keeper}
+	if job := s.at(r).Former.Fetching(); job != nil && v.MayKeep {
+		if progress, err := s.at(r).Jobs.Job(job.ID); err == nil {
+			v.Job = &progress
+		}
+	}
+	s.screen(w, r, "formers", "Former sites", "shelves", v)
+}
+
+// formersView is all former sites.
+type formersView struct {
+	All     []store.FormerSite
+	MayKeep bool
+	Job     *jobs.Progress // that fetches one, or failed to
+}
+
+func (s *server) fetchFormer(w http.ResponseWriter, r *http.Request) {
+	if _, err := s.at(r).Former.FetchFrom(r.FormValue("address")); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.goOn(w, r, "/former")
 }
 
 // bringFormer takes a site in: an archive, or a folder whose files come one after the other.
@@ -372,6 +398,39 @@ func (s *server) formerDone(w http.ResponseWriter, r *http.Request, err error, s
 		return
 	}
 	s.goOn(w, r, fmt.Sprintf("/former/%d/%s", id(r), screen))
+}
+
+// carryView is the pages of a former site, and what they became.
+type carryView struct {
+	formerView
+	All      []former.ToCarry
+	Sections []rules.Section
+	Section  string // that was chosen last
+	Carrying *jobs.Progress
+}
+
+func (s *server) carryFormer(w http.ResponseWriter, r *http.Request) {
+	d := s.at(r)
+	v, all, err := d.Former.Pages(id(r))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	view := carryView{formerView: formerView{View: v}, All: all, Sections: ownSections(d.Rules(), d.Who()), Section: r.FormValue("section")}
+	if job := d.Former.Carrying(v.ID); job != nil {
+		if progress, err := d.Jobs.Job(job.ID); err == nil {
+			view.Carrying = &progress
+		}
+	}
+	s.screen(w, r, "former-carry", "Carry pages over", "shelves", view)
+}
+
+func (s *server) carryFormerPage(w http.ResponseWriter, r *http.Request) {
+	if _, err := s.at(r).Former.CarryOver(id(r), r.FormValue("page"), r.FormValue("section")); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.goOn(w, r, fmt.Sprintf("/former/%d/carry?", id(r))+url.Values{"section": {r.FormValue("section")}}.Encode())
 }
 
 func (s *server) takeFormer(w http.ResponseWriter, r *http.Request) {

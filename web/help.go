@@ -126,10 +126,15 @@ var besideHelp = []help{
 		"Tick those that you want to keep. What was thrown away lies in the bin for a while.",
 	}, "shelves"},
 	{"former", "Former sites", "Sites that were made elsewhere, looked through and mended.", []string{
-		"A keeper brings a site in, as an archive or a folder. You see what is wrong, and what it costs visitors.",
+		"A keeper brings a site in, as an archive or a folder, or has it fetched from its address. You see what is wrong, and what it costs visitors.",
 		"Describe its pictures one after the other, and name them. The same picture elsewhere is described along with it.",
 		"Mend it, and look at pages before and after. Pictures become light and tell nothing of people; pages look as before.",
 		"Take the mended site away as an archive. No address stops working. Whatever you decided can be taken back.",
+	}, "shelves"},
+	{"former-carry", "Carry pages over", "Pages of a former site become drafts of a section.", []string{
+		"Choose the section and a page. Its headings, words, tables and pictures come over, each picture with its description and caption.",
+		"Look through the draft, and publish it as any other. A picture that stands on several pages comes once.",
+		"Links between pages that came over lead to each other. The others lead to where the old site is reached.",
 	}, "shelves"},
 	{"former-describe", "Describe a former site", "One picture after the other, with the words it stands among.", []string{
 		"Say what matters in the picture on that page. *Decoration* has readers pass it over.",

@@ -77,6 +77,7 @@ var keysOf = map[string][]keyLine{
 		keys("n", "name pictures"),
 		keys("c", "what changes"),
 		keys("b", "before and after"),
+		keys("o", "carry pages over"),
 	},
 	"former-describe": {
 		keys("Enter", "keep it, and go to the next picture"),

@@ -15,6 +15,7 @@ import (
 	"mivlet/core/fit"
 	"mivlet/core/mend"
 	"mivlet/edge/crawl"
+	"mivlet/internal/hosts"
 )
 
 // fetching is how a site is fetched from the web.
@@ -83,8 +84,15 @@ const (
 	ownBytes = 2 << 30
 )
 
-// fetchPolitely fetches a site for rounds.
-func fetchPolitely(ctx context.Context, start *url.URL, keep func(at string, data []byte) error, progress func(done, left int)) error {
-	_, err := crawl.Site(ctx, start, crawl.Options{Agent: "Mivlet", Rest: ownRest, Pages: ownPages, Bytes: ownBytes, Keep: keep, Progress: progress})
-	return err
+// fetchPolitely fetches a site for the program itself. One on this very machine needs no rest.
+func fetchPolitely(ctx context.Context, start *url.URL, keep func(at string, data []byte) error, progress func(done, left int)) (leftOut []string, err error) {
+	rest := ownRest
+	if hosts.Loopback(start.Hostname()) {
+		rest = 0
+	}
+	result, err := crawl.Site(ctx, start, crawl.Options{Agent: "Mivlet", Rest: rest, Pages: ownPages, Bytes: ownBytes, Keep: keep, Progress: progress})
+	for _, l := range result.Left {
+		leftOut = append(leftOut, l.Address+": "+l.Why)
+	}
+	return leftOut, err
 }

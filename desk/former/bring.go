@@ -86,7 +86,11 @@ func checkSize(name string, z *zip.Reader) error {
 }
 
 func titleOf(name string) string {
-	name = strings.TrimSpace(strings.TrimSuffix(path.Base(strings.ReplaceAll(name, `\`, "/")), path.Ext(name)))
+	name = path.Base(strings.ReplaceAll(name, `\`, "/"))
+	if ext := path.Ext(name); strings.EqualFold(ext, ".zip") { // a host has a dot before its end, too
+		name = strings.TrimSuffix(name, ext)
+	}
+	name = strings.TrimSpace(name)
 	if letters := []rune(name); len(letters) > mostTitle {
 		name = string(letters[:mostTitle])
 	}

@@ -42,6 +42,8 @@ type View struct {
 	Changed bool // something was decided after it was mended
 	MayKeep bool
 	Mending uint // the job that mends it now; 0 for none
+	Carried int  // pages that were carried over to the house
+	carried map[string]uint
 }
 
 // Of returns one.
@@ -56,6 +58,9 @@ func (d *Desk) Of(id uint) (v View, err error) {
 	if v.Choices, err = d.Store.FormerChoices(id); err != nil {
 		return v, err
 	}
+	v.carried, _ = carriedOf(v.Choices)
+	v.Carried = len(v.carried)
+	v.Choices = slices.DeleteFunc(v.Choices, func(c store.FormerChoice) bool { return c.Kind == store.FormerCarried })
 	v.Report = found.report
 	c := choicesOf(v.Choices)
 	v.ToWrite = len(undescribed(found, c))
@@ -84,7 +89,7 @@ func choicesOf(all []store.FormerChoice) mend.Choices {
 
 // File is a file of a site, as visitors would get it.
 type File struct {
-	io.ReadSeeker
+	*bytes.Reader
 	Path string
 }
 
@@ -124,7 +129,7 @@ func (d *Desk) Open(id uint, mended bool, at string) (f File, err error) {
 		}
 		data, err := io.ReadAll(io.LimitReader(in, mostShown))
 		in.Close()
-		return File{ReadSeeker: bytes.NewReader(data), Path: name}, err
+		return File{Reader: bytes.NewReader(data), Path: name}, err
 	}
 	return f, access.Refuse(access.Missing, fmt.Sprintf("There is no %q in that site.", at), "It may be what the report calls a broken link.")
 }

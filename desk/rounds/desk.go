@@ -14,8 +14,9 @@ import (
 	"mivlet/desk/mirror"
 )
 
-// Fetch fetches the site at an address, politely, and hands over its files. Of what it left out it tells nothing.
-type Fetch func(ctx context.Context, start *url.URL, keep func(at string, data []byte) error, progress func(done, left int)) error
+// Fetch fetches the site at an address, politely, and hands over its files. It returns the addresses that it left
+// out, each with why.
+type Fetch func(ctx context.Context, start *url.URL, keep func(at string, data []byte) error, progress func(done, left int)) (leftOut []string, err error)
 
 // Rooms are those that rounds need.
 type Rooms struct {

@@ -216,7 +216,7 @@ func (d *Desk) look(ctx context.Context, place uint, progress func(done, all int
 		return survey.Report{}, err
 	}
 	defer root.Close()
-	err = d.fetch(ctx, start, func(at string, data []byte) error {
+	_, err = d.fetch(ctx, start, func(at string, data []byte) error {
 		if err := root.MkdirAll(filepath.Dir(filepath.FromSlash(at)), 0o700); err != nil {
 			return nil //nolint:nilerr // a file lies where a folder would: it is left out
 		}

@@ -41,7 +41,7 @@ func newWatched(t *testing.T) *watched {
 	t.Helper()
 	w := &watched{}
 	w.Fixture = desktest.FreshWith(t, func(o *desk.Options) {
-		o.Fetch = func(ctx context.Context, start *url.URL, keep func(string, []byte) error, progress func(int, int)) error {
+		o.Fetch = func(ctx context.Context, start *url.URL, keep func(string, []byte) error, progress func(int, int)) ([]string, error) {
 			return w.fetch(ctx, start, keep, progress)
 		}
 	})
@@ -190,9 +190,9 @@ func TestRoundsElsewhere(t *testing.T) {
 	}
 	srv := httptest.NewServer(http.FileServer(http.FS(files)))
 	t.Cleanup(srv.Close)
-	w.fetch = func(ctx context.Context, start *url.URL, keep func(string, []byte) error, progress func(int, int)) error {
+	w.fetch = func(ctx context.Context, start *url.URL, keep func(string, []byte) error, progress func(int, int)) ([]string, error) {
 		_, err := crawl.Site(ctx, start, crawl.Options{Agent: "Mivlet/test", Keep: keep, Progress: progress})
-		return err
+		return nil, err
 	}
 	now := w.Time()
 	to := store.Destination{Title: "The club's server", Kind: "folder", Base: srv.URL, SentAt: &now, CreatedAt: now}
@@ -204,18 +204,18 @@ func TestRoundsElsewhere(t *testing.T) {
 	assert.Empty(t, w.place(0).Open)
 
 	// Paths that lead out of the site are written nowhere else.
-	w.fetch = func(_ context.Context, _ *url.URL, keep func(string, []byte) error, _ func(int, int)) error {
+	w.fetch = func(_ context.Context, _ *url.URL, keep func(string, []byte) error, _ func(int, int)) ([]string, error) {
 		require.NoError(t, keep("index.html", files["index.html"].Data))
 		require.NoError(t, keep("index.html/below.html", []byte("a file lies where its folder would")))
 		require.NoError(t, keep("../escaped.html", []byte("out")), "it is left out")
-		return nil
+		return nil, nil
 	}
 	w.round(to.ID)
 	assert.ElementsMatch(t, []string{"broken-link"}, codes(w.place(1).Open))
 	assert.NoFileExists(t, filepath.Join(os.TempDir(), "escaped.html"))
 
-	w.fetch = func(context.Context, *url.URL, func(string, []byte) error, func(int, int)) error {
-		return errors.New("nobody answers there")
+	w.fetch = func(context.Context, *url.URL, func(string, []byte) error, func(int, int)) ([]string, error) {
+		return nil, errors.New("nobody answers there")
 	}
 	w.round(to.ID)
 	p = w.place(1)
@@ -235,11 +235,11 @@ func TestRoundsAreDue(t *testing.T) {
 	t.Parallel()
 	w := newWatched(t)
 	asked := 0
-	w.fetch = func(_ context.Context, _ *url.URL, keep func(string, []byte) error, _ func(int, int)) error {
+	w.fetch = func(_ context.Context, _ *url.URL, keep func(string, []byte) error, _ func(int, int)) ([]string, error) {
 		if asked++; asked == 1 {
-			return errors.New("away")
+			return nil, errors.New("away")
 		}
-		return keep("index.html", []byte("<title>Club</title>"))
+		return nil, keep("index.html", []byte("<title>Club</title>"))
 	}
 	gone := func() (own, elsewhere int) {
 		t.Helper()

@@ -81,7 +81,7 @@ func Site(ctx context.Context, start *url.URL, o Options) (Result, error) {
 		o.Bytes = MostBytes
 	}
 	if o.Client == nil {
-		o.Client = &http.Client{Timeout: patience}
+		o.Client = &http.Client{Timeout: patience, Transport: outward()}
 	}
 	client := *o.Client
 	client.CheckRedirect = func(r *http.Request, via []*http.Request) error {

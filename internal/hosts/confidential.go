@@ -12,7 +12,7 @@ func Confidential(address string) (*url.URL, error) {
 	switch {
 	case err != nil || u.Host == "" || u.Scheme != "https" && u.Scheme != "http":
 		return nil, fmt.Errorf("invalid address %q: it begins with https://", address)
-	case u.Scheme == "http" && !loopback(u.Hostname()):
+	case u.Scheme == "http" && !Loopback(u.Hostname()):
 		return nil, fmt.Errorf("invalid address %q: a password would be sent so that others can read it; use https://", address)
 	}
 	return u, nil

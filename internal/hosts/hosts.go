@@ -17,7 +17,7 @@ func Check(names []string, next http.Handler) http.Handler {
 		known[plain(n)] = true
 	}
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if host := plain(r.Host); known[host] || loopback(host) {
+		if host := plain(r.Host); known[host] || Loopback(host) {
 			next.ServeHTTP(w, r)
 			return
 		}
@@ -25,8 +25,8 @@ func Check(names []string, next http.Handler) http.Handler {
 	})
 }
 
-// loopback reports whether a host is this very machine.
-func loopback(host string) bool {
+// Loopback reports whether a host is this very machine.
+func Loopback(host string) bool {
 	if host == "localhost" || strings.HasSuffix(host, ".localhost") { // RFC 6761, 6.3
 		return true
 	}

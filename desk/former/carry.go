@@ -1,0 +1,380 @@
+package former
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"net/url"
+	"path"
+	"slices"
+	"strconv"
+	"strings"
+
+	"mivlet/core/carry"
+	"mivlet/core/mend"
+	"mivlet/core/page"
+	"mivlet/core/survey"
+	"mivlet/core/words"
+	"mivlet/desk/access"
+	"mivlet/desk/jobs"
+	"mivlet/desk/landing"
+	"mivlet/desk/pages"
+	"mivlet/desk/pictures"
+	"mivlet/store"
+)
+
+// ToCarry is a page of a former site that can become one of the house's.
+type ToCarry struct {
+	Path, Title string
+	Pictures    int
+	As          uint   // the page that it became; 0 where it did not, or where that was deleted
+	AsTitle     string // what that is called
+}
+
+// Pages lists the pages of a site, and what they became.
+func (d *Desk) Pages(id uint) (v View, all []ToCarry, err error) {
+	if v, err = d.Of(id); err != nil {
+		return v, nil, err
+	}
+	found, err := d.survey(d.Context, v.FormerSite)
+	if err != nil {
+		return v, nil, err
+	}
+	titles, err := d.Store.PageTitles(0)
+	if err != nil {
+		return v, nil, err
+	}
+	for _, p := range found.Pages {
+		one := ToCarry{Path: p.Path, Title: words.VisibleLine(p.Title, mostTitle)}
+		for _, u := range p.Uses {
+			if u.Kind == survey.Image && found.Files[u.File] != nil {
+				one.Pictures++
+			}
+		}
+		for _, t := range titles {
+			if t.ID == v.carried[p.Path] {
+				one.As, one.AsTitle = t.ID, t.Title
+			}
+		}
+		all = append(all, one)
+	}
+	return v, all, nil
+}
+
+// carriedOf are the pages that pages of a site became, by path, and the pictures that its files became.
+func carriedOf(all []store.FormerChoice) (asPages, asPictures map[string]uint) {
+	asPages, asPictures = map[string]uint{}, map[string]uint{}
+	for _, c := range all {
+		if c.Kind != store.FormerCarried {
+			continue
+		}
+		n, _ := strconv.ParseUint(c.Text, 10, 63)
+		if c.Page != "" {
+			asPages[c.Page] = uint(n)
+		} else {
+			asPictures[c.File] = uint(n)
+		}
+	}
+	return asPages, asPictures
+}
+
+// carrying is a page of a former site on its way.
+type carrying struct {
+	site       store.FormerSite
+	found      known
+	from       *survey.Page
+	section    string
+	choices    mend.Choices
+	asPages    map[string]uint
+	asPictures map[string]uint
+	missing    []string // pictures that did not come, each with why
+}
+
+// CarryOver begins to make a page of a former site a draft of a section, beside the screens. Its pictures come as if
+// somebody had dropped them there, with their descriptions and captions.
+func (d *Desk) CarryOver(id uint, at, section string) (*jobs.Job, error) {
+	if err := d.MayWork(section); err != nil {
+		return nil, err
+	}
+	site, err := d.site(id)
+	if err != nil {
+		return nil, err
+	}
+	if _, known := d.Rules().Section(section); !known {
+		return nil, access.Refuse(access.Bad, "Choose the section that the page is for.", "Each page belongs to one.")
+	}
+	c := carrying{site: site, section: section}
+	if c.found, err = d.survey(d.Context, site); err != nil {
+		return nil, err
+	}
+	i := slices.IndexFunc(c.found.Pages, func(p *survey.Page) bool { return p.Path == at })
+	if i < 0 {
+		return nil, access.Refuse(access.Missing, fmt.Sprintf("There is no page %q in that site.", at), "Choose one from the list.")
+	}
+	c.from = c.found.Pages[i]
+	choices, err := d.Store.FormerChoices(id)
+	if err != nil {
+		return nil, err
+	}
+	c.choices = choicesOf(choices)
+	c.asPages, c.asPictures = carriedOf(choices)
+	if was, err := d.Store.Page(c.asPages[at]); err == nil && was.DroppedAt == nil {
+		return nil, access.Refuse(access.Clash, fmt.Sprintf("This page has been carried over already: %s.", was.Doc.Title), "Work on that draft, or delete it first.")
+	}
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	if d.carryover[id] != nil && !d.carryover[id].Progress().Ended {
+		return nil, access.Refuse(access.Clash, "Another page of this site is being carried over.", "Wait until that is done.")
+	}
+	later := d.At(d.Beside())
+	d.carryover[id] = d.jobs.StartLong("Carrying over "+at, len(c.from.Uses)+1, func(ctx context.Context, j *jobs.Job) error {
+		return later.carryOver(ctx, &c, j.Come)
+	})
+	return d.carryover[id], nil
+}
+
+// Carrying is the job that carries a page of a site over, or that did and left something out; nil where there is
+// none to tell of.
+func (d *Desk) Carrying(id uint) *jobs.Job {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	job := d.carryover[id]
+	if job == nil {
+		return nil
+	}
+	if p := job.Progress(); p.Ended && len(p.Failed) == 0 {
+		return nil
+	}
+	return job
+}
+
+func (d *Desk) carryOver(ctx context.Context, c *carrying, come func(int)) error {
+	f, err := d.Open(c.site.ID, false, c.from.Path)
+	if err != nil {
+		return err
+	}
+	data := make([]byte, min(f.Size(), survey.LargestPage))
+	if _, err := f.ReadAt(data, 0); err != nil {
+		return err
+	}
+	read, err := carry.Read(data, carry.Options{Link: func(address string) string { return d.linkOf(c, address) }})
+	if err != nil {
+		return err
+	}
+	id, err := d.draft(c, words.VisibleLine(read.Title, mostTitle))
+	if err != nil {
+		return err
+	}
+	behind, err := d.write(id, read.Blocks)
+	if err != nil {
+		return err
+	}
+	come(1)
+	for i, b := range read.Blocks {
+		if ctx.Err() != nil {
+			break // somebody stopped it: what came stays, as a draft
+		}
+		if b.Kind != carry.Picture {
+			continue
+		}
+		gap := page.Gap{}
+		for k := i - 1; k >= 0 && gap.After == ""; k-- {
+			gap.After = behind[k]
+		}
+		if behind[i], err = d.place(c, id, gap, b); err != nil {
+			return err
+		}
+		come(2 + i)
+	}
+	err = d.Store.Tx(func(s store.Records) error {
+		return errors.Join(s.ChooseForFormer(&store.FormerChoice{FormerSiteID: c.site.ID, Kind: store.FormerCarried, Page: c.from.Path, Text: fmt.Sprint(id), Person: d.Person.Name, At: d.Now()}),
+			d.Trace(s, c.section, "Carried %s of %s over", c.from.Path, c.site.Title))
+	})
+	if err == nil && len(c.missing) > 0 {
+		err = fmt.Errorf("the page is there, without %s: %s", access.Count(len(c.missing), "picture"), strings.Join(c.missing, "; "))
+	}
+	return err
+}
+
+// draft begins a page. Where its address is taken, its title gets a number.
+func (d *Desk) draft(c *carrying, title string) (uint, error) {
+	if title == "" {
+		title = titleOf(strings.TrimSuffix(c.from.Path, path.Ext(c.from.Path)))
+	}
+	for n := 1; ; n++ {
+		called := title
+		if n > 1 {
+			called = fmt.Sprintf("%s, %d", title, n)
+		}
+		id, err := d.pages.NewPage(c.section, called, "empty")
+		var r *access.Refusal
+		if !errors.As(err, &r) || r.Kind != access.Clash || n > 50 {
+			return id, err
+		}
+	}
+}
+
+// write writes all that are no pictures, in one step. It returns the blocks that they became; those of pictures are
+// empty.
+func (d *Desk) write(id uint, blocks []carry.Block) ([]string, error) {
+	became := make([]string, len(blocks))
+	var all []page.Block
+	for i, b := range blocks {
+		one := page.Block{ID: access.NewBlock(), Text: b.Text}
+		switch b.Kind {
+		case carry.Heading:
+			one.Kind, one.Level = page.Heading, b.Level
+		case carry.Words:
+			one.Kind = page.Text
+		case carry.Line:
+			one.Kind = page.Divider
+		case carry.HTML:
+			one.Kind = page.HTML
+		default:
+			continue
+		}
+		became[i] = one.ID
+		all = append(all, one)
+	}
+	if len(all) == 0 {
+		return became, nil
+	}
+	return became, d.pages.Edit(id, pages.Newest, "Words of the page as it was", func(doc page.Doc) (page.Doc, error) {
+		gap := page.Gap{}
+		for _, b := range all {
+			var err error
+			if doc, err = doc.InsertAt(gap, b); err != nil {
+				return doc, err
+			}
+			gap = page.Behind(b.ID)
+		}
+		return doc, nil
+	})
+}
+
+// place has a picture come to a gap of the page, with its words. What cannot come is noted. It returns the block.
+func (d *Desk) place(c *carrying, id uint, gap page.Gap, b carry.Block) (block string, err error) {
+	file := ""
+	for _, u := range c.from.Uses {
+		if u.Address == b.Address {
+			file = u.File
+		}
+	}
+	switch f := c.found.Files[file]; {
+	case f == nil:
+		c.missing = append(c.missing, b.Address+" is not in the site")
+		return "", nil
+	case f.Facts == nil:
+		c.missing = append(c.missing, b.Address+" is no picture")
+		return "", nil
+	}
+	if was := c.asPictures[file]; was != 0 {
+		if block, err = d.pages.Insert(id, gap, page.Placement{Picture: was}); err == nil {
+			return block, d.caption(id, block, b.Text)
+		}
+	}
+	if block, err = d.land(c, id, gap, file); err != nil || block == "" {
+		return block, err
+	}
+	alt, said := c.choices.Words[mend.Spot{Page: c.from.Path, Address: b.Address}]
+	if !said {
+		alt = b.Alt
+	}
+	if alt != "" {
+		_, err := d.landing.Finish(id, landing.Place{Block: block}, alt, c.choices.Names[file])
+		if refused := (*pictures.NameRefusal)(nil); errors.As(err, &refused) { // the house names otherwise
+			_, err = d.landing.Finish(id, landing.Place{Block: block}, alt, "")
+		}
+		if err != nil && !isRefusal(err) { // what a description still lacks is told where it stands
+			return block, err
+		}
+	}
+	return block, d.caption(id, block, b.Text)
+}
+
+// land takes a file in where it stands; "" where it is refused, which is noted.
+func (d *Desk) land(c *carrying, id uint, gap page.Gap, file string) (string, error) {
+	f, err := d.Open(c.site.ID, false, file)
+	if err != nil {
+		return "", err
+	}
+	block, err := d.landing.Land(id, pages.Target{Gap: gap}, path.Base(file), f)
+	if isRefusal(err) {
+		c.missing = append(c.missing, err.Error())
+		return "", nil
+	}
+	if err != nil {
+		return "", err
+	}
+	at, err := d.placed(id, block)
+	if err != nil || at.Picture == 0 {
+		return block, err
+	}
+	c.asPictures[file] = at.Picture
+	return block, d.Store.Tx(func(s store.Records) error {
+		p, err := s.Picture(at.Picture)
+		if err != nil {
+			return err
+		}
+		return errors.Join(s.ChooseForFormer(&store.FormerChoice{FormerSiteID: c.site.ID, Kind: store.FormerCarried, File: file, Text: fmt.Sprint(at.Picture), Person: d.Person.Name, At: d.Now()}),
+			d.TracePicture(s, p, "Carried over from %s, where it stood on %s", c.site.Title, c.from.Path))
+	})
+}
+
+// placed is how the picture of a block stands; nothing where the block holds none.
+func (d *Desk) placed(id uint, block string) (page.Placement, error) {
+	p, err := d.pages.OwnPage(id)
+	if err != nil {
+		return page.Placement{}, err
+	}
+	b, ok := p.Doc.Block(block)
+	if !ok || len(b.Holds()) == 0 {
+		return page.Placement{}, nil
+	}
+	return b.Holds()[0], nil
+}
+
+func (d *Desk) caption(id uint, block, text string) error {
+	if text == "" {
+		return nil
+	}
+	was, err := d.placed(id, block)
+	if err != nil {
+		return err
+	}
+	return d.landing.Caption(id, landing.Place{Block: block}, was.Caption, page.PlainCaption(text))
+}
+
+func isRefusal(err error) bool {
+	var r *access.Refusal
+	return errors.As(err, &r)
+}
+
+// linkOf is where a link of a page leads when it has been carried over: to what the other page became, else to where
+// the site is reached; "" where nobody knows that.
+func (d *Desk) linkOf(c *carrying, address string) string {
+	u, err := url.Parse(address)
+	if err != nil || u.Scheme == "javascript" || u.Scheme == "data" {
+		return ""
+	}
+	hosts := c.site.Hosts
+	if u.Scheme != "" && u.Host != "" && !slices.Contains(hosts, u.Host) || u.Scheme != "" && u.Host == "" {
+		return address // elsewhere, or an address of mail
+	}
+	if u.Path == "" {
+		return "" // within the page, whose places have other names here
+	}
+	at := strings.TrimPrefix(path.Clean(u.Path), "/")
+	if !strings.HasPrefix(u.Path, "/") {
+		at = strings.TrimPrefix(path.Join(path.Dir(c.from.Path), u.Path), "/")
+	}
+	for _, file := range []string{at, path.Join(at, "index.html"), path.Join(at, "index.htm"), at + ".html"} {
+		if was, err := d.Store.Page(c.asPages[file]); err == nil && was.DroppedAt == nil {
+			return was.Path()
+		}
+	}
+	if len(hosts) == 0 || strings.HasPrefix(at, "..") {
+		return ""
+	}
+	return (&url.URL{Scheme: "https", Host: hosts[0], Path: "/" + at, RawQuery: u.RawQuery, Fragment: u.Fragment}).String()
+}

@@ -1,0 +1,117 @@
+package former_test
+
+import (
+	"bytes"
+	"context"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"mivlet/core/page"
+	"mivlet/desk/access"
+	"mivlet/desk/desktest"
+	"mivlet/store"
+)
+
+const campText = `<html><head><title>Summer camp 1998</title></head><body><h1>Summer camp</h1><p>We were <b>forty</b>, see <a href=next.html>the second day</a> and <a href="http://elsewhere.example/x">others</a>.</p>
+<figure><img src="files/IMG_2041.jpg" alt="Two red boats lie at the pier" width=300><figcaption>The pier in May</figcaption></figure><h2>Boats</h2>
+<table><tr><th>Boat<th>Seats<tr><td>Red<td>2</table><p><img src="files/IMG_2042.jpg" alt="A blue boat on the grass" width=300><img src="files/gone.jpg" alt="Gone"><img src="notes.txt" alt="No picture"></p><p>The end.</p></body></html>`
+
+// A page of a former site becomes a draft, as an editor would have written it, with its pictures, their words and
+// captions. Another page that shows one of them gets the same picture, and links between the two lead to each other.
+func TestAPageIsCarriedOver(t *testing.T) {
+	t.Parallel()
+	b := desktest.Fresh(t)
+	files := site()
+	files["index.html"] = []byte(campText)
+	files["notes.txt"] = []byte("no picture at all")
+	files["next.html"] = []byte(`<title>Camp, second day</title><h1>Second day</h1><p>Back to <a href="index.html">the first</a>.</p><img src="files/IMG_2041.jpg" alt="Two red boats lie at the pier" width="300">`)
+	f, err := b.Former.Bring(context.Background(), "camp.zip", bytes.NewReader(packed(t, files)), []string{"www.club.example"})
+	require.NoError(t, err)
+
+	job, err := b.Former.CarryOver(f.ID, "index.html", "juniors")
+	require.NoError(t, err)
+	failed := ended(t, job).Failed
+	require.Len(t, failed, 1)
+	assert.Contains(t, failed[0], "the page is there, without 2 pictures: files/gone.jpg is not in the site; notes.txt is no picture")
+	v, all, err := b.Former.Pages(f.ID)
+	require.NoError(t, err)
+	assert.Equal(t, 1, v.Carried)
+	require.Len(t, all, 2)
+	require.NotZero(t, all[0].As)
+	p, err := b.Pages.Page(all[0].As)
+	require.NoError(t, err)
+	assert.Equal(t, []any{"Summer camp", "juniors", false}, []any{p.Doc.Title, p.Section, p.LiveVersion > 0})
+	var blocks []string
+	for _, one := range p.Doc.Blocks {
+		text := string(one.Kind) + " " + one.Text
+		if one.Placement != nil {
+			text = string(one.Kind) + " " + one.Placement.Caption
+		}
+		blocks = append(blocks, strings.TrimSpace(text))
+	}
+	assert.Equal(t, []string{
+		"text We were **forty**, see [the second day](<https://www.club.example/next.html>) and [others](<http://elsewhere.example/x>).",
+		"picture The pier in May", "heading Boats", "text | Boat | Seats |\n| --- | --- |\n| Red | 2 |", "picture", "text The end.",
+	}, blocks)
+	first, err := b.Kept.Picture(p.Doc.Blocks[1].Placement.Picture)
+	require.NoError(t, err)
+	assert.Equal(t, []any{"Two red boats lie at the pier", "juniors"}, []any{first.Work.Alt, first.Section})
+	assert.NotEmpty(t, first.Name, "it is named after what it shows")
+	trail, err := b.Kept.Trail(store.TrailFilter{Most: 50})
+	require.NoError(t, err)
+	var said []string
+	for _, l := range trail {
+		said = append(said, l.What)
+	}
+	assert.Contains(t, said, "Carried over from camp, where it stood on index.html")
+
+	// The next page shows a picture that is here already, and leads to what the first one became.
+	job, err = b.Former.CarryOver(f.ID, "next.html", "juniors")
+	require.NoError(t, err)
+	assert.Empty(t, ended(t, job).Failed)
+	_, all, err = b.Former.Pages(f.ID)
+	require.NoError(t, err)
+	second, err := b.Pages.Page(all[1].As)
+	require.NoError(t, err)
+	assert.Equal(t, "Back to [the first](</juniors/summer-camp>).", second.Doc.Blocks[0].Text)
+	assert.Equal(t, first.ID, second.Doc.Blocks[1].Placement.Picture)
+
+	// Twice is refused, unless the draft was deleted.
+	_, err = b.Former.CarryOver(f.ID, "next.html", "juniors")
+	refused, ok := desktest.AsRefusal(err)
+	require.True(t, ok)
+	assert.Equal(t, access.Clash, refused.Kind)
+	require.NoError(t, b.Deleted.Delete(all[1].As))
+	_, err = b.Former.CarryOver(f.ID, "next.html", "juniors")
+	require.NoError(t, err)
+}
+
+// Whoever works for a section carries pages over for it, and for no other. What nobody can choose is refused.
+func TestWhoCarriesOver(t *testing.T) {
+	t.Parallel()
+	b, editor, id := brought(t)
+	for _, c := range []struct{ page, section string }{{"nowhere.html", "juniors"}, {"index.html", "touring"}, {"index.html", ""}, {"../index.html", "juniors"}} {
+		_, err := editor.Former.CarryOver(id, c.page, c.section)
+		_, ok := desktest.AsRefusal(err)
+		assert.True(t, ok, "%+v: %v", c, err)
+	}
+	job, err := editor.Former.CarryOver(id, "index.html", "juniors")
+	require.NoError(t, err)
+	assert.Empty(t, ended(t, job).Failed)
+	_, all, err := b.Former.Pages(id)
+	require.NoError(t, err)
+	p, err := b.Pages.Page(all[0].As)
+	require.NoError(t, err)
+	assert.Equal(t, "Summer camp", p.Doc.Title, "as its title says")
+	pictures := 0
+	for _, one := range p.Doc.Blocks {
+		if one.Kind == page.Picture {
+			pictures++
+		}
+	}
+	assert.Equal(t, 3, pictures)
+	assert.Len(t, p.Doc.Pictures(), 2, "one of them stands there twice")
+}
