@@ -3,7 +3,7 @@
 // reason. Rooms ask the core what is right and the store to keep it, and know only the
 // rooms below them:
 //
-//	rounds, former, privacy → running → house, withdraw, lighter, destinations → takealong, mirror, measure, publish, covers, backgrounds, previews, albums, banners, landing → attachments → pages → snapshot, retention → shelves, bench → lists, visit, pictures → cuts → derive → jobs, passkeys → people → access → presence
+//	rounds, carryover → former, privacy → running → house, withdraw, lighter, destinations → takealong, mirror, measure, publish, covers, backgrounds, previews, albums, banners, landing → attachments → pages → snapshot, retention → shelves, bench → lists, visit, pictures → cuts → derive → jobs, passkeys → people → access → presence
 package desk
 
 import (
@@ -18,6 +18,7 @@ import (
 	"mivlet/desk/backgrounds"
 	"mivlet/desk/banners"
 	"mivlet/desk/bench"
+	"mivlet/desk/carryover"
 	"mivlet/desk/covers"
 	"mivlet/desk/cuts"
 	"mivlet/desk/deleted"
@@ -91,6 +92,7 @@ type Desk struct {
 	Running      *running.Desk
 	Privacy      *privacy.Desk
 	Former       *former.Desk
+	CarryOver    *carryover.Desk
 	Rounds       *rounds.Desk
 	grace        time.Duration
 }
@@ -173,7 +175,8 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	d.Destinations = destinations.New(d.Seat, destinations.Rooms{Jobs: d.Jobs, Mirror: d.Mirror, Visitor: o.Visitor, Open: o.Places, Sealer: o.Sealer, Data: o.Data})
 	d.Running = running.New(d.Seat, running.Rooms{Derive: d.Derive, Destinations: d.Destinations, Jobs: d.Jobs, Machine: o.Machine})
 	d.Privacy = privacy.New(d.Seat, o.Machine)
-	d.Former = former.New(d.Seat, former.Rooms{Jobs: d.Jobs, Pages: d.Pages, Landing: d.Landing, Fetch: former.Fetch(o.Fetch)})
+	d.Former = former.New(d.Seat, d.Jobs, former.Fetch(o.Fetch))
+	d.CarryOver = carryover.New(d.Seat, carryover.Rooms{Jobs: d.Jobs, Former: d.Former, Pages: d.Pages, Landing: d.Landing})
 	d.Rounds = rounds.New(d.Seat, rounds.Rooms{Jobs: d.Jobs, Mirror: d.Mirror, Fetch: o.Fetch})
 	return d, nil
 }
@@ -181,7 +184,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 // at returns the same desk for another seat.
 func (d *Desk) at(s *access.Seat) *Desk {
 	return &Desk{s, d.People.At(s), d.Passkeys.At(s), d.Provider.At(s), d.Jobs.At(s), d.Derive.At(s), d.Cuts.At(s), d.Pictures.At(s), d.Intake.At(s), d.Bench.At(s), d.Shelves.At(s), d.Retention.At(s),
-		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Previews.At(s), d.Albums.At(s), d.Banners.At(s), d.Attachments.At(s), d.Deleted.At(s), d.Landing.At(s), d.Samples.At(s), d.Visits.At(s), d.Publish.At(s), d.Lighter.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.TakeAlong.At(s), d.Mirror.At(s), d.Destinations.At(s), d.Running.At(s), d.Privacy.At(s), d.Former.At(s), d.Rounds.At(s), d.grace}
+		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Previews.At(s), d.Albums.At(s), d.Banners.At(s), d.Attachments.At(s), d.Deleted.At(s), d.Landing.At(s), d.Samples.At(s), d.Visits.At(s), d.Publish.At(s), d.Lighter.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.TakeAlong.At(s), d.Mirror.At(s), d.Destinations.At(s), d.Running.At(s), d.Privacy.At(s), d.Former.At(s), d.CarryOver.At(s), d.Rounds.At(s), d.grace}
 }
 
 // As returns the desk of another person.

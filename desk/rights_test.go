@@ -520,8 +520,9 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"Former.Leave":         {measure, func(d *desk.Desk) error { return d.Former.Leave(1, "a") }},
 		"Former.TakeBack":      {measure, func(d *desk.Desk) error { return d.Former.TakeBack(1, 1) }},
 		"Former.Take":          {measure, func(d *desk.Desk) error { _, _, err := d.Former.Take(1); return err }},
-		"Former.Pages":         {measure, func(d *desk.Desk) error { _, _, err := d.Former.Pages(1); return err }},
-		"Former.CarryOver":     {work, func(d *desk.Desk) error { _, err := d.Former.CarryOver(1, "a", "juniors"); return err }},
+		"CarryOver.Pages":      {measure, func(d *desk.Desk) error { _, _, err := d.CarryOver.Pages(1); return err }},
+		"CarryOver.Begin":      {work, func(d *desk.Desk) error { _, err := d.CarryOver.Begin(1, "a", "juniors"); return err }},
+		"Former.Known":         {measure, func(d *desk.Desk) error { _, err := d.Former.Known(1); return err }},
 		"Former.FetchFrom":     {keep, func(d *desk.Desk) error { _, err := d.Former.FetchFrom("x"); return err }},
 		"Former.Bring": {keep, func(d *desk.Desk) error {
 			_, err := d.Former.Bring(ctx, "a.zip", strings.NewReader(""), nil)
@@ -543,7 +544,7 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 
 // notUseCases are methods that do nothing to the house's things, or check a
 // right of their own kind.
-var notUseCases = []string{"Pages.Sides", "Lists.Layout", "Pictures.Warm", "Jobs.End", "Pictures.Propose", "Pictures.TooSmallFor", "People.DemoSignIn", "People.SignOutEverywhere", "People.FirstCode", "People.Ended", "Derive.DecodingNow", "Derive.CanRead", "Mirror.UseSite", "Destinations.Run", "Rounds.Run", "Former.Fetching", "Former.Carrying", "Running.Note", "Lighter.Run", "Provider.Offered", "Provider.Begin", "People.Begin", "People.Continues", "People.SignedOut", "People.SecondStep", "Provider.Finish"}
+var notUseCases = []string{"Pages.Sides", "Lists.Layout", "Pictures.Warm", "Jobs.End", "Pictures.Propose", "Pictures.TooSmallFor", "People.DemoSignIn", "People.SignOutEverywhere", "People.FirstCode", "People.Ended", "Derive.DecodingNow", "Derive.CanRead", "Mirror.UseSite", "Destinations.Run", "Rounds.Run", "Former.Fetching", "CarryOver.Going", "Running.Note", "Lighter.Run", "Provider.Offered", "Provider.Begin", "People.Begin", "People.Continues", "People.SignedOut", "People.SecondStep", "Provider.Finish"}
 
 // The whole matrix: every use case as everybody, refused or not exactly as the
 // roles say.

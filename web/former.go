@@ -20,6 +20,7 @@ import (
 	"mivlet/core/survey"
 	"mivlet/core/words"
 	"mivlet/desk/access"
+	"mivlet/desk/carryover"
 	"mivlet/desk/former"
 	"mivlet/desk/jobs"
 	"mivlet/sentences"
@@ -403,7 +404,7 @@ func (s *server) formerDone(w http.ResponseWriter, r *http.Request, err error, s
 // carryView is the pages of a former site, and what they became.
 type carryView struct {
 	formerView
-	All      []former.ToCarry
+	All      []carryover.ToCarry
 	Sections []rules.Section
 	Section  string // that was chosen last
 	Carrying *jobs.Progress
@@ -411,13 +412,13 @@ type carryView struct {
 
 func (s *server) carryFormer(w http.ResponseWriter, r *http.Request) {
 	d := s.at(r)
-	v, all, err := d.Former.Pages(id(r))
+	v, all, err := d.CarryOver.Pages(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
 	view := carryView{formerView: formerView{View: v}, All: all, Sections: ownSections(d.Rules(), d.Who()), Section: r.FormValue("section")}
-	if job := d.Former.Carrying(v.ID); job != nil {
+	if job := d.CarryOver.Going(v.ID); job != nil {
 		if progress, err := d.Jobs.Job(job.ID); err == nil {
 			view.Carrying = &progress
 		}
@@ -426,7 +427,7 @@ func (s *server) carryFormer(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) carryFormerPage(w http.ResponseWriter, r *http.Request) {
-	if _, err := s.at(r).Former.CarryOver(id(r), r.FormValue("page"), r.FormValue("section")); err != nil {
+	if _, err := s.at(r).CarryOver.Begin(id(r), r.FormValue("page"), r.FormValue("section")); err != nil {
 		s.fail(w, r, err)
 		return
 	}

@@ -13,26 +13,14 @@ import (
 	"mivlet/core/survey"
 	"mivlet/desk/access"
 	"mivlet/desk/jobs"
-	"mivlet/desk/landing"
-	"mivlet/desk/pages"
 	"mivlet/store"
 )
 
 // Desk is where former sites are looked through and mended.
 type Desk struct {
 	*access.Seat
-	jobs    *jobs.Desk
-	pages   *pages.Desk
-	landing *landing.Desk
+	jobs *jobs.Desk
 	*shared
-}
-
-// Rooms are those that former sites need.
-type Rooms struct {
-	Jobs    *jobs.Desk
-	Pages   *pages.Desk
-	Landing *landing.Desk
-	Fetch   Fetch // fetches sites from the web; nil where nothing does
 }
 
 // shared is what the desks of all people share.
@@ -43,8 +31,6 @@ type shared struct {
 	busy     map[uint]*jobs.Job // the last one that mended each site
 	fetch    Fetch              // nil where nothing can be fetched
 	fetching *jobs.Job          // the last one that fetched a site
-
-	carryover map[uint]*jobs.Job // the last one that carried a page of each site over
 }
 
 // known is a site that was read: it takes a while.
@@ -58,14 +44,14 @@ type known struct {
 // mostRead is how many sites are kept in memory as they were read. One of 2,000 pictures takes a few MB.
 const mostRead = 3
 
-// New returns the desk of a seat.
-func New(s *access.Seat, r Rooms) *Desk {
-	return &Desk{s, r.Jobs, r.Pages, r.Landing, &shared{decoding: make(chan struct{}, 2), busy: map[uint]*jobs.Job{}, carryover: map[uint]*jobs.Job{}, fetch: r.Fetch}}
+// New returns the desk of a seat. fetch fetches sites from the web; nil where nothing does.
+func New(s *access.Seat, j *jobs.Desk, fetch Fetch) *Desk {
+	return &Desk{s, j, &shared{decoding: make(chan struct{}, 2), busy: map[uint]*jobs.Job{}, fetch: fetch}}
 }
 
 // At returns the same desk for another seat.
 func (d *Desk) At(s *access.Seat) *Desk {
-	return &Desk{s, d.jobs.At(s), d.pages.At(s), d.landing.At(s), d.shared}
+	return &Desk{s, d.jobs.At(s), d.shared}
 }
 
 // mayHelp lets everybody look and decide who works on anything.

@@ -43,7 +43,6 @@ type View struct {
 	MayKeep bool
 	Mending uint // the job that mends it now; 0 for none
 	Carried int  // pages that were carried over to the house
-	carried map[string]uint
 }
 
 // Of returns one.
@@ -58,9 +57,12 @@ func (d *Desk) Of(id uint) (v View, err error) {
 	if v.Choices, err = d.Store.FormerChoices(id); err != nil {
 		return v, err
 	}
-	v.carried, _ = carriedOf(v.Choices)
-	v.Carried = len(v.carried)
-	v.Choices = slices.DeleteFunc(v.Choices, func(c store.FormerChoice) bool { return c.Kind == store.FormerCarried })
+	v.Choices = slices.DeleteFunc(v.Choices, func(c store.FormerChoice) bool {
+		if c.Kind == store.FormerCarried && c.Page != "" {
+			v.Carried++
+		}
+		return c.Kind == store.FormerCarried
+	})
 	v.Report = found.report
 	c := choicesOf(v.Choices)
 	v.ToWrite = len(undescribed(found, c))
@@ -69,6 +71,29 @@ func (d *Desk) Of(id uint) (v View, err error) {
 	v.Changed = v.MendedAt != nil && slices.ContainsFunc(v.Choices, func(c store.FormerChoice) bool { return c.At.After(*v.MendedAt) })
 	v.Mending = d.mending(id)
 	return v, nil
+}
+
+// Known is a former site as it was read, with what was decided about it.
+type Known struct {
+	store.FormerSite
+	*survey.Survey
+	Choices mend.Choices
+	All     []store.FormerChoice // with what was carried over
+}
+
+// Known returns one.
+func (d *Desk) Known(id uint) (k Known, err error) {
+	if k.FormerSite, err = d.site(id); err != nil {
+		return k, err
+	}
+	found, err := d.survey(d.Context, k.FormerSite)
+	if err != nil {
+		return k, err
+	}
+	k.Survey = found.Survey
+	k.All, err = d.Store.FormerChoices(id)
+	k.Choices = choicesOf(k.All)
+	return k, err
 }
 
 // choicesOf are decisions as they are mended by.

@@ -1,10 +1,12 @@
-package former_test
+package carryover_test
 
 import (
+	"archive/zip"
 	"bytes"
 	"context"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -12,6 +14,7 @@ import (
 	"mivlet/core/page"
 	"mivlet/desk/access"
 	"mivlet/desk/desktest"
+	"mivlet/desk/jobs"
 	"mivlet/store"
 )
 
@@ -19,24 +22,45 @@ const campText = `<html><head><title>Summer camp 1998</title></head><body><h1>Su
 <figure><img src="files/IMG_2041.jpg" alt="Two red boats lie at the pier" width=300><figcaption>The pier in May</figcaption></figure><h2>Boats</h2>
 <table><tr><th>Boat<th>Seats<tr><td>Red<td>2</table><p><img src="files/IMG_2042.jpg" alt="A blue boat on the grass" width=300><img src="files/gone.jpg" alt="Gone"><img src="notes.txt" alt="No picture"></p><p>The end.</p></body></html>`
 
+// brought is a house with a former site of these files.
+func brought(t *testing.T, files map[string][]byte) (*desktest.Fixture, uint) {
+	t.Helper()
+	var out bytes.Buffer
+	z := zip.NewWriter(&out)
+	for at, data := range files {
+		w, err := z.Create(at)
+		require.NoError(t, err)
+		_, err = w.Write(data)
+		require.NoError(t, err)
+	}
+	require.NoError(t, z.Close())
+	b := desktest.Fresh(t)
+	f, err := b.Former.Bring(context.Background(), "camp.zip", &out, []string{"www.club.example"})
+	require.NoError(t, err)
+	return b, f.ID
+}
+
+func ended(t *testing.T, job *jobs.Job) jobs.Progress {
+	t.Helper()
+	require.Eventually(t, func() bool { return job.Progress().Ended }, time.Minute, time.Millisecond)
+	return job.Progress()
+}
+
 // A page of a former site becomes a draft, as an editor would have written it, with its pictures, their words and
 // captions. Another page that shows one of them gets the same picture, and links between the two lead to each other.
 func TestAPageIsCarriedOver(t *testing.T) {
 	t.Parallel()
-	b := desktest.Fresh(t)
-	files := site()
-	files["index.html"] = []byte(campText)
-	files["notes.txt"] = []byte("no picture at all")
-	files["next.html"] = []byte(`<title>Camp, second day</title><h1>Second day</h1><p>Back to <a href="index.html">the first</a>.</p><img src="files/IMG_2041.jpg" alt="Two red boats lie at the pier" width="300">`)
-	f, err := b.Former.Bring(context.Background(), "camp.zip", bytes.NewReader(packed(t, files)), []string{"www.club.example"})
-	require.NoError(t, err)
-
-	job, err := b.Former.CarryOver(f.ID, "index.html", "juniors")
+	b, id := brought(t, map[string][]byte{
+		"index.html": []byte(campText), "notes.txt": []byte("no picture at all"),
+		"files/IMG_2041.jpg": desktest.Photo(2400, 1600, 3), "files/IMG_2042.jpg": desktest.Photo(1200, 800, 5),
+		"next.html": []byte(`<title>Camp, second day</title><h1>Second day</h1><p>Back to <a href="index.html">the first</a>.</p><img src="files/IMG_2041.jpg" alt="Two red boats lie at the pier" width="300">`),
+	})
+	job, err := b.CarryOver.Begin(id, "index.html", "juniors")
 	require.NoError(t, err)
 	failed := ended(t, job).Failed
 	require.Len(t, failed, 1)
 	assert.Contains(t, failed[0], "the page is there, without 2 pictures: files/gone.jpg is not in the site; notes.txt is no picture")
-	v, all, err := b.Former.Pages(f.ID)
+	v, all, err := b.CarryOver.Pages(id)
 	require.NoError(t, err)
 	assert.Equal(t, 1, v.Carried)
 	require.Len(t, all, 2)
@@ -69,10 +93,10 @@ func TestAPageIsCarriedOver(t *testing.T) {
 	assert.Contains(t, said, "Carried over from camp, where it stood on index.html")
 
 	// The next page shows a picture that is here already, and leads to what the first one became.
-	job, err = b.Former.CarryOver(f.ID, "next.html", "juniors")
+	job, err = b.CarryOver.Begin(id, "next.html", "juniors")
 	require.NoError(t, err)
 	assert.Empty(t, ended(t, job).Failed)
-	_, all, err = b.Former.Pages(f.ID)
+	_, all, err = b.CarryOver.Pages(id)
 	require.NoError(t, err)
 	second, err := b.Pages.Page(all[1].As)
 	require.NoError(t, err)
@@ -80,28 +104,32 @@ func TestAPageIsCarriedOver(t *testing.T) {
 	assert.Equal(t, first.ID, second.Doc.Blocks[1].Placement.Picture)
 
 	// Twice is refused, unless the draft was deleted.
-	_, err = b.Former.CarryOver(f.ID, "next.html", "juniors")
+	_, err = b.CarryOver.Begin(id, "next.html", "juniors")
 	refused, ok := desktest.AsRefusal(err)
 	require.True(t, ok)
 	assert.Equal(t, access.Clash, refused.Kind)
 	require.NoError(t, b.Deleted.Delete(all[1].As))
-	_, err = b.Former.CarryOver(f.ID, "next.html", "juniors")
+	_, err = b.CarryOver.Begin(id, "next.html", "juniors")
 	require.NoError(t, err)
 }
 
 // Whoever works for a section carries pages over for it, and for no other. What nobody can choose is refused.
 func TestWhoCarriesOver(t *testing.T) {
 	t.Parallel()
-	b, editor, id := brought(t)
+	b, id := brought(t, map[string][]byte{
+		"index.html":         []byte(`<title>Summer camp</title><p>Zoë at the pier <img src="files/IMG_2041.jpg" width=300></p><p><img src="files/IMG_2042.jpg" width=300><img src="files/IMG_2041.jpg" width=300></p>`),
+		"files/IMG_2041.jpg": desktest.Photo(1200, 800, 3), "files/IMG_2042.jpg": desktest.Photo(900, 600, 5),
+	})
+	editor := b.As(access.PersonOf(store.Person{ID: 7, Name: "Runa", Login: "runa", Roles: []store.Role{{Section: "juniors", Role: string(access.Contributor)}}}))
 	for _, c := range []struct{ page, section string }{{"nowhere.html", "juniors"}, {"index.html", "touring"}, {"index.html", ""}, {"../index.html", "juniors"}} {
-		_, err := editor.Former.CarryOver(id, c.page, c.section)
+		_, err := editor.CarryOver.Begin(id, c.page, c.section)
 		_, ok := desktest.AsRefusal(err)
 		assert.True(t, ok, "%+v: %v", c, err)
 	}
-	job, err := editor.Former.CarryOver(id, "index.html", "juniors")
+	job, err := editor.CarryOver.Begin(id, "index.html", "juniors")
 	require.NoError(t, err)
 	assert.Empty(t, ended(t, job).Failed)
-	_, all, err := b.Former.Pages(id)
+	_, all, err := b.CarryOver.Pages(id)
 	require.NoError(t, err)
 	p, err := b.Pages.Page(all[0].As)
 	require.NoError(t, err)

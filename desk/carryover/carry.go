@@ -1,4 +1,4 @@
-package former
+package carryover
 
 import (
 	"context"
@@ -16,12 +16,16 @@ import (
 	"mivlet/core/survey"
 	"mivlet/core/words"
 	"mivlet/desk/access"
+	"mivlet/desk/former"
 	"mivlet/desk/jobs"
 	"mivlet/desk/landing"
 	"mivlet/desk/pages"
 	"mivlet/desk/pictures"
 	"mivlet/store"
 )
+
+// mostTitle is how long the title of a page is, at most, in letters.
+const mostTitle = 120
 
 // ToCarry is a page of a former site that can become one of the house's.
 type ToCarry struct {
@@ -32,14 +36,15 @@ type ToCarry struct {
 }
 
 // Pages lists the pages of a site, and what they became.
-func (d *Desk) Pages(id uint) (v View, all []ToCarry, err error) {
-	if v, err = d.Of(id); err != nil {
+func (d *Desk) Pages(id uint) (v former.View, all []ToCarry, err error) {
+	if v, err = d.former.Of(id); err != nil {
 		return v, nil, err
 	}
-	found, err := d.survey(d.Context, v.FormerSite)
+	found, err := d.former.Known(id)
 	if err != nil {
 		return v, nil, err
 	}
+	asPages, _ := carriedOf(found.All)
 	titles, err := d.Store.PageTitles(0)
 	if err != nil {
 		return v, nil, err
@@ -52,7 +57,7 @@ func (d *Desk) Pages(id uint) (v View, all []ToCarry, err error) {
 			}
 		}
 		for _, t := range titles {
-			if t.ID == v.carried[p.Path] {
+			if t.ID == asPages[p.Path] {
 				one.As, one.AsTitle = t.ID, t.Title
 			}
 		}
@@ -80,65 +85,55 @@ func carriedOf(all []store.FormerChoice) (asPages, asPictures map[string]uint) {
 
 // carrying is a page of a former site on its way.
 type carrying struct {
-	site       store.FormerSite
-	found      known
+	former.Known
 	from       *survey.Page
 	section    string
-	choices    mend.Choices
 	asPages    map[string]uint
 	asPictures map[string]uint
 	missing    []string // pictures that did not come, each with why
 }
 
-// CarryOver begins to make a page of a former site a draft of a section, beside the screens. Its pictures come as if
+// Begin begins to make a page of a former site a draft of a section, beside the screens. Its pictures come as if
 // somebody had dropped them there, with their descriptions and captions.
-func (d *Desk) CarryOver(id uint, at, section string) (*jobs.Job, error) {
+func (d *Desk) Begin(id uint, at, section string) (*jobs.Job, error) {
 	if err := d.MayWork(section); err != nil {
-		return nil, err
-	}
-	site, err := d.site(id)
-	if err != nil {
 		return nil, err
 	}
 	if _, known := d.Rules().Section(section); !known {
 		return nil, access.Refuse(access.Bad, "Choose the section that the page is for.", "Each page belongs to one.")
 	}
-	c := carrying{site: site, section: section}
-	if c.found, err = d.survey(d.Context, site); err != nil {
+	c := carrying{section: section}
+	var err error
+	if c.Known, err = d.former.Known(id); err != nil {
 		return nil, err
 	}
-	i := slices.IndexFunc(c.found.Pages, func(p *survey.Page) bool { return p.Path == at })
+	i := slices.IndexFunc(c.Pages, func(p *survey.Page) bool { return p.Path == at })
 	if i < 0 {
 		return nil, access.Refuse(access.Missing, fmt.Sprintf("There is no page %q in that site.", at), "Choose one from the list.")
 	}
-	c.from = c.found.Pages[i]
-	choices, err := d.Store.FormerChoices(id)
-	if err != nil {
-		return nil, err
-	}
-	c.choices = choicesOf(choices)
-	c.asPages, c.asPictures = carriedOf(choices)
+	c.from = c.Pages[i]
+	c.asPages, c.asPictures = carriedOf(c.All)
 	if was, err := d.Store.Page(c.asPages[at]); err == nil && was.DroppedAt == nil {
 		return nil, access.Refuse(access.Clash, fmt.Sprintf("This page has been carried over already: %s.", was.Doc.Title), "Work on that draft, or delete it first.")
 	}
 	d.mu.Lock()
 	defer d.mu.Unlock()
-	if d.carryover[id] != nil && !d.carryover[id].Progress().Ended {
+	if d.busy[id] != nil && !d.busy[id].Progress().Ended {
 		return nil, access.Refuse(access.Clash, "Another page of this site is being carried over.", "Wait until that is done.")
 	}
 	later := d.At(d.Beside())
-	d.carryover[id] = d.jobs.StartLong("Carrying over "+at, len(c.from.Uses)+1, func(ctx context.Context, j *jobs.Job) error {
+	d.busy[id] = d.jobs.StartLong("Carrying over "+at, len(c.from.Uses)+1, func(ctx context.Context, j *jobs.Job) error {
 		return later.carryOver(ctx, &c, j.Come)
 	})
-	return d.carryover[id], nil
+	return d.busy[id], nil
 }
 
-// Carrying is the job that carries a page of a site over, or that did and left something out; nil where there is
+// Going is the job that carries a page of a site over, or that did and left something out; nil where there is
 // none to tell of.
-func (d *Desk) Carrying(id uint) *jobs.Job {
+func (d *Desk) Going(id uint) *jobs.Job {
 	d.mu.Lock()
 	defer d.mu.Unlock()
-	job := d.carryover[id]
+	job := d.busy[id]
 	if job == nil {
 		return nil
 	}
@@ -149,7 +144,7 @@ func (d *Desk) Carrying(id uint) *jobs.Job {
 }
 
 func (d *Desk) carryOver(ctx context.Context, c *carrying, come func(int)) error {
-	f, err := d.Open(c.site.ID, false, c.from.Path)
+	f, err := d.former.Open(c.ID, false, c.from.Path)
 	if err != nil {
 		return err
 	}
@@ -187,8 +182,8 @@ func (d *Desk) carryOver(ctx context.Context, c *carrying, come func(int)) error
 		come(2 + i)
 	}
 	err = d.Store.Tx(func(s store.Records) error {
-		return errors.Join(s.ChooseForFormer(&store.FormerChoice{FormerSiteID: c.site.ID, Kind: store.FormerCarried, Page: c.from.Path, Text: fmt.Sprint(id), Person: d.Person.Name, At: d.Now()}),
-			d.Trace(s, c.section, "Carried %s of %s over", c.from.Path, c.site.Title))
+		return errors.Join(s.ChooseForFormer(&store.FormerChoice{FormerSiteID: c.ID, Kind: store.FormerCarried, Page: c.from.Path, Text: fmt.Sprint(id), Person: d.Person.Name, At: d.Now()}),
+			d.Trace(s, c.section, "Carried %s of %s over", c.from.Path, c.Title))
 	})
 	if err == nil && len(c.missing) > 0 {
 		err = fmt.Errorf("the page is there, without %s: %s", access.Count(len(c.missing), "picture"), strings.Join(c.missing, "; "))
@@ -199,7 +194,7 @@ func (d *Desk) carryOver(ctx context.Context, c *carrying, come func(int)) error
 // draft begins a page. Where its address is taken, its title gets a number.
 func (d *Desk) draft(c *carrying, title string) (uint, error) {
 	if title == "" {
-		title = titleOf(strings.TrimSuffix(c.from.Path, path.Ext(c.from.Path)))
+		title = strings.TrimSuffix(path.Base(c.from.Path), path.Ext(c.from.Path))
 	}
 	for n := 1; ; n++ {
 		called := title
@@ -260,7 +255,7 @@ func (d *Desk) place(c *carrying, id uint, gap page.Gap, b carry.Block) (block s
 			file = u.File
 		}
 	}
-	switch f := c.found.Files[file]; {
+	switch f := c.Files[file]; {
 	case f == nil:
 		c.missing = append(c.missing, b.Address+" is not in the site")
 		return "", nil
@@ -276,12 +271,12 @@ func (d *Desk) place(c *carrying, id uint, gap page.Gap, b carry.Block) (block s
 	if block, err = d.land(c, id, gap, file); err != nil || block == "" {
 		return block, err
 	}
-	alt, said := c.choices.Words[mend.Spot{Page: c.from.Path, Address: b.Address}]
+	alt, said := c.Choices.Words[mend.Spot{Page: c.from.Path, Address: b.Address}]
 	if !said {
 		alt = b.Alt
 	}
 	if alt != "" {
-		_, err := d.landing.Finish(id, landing.Place{Block: block}, alt, c.choices.Names[file])
+		_, err := d.landing.Finish(id, landing.Place{Block: block}, alt, c.Choices.Names[file])
 		if refused := (*pictures.NameRefusal)(nil); errors.As(err, &refused) { // the house names otherwise
 			_, err = d.landing.Finish(id, landing.Place{Block: block}, alt, "")
 		}
@@ -294,7 +289,7 @@ func (d *Desk) place(c *carrying, id uint, gap page.Gap, b carry.Block) (block s
 
 // land takes a file in where it stands; "" where it is refused, which is noted.
 func (d *Desk) land(c *carrying, id uint, gap page.Gap, file string) (string, error) {
-	f, err := d.Open(c.site.ID, false, file)
+	f, err := d.former.Open(c.ID, false, file)
 	if err != nil {
 		return "", err
 	}
@@ -316,8 +311,8 @@ func (d *Desk) land(c *carrying, id uint, gap page.Gap, file string) (string, er
 		if err != nil {
 			return err
 		}
-		return errors.Join(s.ChooseForFormer(&store.FormerChoice{FormerSiteID: c.site.ID, Kind: store.FormerCarried, File: file, Text: fmt.Sprint(at.Picture), Person: d.Person.Name, At: d.Now()}),
-			d.TracePicture(s, p, "Carried over from %s, where it stood on %s", c.site.Title, c.from.Path))
+		return errors.Join(s.ChooseForFormer(&store.FormerChoice{FormerSiteID: c.ID, Kind: store.FormerCarried, File: file, Text: fmt.Sprint(at.Picture), Person: d.Person.Name, At: d.Now()}),
+			d.TracePicture(s, p, "Carried over from %s, where it stood on %s", c.Title, c.from.Path))
 	})
 }
 
@@ -357,7 +352,7 @@ func (d *Desk) linkOf(c *carrying, address string) string {
 	if err != nil || u.Scheme == "javascript" || u.Scheme == "data" {
 		return ""
 	}
-	hosts := c.site.Hosts
+	hosts := c.Hosts
 	if u.Scheme != "" && u.Host != "" && !slices.Contains(hosts, u.Host) || u.Scheme != "" && u.Host == "" {
 		return address // elsewhere, or an address of mail
 	}
