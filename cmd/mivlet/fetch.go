@@ -33,6 +33,7 @@ func fetchCommand() *cobra.Command {
 		Use: "fetch ADDRESS --out NEW.zip", Short: "Fetch a site from the web, to be looked through and mended", Args: usageArgs(cobra.ExactArgs(1)),
 		Long: "Fetch a site from the web into a new archive: all that its first page leads to, on the same host.\n" +
 			"What its robots.txt asks is done, and requests come one after the other, with a rest between them.\n" +
+			"An address that ends with a slash stands for the pages below it.\n" +
 			"Pages whose address has a question mark in it are left out. Fetch only what is yours.",
 		RunE: func(cmd *cobra.Command, args []string) error { return o.run(cmd, args[0]) },
 	}

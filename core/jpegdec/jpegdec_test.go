@@ -21,6 +21,7 @@ import (
 
 	"mivlet/core/fit"
 	"mivlet/core/jpegdec"
+	"mivlet/core/jpegenc"
 	"mivlet/internal/reference"
 )
 
@@ -374,6 +375,11 @@ func FuzzDecode(f *testing.F) {
 		}
 		f.Add(data[:min(len(data), 3000)], 30)
 	}
+	several, err := jpegenc.EncodeSmall(scene(240, 180), 95, jpegenc.FourToOne) // of several scans
+	if err != nil {
+		f.Fatal(err)
+	}
+	f.Add(several, 40)
 	f.Fuzz(func(t *testing.T, data []byte, wanted int) {
 		if c, err := jpeg.DecodeConfig(bytes.NewReader(data)); err == nil && c.Width*c.Height > 1<<22 {
 			t.Skip("too large to try many of")

@@ -84,7 +84,7 @@ func (d *Desk) due() (all []uint, err error) {
 	}
 	elsewhere, err := d.elsewhere()
 	for _, e := range elsewhere {
-		if is(e.ID, elsewhereEvery) {
+		if !e.Paused && is(e.ID, elsewhereEvery) {
 			all = append(all, e.ID)
 		}
 	}
@@ -98,7 +98,7 @@ func (d *Desk) elsewhere() (all []store.Destination, err error) {
 	}
 	every, err := d.Store.Destinations()
 	for _, one := range every {
-		if one.SentAt != nil && !one.Paused {
+		if one.SentAt != nil {
 			all = append(all, one)
 		}
 	}

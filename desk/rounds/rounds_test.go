@@ -223,6 +223,13 @@ func TestRoundsElsewhere(t *testing.T) {
 	assert.Len(t, p.Open, 1, "what was known stays")
 	assert.Len(t, p.Before, 2, "it is no part of how the site fared")
 
+	// One that is paused is not gone to, and what is known of it stays in sight.
+	require.NoError(t, w.Destinations.Pause(to.ID, true))
+	w.SetTime(w.Time().AddDate(0, 1, 0))
+	require.NoError(t, w.Rounds.GoDue(t.Context()))
+	assert.Len(t, w.place(1).Open, 1)
+	assert.Equal(t, p.Last.ID, w.place(1).Last.ID)
+
 	require.NoError(t, w.Destinations.Remove(to.ID))
 	v, err := w.Rounds.View()
 	require.NoError(t, err)

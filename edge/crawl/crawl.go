@@ -57,6 +57,7 @@ type Result struct {
 type crawling struct {
 	Options
 	start  *url.URL
+	below  string // what the paths of pages begin with
 	robots robots
 	queue  []*url.URL
 	known  map[string]bool // addresses that were asked for, or will be
@@ -68,7 +69,8 @@ type crawling struct {
 // ErrForbidden means that the site asks programs not to fetch it.
 var ErrForbidden = errors.New("its robots.txt asks not to fetch it")
 
-// Site fetches a site, beginning at an address of it. It fails where that cannot be got; of what else cannot be,
+// Site fetches a site, beginning at an address of it. One that ends with a slash is a part of a site: no pages but
+// those below it are fetched, with whatever they show. It fails where that cannot be got; of what else cannot be,
 // Result tells.
 func Site(ctx context.Context, start *url.URL, o Options) (Result, error) {
 	if start.Scheme != "http" && start.Scheme != "https" || start.Host == "" {
@@ -92,6 +94,9 @@ func Site(ctx context.Context, start *url.URL, o Options) (Result, error) {
 	}
 	o.Client = &client
 	c := &crawling{Options: o, start: start, known: map[string]bool{}, kept: map[string]bool{}}
+	if strings.HasSuffix(start.Path, "/") {
+		c.below = start.Path
+	}
 	if err := c.readRobots(ctx); err != nil {
 		return c.result, err
 	}
@@ -152,10 +157,10 @@ func (c *crawling) want(u *url.URL) {
 	if u.Path == "" {
 		u.Path = "/"
 	}
-	if u.Host != c.start.Host {
+	if u.Host != c.start.Host || looksLikeAPage(u) && !strings.HasPrefix(u.Path, c.below) {
 		return
 	}
-	if u.RawQuery != "" && (path.Ext(u.Path) == "" || survey.IsPage(u.Path)) {
+	if u.RawQuery != "" && looksLikeAPage(u) {
 		if !c.known[u.String()] {
 			c.known[u.String()] = true
 			c.leave(u, "what it shows follows from a question mark, which no file has")
@@ -168,6 +173,9 @@ func (c *crawling) want(u *url.URL) {
 		c.queue = append(c.queue, u)
 	}
 }
+
+// looksLikeAPage tells pages by their addresses, as far as those go.
+func looksLikeAPage(u *url.URL) bool { return path.Ext(u.Path) == "" || survey.IsPage(u.Path) }
 
 // get asks for an address, after a rest.
 func (c *crawling) get(ctx context.Context, u *url.URL) (*http.Response, error) {

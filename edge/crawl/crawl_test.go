@@ -219,3 +219,32 @@ func FuzzRobots(f *testing.F) {
 		readRobots([]byte(text), "x").allows(path)
 	})
 }
+
+// An address that ends with a slash is a part of a site: pages beside it stay out, what its pages show comes.
+func TestAPartOfASite(t *testing.T) {
+	t.Parallel()
+	files := fstest.MapFS{
+		"index.html":           {Data: []byte(`<a href="club/">Club</a><a href="school.html">School</a>`)},
+		"school.html":          {Data: []byte("School")},
+		"club/index.html":      {Data: []byte(`<link rel=stylesheet href="/all.css"><a href="camp.html">Camp</a><a href="/school.html">School</a><a href="/clubs">Clubs</a><img src="/pictures/a.jpg">`)},
+		"club/camp.html":       {Data: []byte(`<a href="../index.html">Home</a>`)},
+		"clubs/index.html":     {Data: []byte("Other clubs")},
+		"all.css":              {Data: []byte("p { color: red }")},
+		"pictures/a.jpg":       {Data: []byte("no real picture")},
+		"pictures/b.jpg":       {Data: []byte("nor this")},
+		"club/below/index.htm": {Data: []byte("nobody leads here")},
+	}
+	srv := httptest.NewServer(http.FileServer(http.FS(files)))
+	t.Cleanup(srv.Close)
+	for address, want := range map[string][]string{
+		srv.URL + "/club/":          {"all.css", "club/camp.html", "club/index.html", "pictures/a.jpg"},
+		srv.URL + "/club/camp.html": {"all.css", "club/camp.html", "club/index.html", "clubs.html", "index.html", "pictures/a.jpg", "school.html"},
+		srv.URL + "/":               {"all.css", "club/camp.html", "club/index.html", "clubs.html", "index.html", "pictures/a.jpg", "school.html"},
+	} {
+		got, _, err := fetched(t, address, Options{})
+		require.NoError(t, err)
+		all := slices.Sorted(maps.Keys(got))
+		all = slices.DeleteFunc(all, func(at string) bool { return at == "robots.txt" })
+		assert.Equal(t, want, all, address)
+	}
+}
