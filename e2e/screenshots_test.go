@@ -95,6 +95,21 @@ func TestScreenshots(t *testing.T) {
 	waitText(t, p, ".kept-list", "Middle column")
 	shoot(p, "ruler")
 	shootDestination(t, h, b, shoot)
+	shootFindings(t, h, b, shoot)
+}
+
+// shootFindings remakes the picture of the station of findings, with a link that a page which was taken off broke.
+func shootFindings(t *testing.T, h house, b *rod.Browser, shoot func(*rod.Page, string)) {
+	t.Helper()
+	p := open(t, b, h.app+"/pages/2", 1280, 800, 1)
+	hit(t, p, "#page-about summary")
+	hit(t, p, `[hx-post$="/pages/2/offline"]`)
+	waitFor(t, p, `!document.querySelector('[hx-post$="/pages/2/offline"]')`)
+	p.MustNavigate(h.app + "/findings").MustWaitLoad()
+	press(t, p, 'l')
+	waitText(t, p, ".kind summary", "lead to nothing")
+	shoot(p, "findings")
+	p.MustClose()
 }
 
 // shootBench remakes the pictures of the Bench's own views: veils and proposals.
@@ -134,9 +149,6 @@ func shootPages(t *testing.T, h house, b *rod.Browser, shoot func(*rod.Page, str
 	p.MustNavigate(h.app + "/covers").MustWaitLoad()
 	waitFor(t, p, `[...document.querySelectorAll('.cover-text')].every((c) => c.getBoundingClientRect().top > innerHeight || !c.classList.contains('htmx-request'))`)
 	shoot(p, "covers")
-	p.MustNavigate(h.app + "/pages/17/background?block=fh1").MustWaitLoad()
-	waitText(t, p, ".behind-says", "contrast")
-	shoot(p, "background")
 	p.MustNavigate(h.app + "/albums/1").MustWaitLoad()
 	waitText(t, p, ".album-uses", "The season in pictures")
 	shoot(p, "album")
