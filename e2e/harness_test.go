@@ -580,6 +580,7 @@ func demoPicture(t *testing.T, name string) string {
 // desktop does.
 func drop(t *testing.T, p *rod.Page, selector string, files ...string) {
 	t.Helper()
+	waitFor(t, p, `document.readyState === 'complete'`) // before that its scripts may not listen
 	box := p.MustElement(selector).MustShape().Box()
 	data := &proto.InputDragData{Items: []*proto.InputDragDataItem{}, Files: files, DragOperationsMask: 1}
 	for _, kind := range []proto.InputDispatchDragEventType{proto.InputDispatchDragEventTypeDragEnter, proto.InputDispatchDragEventTypeDragOver, proto.InputDispatchDragEventTypeDrop} {
