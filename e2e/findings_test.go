@@ -46,5 +46,5 @@ func TestFindingsAreMendedOrLeft(t *testing.T) {
 	// It leads to the page, where it is mended.
 	hit(t, p, ".thing a")
 	waitFor(t, p, `/^.pages.\d+$/.test(location.pathname)`)
-	assert.Contains(t, p.MustElement("#page-screen").MustText(), "in the shed")
+	waitText(t, p, "#page-screen", "in the shed")
 }
