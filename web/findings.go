@@ -45,21 +45,14 @@ type kindView struct {
 }
 
 func (s *server) findings(w http.ResponseWriter, r *http.Request) {
-	d := s.at(r)
-	v, err := d.Rounds.View()
+	v, err := s.at(r).Rounds.View()
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
 	var all []placeView
 	for _, p := range v.Places {
-		one := placeView{Place: p, Kinds: kindsOf(p.Open), Left: kindsOf(p.Left), Health: healthOf(p.Before), MayGo: v.MayGo}
-		if p.Going != 0 {
-			if progress, err := d.Jobs.Job(p.Going); err == nil {
-				one.Job = &progress
-			}
-		}
-		all = append(all, one)
+		all = append(all, placeView{Place: p, Job: s.progressOf(r, p.Going), Kinds: kindsOf(p.Open), Left: kindsOf(p.Left), Health: healthOf(p.Before), MayGo: v.MayGo})
 	}
 	s.screen(w, r, "findings", "Findings", "findings", all)
 }

@@ -60,9 +60,7 @@ func (s *server) formerSites(w http.ResponseWriter, r *http.Request) {
 	}
 	v := formersView{All: all, MayKeep: s.at(r).Who().Keeper}
 	if job := s.at(r).Former.Fetching(); job != nil && v.MayKeep {
-		if progress, err := s.at(r).Jobs.Job(job.ID); err == nil {
-			v.Job = &progress
-		}
+		v.Job = s.progressOf(r, job.ID)
 	}
 	s.screen(w, r, "formers", "Former sites", "shelves", v)
 }
@@ -170,22 +168,16 @@ func hostsOf(text string) (all []string) {
 type formerView struct {
 	former.View
 	Kinds [][]survey.Finding
-	Job   any
+	Job   *jobs.Progress
 }
 
 func (s *server) formerSite(w http.ResponseWriter, r *http.Request) {
-	d := s.at(r)
-	v, err := d.Former.Of(id(r))
+	v, err := s.at(r).Former.Of(id(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	view := formerView{View: v, Kinds: survey.ByKind(v.Report.Findings)}
-	if v.Mending != 0 {
-		if view.Job, err = d.Jobs.Job(v.Mending); err != nil {
-			view.Job = nil
-		}
-	}
+	view := formerView{View: v, Kinds: survey.ByKind(v.Report.Findings), Job: s.progressOf(r, v.Mending)}
 	s.screen(w, r, "former", v.Title, "shelves", view)
 }
 
@@ -419,9 +411,7 @@ func (s *server) carryFormer(w http.ResponseWriter, r *http.Request) {
 	}
 	view := carryView{formerView: formerView{View: v}, All: all, Sections: ownSections(d.Rules(), d.Who()), Section: r.FormValue("section")}
 	if job := d.CarryOver.Going(v.ID); job != nil {
-		if progress, err := d.Jobs.Job(job.ID); err == nil {
-			view.Carrying = &progress
-		}
+		view.Carrying = s.progressOf(r, job.ID)
 	}
 	s.screen(w, r, "former-carry", "Carry pages over", "shelves", view)
 }

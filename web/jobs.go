@@ -1,6 +1,10 @@
 package web
 
-import "net/http"
+import (
+	"net/http"
+
+	"mivlet/desk/jobs"
+)
 
 // job shows how far work beside the screens has come. While it runs the piece
 // asks again by itself.
@@ -23,4 +27,17 @@ func (s *server) stopJob(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	s.job(w, r)
+}
+
+// progressOf is how far a job has come, as whoever asks sees it; nil for number 0, and for one that is over and
+// forgotten.
+func (s *server) progressOf(r *http.Request, id uint) *jobs.Progress {
+	if id == 0 {
+		return nil
+	}
+	p, err := s.at(r).Jobs.Job(id)
+	if err != nil {
+		return nil
+	}
+	return &p
 }

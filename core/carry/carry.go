@@ -62,14 +62,14 @@ func Read(data []byte, o Options) (Page, error) {
 	if err != nil {
 		return Page{}, err
 	}
-	c := &carrying{Options: o, titleAt: first(doc, atom.Title)}
+	c := &carrying{Options: o}
 	main := content(doc)
 	if h := first(main, atom.H1); h != nil {
 		c.titled = h
 		c.page.Title = plain(h)
 	}
-	if c.page.Title == "" && c.titleAt != nil {
-		c.page.Title = plain(c.titleAt)
+	if t := first(doc, atom.Title); c.page.Title == "" && t != nil {
+		c.page.Title = plain(t)
 	}
 	c.children(main)
 	c.flush()
@@ -79,10 +79,9 @@ func Read(data []byte, o Options) (Page, error) {
 // carrying is a page while it is read.
 type carrying struct {
 	Options
-	page    Page
-	titleAt *html.Node
-	titled  *html.Node   // the heading that is the title
-	inline  []*html.Node // what stands in a line, one after the other
+	page   Page
+	titled *html.Node   // the heading that is the title
+	inline []*html.Node // what stands in a line, one after the other
 }
 
 // content is the part of a document that is about something: what says so, or all of it.

@@ -78,7 +78,8 @@ type missed struct {
 	times int
 }
 
-// Read reads a site: the pages, the styles that they use, and the heads of all pictures. It fails where
+// Read reads a site: the pages, the styles that they use, and the heads of all pictures; the pixels only of those
+// that are described alike. It fails where
 // the folder or the archive itself cannot be read; what is wrong with single files becomes findings.
 func Read(ctx context.Context, files fs.FS, o Options) (*Survey, error) {
 	s := &Survey{Files: map[string]*File{}, at: newSpace(o.Hosts), there: map[string]bool{}, folders: map[string]bool{}, byName: map[string]string{}, broken: map[brokenLink]missed{}}

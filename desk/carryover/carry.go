@@ -118,7 +118,7 @@ func (d *Desk) Begin(id uint, at, section string) (*jobs.Job, error) {
 	}
 	d.mu.Lock()
 	defer d.mu.Unlock()
-	if d.busy[id] != nil && !d.busy[id].Progress().Ended {
+	if d.busy[id].Runs() {
 		return nil, access.Refuse(access.Clash, "Another page of this site is being carried over.", "Wait until that is done.")
 	}
 	later := d.At(d.Beside())
@@ -133,14 +133,7 @@ func (d *Desk) Begin(id uint, at, section string) (*jobs.Job, error) {
 func (d *Desk) Going(id uint) *jobs.Job {
 	d.mu.Lock()
 	defer d.mu.Unlock()
-	job := d.busy[id]
-	if job == nil {
-		return nil
-	}
-	if p := job.Progress(); p.Ended && len(p.Failed) == 0 {
-		return nil
-	}
-	return job
+	return d.busy[id].ToTell()
 }
 
 func (d *Desk) carryOver(ctx context.Context, c *carrying, come func(int)) error {

@@ -32,7 +32,7 @@ func (d *Desk) FetchFrom(address string) (*jobs.Job, error) {
 	}
 	d.mu.Lock()
 	defer d.mu.Unlock()
-	if d.fetching != nil && !d.fetching.Progress().Ended {
+	if d.fetching.Runs() {
 		return nil, access.Refuse(access.Clash, "Another site is being fetched.", "Wait until that is done, or stop it.")
 	}
 	later := d.At(d.Beside())
@@ -51,13 +51,7 @@ func (d *Desk) FetchFrom(address string) (*jobs.Job, error) {
 func (d *Desk) Fetching() *jobs.Job {
 	d.mu.Lock()
 	defer d.mu.Unlock()
-	if d.fetching == nil {
-		return nil
-	}
-	if p := d.fetching.Progress(); p.Ended && len(p.Failed) == 0 {
-		return nil
-	}
-	return d.fetching
+	return d.fetching.ToTell()
 }
 
 // addressOf reads an address as people type it.

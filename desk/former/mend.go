@@ -25,7 +25,7 @@ func (d *Desk) mending(id uint) uint {
 
 // running is the same, for whoever holds the lock.
 func (s *shared) running(id uint) uint {
-	if j := s.busy[id]; j != nil && !j.Progress().Ended {
+	if j := s.busy[id]; j.Runs() {
 		return j.ID
 	}
 	return 0

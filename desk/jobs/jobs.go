@@ -235,6 +235,17 @@ func (j *Job) Progress() Progress {
 	return Progress{ID: j.ID, Title: j.Title, Done: j.done + j.within, All: j.All, Failed: slices.Clone(j.failed), Stopped: j.stopped, Ended: j.over(), Theirs: true}
 }
 
+// Runs reports whether a job has not ended; nil has.
+func (j *Job) Runs() bool { return j != nil && !j.Progress().Ended }
+
+// ToTell is a job while it runs, and one that ended where something of it failed; else nil.
+func (j *Job) ToTell() *Job {
+	if j.Runs() || j != nil && len(j.Progress().Failed) > 0 {
+		return j
+	}
+	return nil
+}
+
 // Job returns how far a job has come.
 func (d *Desk) Job(id uint) (Progress, error) {
 	if err := d.MayLook(); err != nil {

@@ -143,7 +143,7 @@ func (d *Desk) title(place uint) (string, error) {
 
 // going is the job that goes a round now, for whoever holds the lock; 0 where none does.
 func (s *shared) going(place uint) uint {
-	if j := s.busy[place]; j != nil && !j.Progress().Ended {
+	if j := s.busy[place]; j.Runs() {
 		return j.ID
 	}
 	return 0
