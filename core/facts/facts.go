@@ -44,6 +44,8 @@ type Facts struct {
 	Serial     bool      `json:"serial,omitempty"` // carries the number of a camera, a lens or its owner
 	People     []string  `json:"people,omitempty"` // names of who is seen, as somebody noted in it
 
+	Packed bool `json:"packed,omitempty"` // a drawing whose file is compressed
+
 	// Differs is what of a drawing is not drawn as its author sees it; nil where there is nothing.
 	Differs *svg.Differs `json:"differs,omitempty"`
 
@@ -72,6 +74,14 @@ func (f Facts) Decoded() fit.Size {
 // cut of it moves, too.
 func (f Facts) KeepsMotion() bool {
 	return f.Frames > 1 && (f.MediaType == "image/gif" || f.MediaType == "image/webp" || f.MediaType == "image/png")
+}
+
+// Ending is that of the name of the file itself, with its dot, or "" where its type is unknown.
+func (f Facts) Ending() string {
+	if f.Packed {
+		return svg.PackedEnding
+	}
+	return Extension(f.MediaType)
 }
 
 // Extension returns the extension for a media type, with its dot, or "".
@@ -142,6 +152,7 @@ func Read(r io.ReadSeeker) (Facts, error) {
 	f.CutOff, f.Clean, f.Coded, f.Pages = skeleton.CutOff, fit.BoxOf(skeleton.Clean), skeleton.Coded, skeleton.Pages
 	f.Alpha, f.Depth, f.Profile = skeleton.Alpha, skeleton.Depth, skeleton.Primary
 	f.Title, f.Description, f.Differs = skeleton.Title, skeleton.Description, skeleton.Differs
+	f.Packed = skeleton.Packed
 	if f.Stored.Empty() || f.Stored.W > maxSide || f.Stored.H > maxSide {
 		return f, fmt.Errorf("%w: it says that it measures %d × %d", ErrDamaged, f.Stored.W, f.Stored.H)
 	}
@@ -188,7 +199,7 @@ func sniff(r io.ReadSeeker) (string, error) {
 		return "image/heic", nil
 	}
 	name := m.String()
-	if m.Is("text/xml") || strings.HasPrefix(name, "text/plain; charset=utf-16") {
+	if m.Is("application/gzip") || m.Is("text/xml") || strings.HasPrefix(name, "text/plain; charset=utf-16") {
 		if begins, err := drawingBegins(r); begins || err != nil {
 			return "image/svg+xml", err
 		}

@@ -42,7 +42,7 @@ func svgStructure(r io.ReadSeeker) (structure, error) {
 		return structure{}, err
 	}
 	s := structure{Size: svg.Drawn(h.Size), Frames: 1, Loop: 1, Alpha: true, Depth: 8, Model: "drawing", CutOff: h.CutOff}
-	s.Title, s.Description = h.Title, h.Description
+	s.Title, s.Description, s.Packed = h.Title, h.Description, h.Packed
 	if h.Differs != (svg.Differs{}) {
 		s.Differs = &h.Differs
 	}

@@ -130,15 +130,31 @@ func TestDrawingsAreKnown(t *testing.T) {
 		"long":   []byte(`<?xml version="1.0"?><!-- ` + strings.Repeat("made by hand ", 2000) + `--><!DOCTYPE svg [<!ENTITY a "b">]>` + root),
 		"UTF-16": wide,
 		"plain":  []byte(root),
+		"packed": packed(t, root),
+		"both":   packed(t, string(wide)),
 	} {
 		f, err := facts.Read(bytes.NewReader(file))
 		require.NoError(t, err, name)
 		assert.Equal(t, "image/svg+xml", f.MediaType, name)
+		assert.Equal(t, map[bool]string{true: ".svgz", false: ".svg"}[name == "packed" || name == "both"], f.Ending(), name)
 	}
 	_, err := facts.Read(strings.NewReader(`<?xml version="1.0"?><html><svg xmlns="http://www.w3.org/2000/svg"/></html>`))
 	assert.ErrorIs(t, err, facts.ErrDamaged, "a drawing is not what it begins with")
 	_, err = facts.Read(strings.NewReader("\xff\xfeD\x00e\x00a\x00r\x00"))
 	assert.ErrorIs(t, err, facts.ErrNotPicture, "words in UTF-16")
+	_, err = facts.Read(bytes.NewReader(packed(t, "letters that nobody draws")))
+	assert.ErrorIs(t, err, facts.ErrNotPicture, "other files are compressed, too")
+}
+
+// packed is a file as gzip compresses it.
+func packed(t *testing.T, file string) []byte {
+	t.Helper()
+	at := filepath.Join(t.TempDir(), "file")
+	require.NoError(t, os.WriteFile(at, []byte(file), 0o600))
+	reference.Run(t, "gzip", "-9", at)
+	data, err := os.ReadFile(at + ".gz")
+	require.NoError(t, err)
+	return data
 }
 
 // A profile whose tags lie about where they are gives nothing, and no panic.

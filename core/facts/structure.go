@@ -36,6 +36,7 @@ type structure struct {
 
 	Title, Description string       // words of a drawing
 	Differs            *svg.Differs // of a drawing, where it is not drawn as it is meant
+	Packed             bool         // it is a drawing whose file is compressed
 
 	items    *items // of a box file
 	controls int    // heads of frames that were met in a PNG

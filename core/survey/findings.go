@@ -154,7 +154,7 @@ func (s *Survey) ofFile(f *File) (all []Finding) {
 		add(Serial, words.Warn, Cost{Private: true})
 	}
 	s.weighs(f, &all)
-	ending, is := strings.ToLower(path.Ext(f.Path)), facts.Extension(f.Facts.MediaType)
+	ending, is := strings.ToLower(path.Ext(f.Path)), f.Facts.Ending()
 	if is != "" && !SameEnding(ending, is) {
 		add(WrongEnding, words.Hint, Cost{}, ending, is)
 	}

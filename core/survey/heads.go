@@ -14,9 +14,10 @@ import (
 	"sync"
 
 	"mivlet/core/facts"
+	"mivlet/core/svg"
 )
 
-var pictureEndings = []string{".jpg", ".jpeg", ".jpe", ".jfif", ".png", ".gif", ".webp", ".avif", ".bmp", ".tif", ".tiff", ".heic", ".heif", ".svg"}
+var pictureEndings = []string{".jpg", ".jpeg", ".jpe", ".jfif", ".png", ".gif", ".webp", ".avif", ".bmp", ".tif", ".tiff", ".heic", ".heif", ".svg", svg.PackedEnding}
 
 // readHeads reads the heads of all pictures, two at a time.
 func (s *Survey) readHeads(ctx context.Context, files fs.FS, read func()) error {

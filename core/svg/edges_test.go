@@ -1,6 +1,8 @@
 package svg
 
 import (
+	"bytes"
+	"compress/gzip"
 	"image/color"
 	"os"
 	"path/filepath"
@@ -112,4 +114,40 @@ func TestProportionsAreKept(t *testing.T) {
 	assert.Equal(t, uint8(255), m.NRGBAAt(50, 30).A)
 	assert.Equal(t, uint8(255), m.NRGBAAt(50, 70).A)
 	assert.Zero(t, m.NRGBAAt(50, 80).A)
+}
+
+// A compressed drawing is what it is without that: drawn alike, cut off where it ends too early, and
+// no larger than others may be, however little it takes.
+func TestCompressedDrawings(t *testing.T) {
+	t.Parallel()
+	packed := func(text string) []byte {
+		var b bytes.Buffer
+		w := gzip.NewWriter(&b)
+		_, err := w.Write([]byte(text))
+		require.NoError(t, err)
+		require.NoError(t, w.Close())
+		return b.Bytes()
+	}
+	text := open + `width="20" height="10"><title>Pier</title><rect width="5" height="5" fill="#c83"/></svg>`
+	file := packed(text)
+	h, err := Read(bytes.NewReader(file))
+	require.NoError(t, err)
+	assert.Equal(t, Head{Size: fit.Size{W: 20, H: 10}, Title: "Pier", Packed: true}, h)
+	got, err := Draw(file, h.Size)
+	require.NoError(t, err)
+	want, err := Draw([]byte(text), h.Size)
+	require.NoError(t, err)
+	assert.Equal(t, want.Pix, got.Pix)
+
+	_, err = Read(bytes.NewReader(packed(text + strings.Repeat(" ", maxBytes))))
+	assert.ErrorIs(t, err, ErrDrawing, "20 MB out of 20 kB")
+	for n := range len(file) {
+		h, err := Read(bytes.NewReader(file[:n]))
+		out, _ := unpacked(file[:n])
+		assert.True(t, err != nil || h.CutOff || string(out) == text, "%d of %d bytes", n, len(file))
+	}
+	broken := bytes.Clone(file)
+	broken[len(broken)-6] ^= 0xff
+	_, err = Read(bytes.NewReader(broken))
+	assert.ErrorIs(t, err, ErrDrawing, "its sum is another (RFC 1952, 2.3.1)")
 }

@@ -25,6 +25,7 @@ type Head struct {
 	Title       string   // as its author wrote it for those who do not see it (SVG 2, 5.7)
 	Description string
 	CutOff      bool // the file ends before the drawing does
+	Packed      bool // the file is compressed
 	Differs     Differs
 }
 
@@ -57,7 +58,7 @@ func Read(r io.Reader) (Head, error) {
 	if err != nil {
 		return Head{}, err
 	}
-	h := Head{Size: tag.size()}
+	h := Head{Size: tag.size(), Packed: Packed(file)}
 	w := walk{head: &h}
 	d := decoder(text)
 	for {
@@ -163,13 +164,16 @@ func decoder(text []byte) *xml.Decoder {
 var declared = regexp.MustCompile(`^\s*<\?xml[^>]*?encoding\s*=\s*["']([A-Za-z0-9._-]+)["'][^>]*\?>`)
 var declaration = regexp.MustCompile(`^\s*<\?xml[^>]*\?>`)
 
-// asUTF8 is the text of a file, as its first bytes or its declaration say (XML 1.0, appendix F),
-// without the declaration.
+// asUTF8 is the text of a file, compressed or not, as its first bytes or its declaration say
+// (XML 1.0, appendix F), without the declaration.
 func asUTF8(file []byte) ([]byte, error) {
+	file, err := unpacked(file)
+	if err != nil {
+		return nil, err
+	}
 	if len(file) > maxBytes {
 		return nil, fmt.Errorf("%w: it has more than %d bytes", ErrDrawing, maxBytes)
 	}
-	var err error
 	switch {
 	case bytes.HasPrefix(file, []byte{0xff, 0xfe}), bytes.HasPrefix(file, []byte{0xfe, 0xff}):
 		file, err = encoded.UTF16(encoded.LittleEndian, encoded.UseBOM).NewDecoder().Bytes(file)

@@ -123,7 +123,7 @@ func (d *Desk) OpenOriginal(id uint) (f derive.File, name string, err error) {
 		f.Close()
 		return derive.File{}, "", err
 	}
-	return f, pictures.AttachedName(p.OriginalName, facts.Extension(p.Facts.MediaType)), nil
+	return f, pictures.AttachedName(p.OriginalName, p.Facts.Ending()), nil
 }
 
 // currentCuts are the cuts that show a picture as it is now.
