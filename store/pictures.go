@@ -27,6 +27,7 @@ type Picture struct {
 	OriginalHash        string
 	OriginalName        string      // what the file was called when it came
 	Facts               facts.Facts `gorm:"serializer:json"`
+	PagesBrought        []int       `gorm:"serializer:json"` // other pages of its file that became pictures, as long as not all have
 	Station             Station
 	Secret              string `json:"-"` // random, of this picture and its variants: what it keys tells nothing of the original
 	Version             int    // counts up with every change, whoever makes it

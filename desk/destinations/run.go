@@ -62,7 +62,7 @@ func (d *Desk) Begin(id uint) error {
 	d.lane(id).progress(&Progress{})
 	later := d.At(d.Beside())
 	ctx, stop := context.WithCancel(later.Context)
-	job := d.jobs.Start("Sending to "+to.Title, []jobs.Task{{Steps: 1, Do: func() error {
+	job := d.jobs.Start("Sending to "+to.Title, []jobs.Task{{Steps: 1, Do: func(*jobs.Job) error {
 		defer stop()
 		_, err := later.sendTo(ctx, id, true)
 		return err

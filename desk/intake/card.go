@@ -126,24 +126,58 @@ func (d *Desk) TakeFromCard(names []string, section string) (*jobs.Job, error) {
 	if !v.Inserted {
 		return nil, access.Refuse(access.Missing, "There is no card in the reader.", "Insert it first.")
 	}
-	later := d.beside()
-	var tasks []jobs.Task
+	var tasks []jobs.Of[toTake]
 	for _, f := range v.Files {
 		if !slices.Contains(names, f.Path) {
 			continue
 		}
-		tasks = append(tasks, jobs.Task{Steps: 1, Do: func() error {
-			r, err := d.card.files.Open(f.Path)
-			if err != nil {
-				return fmt.Errorf("%s: the card was taken out", path.Base(f.Path))
-			}
-			defer r.Close()
-			_, err = later.pictures.Arrive(path.Base(f.Path), r, section)
-			return err
-		}})
+		same, err := d.broughtBefore(f.Path, section)
+		if err != nil {
+			return nil, err
+		}
+		tasks = append(tasks, jobs.Of[toTake]{Steps: 1, Of: toTake{f.Path, section, same}})
 	}
 	if len(tasks) == 0 {
 		return nil, access.Refuse(access.Bad, "No picture of the card is chosen.", "Tick those to take.")
 	}
-	return d.jobs.Start("Taking from the card", tasks), nil
+	return d.takeLater(d.jobs, "Taking from the card", tasks)
+}
+
+// toTake is a picture of the card that is to be taken in for a section.
+type toTake struct {
+	Path    string `json:"path"`
+	Section string `json:"section"`
+	Before  int    `json:"before"` // pictures of the section that were it already
+}
+
+// broughtBefore counts the pictures of a section that a file of the card became.
+func (d *Desk) broughtBefore(name, section string) (n int, err error) {
+	d.card.mu.Lock()
+	hash, err := d.card.hash(name)
+	d.card.mu.Unlock()
+	if err != nil {
+		return 0, fmt.Errorf("%s: the card was taken out", path.Base(name))
+	}
+	same, err := d.Store.PicturesByOriginal(hash)
+	for _, p := range same {
+		if p.Section == section {
+			n++
+		}
+	}
+	return n, err
+}
+
+// takeOne takes one in, unless that was done before the program ended.
+func (d *Desk) takeOne(of toTake) error {
+	now, err := d.broughtBefore(of.Path, of.Section)
+	if err != nil || now > of.Before {
+		return err
+	}
+	r, err := d.card.files.Open(of.Path)
+	if err != nil {
+		return fmt.Errorf("%s: the card was taken out", path.Base(of.Path))
+	}
+	defer r.Close()
+	_, err = d.pictures.Arrive(path.Base(of.Path), r, of.Section)
+	return err
 }

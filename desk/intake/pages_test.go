@@ -45,6 +45,21 @@ func TestOtherPagesAreBrought(t *testing.T) {
 
 	_, err = b.Intake.BringPages(came.ID)
 	desktest.Refusal(t, err, access.Bad, "no other pages")
+
+	// It had been killed before it noted that they came: they do not come twice.
+	p, err := b.Kept.Picture(came.ID)
+	require.NoError(t, err)
+	p.Facts.Pages = 3
+	require.NoError(t, b.Kept.Tx(func(s store.Records) error { return s.SavePicture(&p) }))
+	job, err = b.Intake.BringPages(came.ID)
+	require.NoError(t, err)
+	job.Wait()
+	waiting, err = b.Pictures.Waiting()
+	require.NoError(t, err)
+	assert.Len(t, waiting, 3)
+	p, err = b.Kept.Picture(came.ID)
+	require.NoError(t, err)
+	assert.Equal(t, 1, p.Facts.Pages)
 }
 
 // A page that is spoiled is told, the others come, and all are offered again.
@@ -71,6 +86,11 @@ func TestASpoiledPage(t *testing.T) {
 	for _, a := range waiting {
 		if a.ID == came.ID {
 			assert.Equal(t, 3, a.Facts.Pages)
+			assert.Equal(t, []int{3}, a.PagesBrought)
 		}
 	}
+	job, err = b.Intake.BringPages(came.ID)
+	require.NoError(t, err)
+	job.Wait()
+	assert.Equal(t, 1, job.Progress().All, "the others do not come again")
 }

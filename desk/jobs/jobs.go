@@ -33,10 +33,10 @@ type Job struct {
 	keep func(over int, ended bool) // keeps how many of its tasks are over; nil where nobody does
 }
 
-// Task is one piece of a job, worth some steps.
+// Task is one piece of a job, worth some steps. It gets the job that it is of.
 type Task struct {
 	Steps int
-	Do    func() error
+	Do    func(j *Job) error
 }
 
 // jobs are those that run, and those that ended a while ago.
@@ -66,24 +66,26 @@ func (js *jobs) start(title string, by access.Person, tasks []Task) *Job {
 }
 
 // StartLong runs one task of many steps beside the screens, which tells with [Job.Come] how far it has come,
-// and ends soon after its context does.
+// and ends soon after its context does: with the error of that where it had not done all.
 func (d *Desk) StartLong(title string, steps int, do func(ctx context.Context, j *Job) error) *Job {
-	ready := make(chan *Job, 1)
-	j := d.Start(title, []Task{{Steps: steps, Do: func() error {
-		j := <-ready
-		ctx, stop := context.WithCancel(context.Background())
+	return d.Start(title, []Task{{Steps: steps, Do: func(j *Job) error {
+		ctx, stop := j.context()
 		defer stop()
-		go func() {
-			select {
-			case <-j.halted:
-				stop()
-			case <-ctx.Done():
-			}
-		}()
 		return do(ctx, j)
 	}}})
-	ready <- j
-	return j
+}
+
+// context is one that ends when the job is stopped.
+func (j *Job) context() (context.Context, context.CancelFunc) {
+	ctx, stop := context.WithCancel(context.Background())
+	go func() {
+		select {
+		case <-j.halted:
+			stop()
+		case <-ctx.Done():
+		}
+	}()
+	return ctx, stop
 }
 
 // Come tells how many steps of the task that runs are done.
@@ -124,7 +126,10 @@ func (j *Job) run(tasks []Task) {
 		if stopped {
 			break
 		}
-		err := t.Do()
+		err := t.Do(j)
+		if errors.Is(err, context.Canceled) && j.Stopping() {
+			break // it is not over
+		}
 		j.mu.Lock()
 		j.done += t.Steps
 		j.within = 0

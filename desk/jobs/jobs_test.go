@@ -17,8 +17,8 @@ func TestEndingTheJobsWaitsForTheTaskThatRuns(t *testing.T) {
 	begun, release := make(chan struct{}), make(chan struct{})
 	second, finished := false, false
 	j := d.Start("A long one", []Task{
-		{Steps: 1, Do: func() error { close(begun); <-release; finished = true; return nil }},
-		{Steps: 1, Do: func() error { second = true; return nil }},
+		{Steps: 1, Do: func(*Job) error { close(begun); <-release; finished = true; return nil }},
+		{Steps: 1, Do: func(*Job) error { second = true; return nil }},
 	})
 	<-begun
 	ended := make(chan struct{})
@@ -39,7 +39,7 @@ func TestEndingTheJobsWaitsForTheTaskThatRuns(t *testing.T) {
 func TestAJobThatRunsIsNotForgotten(t *testing.T) {
 	js := &jobs{}
 	release := make(chan struct{})
-	first := js.start("First", access.Person{}, []Task{{Steps: 1, Do: func() error { <-release; return nil }}})
+	first := js.start("First", access.Person{}, []Task{{Steps: 1, Do: func(*Job) error { <-release; return nil }}})
 	for range 2 * jobsKept {
 		js.start("Quick", access.Person{}, nil).Wait()
 	}
@@ -55,7 +55,7 @@ func TestAJobIsStoppedByWhoBeganItOrAKeeper(t *testing.T) {
 	odo, pell, ines := as(store.Person{ID: 2, Name: "Odo"}), as(store.Person{ID: 4, Name: "Pell"}), as(store.Person{ID: 1, Name: "Ines", Keeper: true})
 	release := make(chan struct{})
 	for _, who := range []*Desk{odo, ines} {
-		j := odo.Start("Cuts", []Task{{Steps: 1, Do: func() error { <-release; return nil }}})
+		j := odo.Start("Cuts", []Task{{Steps: 1, Do: func(*Job) error { <-release; return nil }}})
 		var refused *access.Refusal
 		require.ErrorAs(t, pell.Stop(j.ID), &refused)
 		assert.Equal(t, access.Forbidden, refused.Kind)

@@ -1,6 +1,7 @@
 package jobs
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -19,7 +20,7 @@ import (
 const keptFor = 30 * 24 * time.Hour
 
 // worker does one task of a kind, at the seat of whoever began the job.
-type worker func(s *access.Seat, of json.RawMessage) error
+type worker func(ctx context.Context, j *Job, s *access.Seat, of json.RawMessage) error
 
 // Of is a task of a kind.
 type Of[T any] struct {
@@ -32,12 +33,19 @@ type Starter[T any] func(d *Desk, title string, tasks []Of[T]) (*Job, error)
 
 // Kind says how the tasks of a kind of jobs are done. T is kept as JSON.
 func Kind[T any](d *Desk, kind string, do func(s *access.Seat, of T) error) Starter[T] {
-	d.kinds[kind] = func(s *access.Seat, text json.RawMessage) error {
+	return LongKind(d, kind, func(_ context.Context, _ *Job, s *access.Seat, of T) error { return do(s, of) })
+}
+
+// LongKind is a kind whose tasks are long: each tells with [Job.Come] how far it has come, and ends soon after
+// its context does. Where it had not done all then, it ends with the error of its context; when the house
+// opens again, it is begun once more.
+func LongKind[T any](d *Desk, kind string, do func(ctx context.Context, j *Job, s *access.Seat, of T) error) Starter[T] {
+	d.kinds[kind] = func(ctx context.Context, j *Job, s *access.Seat, text json.RawMessage) error {
 		var of T
 		if err := json.Unmarshal(text, &of); err != nil {
 			return fmt.Errorf("a task of %s: %w", kind, err)
 		}
-		return do(s, of)
+		return do(ctx, j, s, of)
 	}
 	return func(d *Desk, title string, tasks []Of[T]) (*Job, error) {
 		kept := store.Job{Kind: kind, Title: title, PersonID: d.Person.ID, BegunAt: d.Now()}
@@ -118,7 +126,11 @@ func (d *Desk) goOn(kept store.Job, seat *access.Seat) *Job {
 			j.done += t.Steps
 			continue
 		}
-		left = append(left, Task{Steps: t.Steps, Do: func() error { return j.patiently(d.waits, func() error { return do(later, t.Of) }) }})
+		left = append(left, Task{Steps: t.Steps, Do: func(j *Job) error {
+			ctx, stop := j.context()
+			defer stop()
+			return j.patiently(d.waits, func() error { return do(ctx, j, later, t.Of) })
+		}})
 	}
 	before := kept.Done
 	j.keep = func(over int, ended bool) {

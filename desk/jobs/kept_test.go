@@ -1,6 +1,7 @@
 package jobs_test
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"sync"
@@ -200,4 +201,45 @@ func TestATaskIsTriedAgain(t *testing.T) {
 	j.Wait()
 	assert.Equal(t, map[string]int{"full": 3, "broken": 3, "refused": 1}, tries)
 	assert.Equal(t, []string{"it is broken", "No. Never."}, newest(t, s).Failed)
+}
+
+// A long task that the house ends is begun once more when it opens again; one that somebody stops is not.
+func TestALongTaskIsBegunOnceMore(t *testing.T) {
+	t.Parallel()
+	s := records(t)
+	long := func(do func(ctx context.Context, j *jobs.Job) error) (house, jobs.Starter[string]) {
+		h := opened(t, s, nil)
+		return h, jobs.LongKind(h.Desk, "long", func(ctx context.Context, j *jobs.Job, _ *access.Seat, _ string) error { return do(ctx, j) })
+	}
+	at := make(chan struct{})
+	untilEnded := func(ctx context.Context, j *jobs.Job) error {
+		j.Come(7)
+		at <- struct{}{}
+		<-ctx.Done()
+		return ctx.Err()
+	}
+	first, start := long(untilEnded)
+	j, err := start(first.Desk, "Fetching", []jobs.Of[string]{{Steps: 10, Of: "site"}})
+	require.NoError(t, err)
+	<-at
+	first.End()
+	kept := newest(t, s)
+	assert.Equal(t, []any{0, false, true, 0}, []any{kept.Done, kept.Stopped, kept.EndedAt == nil, len(kept.Failed)})
+
+	second, _ := long(untilEnded)
+	require.NoError(t, second.Resume())
+	<-at
+	p, err := second.Job(j.ID)
+	require.NoError(t, err)
+	assert.Equal(t, []int{7, 10}, []int{p.Done, p.All})
+	require.NoError(t, second.Stop(j.ID))
+	require.Eventually(t, func() bool { p, err = second.Job(j.ID); return err == nil && p.Ended }, time.Minute, time.Millisecond)
+	assert.Equal(t, "Fetching: stopped at 7 of 10", p.Text())
+	kept = newest(t, s)
+	assert.Equal(t, []any{0, true, false, 0}, []any{kept.Done, kept.Stopped, kept.EndedAt == nil, len(kept.Failed)})
+
+	third, _ := long(untilEnded)
+	require.NoError(t, third.Resume())
+	_, err = third.Job(j.ID)
+	assert.Error(t, err, "nothing goes on")
 }

@@ -42,7 +42,7 @@ func (d *Desk) Ahead(id uint) error {
 	if a.running == nil {
 		later := d.beside()
 		a.hurry = make(chan struct{})
-		a.running = d.jobs.Start("Making files ahead", []jobs.Task{{Steps: 1, Do: func() error { later.catchUp(); return nil }}})
+		a.running = d.jobs.Start("Making files ahead", []jobs.Task{{Steps: 1, Do: func(*jobs.Job) error { later.catchUp(); return nil }}})
 	}
 	return nil
 }

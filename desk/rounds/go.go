@@ -122,11 +122,7 @@ func (d *Desk) Go(place uint) (*jobs.Job, error) {
 	later := d.At(d.Beside())
 	const steps = 100
 	job := d.jobs.StartLong("Looking through "+title, steps, func(ctx context.Context, j *jobs.Job) error {
-		err := later.round(ctx, place, func(done, all int) { j.Come(steps * done / max(all, 1)) })
-		if ctx.Err() != nil {
-			return nil // somebody stopped it; what was known stays
-		}
-		return err
+		return later.round(ctx, place, func(done, all int) { j.Come(steps * done / max(all, 1)) }) // where it is stopped, what was known stays
 	})
 	d.busy[place] = job
 	return job, nil

@@ -4,7 +4,6 @@ import (
 	"slices"
 	"strings"
 
-	"mivlet/core/facts"
 	"mivlet/core/rules"
 	"mivlet/desk/access"
 	"mivlet/desk/bench"

@@ -296,6 +296,11 @@ var migrations = []*gormigrate.Migration{
 		`CREATE TABLE found (id INTEGER PRIMARY KEY AUTOINCREMENT, place INTEGER NOT NULL, mark TEXT NOT NULL, finding TEXT NOT NULL, section TEXT NOT NULL DEFAULT '', since DATETIME NOT NULL, left_by TEXT NOT NULL DEFAULT '', left_at DATETIME, UNIQUE (place, mark))`,
 		`CREATE INDEX found_open ON found(id) WHERE left_at IS NULL`,
 	)},
+	{ID: "0030-what-goes-on", Migrate: statements(
+		`ALTER TABLE pictures ADD COLUMN pages_brought TEXT`,
+		`ALTER TABLE former_sites ADD COLUMN start TEXT NOT NULL DEFAULT ''`,
+		`ALTER TABLE former_sites ADD COLUMN unfinished INTEGER NOT NULL DEFAULT 0`,
+	)},
 }
 
 func statements(all ...string) gormigrate.MigrateFunc {
