@@ -117,7 +117,7 @@ type Options struct {
 	// Provider finds a provider of accounts that people sign in with; nil where there are none.
 	Provider provider.Open
 	// Fetch fetches sites from the web; nil where nothing is fetched.
-	Fetch rounds.Fetch
+	Fetch former.Fetch
 	// Waits is how long it is waited before a task of a job that failed is tried again; see [jobs.Usual].
 	Waits []time.Duration
 	// Machine tells of what the program runs on; nil where nobody does.
@@ -175,7 +175,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	d.Destinations = destinations.New(d.Seat, destinations.Rooms{Jobs: d.Jobs, Mirror: d.Mirror, Visitor: o.Visitor, Open: o.Places, Sealer: o.Sealer, Data: o.Data})
 	d.Running = running.New(d.Seat, running.Rooms{Derive: d.Derive, Destinations: d.Destinations, Jobs: d.Jobs, Machine: o.Machine})
 	d.Privacy = privacy.New(d.Seat, o.Machine)
-	d.Former = former.New(d.Seat, d.Jobs, former.Fetch(o.Fetch))
+	d.Former = former.New(d.Seat, d.Jobs, o.Fetch)
 	d.CarryOver = carryover.New(d.Seat, carryover.Rooms{Jobs: d.Jobs, Former: d.Former, Pages: d.Pages, Landing: d.Landing})
 	d.Rounds = rounds.New(d.Seat, rounds.Rooms{Jobs: d.Jobs, Mirror: d.Mirror, Fetch: o.Fetch})
 	return d, nil

@@ -17,6 +17,9 @@ type FormerSite struct {
 	Person  string     // who brought it in
 	AddedAt time.Time
 
+	Start      string // the address that it is fetched from; empty where it was brought in otherwise
+	Unfinished bool   // only a part of it was fetched yet
+
 	MendedHash string      // of the archive of the mended site; empty where there is none
 	MendedSum  *survey.Sum `gorm:"serializer:json"`
 	MendedAt   *time.Time

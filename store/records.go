@@ -460,6 +460,9 @@ type FormerRecords interface {
 	// SaveMended keeps the mended site, in the place of one that was kept before. stayed are the pictures that
 	// could not be mended.
 	SaveMended(id uint, hash string, sum survey.Sum, stayed []string, at time.Time) error
+	// SaveFetched keeps that more of a site has come: its archive, bytes and sum, when, and whether that is all. What
+	// was mended of it before is forgotten, as it is a part.
+	SaveFetched(f FormerSite) error
 	// DropFormerSite forgets a site, and all that was decided about it.
 	DropFormerSite(id uint) error
 	// ChooseForFormer keeps a decision, in the place of one of its kind about the same thing.

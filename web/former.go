@@ -41,6 +41,7 @@ func (s *server) formerRoutes(r chi.Router) {
 		r.Post("/leave", s.leaveFormer)
 		r.Post("/take-back", s.takeBackFormer)
 		r.Post("/mend", s.mendFormer)
+		r.Post("/fetch", s.fetchOnFormer)
 		r.Get("/compare", s.compareFormer)
 		r.Get("/carry", s.carryFormer)
 		r.Post("/carry", s.carryFormerPage)
@@ -59,8 +60,8 @@ func (s *server) formerSites(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	v := formersView{All: all, MayKeep: s.at(r).Who().Keeper}
-	if job := s.at(r).Former.Fetching(); job != nil && v.MayKeep {
-		v.Job = s.progressOf(r, job.ID)
+	if job, site := s.at(r).Former.Fetching(); job != nil && v.MayKeep {
+		v.Job, v.Goes = s.progressOf(r, job.ID), site
 	}
 	s.screen(w, r, "formers", "Former sites", "shelves", v)
 }
@@ -70,10 +71,25 @@ type formersView struct {
 	All     []store.FormerSite
 	MayKeep bool
 	Job     *jobs.Progress // that fetches one, or failed to
+	Goes    uint           // the site of which it fetches the rest; 0 where it is a new one
+}
+
+// Fetches reports whether the rest of a site is being fetched.
+func (v formersView) Fetches(f store.FormerSite) bool {
+	return v.Job != nil && !v.Job.Ended && f.ID == v.Goes
 }
 
 func (s *server) fetchFormer(w http.ResponseWriter, r *http.Request) {
 	if _, err := s.at(r).Former.FetchFrom(r.FormValue("address")); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.goOn(w, r, "/former")
+}
+
+// fetchOnFormer goes on with a site of which a part was fetched.
+func (s *server) fetchOnFormer(w http.ResponseWriter, r *http.Request) {
+	if _, err := s.at(r).Former.FetchOn(id(r)); err != nil {
 		s.fail(w, r, err)
 		return
 	}

@@ -14,6 +14,7 @@ import (
 
 	"mivlet/core/fit"
 	"mivlet/core/mend"
+	"mivlet/desk/former"
 	"mivlet/edge/crawl"
 	"mivlet/internal/hosts"
 )
@@ -86,12 +87,12 @@ const (
 )
 
 // fetchPolitely fetches a site for the program itself. One on this very machine needs no rest.
-func fetchPolitely(ctx context.Context, start *url.URL, keep func(at string, data []byte) error, progress func(done, left int)) (leftOut []string, err error) {
+func fetchPolitely(ctx context.Context, start *url.URL, into former.Into) (leftOut []string, err error) {
 	rest := ownRest
 	if hosts.Loopback(start.Hostname()) {
 		rest = 0
 	}
-	result, err := crawl.Site(ctx, start, crawl.Options{Agent: "Mivlet", Rest: rest, Pages: ownPages, Bytes: ownBytes, Keep: keep, Progress: progress})
+	result, err := crawl.Site(ctx, start, crawl.Options{Agent: "Mivlet", Rest: rest, Pages: ownPages, Bytes: ownBytes, Have: into.Have, Keep: into.Keep, Progress: into.Progress})
 	for _, l := range result.Left {
 		leftOut = append(leftOut, l.Address+": "+l.Why)
 	}

@@ -24,51 +24,62 @@ const (
 
 // Bring takes an archive of a site in. name is what it is called; hosts are the names that the site is reached
 // at. It is read through at once, and refused where no page is in it.
-func (d *Desk) Bring(ctx context.Context, name string, r io.Reader, hosts []string) (f store.FormerSite, err error) {
+func (d *Desk) Bring(ctx context.Context, name string, r io.Reader, hosts []string) (store.FormerSite, error) {
 	if err := d.MayKeep(); err != nil {
-		return f, err
+		return store.FormerSite{}, err
 	}
+	f := store.FormerSite{Title: titleOf(name), Hosts: hosts}
+	return f, d.take(ctx, name, r, &f)
+}
+
+// take takes an archive in as a site: as a new one, or in the place of what was fetched of it before. What of f is
+// known only when all has been read may be set until then.
+func (d *Desk) take(ctx context.Context, name string, r io.Reader, f *store.FormerSite) error {
 	in, err := d.Store.Files.Receive(io.LimitReader(r, mostBytes+1))
 	if err != nil {
-		return f, fmt.Errorf("%s could not be taken in: %w", name, err)
+		return fmt.Errorf("%s could not be taken in: %w", name, err)
 	}
 	defer in.Discard()
 	if in.Bytes > mostBytes {
-		return f, access.Refuse(access.TooMuch, fmt.Sprintf("%s is larger than %d GB.", name, mostBytes>>30), "Bring parts of the site, one after the other.")
+		return access.Refuse(access.TooMuch, fmt.Sprintf("%s is larger than %d GB.", name, mostBytes>>30), "Bring parts of the site, one after the other.")
+	}
+	if f.Unfinished && in.Bytes <= f.Bytes {
+		return nil // it was stopped before more came than was here
 	}
 	z, err := zip.NewReader(in, in.Bytes)
 	if err != nil {
-		return f, access.Because(access.Bad, name+" is no ZIP archive.", "Pack the folder that the site is served from, or choose the folder itself.", err)
+		return access.Because(access.Bad, name+" is no ZIP archive.", "Pack the folder that the site is served from, or choose the folder itself.", err)
 	}
 	if err := checkSize(name, z); err != nil {
-		return f, err
+		return err
 	}
 	site, err := survey.Top(z)
 	if err != nil {
-		return f, access.Because(access.Bad, name+" is damaged.", "Pack the folder again.", err)
+		return access.Because(access.Bad, name+" is damaged.", "Pack the folder again.", err)
 	}
-	found, err := survey.Read(ctx, site, survey.Options{Hosts: hosts})
+	found, err := survey.Read(ctx, site, survey.Options{Hosts: f.Hosts})
 	if err != nil {
-		return f, err
+		return err
 	}
 	report := found.Report()
 	if report.Sum.Pages == 0 {
-		return f, access.Refuse(access.Bad, "There is no page in "+name+".", "Choose the folder that the site is served from: the one with index.html in it.")
+		return access.Refuse(access.Bad, "There is no page in "+name+".", "Choose the folder that the site is served from: the one with index.html in it.")
 	}
 	if err := in.Keep("application/zip"); err != nil {
-		return f, err
+		return err
 	}
-	f = store.FormerSite{Title: titleOf(name), Hosts: hosts, Hash: in.Hash, Bytes: in.Bytes, Sum: report.Sum, Person: d.Person.Name, AddedAt: d.Now()}
+	f.Hash, f.Bytes, f.Sum, f.AddedAt = in.Hash, in.Bytes, report.Sum, d.Now()
 	err = d.Store.Tx(func(s store.Records) error {
-		if err := s.AddFormerSite(&f); err != nil {
-			return err
+		if f.ID != 0 {
+			return errors.Join(s.SaveFetched(*f), d.Trace(s, "", "Fetched more of a former site: %s (%s)", f.Title, access.Count(report.Sum.Pages, "page")))
 		}
-		return d.Trace(s, "", "Brought in a former site: %s (%s)", f.Title, access.Count(report.Sum.Pages, "page"))
+		f.Person = d.Person.Name
+		return errors.Join(s.AddFormerSite(f), d.Trace(s, "", "Brought in a former site: %s (%s)", f.Title, access.Count(report.Sum.Pages, "page")))
 	})
 	if err == nil {
-		d.remember(known{f.Hash, joined(hosts), found, report})
+		d.remember(known{f.Hash, joined(f.Hosts), found, report})
 	}
-	return f, err
+	return err
 }
 
 func joined(hosts []string) string { return strings.Join(hosts, " ") }
@@ -109,16 +120,21 @@ func (d *Desk) BringFolder(ctx context.Context, name string, next Folder, hosts 
 	if err := d.MayKeep(); err != nil {
 		return store.FormerSite{}, err
 	}
+	f := store.FormerSite{Title: titleOf(name), Hosts: hosts}
+	return f, d.takeFolder(ctx, name, next, &f)
+}
+
+func (d *Desk) takeFolder(ctx context.Context, name string, next Folder, f *store.FormerSite) error {
 	out, in := io.Pipe()
 	packed := make(chan struct{})
 	go func() {
 		defer close(packed)
 		in.CloseWithError(pack(in, next))
 	}()
-	f, err := d.Bring(ctx, name, out, hosts)
+	err := d.take(ctx, name, out, f)
 	out.CloseWithError(errors.Join(err, io.ErrClosedPipe))
 	<-packed
-	return f, err
+	return err
 }
 
 // pack writes files as an archive. Their paths do not lead out of it.

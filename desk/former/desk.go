@@ -31,6 +31,10 @@ type shared struct {
 	busy     map[uint]*jobs.Job // the last one that mended each site
 	fetch    Fetch              // nil where nothing can be fetched
 	fetching *jobs.Job          // the last one that fetched a site
+	fetched  uint               // that site, where a part of it was here
+
+	fetchLater jobs.Starter[toFetch]
+	mendLater  jobs.Starter[toMend]
 }
 
 // known is a site that was read: it takes a while.
@@ -46,7 +50,14 @@ const mostRead = 3
 
 // New returns the desk of a seat. fetch fetches sites from the web; nil where nothing does.
 func New(s *access.Seat, j *jobs.Desk, fetch Fetch) *Desk {
-	return &Desk{s, j, &shared{decoding: make(chan struct{}, 2), busy: map[uint]*jobs.Job{}, fetch: fetch}}
+	d := &Desk{s, j, &shared{decoding: make(chan struct{}, 2), busy: map[uint]*jobs.Job{}, fetch: fetch}}
+	d.fetchLater = jobs.LongKind(j, "fetch", func(ctx context.Context, j *jobs.Job, s *access.Seat, of toFetch) error {
+		return d.At(s).fetchIt(ctx, j, of)
+	})
+	d.mendLater = jobs.LongKind(j, "mend", func(ctx context.Context, j *jobs.Job, s *access.Seat, of toMend) error {
+		return d.At(s).mend(ctx, j, of)
+	})
+	return d
 }
 
 // At returns the same desk for another seat.

@@ -1,10 +1,12 @@
 package former
 
 import (
+	"archive/zip"
 	"bytes"
 	"context"
 	"fmt"
 	"io"
+	"io/fs"
 	"net/url"
 	"strings"
 
@@ -13,12 +15,27 @@ import (
 	"mivlet/store"
 )
 
-// Fetch fetches the site at an address, politely, and hands over its files. It returns the addresses that it left
-// out, each with why.
-type Fetch func(ctx context.Context, start *url.URL, keep func(at string, data []byte) error, progress func(done, left int)) (leftOut []string, err error)
+// Fetch fetches the site at an address, politely. It returns the addresses that it left out, each with why.
+type Fetch func(ctx context.Context, start *url.URL, into Into) (leftOut []string, err error)
 
-// FetchFrom begins to fetch a site from the web beside the screens. It is brought in when all of it is there. Only
-// a keeper says which; the address is what visitors type, with or without https://.
+// Into is where a site is fetched into.
+type Into struct {
+	Have     func(at string) (data []byte, ok bool) // a file that came before, and is not fetched again; nil where none did
+	Keep     func(at string, data []byte) error     // is handed each file
+	Progress func(done, left int)
+}
+
+// toFetch is a site that is to be fetched.
+type toFetch struct {
+	Start string `json:"start"`
+}
+
+// fetchSteps are what fetching is worth.
+const fetchSteps = 100
+
+// FetchFrom begins to fetch a site from the web beside the screens, or goes on where a part of it is here already.
+// When it is stopped, what has come is brought in as a part. Only a keeper says which; the address is what visitors
+// type, with or without https://.
 func (d *Desk) FetchFrom(address string) (*jobs.Job, error) {
 	if err := d.MayKeep(); err != nil {
 		return nil, err
@@ -35,23 +52,46 @@ func (d *Desk) FetchFrom(address string) (*jobs.Job, error) {
 	if d.fetching.Runs() {
 		return nil, access.Refuse(access.Clash, "Another site is being fetched.", "Wait until that is done, or stop it.")
 	}
-	later := d.At(d.Beside())
-	const steps = 100
-	d.fetching = d.jobs.StartLong("Fetching "+start.Host, steps, func(ctx context.Context, j *jobs.Job) error {
-		_, err := later.bringFrom(ctx, start, func(done, left int) { j.Come(steps * done / max(done+left, 1)) })
-		if ctx.Err() != nil {
-			return nil // somebody stopped it: nothing is brought in
-		}
-		return err
-	})
-	return d.fetching, nil
+	d.fetching, err = d.fetchLater(d.jobs, "Fetching "+start.Host, []jobs.Of[toFetch]{{Steps: fetchSteps, Of: toFetch{start.String()}}})
+	return d.fetching, err
 }
 
-// Fetching is the job that fetches a site, or that did and failed; nil where there is none to tell of.
-func (d *Desk) Fetching() *jobs.Job {
+// FetchOn goes on with a site of which a part was fetched.
+func (d *Desk) FetchOn(id uint) (*jobs.Job, error) {
+	f, err := d.site(id)
+	if err != nil {
+		return nil, err
+	}
+	if !f.Unfinished {
+		return nil, access.Refuse(access.Bad, "All of "+f.Title+" is here.", "Fetch it again from its address if it has changed.")
+	}
+	if d.mending(id) != 0 {
+		return nil, access.Refuse(access.Clash, f.Title+" is being mended.", "Stop that first, or wait until it is done.")
+	}
+	return d.FetchFrom(f.Start)
+}
+
+// fetchIt does what was begun, also when the program was started again meanwhile.
+func (d *Desk) fetchIt(ctx context.Context, j *jobs.Job, of toFetch) error {
+	d.mu.Lock()
+	d.fetching, d.fetched = j, 0
+	d.mu.Unlock()
+	start, err := addressOf(of.Start)
+	if err != nil {
+		return err
+	}
+	if d.fetch == nil {
+		return access.Refuse(access.Bad, "Nothing can be fetched from here.", "Bring the site in as an archive or a folder.")
+	}
+	return d.bringFrom(ctx, start, func(done, left int) { j.Come(fetchSteps * done / max(done+left, 1)) })
+}
+
+// Fetching is the job that fetches a site, or that did and failed; nil where there is none to tell of. site is the
+// one that it fetches the rest of; 0 where it is a new one.
+func (d *Desk) Fetching() (j *jobs.Job, site uint) {
 	d.mu.Lock()
 	defer d.mu.Unlock()
-	return d.fetching.ToTell()
+	return d.fetching.ToTell(), d.fetched
 }
 
 // addressOf reads an address as people type it.
@@ -74,45 +114,88 @@ func addressOf(text string) (*url.URL, error) {
 	return u, nil
 }
 
-// bringFrom fetches a site and brings it in, a file at a time.
-func (d *Desk) bringFrom(ctx context.Context, start *url.URL, progress func(done, left int)) (store.FormerSite, error) {
+// begun is the part of a site that was fetched before; a new site where none was.
+func (d *Desk) begun(start *url.URL) (store.FormerSite, error) {
+	all, err := d.Store.FormerSites()
+	for _, f := range all {
+		if f.Unfinished && f.Start == start.String() {
+			return f, err
+		}
+	}
+	return store.FormerSite{Title: titleOf(start.Host), Hosts: []string{start.Host}, Start: start.String()}, err
+}
+
+// bringFrom fetches a site and brings it in, a file at a time: what came before it is stopped, too.
+func (d *Desk) bringFrom(ctx context.Context, start *url.URL, progress func(done, left int)) error {
+	f, err := d.begun(start)
+	if err != nil {
+		return err
+	}
+	d.mu.Lock()
+	d.fetched = f.ID
+	d.mu.Unlock()
+	into := Into{Progress: progress}
+	if f.ID != 0 {
+		part, err := d.Store.Files.Open(f.Hash)
+		if err != nil {
+			return err
+		}
+		defer part.Close()
+		z, err := zip.NewReader(part, part.Size())
+		if err != nil {
+			return err
+		}
+		into.Have = func(at string) ([]byte, bool) {
+			data, err := fs.ReadFile(z, at)
+			return data, err == nil
+		}
+	}
 	type came struct {
 		at   string
 		data []byte
 	}
 	files := make(chan came)
-	fetching, stop := context.WithCancel(ctx)
-	defer stop()
+	broken, giveUp := context.WithCancel(ctx)
+	defer giveUp()
+	into.Keep = func(at string, data []byte) error {
+		select {
+		case files <- came{at, data}:
+			return nil
+		case <-broken.Done():
+			return broken.Err()
+		}
+	}
 	var leftOut []string
 	var failed error
 	go func() {
 		defer close(files)
-		leftOut, failed = d.fetch(fetching, start, func(at string, data []byte) error {
-			select {
-			case files <- came{at, data}:
-				return nil
-			case <-fetching.Done():
-				return fetching.Err()
-			}
-		}, progress)
+		leftOut, failed = d.fetch(broken, start, into)
 	}()
-	f, err := d.BringFolder(ctx, start.Host, func() (string, io.Reader, error) {
+	next := func() (string, io.Reader, error) {
 		one, more := <-files
 		switch {
 		case more:
 			return one.at, bytes.NewReader(one.data), nil
+		case ctx.Err() != nil: // somebody stopped it, or the house closes
+			f.Unfinished = true
+			return "", nil, io.EOF
 		case failed != nil:
 			return "", nil, failed
 		}
+		f.Unfinished = false
 		return "", nil, io.EOF
-	}, []string{start.Host})
-	stop()
+	}
+	err = d.takeFolder(context.WithoutCancel(ctx), start.Host, next, &f)
+	giveUp()
 	for range files { // whoever fetches ends before anything is told of what came
+	}
+	if ctx.Err() != nil {
+		return ctx.Err()
 	}
 	if err == nil && len(leftOut) > 0 {
 		err = d.Store.Tx(func(s store.Records) error {
 			return d.Trace(s, "", "Fetched %s without %s, such as %s", start.Host, access.Count(len(leftOut), "file"), leftOut[0])
 		})
 	}
-	return f, err
+	return err
 }

@@ -41,10 +41,6 @@ func (d *Desk) Mend(id uint) (*jobs.Job, error) {
 	if err != nil {
 		return nil, err
 	}
-	choices, err := d.Store.FormerChoices(id)
-	if err != nil {
-		return nil, err
-	}
 	found, err := d.survey(d.Context, f)
 	if err != nil {
 		return nil, err
@@ -54,16 +50,33 @@ func (d *Desk) Mend(id uint) (*jobs.Job, error) {
 	if d.running(id) != 0 {
 		return nil, access.Refuse(access.Clash, f.Title+" is being mended already.", "Wait until that is done, or stop it.")
 	}
-	later := d.At(d.Beside())
 	steps := len(found.Files) + len(found.Pages)
-	job := d.jobs.StartLong("Mending "+f.Title, steps, func(ctx context.Context, j *jobs.Job) error {
-		return later.mend(ctx, f, found, choices, j)
-	})
-	d.busy[id] = job
-	return job, nil
+	d.busy[id], err = d.mendLater(d.jobs, "Mending "+f.Title, []jobs.Of[toMend]{{Steps: steps, Of: toMend{id}}})
+	return d.busy[id], err
 }
 
-func (d *Desk) mend(ctx context.Context, f store.FormerSite, found known, choices []store.FormerChoice, j *jobs.Job) error {
+// toMend is a site that is to be mended.
+type toMend struct {
+	Site uint `json:"site"`
+}
+
+// mend mends a site as was decided until now.
+func (d *Desk) mend(ctx context.Context, j *jobs.Job, of toMend) error {
+	d.mu.Lock()
+	d.busy[of.Site] = j
+	d.mu.Unlock()
+	f, err := d.site(of.Site)
+	if err != nil {
+		return err
+	}
+	choices, err := d.Store.FormerChoices(of.Site)
+	if err != nil {
+		return err
+	}
+	found, err := d.survey(ctx, f)
+	if err != nil {
+		return err
+	}
 	plan, err := d.plan(ctx, f, choices)
 	if err != nil {
 		return err
@@ -91,7 +104,7 @@ func (d *Desk) mend(ctx context.Context, f store.FormerSite, found known, choice
 	<-written
 	if err != nil {
 		if ctx.Err() != nil {
-			return nil // somebody stopped it; what was mended before stays
+			return ctx.Err() // what was mended before stays
 		}
 		return err
 	}

@@ -90,7 +90,9 @@ func (d *Desk) bringPage(p store.Picture, n int) error {
 	}
 	sum := sha256.Sum256(e.Data)
 	same, err := d.Store.PicturesByOriginal(hex.EncodeToString(sum[:]))
-	if err != nil || slices.ContainsFunc(same, func(o store.Picture) bool { return o.Section == p.Section && o.OriginalName == name && o.Station != store.Bin }) {
+	if err != nil || slices.ContainsFunc(same, func(o store.Picture) bool {
+		return o.Section == p.Section && o.OriginalName == name && o.Station != store.Bin
+	}) {
 		return err // the program ended right behind its coming
 	}
 	_, err = d.pictures.Arrive(name, bytes.NewReader(e.Data), p.Section)

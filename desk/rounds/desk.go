@@ -5,24 +5,19 @@
 package rounds
 
 import (
-	"context"
-	"net/url"
 	"sync"
 
 	"mivlet/desk/access"
+	"mivlet/desk/former"
 	"mivlet/desk/jobs"
 	"mivlet/desk/mirror"
 )
-
-// Fetch fetches the site at an address, politely, and hands over its files. It returns the addresses that it left
-// out, each with why.
-type Fetch func(ctx context.Context, start *url.URL, keep func(at string, data []byte) error, progress func(done, left int)) (leftOut []string, err error)
 
 // Rooms are those that rounds need.
 type Rooms struct {
 	Jobs   *jobs.Desk
 	Mirror *mirror.Desk
-	Fetch  Fetch // of what lies elsewhere; nil where nothing can be fetched
+	Fetch  former.Fetch // of what lies elsewhere; nil where nothing can be fetched
 }
 
 // Desk is where rounds begin and what they found is decided about.
@@ -35,7 +30,7 @@ type Desk struct {
 
 // shared is what the desks of all people share.
 type shared struct {
-	fetch Fetch
+	fetch former.Fetch
 	mu    sync.Mutex
 	busy  map[uint]*jobs.Job // the last one at each place
 }

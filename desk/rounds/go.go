@@ -17,6 +17,7 @@ import (
 
 	"mivlet/core/survey"
 	"mivlet/desk/access"
+	"mivlet/desk/former"
 	"mivlet/desk/jobs"
 	"mivlet/desk/mirror"
 	"mivlet/store"
@@ -212,7 +213,7 @@ func (d *Desk) look(ctx context.Context, place uint, progress func(done, all int
 		return survey.Report{}, err
 	}
 	defer root.Close()
-	_, err = d.fetch(ctx, start, func(at string, data []byte) error {
+	keep := func(at string, data []byte) error {
 		if err := root.MkdirAll(filepath.Dir(filepath.FromSlash(at)), 0o700); err != nil {
 			return nil //nolint:nilerr // a file lies where a folder would: it is left out
 		}
@@ -220,7 +221,8 @@ func (d *Desk) look(ctx context.Context, place uint, progress func(done, all int
 			return err
 		}
 		return nil
-	}, func(done, left int) { progress(done, 2*(done+left)) })
+	}
+	_, err = d.fetch(ctx, start, former.Into{Keep: keep, Progress: func(done, left int) { progress(done, 2*(done+left)) }})
 	if err != nil {
 		return survey.Report{}, err
 	}

@@ -23,6 +23,7 @@ import (
 	"mivlet/desk"
 	"mivlet/desk/access"
 	"mivlet/desk/desktest"
+	"mivlet/desk/former"
 	"mivlet/desk/rounds"
 	"mivlet/edge/crawl"
 	"mivlet/practice"
@@ -34,15 +35,15 @@ import (
 type watched struct {
 	*desktest.Fixture
 	site  practice.Site
-	fetch rounds.Fetch
+	fetch former.Fetch
 }
 
 func newWatched(t *testing.T) *watched {
 	t.Helper()
 	w := &watched{}
 	w.Fixture = desktest.FreshWith(t, func(o *desk.Options) {
-		o.Fetch = func(ctx context.Context, start *url.URL, keep func(string, []byte) error, progress func(int, int)) ([]string, error) {
-			return w.fetch(ctx, start, keep, progress)
+		o.Fetch = func(ctx context.Context, start *url.URL, into former.Into) ([]string, error) {
+			return w.fetch(ctx, start, into)
 		}
 	})
 	w.site = practice.Site{Rules: w.Rules}
@@ -190,8 +191,8 @@ func TestRoundsElsewhere(t *testing.T) {
 	}
 	srv := httptest.NewServer(http.FileServer(http.FS(files)))
 	t.Cleanup(srv.Close)
-	w.fetch = func(ctx context.Context, start *url.URL, keep func(string, []byte) error, progress func(int, int)) ([]string, error) {
-		_, err := crawl.Site(ctx, start, crawl.Options{Agent: "Mivlet/test", Keep: keep, Progress: progress})
+	w.fetch = func(ctx context.Context, start *url.URL, into former.Into) ([]string, error) {
+		_, err := crawl.Site(ctx, start, crawl.Options{Agent: "Mivlet/test", Keep: into.Keep, Progress: into.Progress})
 		return nil, err
 	}
 	now := w.Time()
@@ -204,17 +205,17 @@ func TestRoundsElsewhere(t *testing.T) {
 	assert.Empty(t, w.place(0).Open)
 
 	// Paths that lead out of the site are written nowhere else.
-	w.fetch = func(_ context.Context, _ *url.URL, keep func(string, []byte) error, _ func(int, int)) ([]string, error) {
-		require.NoError(t, keep("index.html", files["index.html"].Data))
-		require.NoError(t, keep("index.html/below.html", []byte("a file lies where its folder would")))
-		require.NoError(t, keep("../escaped.html", []byte("out")), "it is left out")
+	w.fetch = func(_ context.Context, _ *url.URL, into former.Into) ([]string, error) {
+		require.NoError(t, into.Keep("index.html", files["index.html"].Data))
+		require.NoError(t, into.Keep("index.html/below.html", []byte("a file lies where its folder would")))
+		require.NoError(t, into.Keep("../escaped.html", []byte("out")), "it is left out")
 		return nil, nil
 	}
 	w.round(to.ID)
 	assert.ElementsMatch(t, []string{"broken-link"}, codes(w.place(1).Open))
 	assert.NoFileExists(t, filepath.Join(os.TempDir(), "escaped.html"))
 
-	w.fetch = func(context.Context, *url.URL, func(string, []byte) error, func(int, int)) ([]string, error) {
+	w.fetch = func(context.Context, *url.URL, former.Into) ([]string, error) {
 		return nil, errors.New("nobody answers there")
 	}
 	w.round(to.ID)
@@ -242,11 +243,11 @@ func TestRoundsAreDue(t *testing.T) {
 	t.Parallel()
 	w := newWatched(t)
 	asked := 0
-	w.fetch = func(_ context.Context, _ *url.URL, keep func(string, []byte) error, _ func(int, int)) ([]string, error) {
+	w.fetch = func(_ context.Context, _ *url.URL, into former.Into) ([]string, error) {
 		if asked++; asked == 1 {
 			return nil, errors.New("away")
 		}
-		return nil, keep("index.html", []byte("<title>Club</title>"))
+		return nil, into.Keep("index.html", []byte("<title>Club</title>"))
 	}
 	gone := func() (own, elsewhere int) {
 		t.Helper()

@@ -27,6 +27,9 @@ type Options struct {
 	// Keep takes a file, at the path at which the site has it. Its address may have had none: a page in a folder
 	// becomes index.html in that.
 	Keep func(at string, data []byte) error
+	// Have, where it is not nil, tells of files that came before, at their paths: they are handed to Keep again
+	// without being asked for. Pages whose paths do not tell where they lead are asked for all the same.
+	Have func(at string) (data []byte, ok bool)
 	// Progress, where it is not nil, is told how many files came and how many addresses are known that were not
 	// asked for yet.
 	Progress func(done, left int)
@@ -198,6 +201,9 @@ func (c *crawling) fetch(ctx context.Context, u *url.URL) error {
 	if !c.robots.allows(u.EscapedPath()) {
 		return ErrForbidden
 	}
+	if data, page, had := c.had(u); had {
+		return c.came(u, u, data, page, path.Ext(u.Path) == ".css")
+	}
 	res, err := c.get(ctx, u)
 	if err != nil {
 		return err
@@ -208,9 +214,6 @@ func (c *crawling) fetch(ctx context.Context, u *url.URL) error {
 	}
 	kind, _, _ := mime.ParseMediaType(res.Header.Get("Content-Type"))
 	page := kind == "text/html" || kind == "application/xhtml+xml"
-	if page && c.result.Pages >= c.Pages {
-		return fmt.Errorf("more than %d pages are there", c.Pages)
-	}
 	data, err := io.ReadAll(io.LimitReader(res.Body, mostFile+1))
 	if err != nil {
 		return err
@@ -218,20 +221,39 @@ func (c *crawling) fetch(ctx context.Context, u *url.URL) error {
 	if len(data) > mostFile {
 		return fmt.Errorf("it has more than %d MB", mostFile>>20)
 	}
+	return c.came(u, res.Request.URL, data, page, kind == "text/css")
+}
+
+// had is a file that came before. A page without an ending is none of them: it may have been led on to from
+// somewhere else, to where its own links do not start.
+func (c *crawling) had(u *url.URL) (data []byte, page, had bool) {
+	if c.Have == nil || looksLikeAPage(u) && !survey.IsPage(u.Path) && !strings.HasSuffix(u.Path, "/") {
+		return nil, false, false
+	}
+	page = looksLikeAPage(u)
+	data, had = c.Have(pathOf(u, page))
+	return data, page, had
+}
+
+// came hands a file on, and notes what it leads to. from is where it came from at last.
+func (c *crawling) came(u, from *url.URL, data []byte, page, style bool) error {
+	if page && c.result.Pages >= c.Pages {
+		return fmt.Errorf("more than %d pages are there", c.Pages)
+	}
 	if c.result.Bytes+int64(len(data)) > c.Bytes {
 		return fmt.Errorf("more than %d MB are there", c.Bytes>>20)
 	}
 	if err := c.keep(u, page, data); err != nil {
 		return err
 	}
-	if page || kind == "text/css" {
-		return c.follow(res.Request.URL, data, page)
+	if page || style {
+		return c.follow(from, data, page)
 	}
 	return nil
 }
 
-// keep hands a file on, at the path that servers find it at again.
-func (c *crawling) keep(u *url.URL, page bool, data []byte) error {
+// pathOf is the path that servers find a file at again.
+func pathOf(u *url.URL, page bool) string {
 	at := strings.TrimPrefix(path.Clean(u.Path), "/")
 	switch {
 	case at == "" || at == ".":
@@ -241,6 +263,12 @@ func (c *crawling) keep(u *url.URL, page bool, data []byte) error {
 	case page && !survey.IsPage(at):
 		at += ".html"
 	}
+	return at
+}
+
+// keep hands a file on.
+func (c *crawling) keep(u *url.URL, page bool, data []byte) error {
+	at := pathOf(u, page)
 	if c.kept[at] {
 		return nil
 	}

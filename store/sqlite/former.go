@@ -29,6 +29,11 @@ func (s *records) SaveMended(id uint, hash string, sum survey.Sum, stayed []stri
 	return s.write.Model(&f).Select("MendedHash", "MendedSum", "MendedAt", "Stayed").Updates(&f).Error
 }
 
+func (s *records) SaveFetched(f store.FormerSite) error {
+	f.MendedHash, f.MendedSum, f.MendedAt, f.Stayed = "", nil, nil, []string{}
+	return s.write.Model(&f).Select("Hash", "Bytes", "Sum", "AddedAt", "Unfinished", "MendedHash", "MendedSum", "MendedAt", "Stayed").Updates(&f).Error
+}
+
 func (s *records) DropFormerSite(id uint) error {
 	return s.write.Delete(&store.FormerSite{}, id).Error
 }

@@ -27,6 +27,22 @@ func formerSites(h *house) {
 	named := of(h.NamedFiles())(h)
 	assert.True(h, named[first] && named[mended], "its files stay")
 
+	more := store.FormerSite{ID: f.ID, Hash: "more", Bytes: 20, Sum: survey.Sum{Pages: 5, Bytes: 1900}, AddedAt: at, Title: "Not its title"}
+	part := store.FormerSite{Title: "A part", Start: "https://www.club.example/", Unfinished: true, Hash: "part", AddedAt: noon}
+	h.ok(h.AddFormerSite(&part))
+	assert.True(h, of(h.FormerSite(part.ID))(h).Unfinished)
+	h.ok(h.SaveFetched(more))
+	got = of(h.FormerSite(f.ID))(h)
+	assert.Equal(h, []any{"Old site", "more", "", int64(20), 5}, []any{got.Title, got.Hash, got.MendedHash, got.Bytes, got.Sum.Pages})
+	assert.True(h, got.MendedSum == nil && got.MendedAt == nil && len(got.Stayed) == 0, "what was mended was a part")
+	more.ID, more.Unfinished = part.ID, false
+	h.ok(h.SaveFetched(more))
+	got = of(h.FormerSite(part.ID))(h)
+	assert.Equal(h, []any{"A part", "https://www.club.example/", false}, []any{got.Title, got.Start, got.Unfinished})
+	h.ok(h.DropFormerSite(part.ID))
+	h.ok(h.SaveFetched(f))
+	h.ok(h.SaveMended(f.ID, mended, survey.Sum{}, nil, at))
+
 	choose := func(c store.FormerChoice) store.FormerChoice {
 		c.FormerSiteID, c.Person = f.ID, "Runa"
 		h.ok(h.ChooseForFormer(&c))
