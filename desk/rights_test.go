@@ -521,9 +521,10 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"Former.TakeBack":      {measure, func(d *desk.Desk) error { return d.Former.TakeBack(1, 1) }},
 		"Former.Take":          {measure, func(d *desk.Desk) error { _, _, err := d.Former.Take(1); return err }},
 		"CarryOver.Pages":      {measure, func(d *desk.Desk) error { _, _, err := d.CarryOver.Pages(1); return err }},
-		"CarryOver.Begin":      {work, func(d *desk.Desk) error { _, err := d.CarryOver.Begin(1, "a", "juniors"); return err }},
+		"CarryOver.Begin":      {work, func(d *desk.Desk) error { _, err := d.CarryOver.Begin(1, []string{"a"}, "juniors"); return err }},
 		"Former.Known":         {measure, func(d *desk.Desk) error { _, err := d.Former.Known(1); return err }},
 		"Former.FetchFrom":     {keep, func(d *desk.Desk) error { _, err := d.Former.FetchFrom("x"); return err }},
+		"Former.FetchOn":       {keep, func(d *desk.Desk) error { _, err := d.Former.FetchOn(1); return err }},
 		"Former.Bring": {keep, func(d *desk.Desk) error {
 			_, err := d.Former.Bring(ctx, "a.zip", strings.NewReader(""), nil)
 			return err

@@ -433,11 +433,12 @@ func (s *server) carryFormer(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) carryFormerPage(w http.ResponseWriter, r *http.Request) {
-	if _, err := s.at(r).CarryOver.Begin(id(r), r.FormValue("page"), r.FormValue("section")); err != nil {
+	section := r.FormValue("section")
+	if _, err := s.at(r).CarryOver.Begin(id(r), r.Form["page"], section); err != nil {
 		s.fail(w, r, err)
 		return
 	}
-	s.goOn(w, r, fmt.Sprintf("/former/%d/carry?", id(r))+url.Values{"section": {r.FormValue("section")}}.Encode())
+	s.goOn(w, r, fmt.Sprintf("/former/%d/carry?", id(r))+url.Values{"section": {section}}.Encode())
 }
 
 func (s *server) takeFormer(w http.ResponseWriter, r *http.Request) {

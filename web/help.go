@@ -132,9 +132,9 @@ var besideHelp = []help{
 		"Take the mended site away as an archive. No address stops working. Whatever you decided can be taken back.",
 	}, "shelves"},
 	{"former-carry", "Carry pages over", "Pages of a former site become drafts of a section.", []string{
-		"Choose the section and a page. Its headings, words, tables and pictures come over, each picture with its description and caption.",
+		"Choose the section, and tick pages. Their headings, words, tables, columns and pictures come over, each picture with its description and caption.",
 		"Look through the draft, and publish it as any other. A picture that stands on several pages comes once.",
-		"Links lead to pages that came over before, and else to where the old site is reached.",
+		"Links between pages that came over lead to each other. Others lead to where the old site is reached.",
 	}, "shelves"},
 	{"former-describe", "Describe a former site", "One picture after the other, with the words it stands among.", []string{
 		"Say what matters in the picture on that page. *Decoration* has readers pass it over.",

@@ -23,6 +23,7 @@ const (
 	Picture Kind = "picture"
 	Line    Kind = "line" // a line across
 	HTML    Kind = "html" // as it came
+	Band    Kind = "band" // columns begin here, and go on until the next one
 )
 
 // Block is one piece of a page.
@@ -33,6 +34,9 @@ type Block struct {
 	Address string // of a picture, as the page says it
 	Alt     string // of a picture
 	HasAlt  bool   // the page says one, which may be empty
+
+	Shares []float64 // of a band: how wide its columns are, in percent of all; 1 to 4 of them
+	Column int       // of its band that it stands in, counted from 0
 }
 
 // Page is what was read.
@@ -82,6 +86,10 @@ type carrying struct {
 	page   Page
 	titled *html.Node   // the heading that is the title
 	inline []*html.Node // what stands in a line, one after the other
+
+	column   int  // that it is in
+	within   bool // columns
+	columned bool // they have ended, and nothing stands behind them yet
 }
 
 // content is the part of a document that is about something: what says so, or all of it.
@@ -182,6 +190,10 @@ func (c *carrying) element(n *html.Node) {
 		c.asItCame(n)
 	case atom.P, atom.Div, atom.Center, atom.Section, atom.Article, atom.Address, atom.Li, atom.Dd, atom.Dt, atom.Td, atom.Th, atom.Caption, atom.Figcaption:
 		c.flush()
+		if cells := columnsOf(n); cells != nil {
+			c.beside(cells)
+			return
+		}
 		c.children(n)
 		c.flush()
 	default: // such as a link around a picture and words
@@ -195,7 +207,13 @@ func (c *carrying) element(n *html.Node) {
 	}
 }
 
-func (c *carrying) add(b Block) { c.page.Blocks = append(c.page.Blocks, b) }
+func (c *carrying) add(b Block) {
+	if c.columned {
+		c.begin([]float64{100})
+	}
+	b.Column = c.column
+	c.page.Blocks = append(c.page.Blocks, b)
+}
 
 func (c *carrying) heading(n *html.Node) {
 	c.flush()

@@ -29,6 +29,9 @@ func told(b carry.Block) string {
 	case carry.Line:
 		return "line"
 	}
+	if b.Kind == carry.Band {
+		return fmt.Sprintf("band %.0f", b.Shares)
+	}
 	return fmt.Sprintf("%s %s", b.Kind, b.Text)
 }
 
@@ -37,7 +40,11 @@ func read(t *testing.T, source string) (title string, blocks []string) {
 	p, err := carry.Read([]byte(source), carry.Options{})
 	require.NoError(t, err)
 	for _, b := range p.Blocks {
-		blocks = append(blocks, told(b))
+		line := told(b)
+		if b.Column > 0 {
+			line = fmt.Sprintf("%d: %s", b.Column, line)
+		}
+		blocks = append(blocks, line)
 	}
 	return p.Title, blocks
 }
@@ -63,7 +70,7 @@ func TestWhatAPageBecomes(t *testing.T) {
 		"quotes":                                {`<blockquote><p>Nobody fell in.<p>Somebody got out.</blockquote>`, "", []string{"words > Nobody fell in.\n>\n> Somebody got out."}},
 		"a table of figures":                    {`<table><tr><th>Boat<th>Seats<tr><td>Red|blue<td>2</table>`, "", []string{"words | Boat | Seats |\n| --- | --- |\n| Red\\|blue | 2 |"}},
 		"a table that spans stays":              {`<table><tr><th colspan=2>Boats<tr><td>Red<td>2</table>`, "", []string{"html <table><tbody><tr><th colspan=\"2\">Boats</th></tr><tr><td>Red</td><td>2</td></tr></tbody></table>"}},
-		"a table that lays out":                 {`<table width=600><tr><td><p>Left<td><img src=a.jpg alt=A><br>Right</table>`, "", []string{`words Left`, `picture a.jpg "A"`, `words Right`}},
+		"a table that lays out":                 {`<table width=600><tr><td><p>Left<td><img src=a.jpg alt=A><br>Right</table>`, "", []string{`band [50 50]`, `words Left`, `1: picture a.jpg "A"`, `1: words Right`}},
 		"figures":                               {`<figure><img src=a.jpg alt="Pier"><figcaption>The pier in <i>May</i></figcaption></figure><figure><img src=b.jpg alt=B><img src=c.jpg alt=C><figcaption>Two</figcaption></figure>`, "", []string{`picture a.jpg "Pier" The pier in May`, `picture b.jpg "B"`, `picture c.jpg "C"`, `words Two`}},
 		"what only fills":                       {`<p><img src=dot.gif width=1 height=20 alt=""><img src=ball.gif width=12 alt="">Word<img src=small.gif width=20 alt="Flag">`, "", []string{`words Word`, `picture small.gif "Flag"`}},
 		"what a script fetches later":           {`<img src="data:image/gif;base64,R0lGOD" data-src="real.jpg" alt="Pier"><img src="data:image/png;base64,AA" alt="Only inside">`, "", []string{`picture real.jpg "Pier"`, `words Only inside`}},
@@ -217,4 +224,54 @@ func FuzzRead(f *testing.F) {
 			}
 		}
 	})
+}
+
+// What stands beside each other on a page is carried over as columns, as far as the page itself says so.
+func TestColumns(t *testing.T) {
+	t.Parallel()
+	for name, c := range map[string]struct {
+		source string
+		want   []string
+	}{
+		"a table that lays out": {`<p>Before<table><tr><td width="30%"><img src=a.jpg><td width="70%"><p>Words<tr><td><p>Left<td>&nbsp;<tr><td colspan=2><h2>Wide</h2></table><p>Behind`,
+			[]string{"words Before", "band [30 70]", `picture a.jpg ""`, "1: words Words", "band [100]", "words Left", "h2 Wide", "words Behind"}},
+		"two rows of three": {`<table><tr><td><p>a<td><p>b<td><p>c<tr><td><p>d<td><p>e<td><p>f</table>`,
+			[]string{"band [33 33 33]", "words a", "1: words b", "2: words c", "band [33 33 33]", "words d", "1: words e", "2: words f"}},
+		"classes": {`<div class="row"><div class="col-md-4"><p>a</p></div> <!-- x --> <div class="col-md-8"><p>b</p><h3>c</h3></div></div><p>d`,
+			[]string{"band [33 67]", "words a", "1: words b", "1: h3 c", "band [100]", "words d"}},
+		"styles": {`<div style="display: flex"><section><p>a</section><section style="width:10em"><p>b</section></div>`, []string{"band [50 50]", "words a", "1: words b"}},
+		"floats": {`<div><div style="float:left;width:200px">a</div><div style="float:right; width:600px">b</div></div>`, []string{"band [25 75]", "words a", "1: words b"}},
+		"within columns": {`<div class=row><div class=col><table><tr><td><p>a<td><p>b</table></div><div class=col>c</div></div>`,
+			[]string{"band [50 50]", "words a", "words b", "1: words c"}},
+		"one alone":               {`<div class=row><div class=col><p>a</div></div>`, []string{"words a"}},
+		"five":                    {`<div style="display:grid"><p>a<p>b<p>c<p>d<p>e</div>`, []string{"words a", "words b", "words c", "words d", "words e"}},
+		"one below the other":     {`<div style="display:flex;flex-direction:column"><p>a<p>b</div>`, []string{"words a", "words b"}},
+		"words among them":        {`<div class=row>Look<div class=col>a</div><div class=col>b</div></div>`, []string{"words Look", "words a", "words b"}},
+		"a heading among them":    {`<div style="display:flex"><h2>Boats</h2><p>a</p></div>`, []string{"h2 Boats", "words a"}},
+		"navigation beside words": {`<div style="display:flex"><nav>Home</nav><div><p>a</div></div>`, []string{"words a"}},
+		"classes of other things": {`<div class="arrow"><div class="collapsed">a</div><div class="colour">b</div></div>`, []string{"words a", "words b"}},
+	} {
+		_, got := read(t, "<body>"+c.source)
+		assert.Equal(t, c.want, got, name)
+	}
+}
+
+// Links are led on where they stand as links; what is read stays.
+func TestLinksAreLedOn(t *testing.T) {
+	t.Parallel()
+	to := func(address string) string {
+		if address == "https://www.club.example/a?b&c" {
+			return "/juniors/a"
+		}
+		return ""
+	}
+	for was, want := range map[string]string{
+		`See [it](<https://www.club.example/a?b&c>), [this](https://www.club.example/a?b&c).`:              `See [it](</juniors/a>), [this](</juniors/a>).`,
+		`<p><a class="x" href="https://www.club.example/a?b&amp;c">https://www.club.example/a?b&amp;c</a>`: `<p><a class="x" href="/juniors/a">https://www.club.example/a?b&amp;c</a>`,
+		`https://www.club.example/a?b&c [other](<https://www.club.example/>) [x](y)`:                       `https://www.club.example/a?b&c [other](<https://www.club.example/>) [x](y)`,
+	} {
+		assert.Equal(t, want, carry.Links(was, to))
+	}
+	assert.Equal(t, "[a](<b\\\\c>)", carry.Links("[a](<x>)", func(string) string { return "b\\c" }))
+	assert.Equal(t, "[a](<x>)", carry.Links("[a](<x>)", func(string) string { return "y>z" }))
 }

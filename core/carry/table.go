@@ -7,17 +7,13 @@ import (
 	"golang.org/x/net/html/atom"
 )
 
-// table carries a table over: as words where it is a simple one, cell by cell where it only lays the page out, else
-// as it came.
+// table carries a table over: as words where it is a simple one, each row as columns where it only lays the page out,
+// else as it came.
 func (c *carrying) table(n *html.Node) {
 	rows := rowsOf(n)
 	if !heads(n) && laysOut(n, rows) {
 		for _, row := range rows {
-			for _, cell := range row {
-				c.flush()
-				c.children(cell)
-				c.flush()
-			}
+			c.beside(row)
 		}
 		return
 	}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"math"
 	"net/url"
 	"path"
 	"slices"
@@ -13,6 +14,7 @@ import (
 	"mivlet/core/carry"
 	"mivlet/core/mend"
 	"mivlet/core/page"
+	"mivlet/core/rules"
 	"mivlet/core/survey"
 	"mivlet/core/words"
 	"mivlet/desk/access"
@@ -93,39 +95,81 @@ type carrying struct {
 	missing    []string // pictures that did not come, each with why
 }
 
-// Begin begins to make a page of a former site a draft of a section, beside the screens. Its pictures come as if
-// somebody had dropped them there, with their descriptions and captions.
-func (d *Desk) Begin(id uint, at, section string) (*jobs.Job, error) {
+// toCarry is a page of a former site that is to become one of a section; without one, links are led on.
+type toCarry struct {
+	Site    uint   `json:"site"`
+	Page    string `json:"page"`
+	Section string `json:"section"`
+}
+
+// mostPages is how many pages are carried over at a time.
+const mostPages = 500
+
+// Begin begins to make pages of a former site drafts of a section, beside the screens, one after the other. Their
+// pictures come as if somebody had dropped them there, with their descriptions and captions. At last links between
+// all pages that came over are led to those.
+func (d *Desk) Begin(id uint, chosen []string, section string) (*jobs.Job, error) {
 	if err := d.MayWork(section); err != nil {
 		return nil, err
 	}
 	if _, known := d.Rules().Section(section); !known {
-		return nil, access.Refuse(access.Bad, "Choose the section that the page is for.", "Each page belongs to one.")
+		return nil, access.Refuse(access.Bad, "Choose the section that the pages are for.", "Each page belongs to one.")
 	}
-	c := carrying{section: section}
-	var err error
-	if c.Known, err = d.former.Known(id); err != nil {
+	switch n := len(chosen); {
+	case n == 0:
+		return nil, access.Refuse(access.Bad, "No page is chosen.", "Tick those that come over.")
+	case n > mostPages:
+		return nil, access.Refuse(access.Bad, fmt.Sprintf("%d pages are chosen. Up to %d come over at a time.", n, mostPages), "Carry the others over later.")
+	}
+	known, err := d.former.Known(id)
+	if err != nil {
 		return nil, err
 	}
-	i := slices.IndexFunc(c.Pages, func(p *survey.Page) bool { return p.Path == at })
-	if i < 0 {
-		return nil, access.Refuse(access.Missing, fmt.Sprintf("There is no page %q in that site.", at), "Choose one from the list.")
+	asPages, _ := carriedOf(known.All)
+	var tasks []jobs.Of[toCarry]
+	for _, at := range chosen {
+		i := slices.IndexFunc(known.Pages, func(p *survey.Page) bool { return p.Path == at })
+		if i < 0 {
+			return nil, access.Refuse(access.Missing, fmt.Sprintf("There is no page %q in that site.", at), "Choose one from the list.")
+		}
+		if was, err := d.Store.Page(asPages[at]); err == nil && was.DroppedAt == nil {
+			return nil, access.Refuse(access.Clash, fmt.Sprintf("%s has been carried over already: %s.", at, was.Doc.Title), "Work on that draft, or delete it first.")
+		}
+		tasks = append(tasks, jobs.Of[toCarry]{Steps: len(known.Pages[i].Uses) + 1, Of: toCarry{id, at, section}})
 	}
-	c.from = c.Pages[i]
-	c.asPages, c.asPictures = carriedOf(c.All)
-	if was, err := d.Store.Page(c.asPages[at]); err == nil && was.DroppedAt == nil {
-		return nil, access.Refuse(access.Clash, fmt.Sprintf("This page has been carried over already: %s.", was.Doc.Title), "Work on that draft, or delete it first.")
+	title := "Carrying over " + access.Count(len(chosen), "page")
+	if len(chosen) == 1 {
+		title = "Carrying over " + chosen[0]
 	}
 	d.mu.Lock()
 	defer d.mu.Unlock()
 	if d.busy[id].Runs() {
-		return nil, access.Refuse(access.Clash, "Another page of this site is being carried over.", "Wait until that is done.")
+		return nil, access.Refuse(access.Clash, "Other pages of this site are being carried over.", "Wait until that is done.")
 	}
-	later := d.At(d.Beside())
-	d.busy[id] = d.jobs.StartLong("Carrying over "+at, len(c.from.Uses)+1, func(ctx context.Context, j *jobs.Job) error {
-		return later.carryOver(ctx, &c, j.Come)
-	})
-	return d.busy[id], nil
+	d.busy[id], err = d.later(d.jobs, title, append(tasks, jobs.Of[toCarry]{Steps: 1, Of: toCarry{Site: id}}))
+	return d.busy[id], err
+}
+
+// carry does one task of it. A page that was on its way when the program ended is begun anew.
+func (d *Desk) carry(ctx context.Context, j *jobs.Job, of toCarry) error {
+	d.mu.Lock()
+	d.busy[of.Site] = j
+	d.mu.Unlock()
+	known, err := d.former.Known(of.Site)
+	if err != nil {
+		return err
+	}
+	c := carrying{Known: known, section: of.Section}
+	c.asPages, c.asPictures = carriedOf(c.All)
+	if of.Page == "" {
+		return d.leadOn(&c)
+	}
+	i := slices.IndexFunc(c.Pages, func(p *survey.Page) bool { return p.Path == of.Page })
+	if i < 0 {
+		return access.Refuse(access.Missing, of.Page+" is no longer in that site.", "Choose another one.")
+	}
+	c.from = c.Pages[i]
+	return d.carryOver(ctx, &c, j.Come)
 }
 
 // Going is the job that carries a page of a site over, or that did and left something out; nil where there is
@@ -160,32 +204,47 @@ func (d *Desk) carryOver(ctx context.Context, c *carrying, come func(int)) error
 	come(1)
 	for i, b := range read.Blocks {
 		if ctx.Err() != nil {
-			break // somebody stopped it: what came stays, as a draft
+			return ctx.Err() // what came stays, as a draft
 		}
 		if b.Kind != carry.Picture {
 			continue
 		}
-		gap := page.Gap{}
-		for k := i - 1; k >= 0 && gap.After == ""; k-- {
-			gap.After = behind[k]
-		}
-		if behind[i], err = d.place(c, id, gap, b); err != nil {
+		if behind[i], err = d.place(c, id, gapOf(read.Blocks, behind, i), b); err != nil {
 			return err
 		}
 		come(2 + i)
 	}
-	err = d.Store.Tx(func(s store.Records) error {
-		return errors.Join(s.ChooseForFormer(&store.FormerChoice{FormerSiteID: c.ID, Kind: store.FormerCarried, Page: c.from.Path, Text: fmt.Sprint(id), Person: d.Person.Name, At: d.Now()}),
-			d.Trace(s, c.section, "Carried %s of %s over", c.from.Path, c.Title))
-	})
-	if err == nil && len(c.missing) > 0 {
-		err = fmt.Errorf("the page is there, without %s: %s", access.Count(len(c.missing), "picture"), strings.Join(c.missing, "; "))
+	if len(c.missing) > 0 {
+		return access.Refuse(access.Missing, fmt.Sprintf("%s is there, without %s: %s.", c.from.Path, access.Count(len(c.missing), "picture"), strings.Join(c.missing, "; ")), "Add what is missing by hand.")
 	}
-	return err
+	return nil
 }
 
-// draft begins a page. Where its address is taken, its title gets a number.
+// gapOf is where a picture comes to stand: behind what stands before it in its column.
+func gapOf(blocks []carry.Block, became []string, i int) page.Gap {
+	for k := i - 1; k >= 0; k-- {
+		switch {
+		case became[k] == "":
+		case blocks[k].Kind == carry.Band:
+			return page.Gap{After: became[k], Column: blocks[i].Column}
+		case blocks[k].Column == blocks[i].Column:
+			return page.Behind(became[k])
+		}
+	}
+	return page.Gap{}
+}
+
+// draft begins a page, and notes what it is a page of. Where its address is taken, its title gets a number. One that
+// was begun before the program ended is begun anew.
 func (d *Desk) draft(c *carrying, title string) (uint, error) {
+	if id := c.asPages[c.from.Path]; id != 0 {
+		if was, err := d.Store.Page(id); err == nil && was.DroppedAt == nil {
+			return id, d.pages.Edit(id, pages.Newest, "Begun anew", func(doc page.Doc) (page.Doc, error) {
+				doc.Blocks = nil
+				return doc, nil
+			})
+		}
+	}
 	if title == "" {
 		title = strings.TrimSuffix(path.Base(c.from.Path), path.Ext(c.from.Path))
 	}
@@ -196,9 +255,16 @@ func (d *Desk) draft(c *carrying, title string) (uint, error) {
 		}
 		id, err := d.pages.NewPage(c.section, called, "empty")
 		var r *access.Refusal
-		if !errors.As(err, &r) || r.Kind != access.Clash || n > 50 {
+		switch {
+		case errors.As(err, &r) && r.Kind == access.Clash && n <= 50:
+			continue
+		case err != nil:
 			return id, err
 		}
+		return id, d.Store.Tx(func(s store.Records) error {
+			return errors.Join(s.ChooseForFormer(&store.FormerChoice{FormerSiteID: c.ID, Kind: store.FormerCarried, Page: c.from.Path, Text: fmt.Sprint(id), Person: d.Person.Name, At: d.Now()}),
+				d.Trace(s, c.section, "Carried %s of %s over", c.from.Path, c.Title))
+		})
 	}
 }
 
@@ -207,7 +273,8 @@ func (d *Desk) draft(c *carrying, title string) (uint, error) {
 func (d *Desk) write(id uint, blocks []carry.Block) ([]string, error) {
 	became := make([]string, len(blocks))
 	var all []page.Block
-	for i, b := range blocks {
+	for i := range blocks {
+		b := &blocks[i]
 		one := page.Block{ID: access.NewBlock(), Text: b.Text}
 		switch b.Kind {
 		case carry.Heading:
@@ -218,9 +285,22 @@ func (d *Desk) write(id uint, blocks []carry.Block) ([]string, error) {
 			one.Kind = page.Divider
 		case carry.HTML:
 			one.Kind = page.HTML
+		case carry.Band:
+			pattern := patternOf(d.Rules().Page.Patterns, b.Shares)
+			if pattern == "" { // the house has no such columns: what stands in them comes one after the other
+				for k := i + 1; k < len(blocks) && blocks[k].Kind != carry.Band; k++ {
+					blocks[k].Column = 0
+				}
+				pattern = patternOf(d.Rules().Page.Patterns, []float64{100})
+			}
+			if pattern == "" {
+				continue
+			}
+			one.Kind, one.Band = page.Band, &page.BandLayout{Pattern: pattern}
 		default:
 			continue
 		}
+		one.Column = b.Column
 		became[i] = one.ID
 		all = append(all, one)
 	}
@@ -228,16 +308,70 @@ func (d *Desk) write(id uint, blocks []carry.Block) ([]string, error) {
 		return became, nil
 	}
 	return became, d.pages.Edit(id, pages.Newest, "Words of the page as it was", func(doc page.Doc) (page.Doc, error) {
-		gap := page.Gap{}
 		for _, b := range all {
 			var err error
-			if doc, err = doc.InsertAt(gap, b); err != nil {
+			if doc, err = doc.Insert(len(doc.Blocks), b); err != nil {
 				return doc, err
 			}
-			gap = page.Behind(b.ID)
 		}
 		return doc, nil
 	})
+}
+
+// patternOf is the pattern of the house whose columns are nearest to these; "" where none has so many.
+func patternOf(all []rules.Pattern, shares []float64) (id string) {
+	nearest := math.Inf(1)
+	for _, p := range all {
+		if len(p.Shares) != len(shares) {
+			continue
+		}
+		sum, off := 0.0, 0.0
+		for _, s := range p.Shares {
+			sum += s
+		}
+		for i, s := range p.Shares {
+			off += math.Abs(100*s/sum - shares[i])
+		}
+		if off < nearest {
+			id, nearest = p.ID, off
+		}
+	}
+	return id
+}
+
+// leadOn leads the links of all pages that came over, and that are theirs to change, to the pages that came since.
+func (d *Desk) leadOn(c *carrying) error {
+	for at, id := range c.asPages {
+		p, err := d.Store.Page(id)
+		if errors.Is(err, store.ErrNotFound) || err == nil && (p.DroppedAt != nil || d.MayWork(p.Section) != nil) {
+			continue
+		}
+		if err != nil {
+			return err
+		}
+		c.from = &survey.Page{Path: at}
+		to := func(address string) string {
+			if u, err := url.Parse(address); err == nil && u.Host != "" && slices.Contains(c.Hosts, u.Host) {
+				if now := d.linkOf(c, address); strings.HasPrefix(now, "/") {
+					return now
+				}
+			}
+			return ""
+		}
+		err = d.pages.Edit(id, pages.Newest, "Links to pages that came over since", func(doc page.Doc) (page.Doc, error) {
+			doc.Blocks = slices.Clone(doc.Blocks)
+			for i, b := range doc.Blocks {
+				if b.Kind == page.Text || b.Kind == page.HTML || b.Kind == page.Beside {
+					doc.Blocks[i].Text = carry.Links(b.Text, to)
+				}
+			}
+			return doc, nil
+		})
+		if err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // place has a picture come to a gap of the page, with its words. What cannot come is noted. It returns the block.

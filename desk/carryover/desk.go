@@ -3,6 +3,7 @@
 package carryover
 
 import (
+	"context"
 	"sync"
 
 	"mivlet/desk/access"
@@ -33,12 +34,18 @@ type Desk struct {
 // shared is what the desks of all people share.
 type shared struct {
 	mu   sync.Mutex
-	busy map[uint]*jobs.Job // the last one that carried a page of each site over
+	busy map[uint]*jobs.Job // the last one that carried pages of each site over
+
+	later jobs.Starter[toCarry]
 }
 
 // New returns the desk of a seat.
 func New(s *access.Seat, r Rooms) *Desk {
-	return &Desk{s, r.Jobs, r.Former, r.Pages, r.Landing, &shared{busy: map[uint]*jobs.Job{}}}
+	d := &Desk{s, r.Jobs, r.Former, r.Pages, r.Landing, &shared{busy: map[uint]*jobs.Job{}}}
+	d.later = jobs.LongKind(r.Jobs, "carry-over", func(ctx context.Context, j *jobs.Job, s *access.Seat, of toCarry) error {
+		return d.At(s).carry(ctx, j, of)
+	})
+	return d
 }
 
 // At returns the same desk for another seat.

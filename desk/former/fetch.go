@@ -58,6 +58,9 @@ func (d *Desk) FetchFrom(address string) (*jobs.Job, error) {
 
 // FetchOn goes on with a site of which a part was fetched.
 func (d *Desk) FetchOn(id uint) (*jobs.Job, error) {
+	if err := d.MayKeep(); err != nil {
+		return nil, err
+	}
 	f, err := d.site(id)
 	if err != nil {
 		return nil, err
