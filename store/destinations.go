@@ -19,6 +19,7 @@ type Destination struct {
 	Form       string // how its server is told where pages have moved; see core/site
 	GraceHours int    // that files stay which nothing leads to any more
 	Layout     string // of the house's own; empty where pages look as on the built-in site
+	FormerSite uint   // that is sent as it was mended; 0: what is live
 	Paused     bool   // nothing is sent until somebody says so
 	State      string // of the site that was sent last; see [PublishedRecords]
 	SentAt     *time.Time

@@ -106,6 +106,16 @@ func (s *server) destination(w http.ResponseWriter, r *http.Request) {
 	} else if err := s.at(r).MayKeep(); err != nil {
 		s.fail(w, r, err)
 		return
+	} else if v.FormerSite = number(r.FormValue("former")); v.FormerSite != 0 {
+		f, err := s.at(r).Former.Of(v.FormerSite)
+		if err != nil {
+			s.fail(w, r, err)
+			return
+		}
+		v.Former = f.Title
+		if len(f.Hosts) > 0 {
+			v.Base = "https://" + f.Hosts[0]
+		}
 	}
 	s.screen(w, r, "destination", title, "live", v)
 }
@@ -114,7 +124,7 @@ func (s *server) saveDestination(w http.ResponseWriter, r *http.Request) {
 	hours, _ := strconv.Atoi(r.FormValue("grace")) // empty is 0
 	id, err := s.at(r).Destinations.Save(destinations.Change{ID: number(r.FormValue("id")), Kind: r.FormValue("kind"), Title: r.FormValue("title"), Folder: r.FormValue("folder"), Region: r.FormValue("region"),
 		Host: r.FormValue("host"), Login: r.FormValue("login"), Password: r.FormValue("password"),
-		Base: r.FormValue("base"), Relative: r.FormValue("relative") != "", Form: r.FormValue("form"), GraceHours: hours, Layout: r.FormValue("layout")})
+		Base: r.FormValue("base"), Relative: r.FormValue("relative") != "", Form: r.FormValue("form"), GraceHours: hours, Layout: r.FormValue("layout"), FormerSite: number(r.FormValue("former"))})
 	if err != nil {
 		s.fail(w, r, err)
 		return
@@ -174,6 +184,11 @@ func (v planView) Lists() []plannedList {
 	}
 	add("Files that would be sent, in this order", send)
 	add("Files that would be removed", was(v.Remove))
+	var left []planned
+	for _, at := range v.Left {
+		left = append(left, planned{Path: at})
+	}
+	add("Files that cannot be sent under their names", left)
 	add("Files that nothing leads to any more, which stay for a while", was(v.Waiting))
 	return all
 }

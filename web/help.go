@@ -129,7 +129,7 @@ var besideHelp = []help{
 		"A keeper brings a site in, as an archive or a folder, or has it fetched from its address. You see what is wrong, and what it costs visitors.",
 		"Describe its pictures one after the other, and name them. The same picture elsewhere is described along with it.",
 		"Mend it, and look at pages before and after. Pictures become light and tell nothing of people; pages look as before.",
-		"Take the mended site away as an archive. No address stops working. Whatever you decided can be taken back.",
+		"Take the mended site away as an archive, or send it to its server. No address stops working. Whatever you decided can be taken back.",
 	}, "shelves"},
 	{"former-carry", "Carry pages over", "Pages of a former site become drafts of a section.", []string{
 		"Choose the section, and tick pages. Their headings, words, tables, columns and pictures come over, each picture with its description and caption.",

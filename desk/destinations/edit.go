@@ -20,6 +20,7 @@ type View struct {
 	Due            bool      // something may have changed since it was sent to
 	Now            *Progress // nil where nothing is being sent
 	Saw            *Seen     // nil where nobody has looked
+	Former         string    // the former site that is sent as it was mended; empty: what is live
 }
 
 // All returns the destinations of the house.
@@ -58,7 +59,7 @@ func (d *Desk) Of(id uint) (v View, err error) {
 
 // view reads what is known of a destination.
 func (d *Desk) view(s store.Records, to store.Destination) (View, error) {
-	state, err := d.state(s)
+	state, err := d.state(s, to)
 	if err != nil {
 		return View{}, err
 	}
@@ -67,6 +68,13 @@ func (d *Desk) view(s store.Records, to store.Destination) (View, error) {
 		return View{}, err
 	}
 	v := View{Destination: to, Where: Where(to), Due: to.State != state, Now: d.lane(to.ID).Progress()}
+	if to.FormerSite != 0 {
+		f, err := s.FormerSite(to.FormerSite)
+		if err != nil {
+			return View{}, err
+		}
+		v.Former = f.Title
+	}
 	for _, r := range rows {
 		if r.Theirs != "" {
 			v.Theirs = append(v.Theirs, r.Path)
@@ -165,5 +173,5 @@ func (d *Desk) DryRun(ctx context.Context, id uint) (Work, error) {
 	if err != nil {
 		return Work{}, unseen(to, err)
 	}
-	return r.work, r.place.Close()
+	return r.work, r.close()
 }

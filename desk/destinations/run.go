@@ -35,8 +35,13 @@ const (
 	mostWait  = 30 * time.Minute
 )
 
-// state is that of the site on a day: banners begin and end with days.
-func (d *Desk) state(s store.Records) (string, error) {
+// state is that of what is sent: of the live site on a day, as banners begin and end with days, or of a former site as
+// it was mended.
+func (d *Desk) state(s store.Records, to store.Destination) (string, error) {
+	if to.FormerSite != 0 {
+		f, err := s.FormerSite(to.FormerSite)
+		return f.MendedHash, err
+	}
 	state, err := s.SiteState()
 	return state + " " + d.Today(), err
 }
@@ -85,7 +90,7 @@ func (d *Desk) sendTo(ctx context.Context, id uint, look bool) (Work, error) {
 	if err != nil {
 		return Work{}, access.NotFound(err, "The destination")
 	}
-	state, err := d.state(d.Store)
+	state, err := d.state(d.Store, to)
 	if err != nil {
 		return Work{}, err
 	}
@@ -131,7 +136,7 @@ func (d *Desk) goThrough(ctx context.Context, to store.Destination, l *lane, loo
 	for n := 1; ; n++ {
 		r, err := d.prepare(ctx, to, l, look)
 		if err == nil {
-			err = errors.Join(r.send(ctx, l), r.place.Close())
+			err = errors.Join(r.send(ctx, l), r.close())
 		}
 		if n == atOnce || !errors.Is(err, mirror.ErrMoving) {
 			return r, err
@@ -206,17 +211,17 @@ func (d *Desk) sendAll(ctx context.Context) error {
 	if err != nil || len(all) == 0 {
 		return err
 	}
-	state, err := d.state(d.Store)
-	if err != nil {
-		return err
-	}
 	for _, to := range all {
+		state, bad := d.state(d.Store, to)
+		if bad != nil {
+			return errors.Join(err, bad)
+		}
 		l, look := d.lane(to.ID), d.overdue(to)
 		if to.Paused || to.State == state && !look || d.Now().Before(l.next) {
 			continue
 		}
 		sending, sent := traces.Part(ctx, "send to a destination")
-		_, bad := d.sendTo(sending, to.ID, look)
+		_, bad = d.sendTo(sending, to.ID, look)
 		if sent(bad); bad != nil {
 			l.wait = min(max(2*l.wait, firstWait), mostWait)
 			l.next = d.Now().Add(l.wait)

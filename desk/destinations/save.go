@@ -29,6 +29,7 @@ type Change struct {
 	Relative   bool
 	Form       string
 	GraceHours int
+	FormerSite uint   // that is sent as it was mended; 0: what is live
 	Layout     string // HTML with named places, see core/site; empty for the built-in one
 }
 
@@ -62,16 +63,21 @@ func (d *Desk) Save(c Change) (uint, error) {
 		if c.ID != 0 && to.ID == 0 {
 			return access.NotFound(store.ErrNotFound, "The destination")
 		}
-		if to.ID != 0 && (to.Folder != c.Folder || to.Host != c.Host || to.Kind != c.Kind) {
+		if to.ID != 0 && (to.Folder != c.Folder || to.Host != c.Host || to.Kind != c.Kind || to.FormerSite != c.FormerSite) {
 			if rows, err := s.SentFiles(to.ID); err != nil || len(rows) > 0 {
-				return cmp.Or(err, error(access.Refuse(access.Bad, "Files were sent to "+Where(to)+".", "Add another destination for the new place, and remove this one.")))
+				return cmp.Or(err, error(access.Refuse(access.Bad, "Files were sent to "+Where(to)+".", "Add another destination, and remove this one.")))
+			}
+		}
+		if c.FormerSite != 0 {
+			if _, err := s.FormerSite(c.FormerSite); err != nil {
+				return access.NotFound(err, "The former site")
 			}
 		}
 		if err := d.signIn(&to, c); err != nil {
 			return err
 		}
 		to.Title, to.Folder, to.Region, to.Base, to.Relative = c.Title, c.Folder, c.Region, c.Base, c.Relative
-		to.Form, to.GraceHours, to.Layout = c.Form, c.GraceHours, c.Layout
+		to.Form, to.GraceHours, to.Layout, to.FormerSite = c.Form, c.GraceHours, c.Layout, c.FormerSite
 		to.State, to.Failed = "", ""
 		if to.ID != 0 {
 			if err := s.SaveDestination(to); err != nil {

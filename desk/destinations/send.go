@@ -23,6 +23,7 @@ type Work struct {
 	Theirs  []string // paths at which somebody else put or changed something; they are not overwritten
 	Missing int      // files that were sent before and are no longer there
 	Broken  []mirror.Broken
+	Left    []string // files that cannot be sent, as they are called
 }
 
 // round is one going through of a destination.
@@ -56,18 +57,38 @@ func (d *Desk) prepare(ctx context.Context, to store.Destination, l *lane, look 
 		return nil, err
 	}
 	if err := r.plan(ctx, l); err != nil {
-		return nil, errors.Join(err, r.place.Close())
+		return nil, errors.Join(err, r.close())
 	}
 	return r, nil
 }
 
+func (r *round) close() error {
+	var err error
+	if r.site != nil {
+		err = r.site.Close()
+	}
+	return errors.Join(err, r.place.Close())
+}
+
+// source is what is sent to a destination: what is live, or a former site that was mended.
+func (d *Desk) source(to store.Destination, l *lane) (*mirror.Site, error) {
+	at := mirror.Target{Base: to.Base, Relative: to.Relative, Form: to.Form, Layout: to.Layout}
+	if to.FormerSite == 0 {
+		return d.mirror.Walk(at, &l.memory)
+	}
+	f, err := d.Store.FormerSite(to.FormerSite)
+	if err != nil {
+		return nil, access.NotFound(err, "The former site")
+	}
+	return d.mirror.Archive(at, f, &l.memory)
+}
+
 // plan finds out what is wanted, what was sent, and what is there.
 func (r *round) plan(ctx context.Context, l *lane) (err error) {
-	to := mirror.Target{Base: r.to.Base, Relative: r.to.Relative, Form: r.to.Form, Layout: r.to.Layout}
-	if r.site, err = r.mirror.Walk(to, &l.memory); err != nil {
+	if r.site, err = r.source(r.to, l); err != nil {
 		return err
 	}
-	r.work.Broken = r.site.Broken
+	r.work.Broken, r.work.Left = r.site.Broken, r.site.Left
 	rows, err := r.Store.SentFiles(r.to.ID)
 	if err != nil {
 		return err
@@ -196,13 +217,17 @@ func (r *round) ours(ctx context.Context, path, want string) (bool, error) {
 	if err != nil {
 		return false, err
 	}
+	was, err := r.site.Was(path)
+	if err != nil {
+		return false, err
+	}
 	row := r.rows[path]
 	switch {
 	case f.sum == want:
 		row.Stamp = f.stamp
 		r.rows[path], r.there[path] = row, true
 		return true, nil
-	case f.ours:
+	case f.ours, was != "" && f.sum == was:
 		return true, nil
 	}
 	row.DestinationID, row.Path, row.Theirs = r.to.ID, path, f.sum

@@ -172,6 +172,15 @@ func (d *Desk) Drop(id uint, word string) error {
 	if d.mending(id) != 0 {
 		return access.Refuse(access.Clash, f.Title+" is being mended.", "Stop that first, or wait until it is done.")
 	}
+	all, err := d.Store.Destinations()
+	if err != nil {
+		return err
+	}
+	for _, to := range all {
+		if to.FormerSite == id {
+			return access.Refuse(access.Clash, f.Title+" is sent to "+to.Title+".", "Remove that destination first. Its files stay there.")
+		}
+	}
 	if word != f.Title {
 		return access.Refuse(access.Bad, fmt.Sprintf("Type %s to confirm: this cannot be undone.", f.Title), "Take the mended site away first, if you need it.")
 	}

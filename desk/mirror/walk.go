@@ -57,14 +57,26 @@ var sharedFiles = []string{siteStyle, "/" + rules.SpotsFolder + ".css", "/enlarg
 type Memory struct {
 	pages map[string]known // by their addresses
 	links string           // under which that is known
+
+	archive string // the hash of the one that was read last
+	sums    map[string]summed
 }
 
-// Site is the live site as files.
+// Site is a site as files. Whoever has it closes it.
 type Site struct {
 	Files  map[string]*File // by their paths
 	Broken []Broken
+	Left   []string // paths of files that cannot be sent, as they are called
 	Links  site.Links
-	walk   *walk
+	source
+}
+
+// source is where the files of a site come from.
+type source interface {
+	open(f *File) (io.ReadCloser, error)
+	// was is the sum of what may lie at a path where the site is sent for the first time; "" where nothing may.
+	was(path string) (string, error)
+	io.Closer
 }
 
 // walk goes through the site as visitors can.
@@ -111,14 +123,23 @@ func (d *Desk) Walk(to Target, memory *Memory) (*Site, error) {
 			memory.links, memory.pages = print, map[string]known{}
 		}
 		if err = w.all(site.Form(to.Form)); !errors.Is(err, ErrMoving) {
-			return &Site{maps.Clone(w.files), w.broken, w.links, &w}, err
+			return &Site{Files: maps.Clone(w.files), Broken: w.broken, Links: w.links, source: &w}, err
 		}
 	}
 	return nil, err
 }
 
 // Open opens a file of the site. What it reads has the sum that was found, or opening it fails.
-func (s *Site) Open(f *File) (io.ReadCloser, error) { return s.walk.open(f) }
+func (s *Site) Open(f *File) (io.ReadCloser, error) { return s.open(f) }
+
+// Was is the sum of what may lie at a path, and be overwritten, though it was not sent: a former site, as it was brought
+// in. It is "" where nothing may.
+func (s *Site) Was(path string) (string, error) { return s.was(path) }
+
+func (w *walk) was(string) (string, error) { return "", nil }
+
+// Close does nothing: the live site stays open.
+func (w *walk) Close() error { return nil }
 
 func (w *walk) all(form site.Form) error {
 	if err := w.know(); err != nil {
