@@ -103,6 +103,22 @@ func TestAFormerSiteIsBroughtInAndMended(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, string(text), `src="files/a-red-kayak-in-the-mist.jpg"`)
 	assert.True(t, strings.HasPrefix(string(text), "<html><head><title>Summer camp</title><style>"))
+
+	// It is sent to the server that the old one lies on, where visitors get the mended pages.
+	folder := oldSite(t)
+	base, _ := nginx(t, folder)
+	p.MustNavigate(h.app + "/former/2").MustWaitLoad()
+	hit(t, p, `a[href="/destinations/new?former=2"]`)
+	waitText(t, p, "main", "Sent is camp, as it was mended")
+	accessible(t, p, "a destination of a former site")
+	p.MustElement("[name=folder]").MustInput(folder)
+	p.MustElement("[name=base]").MustSelectAllText().MustInput(base)
+	hit(t, p, ".destination-form .primary")
+	waitText(t, p, "#plan", `\d+ files, \d`)
+	hit(t, p, "#now .primary")
+	waitText(t, p, "#now .state", "Everything is there")
+	waitText(t, p, ".saw", "came from the public address as they were sent")
+	assert.Contains(t, body(t, base+"/"), `src="files/a-red-kayak-in-the-mist.jpg"`)
 }
 
 // What a page of a former site may do where it is looked at: nothing. No script runs, no form is sent, it leads
