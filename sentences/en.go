@@ -5,6 +5,7 @@ import "mivlet/core/audit"
 var english = language{
 	remarks:  englishRemarks,
 	survey:   englishSurvey,
+	tells:    englishTells,
 	kinds:    englishKinds,
 	problems: englishProblems,
 

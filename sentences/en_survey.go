@@ -1,6 +1,9 @@
 package sentences
 
-import "mivlet/core/survey"
+import (
+	"mivlet/core/private"
+	"mivlet/core/survey"
+)
 
 // What is wrong with a site that was made elsewhere, and the way out.
 var englishSurvey = map[survey.Code]remark{
@@ -17,6 +20,10 @@ var englishSurvey = map[survey.Code]remark{
 	survey.WrongEnding:   {"Its name ends in %[1]s, and it is what others end in %[2]s.", "Give it its own ending."},
 	survey.SameContent:   {"It is the same file as %[1]s.", "Keep one of them."},
 	survey.SameLook:      {"It shows the same as %[1]s.", "Keep the larger one, and cut it for each place."},
+	survey.Faces:         {"A face can be made out in it, and nobody has noted that it may be.|%[1]d faces can be made out in it, and nobody has noted that they may be.", "Ask who is seen. Else cover them, or take the picture off."},
+	survey.Readable:      {"%[1]s can be read in it.", "Cover what tells of people, or take the picture off."},
+	survey.WeakVeil:      {"A mosaic covers a part of it. What lies below can be worked out.|Mosaics cover %[1]d parts of it. What lies below can be worked out.", "Cover them anew with a plain colour, from the original."},
+	survey.StillCopy:     {"It shows what %[1]s shows, and stands still.", "Show the one that moves, if it is meant to move."},
 	survey.Unused:        {"No page shows it or leads to it.", "Take it off the server, if nobody links to it from outside."},
 	survey.CameraName:    {"Its name comes from a camera and says nothing.", "Name it after what it shows."},
 	survey.AwkwardName:   {"Its name has spaces or signs that addresses cannot hold as they are.", "Use letters, digits and hyphens."},
@@ -39,6 +46,10 @@ var englishKinds = map[survey.Code]string{
 	survey.WrongEnding:     "Files with another ending than their content",
 	survey.SameContent:     "The same file under several names",
 	survey.SameLook:        "The same picture in several sizes",
+	survey.Faces:           "Faces that can be made out",
+	survey.Readable:        "Pictures in which something of people can be read",
+	survey.WeakVeil:        "Weak covers: mosaics",
+	survey.StillCopy:       "Still copies of what moves",
 	survey.Unused:          "Files that no page uses",
 	survey.CameraName:      "Names that a camera gave",
 	survey.AwkwardName:     "Names with spaces or signs",
@@ -60,4 +71,10 @@ var englishKinds = map[survey.Code]string{
 	"alt-plate":            "Number plates in descriptions",
 	"alt-street":           "Addresses in descriptions",
 	"alt-name":             "Names in descriptions",
+}
+
+// What can be read in a picture and tells of people.
+var englishTells = map[private.Kind]string{
+	private.Phone: "a phone number", private.Email: "an e-mail address", private.Plate: "a number plate", private.Street: "an address",
+	private.Name: "a name", private.Watched: "a word that the house watches for",
 }

@@ -3,12 +3,14 @@
 package sentences
 
 import (
+	"cmp"
 	"fmt"
 	"strings"
 
 	"mivlet/core/audit"
 	"mivlet/core/banner"
 	"mivlet/core/naming"
+	"mivlet/core/private"
 	"mivlet/core/rules"
 	"mivlet/core/survey"
 	"mivlet/core/words"
@@ -23,6 +25,7 @@ type language struct {
 	problems map[naming.Code]string
 	survey   map[survey.Code]remark
 	kinds    map[survey.Code]string
+	tells    map[private.Kind]string
 
 	banners    map[banner.Fault]string
 	conditions map[banner.Code]condition
@@ -61,12 +64,29 @@ func Surveyed(f survey.Finding) (what, way string) {
 		r := words.Remark{Code: words.Code(code), Values: f.Values}
 		return Remark(r), Example(r)
 	}
+	if f.Code == survey.Readable {
+		f.Values = []any{tellsListed(f.Values)}
+	}
 	said := english.survey[f.Code]
 	what = say(said.text, f.Values)
 	if near := nearest(f); near != "" {
 		return what, "Perhaps " + near + " is meant."
 	}
 	return what, say(said.example, f.Values)
+}
+
+// tellsListed names kinds of what tells of people, as the beginning of a sentence.
+func tellsListed(kinds []any) string {
+	var all []string
+	for _, k := range kinds {
+		name, _ := k.(string)
+		all = append(all, cmp.Or(english.tells[private.Kind(name)], "something of people"))
+	}
+	text := words.Listed(all)
+	if text == "" {
+		return "Something of people"
+	}
+	return strings.ToUpper(text[:1]) + text[1:]
 }
 
 // SurveyedKind is what findings with a code are called together.

@@ -17,6 +17,8 @@ type FormerSite struct {
 	Person  string     // who brought it in
 	AddedAt time.Time
 
+	Looked *FormerLook `gorm:"serializer:json"` // nil where nobody looked into its pictures
+
 	Start      string // the address that it is fetched from; empty where it was brought in otherwise
 	Unfinished bool   // only a part of it was fetched yet
 
@@ -24,6 +26,13 @@ type FormerSite struct {
 	MendedSum  *survey.Sum `gorm:"serializer:json"`
 	MendedAt   *time.Time
 	Stayed     []string `gorm:"serializer:json"` // pictures that could not be mended, each with why
+}
+
+// FormerLook is what was seen in the pictures of a former site.
+type FormerLook struct {
+	Hash string                 `json:"hash"` // of the archive that was looked into
+	At   time.Time              `json:"at"`
+	Seen map[string]survey.Seen `json:"seen"` // by path
 }
 
 // TableName is the table they are kept in.

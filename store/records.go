@@ -463,6 +463,8 @@ type FormerRecords interface {
 	// SaveFetched keeps that more of a site has come: its archive, bytes and sum, when, and whether that is all. What
 	// was mended of it before is forgotten, as it is a part.
 	SaveFetched(f FormerSite) error
+	// SaveLooked keeps what was seen in its pictures.
+	SaveLooked(id uint, look FormerLook) error
 	// DropFormerSite forgets a site, and all that was decided about it.
 	DropFormerSite(id uint) error
 	// ChooseForFormer keeps a decision, in the place of one of its kind about the same thing.

@@ -42,6 +42,7 @@ func (s *server) formerRoutes(r chi.Router) {
 		r.Post("/take-back", s.takeBackFormer)
 		r.Post("/mend", s.mendFormer)
 		r.Post("/fetch", s.fetchOnFormer)
+		r.Post("/look", s.lookIntoFormer)
 		r.Get("/compare", s.compareFormer)
 		r.Get("/carry", s.carryFormer)
 		r.Post("/carry", s.carryFormerPage)
@@ -94,6 +95,12 @@ func (s *server) fetchOnFormer(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	s.goOn(w, r, "/former")
+}
+
+// lookIntoFormer has the pictures of a site be looked into.
+func (s *server) lookIntoFormer(w http.ResponseWriter, r *http.Request) {
+	_, err := s.at(r).Former.LookInto(id(r))
+	s.formerDone(w, r, err, "")
 }
 
 // bringFormer takes a site in: an archive, or a folder whose files come one after the other.
@@ -184,7 +191,8 @@ func hostsOf(text string) (all []string) {
 type formerView struct {
 	former.View
 	Kinds [][]survey.Finding
-	Job   *jobs.Progress
+	Job   *jobs.Progress // that mends it
+	Look  *jobs.Progress // that looks into its pictures
 }
 
 func (s *server) formerSite(w http.ResponseWriter, r *http.Request) {
@@ -193,7 +201,7 @@ func (s *server) formerSite(w http.ResponseWriter, r *http.Request) {
 		s.fail(w, r, err)
 		return
 	}
-	view := formerView{View: v, Kinds: survey.ByKind(v.Report.Findings), Job: s.progressOf(r, v.Mending)}
+	view := formerView{View: v, Kinds: survey.ByKind(v.Report.Findings), Job: s.progressOf(r, v.Mending), Look: s.progressOf(r, v.Looking)}
 	s.screen(w, r, "former", v.Title, "shelves", view)
 }
 

@@ -10,12 +10,17 @@ import (
 	"os"
 	"slices"
 	"strings"
+	"time"
 
 	"github.com/spf13/cobra"
 
+	"mivlet/core/private"
+	"mivlet/core/raster"
 	"mivlet/core/survey"
 	"mivlet/core/words"
+	"mivlet/desk/derive"
 	"mivlet/edge/browser"
+	"mivlet/edge/tesseract"
 )
 
 // auditing is how a site is looked through that was made elsewhere.
@@ -23,6 +28,7 @@ type auditing struct {
 	asJSON, asCSV, asHTML, all bool
 	measure                    bool // in a browser
 	look                       bool // at pixels
+	people                     bool // and for people in them
 	hosts                      []string
 	failOn                     string
 }
@@ -44,7 +50,8 @@ func auditCommand() *cobra.Command {
 	f.BoolVar(&o.asCSV, "csv", false, "one line for each finding, for a spreadsheet")
 	f.BoolVar(&o.asHTML, "html", false, "the report as a page that needs nothing else")
 	f.BoolVar(&o.all, "all", false, "tell each finding, and not only the first of a kind")
-	f.BoolVar(&o.look, "look", false, "decode the pictures, to find the same one in other sizes and under other names")
+	f.BoolVar(&o.look, "look", false, "decode the pictures, to find the same one in other sizes and under other names, still copies of what moves, and mosaics")
+	f.BoolVar(&o.people, "people", false, "look for faces in the pictures, too, and for what can be read of people where the program tesseract is installed")
 	f.BoolVar(&o.measure, "measure", false, "have Chromium, where it is installed, measure how wide pictures are shown")
 	f.StringSliceVar(&o.hosts, "host", nil, "names that the site is reached at, such as www.club.example: addresses of those lead into it")
 	f.StringVar(&o.failOn, "fail-on", string(words.Stop), "stop, warn, hint or never")
@@ -117,8 +124,14 @@ func withSite(path string, do func(fs.FS) error) error {
 // read reads the site, and has what is asked for measured.
 func (o *auditing) read(ctx context.Context, files fs.FS, options survey.Options) (*survey.Survey, error) {
 	found, err := survey.Read(ctx, files, options)
-	if err == nil && o.look {
-		err = found.Look(ctx, files, usualLimits(), nil)
+	if err == nil && (o.look || o.people) {
+		looking := survey.Looking{Limits: usualLimits()}
+		if o.people {
+			looking.Inspect = func(src *raster.Source) (int, []private.Kind) {
+				return derive.Inspect(src, tesseract.Reader{Patience: time.Minute}, nil)
+			}
+		}
+		err = found.Look(ctx, files, looking)
 	}
 	if err != nil || !o.measure {
 		return found, err

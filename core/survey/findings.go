@@ -39,6 +39,12 @@ const (
 	AwkwardName   Code = "awkward-name"
 	NotSized      Code = "not-sized" // no width and height: what follows moves when it comes
 	UnreadPage    Code = "unread-page"
+
+	// What only those find who look at pixels.
+	Faces     Code = "faces"        // [how many]: nobody has noted that they may be seen
+	Readable  Code = "readable"     // [kinds of what can be read]
+	WeakVeil  Code = "weak-veil"    // [how many parts are covered by a mosaic]
+	StillCopy Code = "stands-still" // [the path of the animation that it is of]
 )
 
 // Cost is what a finding costs.
@@ -86,6 +92,7 @@ func (s *Survey) Findings() []Finding {
 	}
 	all = append(all, s.same()...)
 	all = append(all, s.alike()...)
+	all = append(all, s.stills()...)
 	for _, p := range s.Pages {
 		all = append(all, s.ofPage(p)...)
 	}
@@ -153,6 +160,7 @@ func (s *Survey) ofFile(f *File) (all []Finding) {
 	if f.Facts.Serial {
 		add(Serial, words.Warn, Cost{Private: true})
 	}
+	s.ofPixels(f, add)
 	s.weighs(f, &all)
 	ending, is := strings.ToLower(path.Ext(f.Path)), f.Facts.Ending()
 	if is != "" && !SameEnding(ending, is) {

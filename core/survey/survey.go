@@ -44,7 +44,7 @@ type File struct {
 	shown [len(Viewports)]float64
 	// estimated is whether shown follows from HTML and CSS on some page.
 	estimated bool
-	look      *twin.Hash // nil where nobody looked
+	seen      *Seen // nil where nobody looked
 	// glance is what it looks like, where its description is that of another one, too; nil where that cannot be told.
 	glance *twin.Hash
 	alone  bool // some page shows it and offers no larger one with it

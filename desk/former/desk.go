@@ -12,6 +12,7 @@ import (
 
 	"mivlet/core/survey"
 	"mivlet/desk/access"
+	"mivlet/desk/derive"
 	"mivlet/desk/jobs"
 	"mivlet/store"
 )
@@ -19,7 +20,8 @@ import (
 // Desk is where former sites are looked through and mended.
 type Desk struct {
 	*access.Seat
-	jobs *jobs.Desk
+	jobs   *jobs.Desk
+	derive *derive.Desk
 	*shared
 }
 
@@ -33,6 +35,9 @@ type shared struct {
 	fetching *jobs.Job          // the last one that fetched a site
 	fetched  uint               // that site, where a part of it was here
 
+	looking map[uint]*jobs.Job // the last one that looked into the pictures of each site
+
+	lookLater  jobs.Starter[toLook]
 	fetchLater jobs.Starter[toFetch]
 	mendLater  jobs.Starter[toMend]
 }
@@ -49,8 +54,11 @@ type known struct {
 const mostRead = 3
 
 // New returns the desk of a seat. fetch fetches sites from the web; nil where nothing does.
-func New(s *access.Seat, j *jobs.Desk, fetch Fetch) *Desk {
-	d := &Desk{s, j, &shared{decoding: make(chan struct{}, 2), busy: map[uint]*jobs.Job{}, fetch: fetch}}
+func New(s *access.Seat, j *jobs.Desk, dr *derive.Desk, fetch Fetch) *Desk {
+	d := &Desk{s, j, dr, &shared{decoding: make(chan struct{}, 2), busy: map[uint]*jobs.Job{}, looking: map[uint]*jobs.Job{}, fetch: fetch}}
+	d.lookLater = jobs.LongKind(j, "look-into", func(ctx context.Context, j *jobs.Job, s *access.Seat, of toLook) error {
+		return d.At(s).lookInto(ctx, j, of)
+	})
 	d.fetchLater = jobs.LongKind(j, "fetch", func(ctx context.Context, j *jobs.Job, s *access.Seat, of toFetch) error {
 		return d.At(s).fetchIt(ctx, j, of)
 	})
@@ -62,7 +70,7 @@ func New(s *access.Seat, j *jobs.Desk, fetch Fetch) *Desk {
 
 // At returns the same desk for another seat.
 func (d *Desk) At(s *access.Seat) *Desk {
-	return &Desk{s, d.jobs.At(s), d.shared}
+	return &Desk{s, d.jobs.At(s), d.derive.At(s), d.shared}
 }
 
 // mayHelp lets everybody look and decide who works on anything.
@@ -114,6 +122,9 @@ func (d *Desk) survey(ctx context.Context, f store.FormerSite) (known, error) {
 	found, err := survey.Read(ctx, a, survey.Options{Hosts: f.Hosts})
 	if err != nil {
 		return known{}, err
+	}
+	if f.Looked != nil && f.Looked.Hash == f.Hash {
+		found.Recall(f.Looked.Seen)
 	}
 	k := known{f.Hash, joined(f.Hosts), found, found.Report()}
 	d.remember(k)

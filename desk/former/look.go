@@ -41,6 +41,8 @@ type View struct {
 	ToName  int  // pictures that are called as a camera did, and that nobody named
 	Changed bool // something was decided after it was mended
 	MayKeep bool
+	Looking uint // the job that looks into its pictures now; 0 for none
+	Seen    bool // they were looked into as they are
 	Mending uint // the job that mends it now; 0 for none
 	Carried int  // pages that were carried over to the house
 }
@@ -70,6 +72,7 @@ func (d *Desk) Of(id uint) (v View, err error) {
 	v.MayKeep = d.Person.Keeper
 	v.Changed = v.MendedAt != nil && slices.ContainsFunc(v.Choices, func(c store.FormerChoice) bool { return c.At.After(*v.MendedAt) })
 	v.Mending = d.mending(id)
+	v.Looking, v.Seen = d.lookingInto(id), v.Looked != nil && v.Looked.Hash == v.Hash
 	return v, nil
 }
 

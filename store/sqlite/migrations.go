@@ -300,6 +300,7 @@ var migrations = []*gormigrate.Migration{
 		`ALTER TABLE pictures ADD COLUMN pages_brought TEXT`,
 		`ALTER TABLE former_sites ADD COLUMN start TEXT NOT NULL DEFAULT ''`,
 		`ALTER TABLE former_sites ADD COLUMN unfinished INTEGER NOT NULL DEFAULT 0`,
+		`ALTER TABLE former_sites ADD COLUMN looked TEXT`,
 		`ALTER TABLE destinations ADD COLUMN former_site INTEGER NOT NULL DEFAULT 0`,
 	)},
 }

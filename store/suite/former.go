@@ -5,7 +5,9 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
+	"mivlet/core/private"
 	"mivlet/core/survey"
+	"mivlet/core/twin"
 	"mivlet/store"
 )
 
@@ -42,6 +44,11 @@ func formerSites(h *house) {
 	h.ok(h.DropFormerSite(part.ID))
 	h.ok(h.SaveFetched(f))
 	h.ok(h.SaveMended(f.ID, mended, survey.Sum{}, nil, at))
+
+	look := store.FormerLook{Hash: first, At: at, Seen: map[string]survey.Seen{"a.jpg": {Faces: 2, Tells: []private.Kind{private.Phone}, Look: &twin.Hash{1 << 63, 2, 3}}}}
+	h.ok(h.SaveLooked(f.ID, look))
+	got = of(h.FormerSite(f.ID))(h)
+	assert.Equal(h, []any{look.Seen, look.Hash, "Old site"}, []any{got.Looked.Seen, got.Looked.Hash, got.Title})
 
 	choose := func(c store.FormerChoice) store.FormerChoice {
 		c.FormerSiteID, c.Person = f.ID, "Runa"

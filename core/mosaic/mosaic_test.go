@@ -1,0 +1,111 @@
+package mosaic_test
+
+import (
+	"fmt"
+	"image"
+	_ "image/gif"
+	_ "image/jpeg"
+	_ "image/png"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	_ "golang.org/x/image/webp"
+
+	"mivlet/core/mosaic"
+	"mivlet/internal/reference"
+)
+
+func read(t *testing.T, name string) image.Image {
+	t.Helper()
+	f, err := os.Open(name)
+	require.NoError(t, err)
+	defer f.Close()
+	m, _, err := image.Decode(f)
+	require.NoError(t, err, name)
+	return m
+}
+
+// covered is a picture of which a part was made a mosaic, as ImageMagick does it, with squares of a size.
+func covered(t *testing.T, name string, at image.Rectangle, square int, write ...string) string {
+	t.Helper()
+	out := filepath.Join(t.TempDir(), "covered"+filepath.Ext(write[len(write)-1]))
+	part := fmt.Sprintf("%dx%d+%d+%d", at.Dx(), at.Dy(), at.Min.X, at.Min.Y)
+	args := []string{name, "(", "+clone", "-crop", part, "+repage", "-filter", "Box",
+		"-resize", fmt.Sprintf("%dx%d!", at.Dx()/square, at.Dy()/square), "-scale", fmt.Sprintf("%dx%d!", at.Dx(), at.Dy()), ")",
+		"-geometry", fmt.Sprintf("+%d+%d", at.Min.X, at.Min.Y), "-composite"}
+	reference.Run(t, "convert", append(append(args, write[:len(write)-1]...), out)...)
+	return out
+}
+
+// Mosaics over photos and over letters are found where they are, however the picture is written.
+func TestMosaicsAreFound(t *testing.T) {
+	t.Parallel()
+	const pictures = "../../demo/pictures/"
+	places := map[string]image.Rectangle{
+		"DSC_0417.JPG":              image.Rect(500, 300, 500+240, 300+240),
+		"DSC_0430.JPG":              image.Rect(333, 251, 333+240, 251+240),
+		"Screenshot 2026-11-02.png": image.Rect(300, 200, 300+240, 200+240),
+	}
+	found, all := 0, 0
+	for name, at := range places {
+		whole := filepath.Join(t.TempDir(), "whole.png")
+		reference.Run(t, "convert", pictures+name, "-auto-orient", "-resize", "1280x", whole)
+		for _, square := range []int{6, 10, 16, 24} {
+			for _, write := range [][]string{{".png"}, {"-quality", "80", ".jpg"}} {
+				m := read(t, covered(t, whole, at, square, write...))
+				all++
+				hit := false
+				for _, r := range mosaic.Find(m) {
+					assert.True(t, r.Overlaps(at), "%s, %d, %v: %v is elsewhere", name, square, write, r)
+					assert.True(t, r.In(at.Inset(-5*square-24)), "%s, %d, %v: %v is far more", name, square, write, r)
+					hit = hit || r.Overlaps(at)
+				}
+				if hit {
+					found++
+				} else {
+					t.Logf("not found: %s, squares of %d, %v", name, square, write)
+				}
+			}
+		}
+	}
+	assert.GreaterOrEqual(t, found, all*9/10, "of %d", all)
+}
+
+// What only looks like squares is not taken for a mosaic: photos, screenshots, tables, codes, boards, and pictures that
+// were enlarged as a whole.
+func TestWhatIsNoMosaic(t *testing.T) {
+	t.Parallel()
+	names, err := filepath.Glob("../../demo/pictures/*")
+	require.NoError(t, err)
+	for _, name := range names {
+		if strings.HasSuffix(name, ".JPG") {
+			continue // below, as large as on pages
+		}
+		assert.Empty(t, mosaic.Find(read(t, name)), name)
+	}
+	for _, name := range []string{"DSC_0402.JPG", "DSC_0466.JPG", "DSC_0488.JPG", "Screenshot 2026-11-02.png"} {
+		for _, quality := range []string{"30", "80"} {
+			out := filepath.Join(t.TempDir(), "a.jpg")
+			reference.Run(t, "convert", "../../demo/pictures/"+name, "-resize", "900x", "-quality", quality, out)
+			assert.Empty(t, mosaic.Find(read(t, out)), "%s at quality %s", name, quality)
+		}
+	}
+	dir := t.TempDir()
+	for name, how := range map[string][]string{
+		"board.png":    {"-size", "640x480", "pattern:checkerboard", "-scale", "200%"},
+		"code.png":     {"-size", "64x64", "xc:gray50", "+noise", "Random", "-colorspace", "gray", "-threshold", "50%", "-scale", "640x640", "-bordercolor", "white", "-border", "200"},
+		"enlarged.png": {"../../demo/pictures/DSC_0402.JPG", "-resize", "80x", "-scale", "1280x"},
+		"table.png":    {"-size", "800x600", "xc:white", "-fill", "none", "-stroke", "black", "-draw", "path 'M0,24 H800 M0,48 H800 M0,72 H800 M24,0 V600 M48,0 V600 M72,0 V600 M96,0 V600'"},
+		"noise.png":    {"-size", "400x400", "xc:gray50", "+noise", "Gaussian"},
+		"plasma.png":   {"-size", "500x400", "-seed", "7", "plasma:red-navy"},
+		"small.png":    {"-size", "9x9", "xc:red"},
+	} {
+		out := filepath.Join(dir, name)
+		reference.Run(t, "convert", append(how, out)...)
+		assert.Empty(t, mosaic.Find(read(t, out)), name)
+	}
+}

@@ -1,0 +1,87 @@
+package former
+
+import (
+	"context"
+
+	"mivlet/core/survey"
+	"mivlet/desk/access"
+	"mivlet/desk/jobs"
+	"mivlet/store"
+)
+
+// toLook is a site whose pictures are to be looked into.
+type toLook struct {
+	Site uint `json:"site"`
+}
+
+// LookInto looks into the pictures of a site beside the screens, at their pixels: for faces, for what can be read of
+// people, for mosaics, for still copies of what moves, and for one picture in several sizes.
+func (d *Desk) LookInto(id uint) (*jobs.Job, error) {
+	if err := d.MayKeep(); err != nil {
+		return nil, err
+	}
+	f, err := d.site(id)
+	if err != nil {
+		return nil, err
+	}
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	if d.looking[id].Runs() {
+		return nil, access.Refuse(access.Clash, "Its pictures are being looked into already.", "Wait until that is done, or stop it.")
+	}
+	d.looking[id], err = d.lookLater(d.jobs, "Looking into the pictures of "+f.Title, []jobs.Of[toLook]{{Steps: max(f.Sum.Pictures, 1), Of: toLook{id}}})
+	return d.looking[id], err
+}
+
+// lookInto does that.
+func (d *Desk) lookInto(ctx context.Context, j *jobs.Job, of toLook) error {
+	d.mu.Lock()
+	d.looking[of.Site] = j
+	d.mu.Unlock()
+	f, err := d.site(of.Site)
+	if err != nil {
+		return err
+	}
+	files, err := d.open(f.Hash)
+	if err != nil {
+		return err
+	}
+	defer files.Close()
+	found, err := survey.Read(ctx, files, survey.Options{Hosts: f.Hosts}) // one of its own: others read the one that is known
+	if err != nil {
+		return err
+	}
+	o := survey.Looking{Limits: d.limits(), Inspect: d.derive.Inspect, Progress: func(done, _ int) { j.Come(done) }}
+	if err := found.Look(ctx, files, o); err != nil {
+		return err
+	}
+	look := store.FormerLook{Hash: f.Hash, At: d.Now(), Seen: found.Seen()}
+	if err := d.Store.Tx(func(s store.Records) error { return s.SaveLooked(f.ID, look) }); err != nil {
+		return err
+	}
+	d.forget(f.Hash)
+	return nil
+}
+
+// lookingInto is the job that looks into the pictures of a site now; 0 for none.
+func (d *Desk) lookingInto(id uint) uint {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	if j := d.looking[id]; j.Runs() {
+		return j.ID
+	}
+	return 0
+}
+
+// forget has a site be read anew.
+func (s *shared) forget(hash string) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	var all []known
+	for _, k := range s.read {
+		if k.hash != hash {
+			all = append(all, k)
+		}
+	}
+	s.read = all
+}
