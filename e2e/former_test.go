@@ -48,6 +48,9 @@ func TestAFormerSiteIsBroughtInAndMended(t *testing.T) {
 	waitText(t, p, "h1", "camp")
 	waitText(t, p, ".sum", "2 pages, 2 pictures: .*; 2 pictures without a description")
 	accessible(t, p, "a former site")
+	hit(t, p, `button[hx-post="/former/2/look"]`)
+	waitFor(t, p, `!/Looking into|Nobody has looked/.test(document.querySelector('main').innerText)`)
+	calm(t, p)
 
 	// One after the other, by keys alone; the same picture elsewhere is described along with it.
 	require.NoError(t, p.Keyboard.Type('d'))
