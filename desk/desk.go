@@ -116,6 +116,8 @@ type Options struct {
 	Sealer access.Keys
 	// Provider finds a provider of accounts that people sign in with; nil where there are none.
 	Provider provider.Open
+	// Measure has a browser measure pages of sites that were made elsewhere; nil where none does.
+	Measure former.Measure
 	// Fetch fetches sites from the web; nil where nothing is fetched.
 	Fetch former.Fetch
 	// Waits is how long it is waited before a task of a job that failed is tried again; see [jobs.Usual].
@@ -175,7 +177,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	d.Destinations = destinations.New(d.Seat, destinations.Rooms{Jobs: d.Jobs, Mirror: d.Mirror, Visitor: o.Visitor, Open: o.Places, Sealer: o.Sealer, Data: o.Data})
 	d.Running = running.New(d.Seat, running.Rooms{Derive: d.Derive, Destinations: d.Destinations, Jobs: d.Jobs, Machine: o.Machine})
 	d.Privacy = privacy.New(d.Seat, o.Machine)
-	d.Former = former.New(d.Seat, d.Jobs, d.Derive, o.Fetch)
+	d.Former = former.New(d.Seat, former.Rooms{Jobs: d.Jobs, Derive: d.Derive, Fetch: o.Fetch, Measure: o.Measure})
 	d.CarryOver = carryover.New(d.Seat, carryover.Rooms{Jobs: d.Jobs, Former: d.Former, Pages: d.Pages, Landing: d.Landing})
 	d.Rounds = rounds.New(d.Seat, rounds.Rooms{Jobs: d.Jobs, Mirror: d.Mirror, Fetch: o.Fetch})
 	return d, nil

@@ -28,6 +28,7 @@ var englishSurvey = map[survey.Code]remark{
 	survey.CameraName:    {"Its name comes from a camera and says nothing.", "Name it after what it shows."},
 	survey.AwkwardName:   {"Its name has spaces or signs that addresses cannot hold as they are.", "Use letters, digits and hyphens."},
 	survey.NotSized:      {"The page says no width and height, so what follows moves when the picture comes.", "Say both."},
+	survey.LayoutShift:   {"What is being read moves when pictures come, by %[1]s in a window of %[2]d px. (Layout shift: up to 0.1 is good.)", "Say the width and height of each picture."},
 	survey.UnreadPage:    {"The page cannot be read.", "Look at it in a browser."},
 }
 
@@ -54,6 +55,7 @@ var englishKinds = map[survey.Code]string{
 	survey.CameraName:      "Names that a camera gave",
 	survey.AwkwardName:     "Names with spaces or signs",
 	survey.NotSized:        "Pictures without width and height",
+	survey.LayoutShift:     "Pages that move when their pictures come",
 	survey.UnreadPage:      "Pages that cannot be read",
 	"alt-missing":          "Pictures with no description",
 	"alt-missing-link":     "Links that say nothing",

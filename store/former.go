@@ -33,6 +33,8 @@ type FormerLook struct {
 	Hash string                 `json:"hash"` // of the archive that was looked into
 	At   time.Time              `json:"at"`
 	Seen map[string]survey.Seen `json:"seen"` // by path
+	// Measured is how a browser shows its pages; empty where none could.
+	Measured []survey.Measured `json:"measured,omitempty"`
 }
 
 // TableName is the table they are kept in.

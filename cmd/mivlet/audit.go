@@ -14,6 +14,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"mivlet/core/fit"
 	"mivlet/core/private"
 	"mivlet/core/raster"
 	"mivlet/core/survey"
@@ -158,6 +159,10 @@ func auditText(w io.Writer, r survey.Report, all bool) {
 	}
 	if len(r.Columns) > 0 {
 		fmt.Fprintf(w, "Widths on a desktop: %s\n", columnsOf(r.Columns))
+	}
+	if c := r.Sum.Comes; len(c) == len(survey.Viewports) {
+		fmt.Fprintf(w, "Pictures that come with a page, as a browser took them: %s at %.0f px, %s at %.0f px, %s at %.0f px\n",
+			fit.Weight(c[0]), survey.Viewports[0], fit.Weight(c[1]), survey.Viewports[1], fit.Weight(c[2]), survey.Viewports[2])
 	}
 	kinds := survey.ByKind(r.Findings)
 	if len(kinds) == 0 {

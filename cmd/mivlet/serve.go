@@ -22,6 +22,7 @@ import (
 	"mivlet/desk"
 	"mivlet/desk/jobs"
 	"mivlet/desk/publish"
+	"mivlet/edge/browser"
 	asked "mivlet/edge/previewer"
 	"mivlet/edge/tesseract"
 	"mivlet/edge/visitor"
@@ -211,7 +212,7 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	}
 	on := machine{o.data, time.Now(), &o.backing}
 	d, err := desk.New(&kept.Store, desk.Options{SiteURL: siteURL, Demo: withDemo, Card: card, Reader: tesseract.Reader{}, Visitor: visitor.New(),
-		Previewer: asked.New(previewerURL), Decoding: decodingShare(memory), Places: places, Provider: openProvider, Sealer: o.sealer(), Data: o.data, Machine: on, BackupsTo: o.backing.to, Fetch: fetchPolitely, Waits: jobs.Usual})
+		Previewer: asked.New(previewerURL), Decoding: decodingShare(memory), Places: places, Provider: openProvider, Sealer: o.sealer(), Data: o.data, Machine: on, BackupsTo: o.backing.to, Fetch: fetchPolitely, Measure: browser.Measure, Waits: jobs.Usual})
 	if err != nil {
 		return err
 	}

@@ -39,6 +39,7 @@ const (
 	AwkwardName   Code = "awkward-name"
 	NotSized      Code = "not-sized" // no width and height: what follows moves when it comes
 	UnreadPage    Code = "unread-page"
+	LayoutShift   Code = "layout-shift" // [how much, the width of the window]: measured alone
 
 	// What only those find who look at pixels.
 	Faces     Code = "faces"        // [how many]: nobody has noted that they may be seen
@@ -95,6 +96,7 @@ func (s *Survey) Findings() []Finding {
 	all = append(all, s.stills()...)
 	for _, p := range s.Pages {
 		all = append(all, s.ofPage(p)...)
+		all = append(all, p.shifts()...)
 	}
 	for b, m := range s.broken {
 		f := Finding{Code: BrokenLink, Level: words.Warn, Page: b.page, Address: b.address, Values: []any{b.address, m.near}, Times: m.times, Cost: Cost{Pages: 1}}

@@ -2,15 +2,22 @@ package survey
 
 import (
 	"cmp"
+	"fmt"
 	"math"
 	"slices"
+
+	"mivlet/core/words"
 )
 
 // Measured is how wide a browser shows the pictures of a page in one window.
 type Measured struct {
-	Page     string    // its path
-	Viewport int       // which of [Viewports]
-	Widths   []float64 // of each <img> that has an address, in their order, in CSS pixels
+	Page     string    `json:"page"`     // its path
+	Viewport int       `json:"viewport"` // which of [Viewports]
+	Widths   []float64 `json:"widths"`   // of each <img> that has an address, in their order, in CSS pixels
+	Chosen   []string  `json:"chosen"`   // the path of the file that the browser took for each; empty where it took none
+	// Shift is how much moves when the pictures come: the share of the window that is touched times how far, as a share
+	// of its longer side (Layout Instability, W3C draft). Up to 0.1 is good (web.dev, from memory).
+	Shift float64 `json:"shift"`
 }
 
 // Measured puts widths that a browser has measured in the place of estimates, on each page that was measured
@@ -69,6 +76,7 @@ func (p *Page) measure(all []Measured) bool {
 		for i, u := range images {
 			u.Shown[m.Viewport] = m.Widths[i]
 		}
+		p.chosen[m.Viewport], p.shift[m.Viewport] = m.Chosen, m.Shift
 	}
 	p.measured = true
 	return true
@@ -113,4 +121,56 @@ func (s *Survey) Columns() []Column {
 	kept = slices.DeleteFunc(kept, func(c Column) bool { return c.Pictures < leastInColumn })
 	slices.SortFunc(kept, most)
 	return kept
+}
+
+// A page moves too much, or far too much, where its layout shift is above these (web.dev, from memory).
+const (
+	movesMuch = 0.1
+	movesFar  = 0.25
+)
+
+// shifts tells where a page moves when its pictures come, as measured.
+func (p *Page) shifts() []Finding {
+	worst := 0
+	for v, shift := range p.shift {
+		if shift > p.shift[worst] {
+			worst = v
+		}
+	}
+	level := words.Hint
+	switch shift := p.shift[worst]; {
+	case !p.measured || shift <= movesMuch:
+		return nil
+	case shift > movesFar:
+		level = words.Warn
+	}
+	return []Finding{{Code: LayoutShift, Level: level, Page: p.Path, Values: []any{fmt.Sprintf("%.2f", p.shift[worst]), int(Viewports[worst])}, Times: 1, Cost: Cost{Pages: 1}}}
+}
+
+// comes are the bytes of pictures that come with a page in each window, as the browser took them: as a mean of all pages
+// that were measured. Nil where none was.
+func (s *Survey) comes() []int64 {
+	sums, pages := make([]int64, len(Viewports)), int64(0)
+	for _, p := range s.Pages {
+		if !p.measured || slices.ContainsFunc(p.chosen[:], func(c []string) bool { return c == nil }) {
+			continue
+		}
+		pages++
+		for v, chosen := range p.chosen {
+			came := map[string]bool{}
+			for _, at := range chosen {
+				if f := s.Files[at]; f != nil && !came[at] {
+					came[at] = true
+					sums[v] += f.Bytes
+				}
+			}
+		}
+	}
+	if pages == 0 {
+		return nil
+	}
+	for v := range sums {
+		sums[v] /= pages
+	}
+	return sums
 }

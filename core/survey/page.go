@@ -63,6 +63,8 @@ type Page struct {
 	Encoding string // by its name in the Encoding Standard
 	Uses     []Use
 	measured bool // in a browser
+	chosen   [len(Viewports)][]string
+	shift    [len(Viewports)]float64
 }
 
 // document is a page while it is read.

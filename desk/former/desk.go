@@ -32,6 +32,7 @@ type shared struct {
 	read     []known            // the one that was asked for last comes last
 	busy     map[uint]*jobs.Job // the last one that mended each site
 	fetch    Fetch              // nil where nothing can be fetched
+	measure  Measure            // nil where nothing can be measured
 	fetching *jobs.Job          // the last one that fetched a site
 	fetched  uint               // that site, where a part of it was here
 
@@ -53,9 +54,21 @@ type known struct {
 // mostRead is how many sites are kept in memory as they were read. One of 2,000 pictures takes a few MB.
 const mostRead = 3
 
-// New returns the desk of a seat. fetch fetches sites from the web; nil where nothing does.
-func New(s *access.Seat, j *jobs.Desk, dr *derive.Desk, fetch Fetch) *Desk {
-	d := &Desk{s, j, dr, &shared{decoding: make(chan struct{}, 2), busy: map[uint]*jobs.Job{}, looking: map[uint]*jobs.Job{}, fetch: fetch}}
+// Measure has a browser measure some pages of a site. It fails where none is there.
+type Measure func(ctx context.Context, files fs.FS, pages []string, progress func(done, all int)) ([]survey.Measured, error)
+
+// Rooms are what the desk works with.
+type Rooms struct {
+	Jobs    *jobs.Desk
+	Derive  *derive.Desk
+	Fetch   Fetch   // fetches sites from the web; nil where nothing does
+	Measure Measure // nil where nothing measures
+}
+
+// New returns the desk of a seat.
+func New(s *access.Seat, r Rooms) *Desk {
+	j := r.Jobs
+	d := &Desk{s, j, r.Derive, &shared{decoding: make(chan struct{}, 2), busy: map[uint]*jobs.Job{}, looking: map[uint]*jobs.Job{}, fetch: r.Fetch, measure: r.Measure}}
 	d.lookLater = jobs.LongKind(j, "look-into", func(ctx context.Context, j *jobs.Job, s *access.Seat, of toLook) error {
 		return d.At(s).lookInto(ctx, j, of)
 	})
@@ -125,6 +138,7 @@ func (d *Desk) survey(ctx context.Context, f store.FormerSite) (known, error) {
 	}
 	if f.Looked != nil && f.Looked.Hash == f.Hash {
 		found.Recall(f.Looked.Seen)
+		found.Measured(f.Looked.Measured)
 	}
 	k := known{f.Hash, joined(f.Hosts), found, found.Report()}
 	d.remember(k)

@@ -2,6 +2,7 @@ package former
 
 import (
 	"context"
+	"log/slog"
 
 	"mivlet/core/survey"
 	"mivlet/desk/access"
@@ -15,7 +16,8 @@ type toLook struct {
 }
 
 // LookInto looks into the pictures of a site beside the screens, at their pixels: for faces, for what can be read of
-// people, for mosaics, for still copies of what moves, and for one picture in several sizes.
+// people, for mosaics, for still copies of what moves, and for one picture in several sizes. Where there is a browser, it
+// measures how they are shown.
 func (d *Desk) LookInto(id uint) (*jobs.Job, error) {
 	if err := d.MayKeep(); err != nil {
 		return nil, err
@@ -56,6 +58,19 @@ func (d *Desk) lookInto(ctx context.Context, j *jobs.Job, of toLook) error {
 		return err
 	}
 	look := store.FormerLook{Hash: f.Hash, At: d.Now(), Seen: found.Seen()}
+	if d.measure != nil {
+		var pages []string
+		for _, p := range found.Pages {
+			if len(p.Uses) > 0 {
+				pages = append(pages, p.Path)
+			}
+		}
+		if look.Measured, err = d.measure(ctx, files, pages, nil); ctx.Err() != nil {
+			return ctx.Err()
+		} else if err != nil {
+			slog.Info("how wide pictures are shown stays an estimate", "site", f.ID, "reason", err)
+		}
+	}
 	if err := d.Store.Tx(func(s store.Records) error { return s.SaveLooked(f.ID, look) }); err != nil {
 		return err
 	}

@@ -135,6 +135,11 @@ func (m *measuring) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 			m.over = true
 			close(m.ended)
 		}
+	case "/" + m.secret + "/never":
+		select {
+		case <-r.Context().Done():
+		case <-m.ended:
+		}
 	default:
 		w.Header().Set("Content-Security-Policy", "script-src 'none'")
 		m.files.ServeHTTP(w, r)
@@ -148,6 +153,8 @@ func (m *measuring) take(body io.Reader) {
 	var told struct {
 		Page   string      `json:"page"`
 		Widths [][]float64 `json:"widths"`
+		Chosen [][]string  `json:"chosen"`
+		Shifts []float64   `json:"shifts"`
 	}
 	if err := json.NewDecoder(io.LimitReader(body, mostTold)).Decode(&told); err != nil {
 		return
@@ -155,7 +162,11 @@ func (m *measuring) take(body io.Reader) {
 	m.mu.Lock()
 	defer m.mu.Unlock()
 	for v, widths := range told.Widths {
-		m.got = append(m.got, survey.Measured{Page: told.Page, Viewport: v, Widths: widths})
+		one := survey.Measured{Page: told.Page, Viewport: v, Widths: widths}
+		if v < len(told.Chosen) && v < len(told.Shifts) {
+			one.Chosen, one.Shift = told.Chosen[v], told.Shifts[v]
+		}
+		m.got = append(m.got, one)
 	}
 	m.done++
 	if m.progress != nil {

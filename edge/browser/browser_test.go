@@ -2,9 +2,12 @@ package browser_test
 
 import (
 	"context"
+	"fmt"
 	"net/http"
 	"net/http/httptest"
 	"os"
+	"slices"
+	"strings"
 	"sync/atomic"
 	"testing"
 	"testing/fstest"
@@ -39,6 +42,8 @@ func TestPagesAreMeasured(t *testing.T) {
 	assert.Equal(t, len(pages), found.Measured(all))
 	after := found.Report()
 	assert.False(t, after.Sum.Estimated)
+	after.Findings = slices.DeleteFunc(after.Findings, func(f survey.Finding) bool { return f.Code == survey.LayoutShift })
+	assert.Equal(t, 3, len(after.Sum.Comes))
 	for i, f := range before.Findings {
 		before.Findings[i].Estimated = false
 		assert.False(t, after.Findings[i].Estimated, f.Picture)
@@ -46,6 +51,33 @@ func TestPagesAreMeasured(t *testing.T) {
 	assert.Equal(t, before.Findings, after.Findings)
 	assert.Equal(t, before.Columns, after.Columns)
 	assert.Equal(t, 640, after.Columns[0].Width)
+}
+
+// What a browser takes of several files is told for each window, and what comes with a page by that.
+func TestWhatTheBrowserTakes(t *testing.T) {
+	t.Parallel()
+	svg := func(w int) *fstest.MapFile {
+		return &fstest.MapFile{Data: fmt.Appendf(nil, `<svg xmlns="http://www.w3.org/2000/svg" width="%d" height="%d"><!--%s--></svg>`, w, w/2, strings.Repeat("x", w))}
+	}
+	site := fstest.MapFS{
+		"index.html": {Data: []byte(`<meta name="viewport" content="width=device-width"><style>body{margin:0}</style><img src="400.svg" srcset="400.svg 400w, 800.svg 800w, 1600.svg 1600w" sizes="100vw" style="width:100%" alt="a">` +
+			strings.Repeat("<p>We were forty at the lake this year.</p>", 20) + `<picture><source media="(max-width: 500px)" srcset="a%20b.svg"><img src="800.svg" width="99" alt="b"></picture><img src="gone.svg" alt="c">`)},
+		"400.svg": svg(400), "800.svg": svg(800), "1600.svg": svg(1600), "a b.svg": svg(300),
+	}
+	all, err := browser.Measure(t.Context(), site, []string{"index.html"}, nil)
+	require.NoError(t, err)
+	require.Len(t, all, 3)
+	assert.Equal(t, []string{"400.svg", "a b.svg", "gone.svg"}, all[0].Chosen)
+	assert.Equal(t, []string{"800.svg", "800.svg", "gone.svg"}, all[1].Chosen)
+	assert.Equal(t, []string{"1600.svg", "800.svg", "gone.svg"}, all[2].Chosen)
+	found, err := survey.Read(t.Context(), site, survey.Options{})
+	require.NoError(t, err)
+	require.Equal(t, 1, found.Measured(all))
+	moves := slices.IndexFunc(found.Findings(), func(f survey.Finding) bool { return f.Code == survey.LayoutShift })
+	require.GreaterOrEqual(t, moves, 0)
+	assert.Equal(t, []any{"index.html", 1280}, []any{found.Findings()[moves].Page, found.Findings()[moves].Values[1]})
+	size := func(name string) int64 { return int64(len(site[name].Data)) }
+	assert.Equal(t, []int64{size("400.svg") + size("a b.svg"), size("800.svg"), size("1600.svg") + size("800.svg")}, found.Report().Sum.Comes)
 }
 
 // Columns that flow are measured where they cannot be worked out; a page whose scripts would say otherwise

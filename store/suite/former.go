@@ -45,10 +45,10 @@ func formerSites(h *house) {
 	h.ok(h.SaveFetched(f))
 	h.ok(h.SaveMended(f.ID, mended, survey.Sum{}, nil, at))
 
-	look := store.FormerLook{Hash: first, At: at, Seen: map[string]survey.Seen{"a.jpg": {Faces: 2, Tells: []private.Kind{private.Phone}, Look: &twin.Hash{1 << 63, 2, 3}}}}
+	look := store.FormerLook{Hash: first, At: at, Seen: map[string]survey.Seen{"a.jpg": {Faces: 2, Tells: []private.Kind{private.Phone}, Look: &twin.Hash{1 << 63, 2, 3}}}, Measured: []survey.Measured{{Page: "p.html", Viewport: 1, Widths: []float64{300.5}, Chosen: []string{"a.jpg"}, Shift: 0.2}}}
 	h.ok(h.SaveLooked(f.ID, look))
 	got = of(h.FormerSite(f.ID))(h)
-	assert.Equal(h, []any{look.Seen, look.Hash, "Old site"}, []any{got.Looked.Seen, got.Looked.Hash, got.Title})
+	assert.Equal(h, []any{look.Seen, look.Measured, look.Hash, "Old site"}, []any{got.Looked.Seen, got.Looked.Measured, got.Looked.Hash, got.Title})
 
 	choose := func(c store.FormerChoice) store.FormerChoice {
 		c.FormerSiteID, c.Person = f.ID, "Runa"
