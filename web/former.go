@@ -246,7 +246,7 @@ func mendedBy(code survey.Code) string {
 		return "Describe them"
 	}
 	switch code {
-	case survey.Position, survey.Serial, survey.People, survey.FarTooLarge, survey.PhotoAsPNG, survey.WrongEnding, survey.SameContent, survey.NotSized, survey.LayoutShift:
+	case survey.Position, survey.Serial, survey.People, survey.FarTooLarge, survey.PhotoAsPNG, survey.Uncompressed, survey.WrongEnding, survey.SameContent, survey.NotSized, survey.LayoutShift:
 		return "Mended by itself"
 	case survey.CameraName:
 		return "Name them"

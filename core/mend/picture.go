@@ -17,6 +17,25 @@ import (
 // formats are what cuts are written as, by what the file is. Pictures of other types are not cut.
 var formats = map[string]raster.Format{"image/jpeg": raster.JPEG, "image/png": raster.PNG, "image/webp": raster.WebP, "image/avif": raster.AVIF}
 
+// formatOf is what cuts of a file are written as; "" where it is not cut. What moves stays of its type; an animated PNG
+// cannot be written.
+func formatOf(k facts.Facts) raster.Format {
+	switch {
+	case k.MediaType == "image/gif" && k.KeepsMotion():
+		return raster.GIF
+	case k.KeepsMotion() && k.MediaType != "image/webp":
+		return ""
+	case k.MediaType == "image/gif", k.MediaType == "image/bmp" && !survey.IsUncompressedPhoto(k):
+		return raster.PNG
+	case k.MediaType == "image/bmp", survey.IsPhotoAsPNG(k):
+		return raster.JPEG
+	}
+	return formats[k.MediaType]
+}
+
+// isA reports whether a file of a type is what a format writes.
+func isA(mediaType string, format raster.Format) bool { return mediaType == "image/"+string(format) }
+
 // cleanable are types that can be cleaned without loss.
 var cleanable = []string{"image/jpeg", "image/png", "image/gif", "image/webp"}
 
@@ -34,10 +53,7 @@ func (p *planning) picture(f *survey.File) {
 		return // its pages show the other
 	}
 	stem := p.rename(one, f)
-	one.format = formats[f.Facts.MediaType]
-	if survey.IsPhotoAsPNG(*f.Facts) {
-		one.format = raster.JPEG
-	}
+	one.format = formatOf(*f.Facts)
 	p.cuts(one, f, stem)
 }
 
@@ -77,13 +93,17 @@ func (p *planning) cuts(one *Picture, f *survey.File, stem string) {
 		every = every && u.keep
 	}
 	widths := ladder(own, all)
-	if one.format == "" || f.Facts.KeepsMotion() || len(widths) == 0 || float64(own.W) < survey.TooLarge*float64(widths[0]) && !survey.IsPhotoAsPNG(*f.Facts) {
+	wrongType := survey.IsPhotoAsPNG(*f.Facts) || survey.IsUncompressed(*f.Facts)
+	if one.format == "" || len(widths) == 0 || float64(own.W) < survey.TooLarge*float64(widths[0]) && !wrongType {
 		return
+	}
+	if f.Facts.KeepsMotion() {
+		widths = widths[:1] // several would be heavy on the server, and take long
 	}
 	one.Kinds = append(one.Kinds, Lighter)
 	ending := facts.Extension("image/" + string(one.format))
 	// Where all that shows it keeps its size, the widest cut takes the place of the file itself.
-	same := formats[f.Facts.MediaType] == one.format
+	same := isA(f.Facts.MediaType, one.format)
 	mentioned := p.whole[f.Path] || p.mentions(f.Path)
 	for i, w := range widths {
 		c := Cut{Size: fit.ByWidth(own, w)}

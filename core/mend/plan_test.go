@@ -7,6 +7,8 @@ import (
 	"image/jpeg"
 	"io/fs"
 	"maps"
+	"os"
+	"path/filepath"
 	"slices"
 	"strings"
 	"testing"
@@ -19,6 +21,7 @@ import (
 	"mivlet/core/mend"
 	"mivlet/core/raster"
 	"mivlet/core/survey"
+	"mivlet/internal/reference"
 )
 
 // photo is a JPEG of a size, with a comment that tells, and Exif with a camera's number.
@@ -291,5 +294,58 @@ func TestNamesLeadNowhere(t *testing.T) {
 	for _, name := range []string{"../x", `..\x`, "/x", ".htaccess", ""} {
 		_, err := mend.New(t.Context(), site, found, mend.Choices{Names: map[string]string{"a.jpg": name}})
 		assert.ErrorContains(t, err, "invalid name")
+	}
+}
+
+// What moves becomes lighter and goes on moving; still GIFs and bitmaps become files that pack better. Read by
+// ImageMagick.
+func TestOtherTypesBecomeLighter(t *testing.T) {
+	t.Parallel()
+	dir := t.TempDir()
+	read := func(at string) string {
+		data, err := os.ReadFile(at)
+		require.NoError(t, err)
+		return string(data)
+	}
+	make := func(name string, how ...string) string {
+		at := filepath.Join(dir, name)
+		reference.Run(t, "convert", append(how, at)...)
+		return read(at)
+	}
+	stroke := read("../../demo/pictures/paddle-stroke.gif")
+	site := map[string]string{
+		"index.html": `<img src="stroke.gif" width="120" alt="a"><img src="still.gif" width="160" alt="b"><img src="photo.bmp" width="300" alt="c"><img src="map.bmp" width="300" alt="d">`,
+		"stroke.gif": stroke,
+		"still.gif":  make("still.gif", "-size", "900x600", "plasma:red-navy", "-colors", "64"),
+		"photo.bmp":  make("photo.bmp", "-size", "600x400", "-seed", "3", "plasma:white-green", "-type", "TrueColor"),
+		"map.bmp":    make("map.bmp", "-size", "600x400", "xc:white", "-fill", "black", "-draw", "circle 300,200 300,100", "-type", "Palette", "-colors", "16"),
+	}
+	s := mended(t, site, mend.Choices{})
+	text := string(s.now["index.html"].Data)
+	for at, want := range map[string]string{"stroke.gif": "GIF", "still.gif": "PNG", "photo.bmp": "JPEG", "map.bmp": "PNG"} {
+		o := s.outcomes[at]
+		assert.Empty(t, o.Fault, at)
+		assert.Less(t, o.Now, o.Was*2/3, at)
+		if at != "stroke.gif" {
+			assert.Equal(t, site[at], string(s.now[at].Data), "%s: its address stays", at)
+			assert.NotContains(t, text, `src="`+at, "%s: the page shows another", at)
+		}
+		var largest string
+		for _, p := range s.plan.Pictures {
+			if p.Path == at {
+				require.NotEmpty(t, p.Cuts, at)
+				largest = p.Cuts[0].Path
+			}
+		}
+		require.NotNil(t, s.now[largest], "%s: %s", at, largest)
+		out := filepath.Join(dir, "out"+filepath.Ext(largest))
+		require.NoError(t, os.WriteFile(out, s.now[largest].Data, 0o600))
+		told := reference.Run(t, "identify", "-format", "%m %n\n", out)
+		line, _, _ := strings.Cut(told, "\n")
+		assert.True(t, strings.HasPrefix(line, want), "%s became %s", at, line)
+		if at == "stroke.gif" {
+			frames := strings.Count(reference.Run(t, "identify", filepath.Join("../../demo/pictures/paddle-stroke.gif")), "\n")
+			assert.Equal(t, fmt.Sprintf("GIF %d", frames), line, "it moves as before")
+		}
 	}
 }

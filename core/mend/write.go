@@ -224,21 +224,21 @@ func (p *Picture) fill(files fs.FS, limits raster.Limits, m *made) error {
 
 // cut makes the cuts of a picture, and returns what stands at its own path.
 func (p *Picture) cut(data, clean []byte, limits raster.Limits, m *made) ([]byte, error) {
-	source, err := raster.DecodeFor(bytes.NewReader(data), p.facts, limits, p.Cuts[0].Size)
+	encode, err := p.decoded(data, limits)
 	if err != nil {
 		return nil, err
 	}
-	scales := raster.NewScales(source, p.facts)
 	own := clean
-	options := raster.Options{Format: p.format}
 	for i, c := range p.Cuts {
-		cut, err := raster.Encode(scales.Do(raster.Transform{From: p.facts.Upright().Rect(), Size: c.Size, Turn: 1}), options)
+		file, err := encode(raster.Transform{From: p.facts.Upright().Rect(), Size: c.Size, Turn: 1})
 		if err != nil {
 			return nil, err
 		}
-		file := cut.Data
-		if c.Size == p.facts.Upright() && p.format == formats[p.facts.MediaType] && len(clean) <= len(file) {
+		if c.Size == p.facts.Upright() && isA(p.facts.MediaType, p.format) && len(clean) <= len(file) {
 			file = clean // nothing is gained by coding it again
+		}
+		if p.facts.KeepsMotion() && len(file) > len(clean) {
+			return nil, errors.New("it would not become lighter")
 		}
 		if i == 0 {
 			m.outcome.Now = int64(len(file))
@@ -250,4 +250,28 @@ func (p *Picture) cut(data, clean []byte, limits raster.Limits, m *made) ([]byte
 		m.files[c.Path] = file
 	}
 	return own, nil
+}
+
+// decoded decodes a picture, or all frames of one that moves, and returns what writes cuts of it.
+func (p *Picture) decoded(data []byte, limits raster.Limits) (encode func(raster.Transform) ([]byte, error), err error) {
+	options := raster.Options{Format: p.format}
+	if p.facts.KeepsMotion() {
+		moving, err := raster.DecodeAnimation(bytes.NewReader(data), p.facts, limits)
+		if err != nil {
+			return nil, err
+		}
+		return func(t raster.Transform) ([]byte, error) {
+			cut, err := moving.Encode(t, options)
+			return cut.Data, err
+		}, nil
+	}
+	source, err := raster.DecodeFor(bytes.NewReader(data), p.facts, limits, p.Cuts[0].Size)
+	if err != nil {
+		return nil, err
+	}
+	scales := raster.NewScales(source, p.facts)
+	return func(t raster.Transform) ([]byte, error) {
+		cut, err := raster.Encode(scales.Do(t), options)
+		return cut.Data, err
+	}, nil
 }

@@ -31,6 +31,7 @@ const (
 	FarTooLarge   Code = "far-too-large"   // [its width, the width that is needed]
 	Enlarged      Code = "enlarged"        // [its width, the width that it is shown at]
 	PhotoAsPNG    Code = "photo-as-png"
+	Uncompressed  Code = "uncompressed" // a bitmap (BMP), whose pixels lie there as they are
 	WrongEnding   Code = "wrong-ending" // [the ending, the one that it should have]
 	SameContent   Code = "same-content" // [the path of the first]
 	SameLook      Code = "same-look"    // [the path of the largest]
@@ -216,6 +217,18 @@ func (s *Survey) weighs(f *File, all *[]Finding) {
 	if IsPhotoAsPNG(*f.Facts) {
 		*all = append(*all, Finding{Code: PhotoAsPNG, Level: words.Warn, Picture: f.Path, Cost: f.costs(f.Bytes * 4 / 5)})
 	}
+	if IsUncompressed(*f.Facts) {
+		*all = append(*all, Finding{Code: Uncompressed, Level: words.Warn, Picture: f.Path, Cost: f.costs(f.Bytes * 4 / 5)})
+	}
+}
+
+// IsUncompressed reports whether the pixels of a file lie there as they are.
+func IsUncompressed(k facts.Facts) bool { return k.MediaType == "image/bmp" }
+
+// IsUncompressedPhoto reports whether such a file has three bytes or more for each pixel, as photos do: with fewer its
+// colours are counted.
+func IsUncompressedPhoto(k facts.Facts) bool {
+	return IsUncompressed(k) && 2*k.Bytes >= 5*int64(k.Stored.W)*int64(k.Stored.H)
 }
 
 // IsPhotoAsPNG reports whether a file is a photo that came as a PNG. It does not pack well so: more than a byte
