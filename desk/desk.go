@@ -177,7 +177,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	d.Destinations = destinations.New(d.Seat, destinations.Rooms{Jobs: d.Jobs, Mirror: d.Mirror, Visitor: o.Visitor, Open: o.Places, Sealer: o.Sealer, Data: o.Data})
 	d.Running = running.New(d.Seat, running.Rooms{Derive: d.Derive, Destinations: d.Destinations, Jobs: d.Jobs, Machine: o.Machine})
 	d.Privacy = privacy.New(d.Seat, o.Machine)
-	d.Former = former.New(d.Seat, former.Rooms{Jobs: d.Jobs, Derive: d.Derive, Fetch: o.Fetch, Measure: o.Measure})
+	d.Former = former.New(d.Seat, former.Rooms{Jobs: d.Jobs, Derive: d.Derive, Bench: d.Bench, Fetch: o.Fetch, Measure: o.Measure})
 	d.CarryOver = carryover.New(d.Seat, carryover.Rooms{Jobs: d.Jobs, Former: d.Former, Pages: d.Pages, Landing: d.Landing})
 	d.Rounds = rounds.New(d.Seat, rounds.Rooms{Jobs: d.Jobs, Mirror: d.Mirror, Fetch: o.Fetch})
 	return d, nil

@@ -525,6 +525,7 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"Former.Known":         {measure, func(d *desk.Desk) error { _, err := d.Former.Known(1); return err }},
 		"Former.FetchFrom":     {keep, func(d *desk.Desk) error { _, err := d.Former.FetchFrom("x"); return err }},
 		"Former.LookInto":      {keep, func(d *desk.Desk) error { _, err := d.Former.LookInto(1); return err }},
+		"Former.ToCover":       {work, func(d *desk.Desk) error { _, err := d.Former.ToCover(1, "a", "juniors"); return err }},
 		"Former.FetchOn":       {keep, func(d *desk.Desk) error { _, err := d.Former.FetchOn(1); return err }},
 		"Former.Bring": {keep, func(d *desk.Desk) error {
 			_, err := d.Former.Bring(ctx, "a.zip", strings.NewReader(""), nil)

@@ -3,6 +3,7 @@ package e2e
 import (
 	"archive/zip"
 	"bytes"
+	"fmt"
 	"io"
 	"net/http"
 	"net/http/httptest"
@@ -215,4 +216,42 @@ func TestAFormerPageDoesNothing(t *testing.T) {
 		assert.NotContains(t, policy, "script", at)
 		assert.Equal(t, "nosniff", res.Header.Get("X-Content-Type-Options"))
 	}
+}
+
+// Faces on a picture of an old site are found, covered on the bench, and covered in the mended site.
+func TestAFaceOnAFormerSiteIsCovered(t *testing.T) {
+	h := start(t, "demo")
+	dir := filepath.Join(t.TempDir(), "juniors")
+	require.NoError(t, os.MkdirAll(dir, 0o755))
+	data, err := os.ReadFile(demoPicture(t, "IMG_2101.JPG"))
+	require.NoError(t, err)
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "two.jpg"), data, 0o600))
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "index.html"), []byte(`<!doctype html><html lang="en"><title>Juniors</title><h1>Juniors</h1><img src="two.jpg" width="600" height="450" alt="Two juniors at the jetty">`), 0o600))
+	p := open(t, browser(t), h.app+"/former", 1280, 800, 1)
+	p.MustElement(`input[name="folder"]`).MustSetFiles(dir)
+	hit(t, p, ".bring .primary")
+	waitText(t, p, "h1", "juniors")
+	hit(t, p, `button[hx-post="/former/2/look"]`)
+	waitText(t, p, "main", `Faces that can be made out`)
+	calm(t, p)
+	hit(t, p, ".kind summary", "Faces that can be made out")
+	hit(t, p, `button[hx-post="/former/2/cover"]`)
+	waitFor(t, p, `location.pathname.startsWith('/bench/')`)
+	waitFor(t, p, `document.readyState === 'complete'`)
+	calm(t, p)
+	p.KeyActions().Type('s').MustDo()
+	waitFor(t, p, `document.querySelectorAll('#faces .face-found.open').length >= 2 && document.activeElement.matches('.face-list li')`)
+	for n, key := range []input.Key{'1', '2'} {
+		p.KeyActions().Type(key).MustDo()
+		p.KeyActions().Type('c').MustDo()
+		waitFor(t, p, fmt.Sprintf(`document.querySelectorAll('.face-list li')[%d].className === 'covered'`, n))
+	}
+	waitText(t, p, "#faces-found", "all dealt with")
+	p.MustNavigate(h.app + "/former/2").MustWaitLoad()
+	calm(t, p)
+	assert.NotContains(t, p.MustElement("main").MustText(), "Faces that can be made out")
+	hit(t, p, `form[action="/former/2/mend"] button`)
+	waitText(t, p, ".way-through", "Mended")
+	p.MustNavigate(h.app + "/former/2/changes").MustWaitLoad()
+	waitText(t, p, "main", "1 picture")
 }

@@ -43,6 +43,7 @@ func (s *server) formerRoutes(r chi.Router) {
 		r.Post("/mend", s.mendFormer)
 		r.Post("/fetch", s.fetchOnFormer)
 		r.Post("/look", s.lookIntoFormer)
+		r.Post("/cover", s.coverFormer)
 		r.Get("/compare", s.compareFormer)
 		r.Get("/carry", s.carryFormer)
 		r.Post("/carry", s.carryFormerPage)
@@ -101,6 +102,21 @@ func (s *server) fetchOnFormer(w http.ResponseWriter, r *http.Request) {
 func (s *server) lookIntoFormer(w http.ResponseWriter, r *http.Request) {
 	_, err := s.at(r).Former.LookInto(id(r))
 	s.formerDone(w, r, err, "")
+}
+
+// coverFormer brings a picture of a site to the bench, where parts of it are covered.
+func (s *server) coverFormer(w http.ResponseWriter, r *http.Request) {
+	d := s.at(r)
+	section := ""
+	if own := ownSections(d.Rules(), d.Who()); len(own) > 0 {
+		section = own[0].Code
+	}
+	picture, err := d.Former.ToCover(id(r), r.FormValue("file"), section)
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.goOn(w, r, fmt.Sprintf("/bench/%d", picture))
 }
 
 // bringFormer takes a site in: an archive, or a folder whose files come one after the other.
@@ -237,6 +253,9 @@ func (formerView) Says(f survey.Finding) [2]string {
 	return [2]string{what, way}
 }
 
+// OfPeople reports whether a finding is mended by covering a part of the picture.
+func (formerView) OfPeople(f survey.Finding) bool { return former.OfPeople(f.Code) }
+
 // Mends tells who mends findings of a kind.
 func (formerView) Mends(kind []survey.Finding) string { return mendedBy(kind[0].Code) }
 
@@ -244,6 +263,9 @@ func (formerView) Mends(kind []survey.Finding) string { return mendedBy(kind[0].
 func mendedBy(code survey.Code) string {
 	if former.NeedsWords(code) {
 		return "Describe them"
+	}
+	if former.OfPeople(code) {
+		return "Cover them"
 	}
 	switch code {
 	case survey.Position, survey.Serial, survey.People, survey.FarTooLarge, survey.PhotoAsPNG, survey.Uncompressed, survey.WrongEnding, survey.SameContent, survey.NotSized, survey.LayoutShift:
@@ -378,7 +400,7 @@ func (changesView) KindsOf(c mend.Change) string {
 
 // kindWords say what happens to a tag or a file.
 var kindWords = map[mend.Kind]string{
-	mend.Described: "described", mend.Lighter: "made lighter", mend.Cleaned: "cleaned of what it told", mend.Named: "named",
+	mend.Described: "described", mend.Covered: "covered", mend.Lighter: "made lighter", mend.Cleaned: "cleaned of what it told", mend.Named: "named",
 	mend.Joined: "taken from one file", mend.Sized: "given its size", mend.Later: "fetched when it is needed",
 }
 
@@ -389,6 +411,8 @@ func (changesView) Decided(c store.FormerChoice) string {
 		return fmt.Sprintf("%s on %s is decoration", c.Address, c.Page)
 	case c.Kind == store.FormerWords:
 		return fmt.Sprintf("%s on %s says: %s", c.Address, c.Page, c.Text)
+	case c.Kind == store.FormerCovered:
+		return c.File + " is covered as on the bench"
 	case c.Kind == store.FormerName:
 		return fmt.Sprintf("%s is called %s", c.File, c.Text)
 	}

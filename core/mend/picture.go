@@ -33,6 +33,9 @@ func formatOf(k facts.Facts) raster.Format {
 	return formats[k.MediaType]
 }
 
+// Covers reports whether parts of such a file can be covered: it can be written anew as what it is, and stands still.
+func Covers(k facts.Facts) bool { return formats[k.MediaType] != "" && !k.KeepsMotion() }
+
 // isA reports whether a file of a type is what a format writes.
 func isA(mediaType string, format raster.Format) bool { return mediaType == "image/"+string(format) }
 
@@ -41,11 +44,15 @@ var cleanable = []string{"image/jpeg", "image/png", "image/gif", "image/webp"}
 
 // picture decides what happens to a file.
 func (p *planning) picture(f *survey.File) {
-	if f.Facts == nil || p.choices.Left[f.Path] {
+	covering := p.choices.Covered[f.Path]
+	if f.Facts == nil || covering == nil && p.choices.Left[f.Path] {
 		return
 	}
-	one := &Picture{Path: f.Path, facts: *f.Facts}
+	one := &Picture{Path: f.Path, facts: *f.Facts, covering: covering}
 	p.pictures[f.Path] = one
+	if covering != nil {
+		one.Kinds = append(one.Kinds, Covered)
+	}
 	if slices.Contains(cleanable, f.Facts.MediaType) && tells(f.Facts) {
 		one.Kinds = append(one.Kinds, Cleaned)
 	}

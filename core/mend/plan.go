@@ -23,7 +23,13 @@ type Choices struct {
 	Words map[Spot]string   // what pictures say to those who do not see them; empty for decoration
 	Names map[string]string // new names of pictures by their paths, without folder and ending
 	Left  map[string]bool   // paths of pictures that stay as they are, wherever they are shown
+	// Covered are pictures of which somebody covered parts, by their paths: whatever stands at a path, or is made of what
+	// stood there, shows what is covered no more. It goes before Left.
+	Covered map[string]Covering
 }
+
+// Covering gives the pixels of a covered picture, upright, as many as the file has.
+type Covering func() (*raster.Source, error)
 
 // Spot is a picture on a page, by the address that the page shows it at.
 type Spot struct{ Page, Address string }
@@ -35,6 +41,7 @@ type Kind string
 const (
 	Described Kind = "described" // a description was given
 	Lighter   Kind = "lighter"   // cuts at the widths at which it is shown
+	Covered   Kind = "covered"   // parts of it were covered
 	Cleaned   Kind = "cleaned"   // what it told of people is taken out
 	Named     Kind = "named"     // it has another name, and stays under the old one, too
 	Joined    Kind = "joined"    // the same picture is taken from one file
@@ -77,6 +84,8 @@ type Picture struct {
 	also   string        // another path that it stands at; empty for none
 	format raster.Format // of its cuts
 	facts  facts.Facts
+
+	covering Covering // nil where nothing is covered
 }
 
 // Plan is all that changes.

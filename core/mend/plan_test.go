@@ -2,8 +2,11 @@ package mend_test
 
 import (
 	"bytes"
+	"errors"
 	"fmt"
 	"image"
+	"image/color"
+	"image/draw"
 	"image/jpeg"
 	"io/fs"
 	"maps"
@@ -347,5 +350,57 @@ func TestOtherTypesBecomeLighter(t *testing.T) {
 			frames := strings.Count(reference.Run(t, "identify", filepath.Join("../../demo/pictures/paddle-stroke.gif")), "\n")
 			assert.Equal(t, fmt.Sprintf("GIF %d", frames), line, "it moves as before")
 		}
+	}
+}
+
+// Wherever a covered picture stood, it is covered now: at its own address, in cuts, under its new name, and in copies of
+// it. Where it cannot be covered, nothing is written.
+func TestCoveredPictures(t *testing.T) {
+	t.Parallel()
+	big := string(photo(900, 600, 3))
+	site := map[string]string{
+		"index.html": `<p><img src="a.jpg" width="300" height="200" alt="a"><img src="copy.jpg" width="300" height="200" alt="a"><a href="other.jpg">Other</a>`,
+		"a.jpg":      big, "copy.jpg": big, "other.jpg": string(photo(90, 60, 5)),
+	}
+	hole := image.Rect(300, 150, 600, 450)
+	covering := func() (*raster.Source, error) {
+		m, err := jpeg.Decode(strings.NewReader(big))
+		require.NoError(t, err)
+		out := image.NewRGBA(m.Bounds())
+		draw.Draw(out, out.Rect, m, image.Point{}, draw.Src)
+		draw.Draw(out, hole, image.NewUniform(color.RGBA{200, 0, 0, 255}), image.Point{}, draw.Src)
+		return raster.FromImage(out), nil
+	}
+	s := mended(t, site, mend.Choices{Covered: map[string]mend.Covering{"a.jpg": covering, "copy.jpg": covering}, Names: map[string]string{"a.jpg": "pier", "copy.jpg": "pier"}, Left: map[string]bool{"a.jpg": true}})
+	seen := 0
+	for at, file := range s.now {
+		if !strings.HasSuffix(at, ".jpg") || at == "other.jpg" {
+			continue
+		}
+		seen++
+		m, err := jpeg.Decode(bytes.NewReader(file.Data))
+		require.NoError(t, err, at)
+		size := m.Bounds().Size()
+		for _, p := range [][2]float64{{0.36, 0.28}, {0.5, 0.5}, {0.64, 0.72}} {
+			r, g, b, _ := m.At(int(p[0]*float64(size.X)), int(p[1]*float64(size.Y))).RGBA()
+			assert.InDeltaSlice(t, []float64{200, 0, 0}, []float64{float64(r >> 8), float64(g >> 8), float64(b >> 8)}, 12, "%s at %v", at, p)
+		}
+	}
+	assert.GreaterOrEqual(t, seen, 4, "both, the new name and cuts: %v", slices.Sorted(maps.Keys(s.now)))
+	assert.NotContains(t, s.outcomes["other.jpg"].Kinds, mend.Covered)
+	assert.Contains(t, s.outcomes["copy.jpg"].Kinds, mend.Covered)
+
+	found, err := survey.Read(t.Context(), s.was, survey.Options{})
+	require.NoError(t, err)
+	for _, wrong := range []mend.Covering{
+		func() (*raster.Source, error) { return nil, errors.New("it is away") },
+		func() (*raster.Source, error) { return raster.FromImage(image.NewGray(image.Rect(0, 0, 90, 60))), nil },
+	} {
+		plan, err := mend.New(t.Context(), s.was, found, mend.Choices{Covered: map[string]mend.Covering{"a.jpg": wrong}})
+		require.NoError(t, err)
+		to := memory{s.was, fstest.MapFS{}}
+		_, err = plan.Write(t.Context(), s.was, found, raster.Limits{}, to, nil)
+		assert.ErrorContains(t, err, "a.jpg cannot be covered")
+		assert.NotContains(t, to.to, "a.jpg")
 	}
 }

@@ -12,6 +12,7 @@ import (
 	"slices"
 	"sync"
 
+	"mivlet/core/facts"
 	"mivlet/core/raster"
 	"mivlet/core/strip"
 	"mivlet/core/survey"
@@ -74,6 +75,9 @@ func (p *Plan) Write(ctx context.Context, files fs.FS, found *survey.Survey, lim
 			return to.Copy(at)
 		}
 		outcomes = append(outcomes, m.outcome)
+		if m.err != nil && byPath[at].covering != nil {
+			return fmt.Errorf("%s cannot be covered: %w", at, m.err) // as it was it must not go out
+		}
 		if m.err != nil {
 			failed[at] = true
 			return to.Copy(at)
@@ -200,6 +204,9 @@ func (p *Picture) fill(files fs.FS, limits raster.Limits, m *made) error {
 		return errors.New("it has more than 64 MB")
 	}
 	m.outcome.Was = int64(len(data))
+	if p.covering != nil {
+		return p.fillCovered(data, m)
+	}
 	clean := data
 	if slices.Contains(cleanable, p.facts.MediaType) && (slices.Contains(p.Kinds, Cleaned) || len(p.Cuts) > 0) {
 		if clean, err = strip.Strip(data, p.facts); err != nil {
@@ -208,10 +215,20 @@ func (p *Picture) fill(files fs.FS, limits raster.Limits, m *made) error {
 	}
 	own := clean
 	if len(p.Cuts) > 0 {
-		if own, err = p.cut(data, clean, limits, m); err != nil {
+		encode, err := p.decoded(data, limits)
+		if err != nil {
+			return err
+		}
+		if own, err = p.cut(encode, clean, m); err != nil {
 			return err
 		}
 	}
+	p.put(own, data, m)
+	return nil
+}
+
+// put puts what stands at the paths of a picture itself.
+func (p *Picture) put(own, data []byte, m *made) {
 	m.outcome.Now = cmp.Or(m.outcome.Now, int64(len(own)))
 	if !bytes.Equal(own, data) {
 		m.files[p.Path] = own
@@ -219,15 +236,38 @@ func (p *Picture) fill(files fs.FS, limits raster.Limits, m *made) error {
 	if p.also != "" {
 		m.files[p.also] = own
 	}
+}
+
+// fillCovered writes a picture anew of which parts are covered. Nothing that is written is made of the file itself.
+func (p *Picture) fillCovered(data []byte, m *made) error {
+	source, err := p.covering()
+	if err != nil {
+		return err
+	}
+	whole := p.facts.Upright()
+	if source.Upright() != whole {
+		return fmt.Errorf("it was covered as %v, and is %v", source.Upright(), whole)
+	}
+	// What is covered already can be coded as often as it takes: its own type first.
+	covered, err := raster.Encode(source.Cut(whole.Rect(), whole), raster.Options{Format: formats[p.facts.MediaType]})
+	if err != nil {
+		return err
+	}
+	own := covered.Data
+	if len(p.Cuts) > 0 {
+		if own, err = p.cut(cutsOf(source, p.facts, p.format), own, m); err != nil {
+			return err
+		}
+	}
+	p.put(own, data, m)
 	return nil
 }
 
+// encoder writes a cut of a picture.
+type encoder func(raster.Transform) ([]byte, error)
+
 // cut makes the cuts of a picture, and returns what stands at its own path.
-func (p *Picture) cut(data, clean []byte, limits raster.Limits, m *made) ([]byte, error) {
-	encode, err := p.decoded(data, limits)
-	if err != nil {
-		return nil, err
-	}
+func (p *Picture) cut(encode encoder, clean []byte, m *made) ([]byte, error) {
 	own := clean
 	for i, c := range p.Cuts {
 		file, err := encode(raster.Transform{From: p.facts.Upright().Rect(), Size: c.Size, Turn: 1})
@@ -253,15 +293,14 @@ func (p *Picture) cut(data, clean []byte, limits raster.Limits, m *made) ([]byte
 }
 
 // decoded decodes a picture, or all frames of one that moves, and returns what writes cuts of it.
-func (p *Picture) decoded(data []byte, limits raster.Limits) (encode func(raster.Transform) ([]byte, error), err error) {
-	options := raster.Options{Format: p.format}
+func (p *Picture) decoded(data []byte, limits raster.Limits) (encoder, error) {
 	if p.facts.KeepsMotion() {
 		moving, err := raster.DecodeAnimation(bytes.NewReader(data), p.facts, limits)
 		if err != nil {
 			return nil, err
 		}
 		return func(t raster.Transform) ([]byte, error) {
-			cut, err := moving.Encode(t, options)
+			cut, err := moving.Encode(t, raster.Options{Format: p.format})
 			return cut.Data, err
 		}, nil
 	}
@@ -269,9 +308,14 @@ func (p *Picture) decoded(data []byte, limits raster.Limits) (encode func(raster
 	if err != nil {
 		return nil, err
 	}
-	scales := raster.NewScales(source, p.facts)
+	return cutsOf(source, p.facts, p.format), nil
+}
+
+// cutsOf writes cuts of a picture in a format.
+func cutsOf(source *raster.Source, k facts.Facts, format raster.Format) encoder {
+	scales := raster.NewScales(source, k)
 	return func(t raster.Transform) ([]byte, error) {
-		cut, err := raster.Encode(scales.Do(t), options)
+		cut, err := raster.Encode(scales.Do(t), raster.Options{Format: format})
 		return cut.Data, err
-	}, nil
+	}
 }

@@ -85,27 +85,13 @@ func (s *Survey) Recall(all map[string]Seen) {
 // see looks at a picture; nil where it cannot be decoded.
 func (f *File) see(files fs.FS, o Looking) *Seen {
 	own := f.Facts.Upright()
-	if min(own.W, own.H) < leastIcons || o.Limits.CheckStill(*f.Facts) != nil {
-		return nil
-	}
-	in, err := files.Open(f.Path)
-	if err != nil {
-		return nil
-	}
-	defer in.Close()
-	seeking, ok := in.(io.ReadSeeker)
-	if !ok {
-		if seeking, err = inMemory(in); err != nil {
-			return nil
-		}
-	}
 	closely := fit.Inside(own, fit.Size{W: closeSide, H: closeSide})
 	wanted := closely
 	if o.Inspect != nil {
 		wanted = own
 	}
-	source, err := raster.DecodeFor(seeking, *f.Facts, o.Limits, wanted)
-	if err != nil {
+	source := f.decode(files, o.Limits, wanted)
+	if source == nil {
 		return nil
 	}
 	seen := Seen{Mosaics: len(mosaic.Find(source.Glance(closely).Image()))}
@@ -161,10 +147,9 @@ func (s *Survey) stills() (all []Finding) {
 	return all
 }
 
-// fingerprint is what a picture is known again by; nil where it cannot be decoded, or shows nothing.
-func fingerprint(files fs.FS, f *File, limits raster.Limits) *twin.Hash {
-	own := f.Facts.Upright()
-	if min(own.W, own.H) < leastIcons || limits.CheckStill(*f.Facts) != nil {
+// decode decodes a picture, as small as wanted; nil where it is too small to look at, or cannot be decoded.
+func (f *File) decode(files fs.FS, limits raster.Limits, wanted fit.Size) *raster.Source {
+	if own := f.Facts.Upright(); min(own.W, own.H) < leastIcons || limits.CheckStill(*f.Facts) != nil {
 		return nil
 	}
 	in, err := files.Open(f.Path)
@@ -178,9 +163,18 @@ func fingerprint(files fs.FS, f *File, limits raster.Limits) *twin.Hash {
 			return nil
 		}
 	}
-	wanted := fit.Inside(own, fit.Size{W: lookSide, H: lookSide})
 	source, err := raster.DecodeFor(seeking, *f.Facts, limits, wanted)
 	if err != nil {
+		return nil
+	}
+	return source
+}
+
+// fingerprint is what a picture is known again by; nil where it cannot be decoded, or shows nothing.
+func fingerprint(files fs.FS, f *File, limits raster.Limits) *twin.Hash {
+	wanted := fit.Inside(f.Facts.Upright(), fit.Size{W: lookSide, H: lookSide})
+	source := f.decode(files, limits, wanted)
+	if source == nil {
 		return nil
 	}
 	h := twin.Of(source.Glance(wanted).Image())

@@ -12,6 +12,7 @@ import (
 
 	"mivlet/core/survey"
 	"mivlet/desk/access"
+	"mivlet/desk/bench"
 	"mivlet/desk/derive"
 	"mivlet/desk/jobs"
 	"mivlet/store"
@@ -22,6 +23,7 @@ type Desk struct {
 	*access.Seat
 	jobs   *jobs.Desk
 	derive *derive.Desk
+	bench  *bench.Desk
 	*shared
 }
 
@@ -61,6 +63,7 @@ type Measure func(ctx context.Context, files fs.FS, pages []string, progress fun
 type Rooms struct {
 	Jobs    *jobs.Desk
 	Derive  *derive.Desk
+	Bench   *bench.Desk
 	Fetch   Fetch   // fetches sites from the web; nil where nothing does
 	Measure Measure // nil where nothing measures
 }
@@ -68,7 +71,7 @@ type Rooms struct {
 // New returns the desk of a seat.
 func New(s *access.Seat, r Rooms) *Desk {
 	j := r.Jobs
-	d := &Desk{s, j, r.Derive, &shared{decoding: make(chan struct{}, 2), busy: map[uint]*jobs.Job{}, looking: map[uint]*jobs.Job{}, fetch: r.Fetch, measure: r.Measure}}
+	d := &Desk{s, j, r.Derive, r.Bench, &shared{decoding: make(chan struct{}, 2), busy: map[uint]*jobs.Job{}, looking: map[uint]*jobs.Job{}, fetch: r.Fetch, measure: r.Measure}}
 	d.lookLater = jobs.LongKind(j, "look-into", func(ctx context.Context, j *jobs.Job, s *access.Seat, of toLook) error {
 		return d.At(s).lookInto(ctx, j, of)
 	})
@@ -83,7 +86,7 @@ func New(s *access.Seat, r Rooms) *Desk {
 
 // At returns the same desk for another seat.
 func (d *Desk) At(s *access.Seat) *Desk {
-	return &Desk{s, d.jobs.At(s), d.derive.At(s), d.shared}
+	return &Desk{s, d.jobs.At(s), d.derive.At(s), d.bench.At(s), d.shared}
 }
 
 // mayHelp lets everybody look and decide who works on anything.

@@ -37,9 +37,10 @@ type View struct {
 	store.FormerSite
 	Report  survey.Report
 	Choices []store.FormerChoice
-	ToWrite int  // pictures on pages that a description is needed for, and that nobody wrote one for
-	ToName  int  // pictures that are called as a camera did, and that nobody named
-	Changed bool // something was decided after it was mended
+	ToWrite int             // pictures on pages that a description is needed for, and that nobody wrote one for
+	ToName  int             // pictures that are called as a camera did, and that nobody named
+	Covered map[string]uint // pictures on the bench that cover files, by the paths of those
+	Changed bool            // something was decided after it was mended
 	MayKeep bool
 	Looking uint // the job that looks into its pictures now; 0 for none
 	Seen    bool // they were looked into as they are
@@ -65,7 +66,10 @@ func (d *Desk) Of(id uint) (v View, err error) {
 		}
 		return c.Kind == store.FormerCarried
 	})
-	v.Report = found.report
+	v.Report, v.Covered = found.report, coveredBy(v.Choices)
+	if v.Report.Findings, err = d.withoutCovered(found, v.Covered); err != nil {
+		return v, err
+	}
 	c := choicesOf(v.Choices)
 	v.ToWrite = len(undescribed(found, c))
 	v.ToName = len(unnamed(found, c))
@@ -181,5 +185,9 @@ func (d *Desk) plan(ctx context.Context, f store.FormerSite, choices []store.For
 		return nil, err
 	}
 	defer a.Close()
-	return mend.New(ctx, a, found.Survey, choicesOf(choices))
+	c := choicesOf(choices)
+	if c.Covered, err = d.coverings(found.Survey, choices); err != nil {
+		return nil, err
+	}
+	return mend.New(ctx, a, found.Survey, c)
 }
