@@ -18,6 +18,7 @@ import (
 	"mivlet/desk/backgrounds"
 	"mivlet/desk/banners"
 	"mivlet/desk/bench"
+	"mivlet/desk/bringin"
 	"mivlet/desk/carryover"
 	"mivlet/desk/covers"
 	"mivlet/desk/cuts"
@@ -92,6 +93,7 @@ type Desk struct {
 	Running      *running.Desk
 	Privacy      *privacy.Desk
 	Former       *former.Desk
+	BringIn      *bringin.Desk
 	CarryOver    *carryover.Desk
 	Rounds       *rounds.Desk
 	grace        time.Duration
@@ -119,7 +121,7 @@ type Options struct {
 	// Measure has a browser measure pages of sites that were made elsewhere; nil where none does.
 	Measure former.Measure
 	// Fetch fetches sites from the web; nil where nothing is fetched.
-	Fetch former.Fetch
+	Fetch bringin.Fetch
 	// Waits is how long it is waited before a task of a job that failed is tried again; see [jobs.Usual].
 	Waits []time.Duration
 	// Machine tells of what the program runs on; nil where nobody does.
@@ -177,7 +179,8 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	d.Destinations = destinations.New(d.Seat, destinations.Rooms{Jobs: d.Jobs, Mirror: d.Mirror, Visitor: o.Visitor, Open: o.Places, Sealer: o.Sealer, Data: o.Data})
 	d.Running = running.New(d.Seat, running.Rooms{Derive: d.Derive, Destinations: d.Destinations, Jobs: d.Jobs, Machine: o.Machine})
 	d.Privacy = privacy.New(d.Seat, o.Machine)
-	d.Former = former.New(d.Seat, former.Rooms{Jobs: d.Jobs, Derive: d.Derive, Bench: d.Bench, Fetch: o.Fetch, Measure: o.Measure})
+	d.Former = former.New(d.Seat, former.Rooms{Jobs: d.Jobs, Derive: d.Derive, Bench: d.Bench, Measure: o.Measure})
+	d.BringIn = bringin.New(d.Seat, bringin.Rooms{Jobs: d.Jobs, Former: d.Former, Fetch: o.Fetch})
 	d.CarryOver = carryover.New(d.Seat, carryover.Rooms{Jobs: d.Jobs, Former: d.Former, Pages: d.Pages, Landing: d.Landing})
 	d.Rounds = rounds.New(d.Seat, rounds.Rooms{Jobs: d.Jobs, Mirror: d.Mirror, Fetch: o.Fetch})
 	return d, nil
@@ -186,7 +189,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 // at returns the same desk for another seat.
 func (d *Desk) at(s *access.Seat) *Desk {
 	return &Desk{s, d.People.At(s), d.Passkeys.At(s), d.Provider.At(s), d.Jobs.At(s), d.Derive.At(s), d.Cuts.At(s), d.Pictures.At(s), d.Intake.At(s), d.Bench.At(s), d.Shelves.At(s), d.Retention.At(s),
-		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Previews.At(s), d.Albums.At(s), d.Banners.At(s), d.Attachments.At(s), d.Deleted.At(s), d.Landing.At(s), d.Samples.At(s), d.Visits.At(s), d.Publish.At(s), d.Lighter.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.TakeAlong.At(s), d.Mirror.At(s), d.Destinations.At(s), d.Running.At(s), d.Privacy.At(s), d.Former.At(s), d.CarryOver.At(s), d.Rounds.At(s), d.grace}
+		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Previews.At(s), d.Albums.At(s), d.Banners.At(s), d.Attachments.At(s), d.Deleted.At(s), d.Landing.At(s), d.Samples.At(s), d.Visits.At(s), d.Publish.At(s), d.Lighter.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.TakeAlong.At(s), d.Mirror.At(s), d.Destinations.At(s), d.Running.At(s), d.Privacy.At(s), d.Former.At(s), d.BringIn.At(s), d.CarryOver.At(s), d.Rounds.At(s), d.grace}
 }
 
 // As returns the desk of another person.

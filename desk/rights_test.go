@@ -523,16 +523,16 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"CarryOver.Pages":      {measure, func(d *desk.Desk) error { _, _, err := d.CarryOver.Pages(1); return err }},
 		"CarryOver.Begin":      {work, func(d *desk.Desk) error { _, err := d.CarryOver.Begin(1, []string{"a"}, "juniors"); return err }},
 		"Former.Known":         {measure, func(d *desk.Desk) error { _, err := d.Former.Known(1); return err }},
-		"Former.FetchFrom":     {keep, func(d *desk.Desk) error { _, err := d.Former.FetchFrom("x"); return err }},
+		"BringIn.FetchFrom":    {keep, func(d *desk.Desk) error { _, err := d.BringIn.FetchFrom("x"); return err }},
 		"Former.LookInto":      {keep, func(d *desk.Desk) error { _, err := d.Former.LookInto(1); return err }},
 		"Former.ToCover":       {work, func(d *desk.Desk) error { _, err := d.Former.ToCover(1, "a", "juniors"); return err }},
-		"Former.FetchOn":       {keep, func(d *desk.Desk) error { _, err := d.Former.FetchOn(1); return err }},
-		"Former.Bring": {keep, func(d *desk.Desk) error {
-			_, err := d.Former.Bring(ctx, "a.zip", strings.NewReader(""), nil)
+		"BringIn.FetchOn":      {keep, func(d *desk.Desk) error { _, err := d.BringIn.FetchOn(1); return err }},
+		"BringIn.Bring": {keep, func(d *desk.Desk) error {
+			_, err := d.BringIn.Bring(ctx, "a.zip", strings.NewReader(""), nil)
 			return err
 		}},
-		"Former.BringFolder": {keep, func(d *desk.Desk) error {
-			_, err := d.Former.BringFolder(ctx, "a", func() (string, io.Reader, error) { return "", nil, io.EOF }, nil)
+		"BringIn.BringFolder": {keep, func(d *desk.Desk) error {
+			_, err := d.BringIn.BringFolder(ctx, "a", func() (string, io.Reader, error) { return "", nil, io.EOF }, nil)
 			return err
 		}},
 		"Former.Mend":       {keep, func(d *desk.Desk) error { _, err := d.Former.Mend(1); return err }},
@@ -547,7 +547,7 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 
 // notUseCases are methods that do nothing to the house's things, or check a
 // right of their own kind.
-var notUseCases = []string{"Pages.Sides", "Lists.Layout", "Pictures.Warm", "Jobs.End", "Pictures.Propose", "Pictures.TooSmallFor", "People.DemoSignIn", "People.SignOutEverywhere", "People.FirstCode", "People.Ended", "Derive.DecodingNow", "Derive.CanRead", "Derive.Inspect", "Mirror.UseSite", "Destinations.Run", "Rounds.Run", "Former.Fetching", "CarryOver.Going", "Running.Note", "Lighter.Run", "Provider.Offered", "Provider.Begin", "People.Begin", "People.Continues", "People.SignedOut", "People.SecondStep", "Provider.Finish"}
+var notUseCases = []string{"Pages.Sides", "Lists.Layout", "Pictures.Warm", "Jobs.End", "Pictures.Propose", "Pictures.TooSmallFor", "People.DemoSignIn", "People.SignOutEverywhere", "People.FirstCode", "People.Ended", "Derive.DecodingNow", "Derive.CanRead", "Derive.Inspect", "Mirror.UseSite", "Destinations.Run", "Rounds.Run", "BringIn.Fetching", "CarryOver.Going", "Running.Note", "Lighter.Run", "Provider.Offered", "Provider.Begin", "People.Begin", "People.Continues", "People.SignedOut", "People.SecondStep", "Provider.Finish"}
 
 // The whole matrix: every use case as everybody, refused or not exactly as the
 // roles say.
@@ -639,6 +639,7 @@ var askedBefore = []string{
 	"Lists.Elsewhere", "Lists.Gone", "Lists.KnownBy", "Lists.Moved", "Lists.Regrouped", "Lists.Stale", "Lists.Uncovered", "Lists.View", "Lists.Went",
 	"Measure.ForgetMeasured",
 	"Mirror.Walk", "Mirror.Archive",
+	"Former.Remember", "Former.Mending",
 	"Deleted.Drop", "Pages.Add", "Pages.FreeAddress", "Pages.Edit", "Pages.MayWorkOn", "Pages.OnDraft", "Pages.OwnPage",
 	"Pictures.Change", "Pictures.ChangeIn", "Pictures.Clues", "Pictures.FacesNow", "Pictures.Free", "Pictures.Item", "Pictures.Items", "Pictures.KeepStep", "Pictures.NearTwins", "Pictures.OwnSections", "Pictures.Receive", "Pictures.Refused", "Pictures.SinceThen", "Pictures.Stirring", "Pictures.TakeIn", "Pictures.TakeNames", "Pictures.Work",
 	"Publish.AheadDone", "Publish.Alone", "Publish.Files", "Publish.KeepLiveAs", "Visits.LookAt", "Publish.Style", "Publish.Writing",

@@ -62,7 +62,7 @@ func (s *server) formerSites(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	v := formersView{All: all, MayKeep: s.at(r).Who().Keeper}
-	if job, site := s.at(r).Former.Fetching(); job != nil && v.MayKeep {
+	if job, site := s.at(r).BringIn.Fetching(); job != nil && v.MayKeep {
 		v.Job, v.Goes = s.progressOf(r, job.ID), site
 	}
 	s.screen(w, r, "formers", "Former sites", "shelves", v)
@@ -82,7 +82,7 @@ func (v formersView) Fetches(f store.FormerSite) bool {
 }
 
 func (s *server) fetchFormer(w http.ResponseWriter, r *http.Request) {
-	if _, err := s.at(r).Former.FetchFrom(r.FormValue("address")); err != nil {
+	if _, err := s.at(r).BringIn.FetchFrom(r.FormValue("address")); err != nil {
 		s.fail(w, r, err)
 		return
 	}
@@ -91,7 +91,7 @@ func (s *server) fetchFormer(w http.ResponseWriter, r *http.Request) {
 
 // fetchOnFormer goes on with a site of which a part was fetched.
 func (s *server) fetchOnFormer(w http.ResponseWriter, r *http.Request) {
-	if _, err := s.at(r).Former.FetchOn(id(r)); err != nil {
+	if _, err := s.at(r).BringIn.FetchOn(id(r)); err != nil {
 		s.fail(w, r, err)
 		return
 	}
@@ -160,7 +160,7 @@ func (s *server) bringFormer(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) bring(r *http.Request, first *multipart.Part, parts *multipart.Reader, name string, hosts []string) (store.FormerSite, error) {
-	d := s.at(r).Former
+	d := s.at(r).BringIn
 	if first.FormName() == "archive" {
 		return d.Bring(r.Context(), name, first, hosts)
 	}

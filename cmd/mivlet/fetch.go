@@ -14,7 +14,7 @@ import (
 
 	"mivlet/core/fit"
 	"mivlet/core/mend"
-	"mivlet/desk/former"
+	"mivlet/desk/bringin"
 	"mivlet/edge/crawl"
 	"mivlet/internal/hosts"
 )
@@ -87,7 +87,7 @@ const (
 )
 
 // fetchPolitely fetches a site for the program itself. One on this very machine needs no rest.
-func fetchPolitely(ctx context.Context, start *url.URL, into former.Into) (leftOut []string, err error) {
+func fetchPolitely(ctx context.Context, start *url.URL, into bringin.Into) (leftOut []string, err error) {
 	rest := ownRest
 	if hosts.Loopback(start.Hostname()) {
 		rest = 0

@@ -16,7 +16,6 @@ import (
 	"mivlet/desk"
 	"mivlet/desk/access"
 	"mivlet/desk/desktest"
-	"mivlet/desk/jobs"
 	"mivlet/store"
 )
 
@@ -37,15 +36,9 @@ func brought(t *testing.T, files map[string][]byte) (*desktest.Fixture, uint) {
 	}
 	require.NoError(t, z.Close())
 	b := desktest.Fresh(t)
-	f, err := b.Former.Bring(context.Background(), "camp.zip", &out, []string{"www.club.example"})
+	f, err := b.BringIn.Bring(context.Background(), "camp.zip", &out, []string{"www.club.example"})
 	require.NoError(t, err)
 	return b, f.ID
-}
-
-func ended(t *testing.T, job *jobs.Job) jobs.Progress {
-	t.Helper()
-	require.Eventually(t, func() bool { return job.Progress().Ended }, time.Minute, time.Millisecond)
-	return job.Progress()
 }
 
 // A page of a former site becomes a draft, as an editor would have written it, with its pictures, their words and
@@ -59,7 +52,7 @@ func TestAPageIsCarriedOver(t *testing.T) {
 	})
 	job, err := b.CarryOver.Begin(id, []string{"index.html"}, "juniors")
 	require.NoError(t, err)
-	failed := ended(t, job).Failed
+	failed := desktest.Ended(t, job).Failed
 	require.Len(t, failed, 1)
 	assert.Contains(t, failed[0], "index.html is there, without 2 pictures: files/gone.jpg is not in the site; notes.txt is no picture")
 	v, all, err := b.CarryOver.Pages(id)
@@ -97,7 +90,7 @@ func TestAPageIsCarriedOver(t *testing.T) {
 	// The next page shows a picture that is here already, and leads to what the first one became.
 	job, err = b.CarryOver.Begin(id, []string{"next.html"}, "juniors")
 	require.NoError(t, err)
-	assert.Empty(t, ended(t, job).Failed)
+	assert.Empty(t, desktest.Ended(t, job).Failed)
 	_, all, err = b.CarryOver.Pages(id)
 	require.NoError(t, err)
 	second, err := b.Pages.Page(all[1].As)
@@ -133,7 +126,7 @@ func TestWhoCarriesOver(t *testing.T) {
 	}
 	job, err := editor.CarryOver.Begin(id, []string{"index.html"}, "juniors")
 	require.NoError(t, err)
-	assert.Empty(t, ended(t, job).Failed)
+	assert.Empty(t, desktest.Ended(t, job).Failed)
 	_, all, err := b.CarryOver.Pages(id)
 	require.NoError(t, err)
 	p, err := b.Pages.Page(all[0].As)
@@ -167,7 +160,7 @@ func TestSeveralPagesAreCarriedOver(t *testing.T) {
 	b, id := brought(t, files)
 	job, err := b.CarryOver.Begin(id, chosen, "juniors")
 	require.NoError(t, err)
-	assert.Empty(t, ended(t, job).Failed)
+	assert.Empty(t, desktest.Ended(t, job).Failed)
 	told := func(d *desk.Desk) (all []string) {
 		t.Helper()
 		_, listed, err := d.CarryOver.Pages(id)

@@ -40,7 +40,7 @@ func TestAMendedSiteIsSent(t *testing.T) {
 			}
 		}
 		require.NoError(t, z.Close())
-		f, err := a.Former.Bring(context.Background(), "camp.zip", &out, []string{"www.club.example"})
+		f, err := a.BringIn.Bring(context.Background(), "camp.zip", &out, []string{"www.club.example"})
 		require.NoError(t, err)
 		a.write("old/day.html", "<title>Somebody wrote this since</title>")
 		a.write("elsewhere.txt", "not of this site")

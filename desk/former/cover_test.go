@@ -48,7 +48,7 @@ func TestAPictureOfASiteIsCovered(t *testing.T) {
 	t.Parallel()
 	one, two := twoThatDiffer(t)
 	b := desktest.Fresh(t)
-	f, err := b.Former.Bring(t.Context(), "camp.zip", bytes.NewReader(packed(t, map[string][]byte{"index.html": []byte(`<title>Camp</title><img src="a.png" width="300" alt="At the pier"><img src="b.png" width="300" alt="In the boat"><img src="copy.png" width="300" alt="At the pier">`), "a.png": one, "b.png": two, "copy.png": one})), nil)
+	f, err := b.BringIn.Bring(t.Context(), "camp.zip", bytes.NewReader(packed(t, map[string][]byte{"index.html": []byte(`<title>Camp</title><img src="a.png" width="300" alt="At the pier"><img src="b.png" width="300" alt="In the boat"><img src="copy.png" width="300" alt="At the pier">`), "a.png": one, "b.png": two, "copy.png": one})), nil)
 	require.NoError(t, err)
 	id := f.ID
 	seen := map[string]survey.Seen{"a.png": {Faces: 2}, "copy.png": {Faces: 2}}
@@ -92,7 +92,7 @@ func TestAPictureOfASiteIsCovered(t *testing.T) {
 		if err != nil {
 			return err
 		}
-		assert.Empty(t, ended(t, job).Failed)
+		assert.Empty(t, desktest.Ended(t, job).Failed)
 		return nil
 	}
 	require.NoError(t, mendIt())
@@ -136,7 +136,7 @@ func TestAPictureOfASiteIsCovered(t *testing.T) {
 	require.NoError(t, editor.Shelves.ThrowAway(first))
 	job, err := d.Former.Mend(id)
 	require.NoError(t, err)
-	assert.Contains(t, strings.Join(ended(t, job).Failed, " "), "was thrown away")
+	assert.Contains(t, strings.Join(desktest.Ended(t, job).Failed, " "), "was thrown away")
 	assert.Equal(t, 2, faces())
 	v, err := d.Former.Of(id)
 	require.NoError(t, err)

@@ -1,5 +1,5 @@
 // Package former is the room of former sites: sites that were made elsewhere, before Mivlet was there. They
-// are brought in as an archive or a folder, looked through, described and named by whoever works here, and
+// are brought in (see package bringin), looked through, described and named by whoever works here, and
 // mended; the mended site is taken away as an archive. What was brought in is never changed.
 package former
 
@@ -8,6 +8,7 @@ import (
 	"context"
 	"errors"
 	"io/fs"
+	"strings"
 	"sync"
 
 	"mivlet/core/survey"
@@ -33,16 +34,12 @@ type shared struct {
 	mu       sync.Mutex
 	read     []known            // the one that was asked for last comes last
 	busy     map[uint]*jobs.Job // the last one that mended each site
-	fetch    Fetch              // nil where nothing can be fetched
 	measure  Measure            // nil where nothing can be measured
-	fetching *jobs.Job          // the last one that fetched a site
-	fetched  uint               // that site, where a part of it was here
 
 	looking map[uint]*jobs.Job // the last one that looked into the pictures of each site
 
-	lookLater  jobs.Starter[toLook]
-	fetchLater jobs.Starter[toFetch]
-	mendLater  jobs.Starter[toMend]
+	lookLater jobs.Starter[toLook]
+	mendLater jobs.Starter[toMend]
 }
 
 // known is a site that was read: it takes a while.
@@ -64,19 +61,15 @@ type Rooms struct {
 	Jobs    *jobs.Desk
 	Derive  *derive.Desk
 	Bench   *bench.Desk
-	Fetch   Fetch   // fetches sites from the web; nil where nothing does
 	Measure Measure // nil where nothing measures
 }
 
 // New returns the desk of a seat.
 func New(s *access.Seat, r Rooms) *Desk {
 	j := r.Jobs
-	d := &Desk{s, j, r.Derive, r.Bench, &shared{decoding: make(chan struct{}, 2), busy: map[uint]*jobs.Job{}, looking: map[uint]*jobs.Job{}, fetch: r.Fetch, measure: r.Measure}}
+	d := &Desk{s, j, r.Derive, r.Bench, &shared{decoding: make(chan struct{}, 2), busy: map[uint]*jobs.Job{}, looking: map[uint]*jobs.Job{}, measure: r.Measure}}
 	d.lookLater = jobs.LongKind(j, "look-into", func(ctx context.Context, j *jobs.Job, s *access.Seat, of toLook) error {
 		return d.At(s).lookInto(ctx, j, of)
-	})
-	d.fetchLater = jobs.LongKind(j, "fetch", func(ctx context.Context, j *jobs.Job, s *access.Seat, of toFetch) error {
-		return d.At(s).fetchIt(ctx, j, of)
 	})
 	d.mendLater = jobs.LongKind(j, "mend", func(ctx context.Context, j *jobs.Job, s *access.Seat, of toMend) error {
 		return d.At(s).mend(ctx, j, of)
@@ -146,6 +139,13 @@ func (d *Desk) survey(ctx context.Context, f store.FormerSite) (known, error) {
 	k := known{f.Hash, joined(f.Hosts), found, found.Report()}
 	d.remember(k)
 	return k, nil
+}
+
+func joined(hosts []string) string { return strings.Join(hosts, " ") }
+
+// Remember keeps a site in memory as it was read, so that it need not be read again.
+func (d *Desk) Remember(f store.FormerSite, found *survey.Survey, report survey.Report) {
+	d.remember(known{f.Hash, joined(f.Hosts), found, report})
 }
 
 func (s *shared) recall(hash, hosts string) (known, bool) {

@@ -50,19 +50,10 @@ func packed(t *testing.T, files map[string][]byte) []byte {
 func brought(t *testing.T) (*desktest.Fixture, *desk.Desk, uint) {
 	t.Helper()
 	b := desktest.Fresh(t)
-	f, err := b.Former.Bring(context.Background(), `C:\sites\camp.zip`, bytes.NewReader(packed(t, site())), []string{"www.club.example"})
+	f, err := b.BringIn.Bring(context.Background(), `C:\sites\camp.zip`, bytes.NewReader(packed(t, site())), []string{"www.club.example"})
 	require.NoError(t, err)
 	assert.Equal(t, "camp", f.Title)
 	return b, b.As(access.PersonOf(store.Person{ID: 7, Name: "Runa", Login: "runa", Roles: []store.Role{{Section: "juniors", Role: string(access.Contributor)}}})), f.ID
-}
-
-func read(t *testing.T, d *desk.Desk, id uint, mended bool, at string) string {
-	t.Helper()
-	f, err := d.Former.Open(id, mended, at)
-	require.NoError(t, err, at)
-	data, err := io.ReadAll(f)
-	require.NoError(t, err)
-	return string(data)
 }
 
 // From a folder of old pages to the mended site: an editor describes one picture after the other, names them,
@@ -113,10 +104,10 @@ func TestAFormerSiteIsMended(t *testing.T) {
 	assert.Zero(t, v.MendedSum.Undescribed)
 	assert.False(t, v.Changed)
 
-	page := read(t, runa, id, true, "index.html")
+	page := desktest.ReadFormer(t, runa, id, true, "index.html")
 	assert.Contains(t, page, "Zo\xeb at the pier <img src=\"files/zoe-jumps-from-the-pier.jpg\" width=300 alt=\"Zo\xeb jumps from the pier\" srcset=")
-	assert.Equal(t, read(t, runa, id, true, "files/IMG_2041.jpg"), read(t, runa, id, true, "files/zoe-jumps-from-the-pier.jpg"), "the old address leads on")
-	assert.Equal(t, pageText, read(t, runa, id, false, ""))
+	assert.Equal(t, desktest.ReadFormer(t, runa, id, true, "files/IMG_2041.jpg"), desktest.ReadFormer(t, runa, id, true, "files/zoe-jumps-from-the-pier.jpg"), "the old address leads on")
+	assert.Equal(t, pageText, desktest.ReadFormer(t, runa, id, false, ""))
 	file, name, err := runa.Former.Take(id)
 	require.NoError(t, err)
 	defer file.Close()
@@ -179,12 +170,12 @@ func TestWhatIsNoSiteIsRefused(t *testing.T) {
 	t.Parallel()
 	b := desktest.Fresh(t)
 	ctx := context.Background()
-	_, err := b.Former.Bring(ctx, "camp.zip", strings.NewReader("no archive"), nil)
+	_, err := b.BringIn.Bring(ctx, "camp.zip", strings.NewReader("no archive"), nil)
 	desktest.Refusal(t, err, access.Bad, "no ZIP archive")
-	_, err = b.Former.Bring(ctx, "camp.zip", bytes.NewReader(packed(t, map[string][]byte{"a.jpg": desktest.Photo(30, 20, 1)})), nil)
+	_, err = b.BringIn.Bring(ctx, "camp.zip", bytes.NewReader(packed(t, map[string][]byte{"a.jpg": desktest.Photo(30, 20, 1)})), nil)
 	desktest.Refusal(t, err, access.Bad, "There is no page")
 	broken := errors.New("the line broke")
-	_, err = b.Former.BringFolder(ctx, "camp", func() (string, io.Reader, error) { return "", nil, broken }, nil)
+	_, err = b.BringIn.BringFolder(ctx, "camp", func() (string, io.Reader, error) { return "", nil, broken }, nil)
 	require.ErrorIs(t, err, broken)
 	sites, err := b.Former.Sites()
 	require.NoError(t, err)
@@ -194,7 +185,7 @@ func TestWhatIsNoSiteIsRefused(t *testing.T) {
 
 	// A folder comes file by file; a path does not lead out of it.
 	left := [][2]string{{"camp/index.html", "<p>Camp"}, {"../../etc/x.html", "<p>x"}}
-	f, err := b.Former.BringFolder(ctx, "camp", func() (string, io.Reader, error) {
+	f, err := b.BringIn.BringFolder(ctx, "camp", func() (string, io.Reader, error) {
 		if len(left) == 0 {
 			return "", nil, io.EOF
 		}
@@ -204,7 +195,7 @@ func TestWhatIsNoSiteIsRefused(t *testing.T) {
 	}, nil)
 	require.NoError(t, err)
 	assert.Equal(t, 2, f.Sum.Pages)
-	assert.Equal(t, "<p>x", read(t, b.Desk, f.ID, false, "etc/x.html"))
+	assert.Equal(t, "<p>x", desktest.ReadFormer(t, b.Desk, f.ID, false, "etc/x.html"))
 	_, err = b.Former.Open(f.ID, false, "../../../etc/passwd")
 	desktest.Refusal(t, err, access.Missing, "There is no")
 	_, err = b.Former.Open(f.ID, true, "index.html")

@@ -34,7 +34,7 @@ func TestPicturesAreLookedInto(t *testing.T) {
 	z := zip.NewWriter(&out)
 	require.NoError(t, z.AddFS(os.DirFS(dir)))
 	require.NoError(t, z.Close())
-	f, err := b.Former.Bring(context.Background(), "camp.zip", &out, nil)
+	f, err := b.BringIn.Bring(context.Background(), "camp.zip", &out, nil)
 	require.NoError(t, err)
 	values := func() map[survey.Code][]any {
 		t.Helper()
@@ -51,7 +51,7 @@ func TestPicturesAreLookedInto(t *testing.T) {
 		t.Helper()
 		job, err := b.Former.LookInto(f.ID)
 		require.NoError(t, err)
-		assert.Empty(t, ended(t, job).Failed)
+		assert.Empty(t, desktest.Ended(t, job).Failed)
 		v, err := b.Former.Of(f.ID)
 		require.NoError(t, err)
 		assert.True(t, v.Seen)

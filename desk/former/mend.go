@@ -16,8 +16,8 @@ import (
 	"mivlet/store"
 )
 
-// mending is the job that mends a site; 0 where none does.
-func (d *Desk) mending(id uint) uint {
+// Mending is the job that mends a site; 0 where none does.
+func (d *Desk) Mending(id uint) uint {
 	d.mu.Lock()
 	defer d.mu.Unlock()
 	return d.running(id)
@@ -169,7 +169,7 @@ func (d *Desk) Drop(id uint, word string) error {
 	if err != nil {
 		return err
 	}
-	if d.mending(id) != 0 {
+	if d.Mending(id) != 0 {
 		return access.Refuse(access.Clash, f.Title+" is being mended.", "Stop that first, or wait until it is done.")
 	}
 	all, err := d.Store.Destinations()

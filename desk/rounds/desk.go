@@ -8,7 +8,7 @@ import (
 	"sync"
 
 	"mivlet/desk/access"
-	"mivlet/desk/former"
+	"mivlet/desk/bringin"
 	"mivlet/desk/jobs"
 	"mivlet/desk/mirror"
 )
@@ -17,7 +17,7 @@ import (
 type Rooms struct {
 	Jobs   *jobs.Desk
 	Mirror *mirror.Desk
-	Fetch  former.Fetch // of what lies elsewhere; nil where nothing can be fetched
+	Fetch  bringin.Fetch // of what lies elsewhere; nil where nothing can be fetched
 }
 
 // Desk is where rounds begin and what they found is decided about.
@@ -30,7 +30,7 @@ type Desk struct {
 
 // shared is what the desks of all people share.
 type shared struct {
-	fetch former.Fetch
+	fetch bringin.Fetch
 	mu    sync.Mutex
 	busy  map[uint]*jobs.Job // the last one at each place
 }

@@ -17,7 +17,7 @@ import (
 
 	"mivlet/core/survey"
 	"mivlet/desk/access"
-	"mivlet/desk/former"
+	"mivlet/desk/bringin"
 	"mivlet/desk/jobs"
 	"mivlet/desk/mirror"
 	"mivlet/store"
@@ -222,7 +222,7 @@ func (d *Desk) look(ctx context.Context, place uint, progress func(done, all int
 		}
 		return nil
 	}
-	_, err = d.fetch(ctx, start, former.Into{Keep: keep, Progress: func(done, left int) { progress(done, 2*(done+left)) }})
+	_, err = d.fetch(ctx, start, bringin.Into{Keep: keep, Progress: func(done, left int) { progress(done, 2*(done+left)) }})
 	if err != nil {
 		return survey.Report{}, err
 	}

@@ -22,8 +22,8 @@ import (
 	"mivlet/core/survey"
 	"mivlet/desk"
 	"mivlet/desk/access"
+	"mivlet/desk/bringin"
 	"mivlet/desk/desktest"
-	"mivlet/desk/former"
 	"mivlet/desk/rounds"
 	"mivlet/edge/crawl"
 	"mivlet/practice"
@@ -35,14 +35,14 @@ import (
 type watched struct {
 	*desktest.Fixture
 	site  practice.Site
-	fetch former.Fetch
+	fetch bringin.Fetch
 }
 
 func newWatched(t *testing.T) *watched {
 	t.Helper()
 	w := &watched{}
 	w.Fixture = desktest.FreshWith(t, func(o *desk.Options) {
-		o.Fetch = func(ctx context.Context, start *url.URL, into former.Into) ([]string, error) {
+		o.Fetch = func(ctx context.Context, start *url.URL, into bringin.Into) ([]string, error) {
 			return w.fetch(ctx, start, into)
 		}
 	})
@@ -191,7 +191,7 @@ func TestRoundsElsewhere(t *testing.T) {
 	}
 	srv := httptest.NewServer(http.FileServer(http.FS(files)))
 	t.Cleanup(srv.Close)
-	w.fetch = func(ctx context.Context, start *url.URL, into former.Into) ([]string, error) {
+	w.fetch = func(ctx context.Context, start *url.URL, into bringin.Into) ([]string, error) {
 		_, err := crawl.Site(ctx, start, crawl.Options{Agent: "Mivlet/test", Keep: into.Keep, Progress: into.Progress})
 		return nil, err
 	}
@@ -205,7 +205,7 @@ func TestRoundsElsewhere(t *testing.T) {
 	assert.Empty(t, w.place(0).Open)
 
 	// Paths that lead out of the site are written nowhere else.
-	w.fetch = func(_ context.Context, _ *url.URL, into former.Into) ([]string, error) {
+	w.fetch = func(_ context.Context, _ *url.URL, into bringin.Into) ([]string, error) {
 		require.NoError(t, into.Keep("index.html", files["index.html"].Data))
 		require.NoError(t, into.Keep("index.html/below.html", []byte("a file lies where its folder would")))
 		require.NoError(t, into.Keep("../escaped.html", []byte("out")), "it is left out")
@@ -215,7 +215,7 @@ func TestRoundsElsewhere(t *testing.T) {
 	assert.ElementsMatch(t, []string{"broken-link"}, codes(w.place(1).Open))
 	assert.NoFileExists(t, filepath.Join(os.TempDir(), "escaped.html"))
 
-	w.fetch = func(context.Context, *url.URL, former.Into) ([]string, error) {
+	w.fetch = func(context.Context, *url.URL, bringin.Into) ([]string, error) {
 		return nil, errors.New("nobody answers there")
 	}
 	w.round(to.ID)
@@ -243,7 +243,7 @@ func TestRoundsAreDue(t *testing.T) {
 	t.Parallel()
 	w := newWatched(t)
 	asked := 0
-	w.fetch = func(_ context.Context, _ *url.URL, into former.Into) ([]string, error) {
+	w.fetch = func(_ context.Context, _ *url.URL, into bringin.Into) ([]string, error) {
 		if asked++; asked == 1 {
 			return nil, errors.New("away")
 		}

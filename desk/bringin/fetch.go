@@ -1,4 +1,4 @@
-package former
+package bringin
 
 import (
 	"archive/zip"
@@ -52,7 +52,7 @@ func (d *Desk) FetchFrom(address string) (*jobs.Job, error) {
 	if d.fetching.Runs() {
 		return nil, access.Refuse(access.Clash, "Another site is being fetched.", "Wait until that is done, or stop it.")
 	}
-	d.fetching, err = d.fetchLater(d.jobs, "Fetching "+start.Host, []jobs.Of[toFetch]{{Steps: fetchSteps, Of: toFetch{start.String()}}})
+	d.fetching, err = d.later(d.jobs, "Fetching "+start.Host, []jobs.Of[toFetch]{{Steps: fetchSteps, Of: toFetch{start.String()}}})
 	return d.fetching, err
 }
 
@@ -61,14 +61,14 @@ func (d *Desk) FetchOn(id uint) (*jobs.Job, error) {
 	if err := d.MayKeep(); err != nil {
 		return nil, err
 	}
-	f, err := d.site(id)
+	f, err := d.Store.FormerSite(id)
 	if err != nil {
-		return nil, err
+		return nil, access.NotFound(err, "That former site")
 	}
 	if !f.Unfinished {
 		return nil, access.Refuse(access.Bad, "All of "+f.Title+" is here.", "Fetch it again from its address if it has changed.")
 	}
-	if d.mending(id) != 0 {
+	if d.former.Mending(id) != 0 {
 		return nil, access.Refuse(access.Clash, f.Title+" is being mended.", "Stop that first, or wait until it is done.")
 	}
 	return d.FetchFrom(f.Start)

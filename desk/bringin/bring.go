@@ -1,4 +1,4 @@
-package former
+package bringin
 
 import (
 	"archive/zip"
@@ -77,12 +77,10 @@ func (d *Desk) take(ctx context.Context, name string, r io.Reader, f *store.Form
 		return errors.Join(s.AddFormerSite(f), d.Trace(s, "", "Brought in a former site: %s (%s)", f.Title, access.Count(report.Sum.Pages, "page")))
 	})
 	if err == nil {
-		d.remember(known{f.Hash, joined(f.Hosts), found, report})
+		d.former.Remember(*f, found, report)
 	}
 	return err
 }
-
-func joined(hosts []string) string { return strings.Join(hosts, " ") }
 
 // checkSize refuses an archive that says that far more is in it than a site has.
 func checkSize(name string, z *zip.Reader) error {
