@@ -255,3 +255,13 @@ func TestAFaceOnAFormerSiteIsCovered(t *testing.T) {
 	p.MustNavigate(h.app + "/former/2/changes").MustWaitLoad()
 	waitText(t, p, "main", "1 picture")
 }
+
+// The widths at which an old site shows its pictures become slots of the house.
+func TestWidthsOfAFormerSiteBecomeSlots(t *testing.T) {
+	h := start(t, "demo")
+	p := open(t, browser(t), h.app+"/former/1", 1280, 800, 1)
+	waitText(t, p, ".columns", `640 px on a desktop: \d+ pictures`)
+	hit(t, p, `.columns button[aria-label$=": 640 px"]`)
+	waitFor(t, p, `location.pathname === '/rules' && new URLSearchParams(location.search).get('part') === 'slots'`)
+	waitText(t, p, "main", "Brindlemere, the old site, 640 px")
+}

@@ -221,6 +221,14 @@ func (s *server) formerSite(w http.ResponseWriter, r *http.Request) {
 	s.screen(w, r, "former", v.Title, "shelves", view)
 }
 
+// fewWidths is how many of the widths are told at which pictures are shown.
+const fewWidths = 6
+
+// Widths are those at which most pictures are shown, on a desktop.
+func (v formerView) Widths() []survey.Column {
+	return v.Report.Columns[:min(len(v.Report.Columns), fewWidths)]
+}
+
 // Share is how many of 100 a number of bytes is of all that the pictures weigh.
 func (v formerView) Share(bytes int64) int {
 	return int(max(1, min(100, 100*bytes/max(v.Sum.Bytes, 1))))
