@@ -19,6 +19,7 @@ import (
 	"mivlet/core/raster"
 	"mivlet/core/survey"
 	"mivlet/core/words"
+	"mivlet/desk/access"
 	"mivlet/desk/derive"
 	"mivlet/edge/browser"
 	"mivlet/edge/tesseract"
@@ -153,7 +154,7 @@ func (o *auditing) read(ctx context.Context, files fs.FS, options survey.Options
 
 // auditText tells the sum, and then what was found, one kind after the other.
 func auditText(w io.Writer, r survey.Report, all bool) {
-	fmt.Fprintf(w, "%d pages, %d pictures: %s\n", r.Sum.Pages, r.Sum.Pictures, r.Sum)
+	fmt.Fprintf(w, "%s, %s: %s\n", access.Count(r.Sum.Pages, "page"), access.Count(r.Sum.Pictures, "picture"), r.Sum)
 	if r.Sum.Pages == 0 {
 		fmt.Fprintln(w, "there is no page in it: is this the folder that the site is served from?")
 	}

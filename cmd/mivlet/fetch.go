@@ -14,6 +14,7 @@ import (
 
 	"mivlet/core/fit"
 	"mivlet/core/mend"
+	"mivlet/desk/access"
 	"mivlet/desk/bringin"
 	"mivlet/edge/crawl"
 	"mivlet/internal/hosts"
@@ -72,7 +73,7 @@ func (o *fetching) run(cmd *cobra.Command, address string) error {
 		return err
 	}
 	out := cmd.OutOrStdout()
-	fmt.Fprintf(out, "%d pages, %d files, %s\n", result.Pages, result.Files, fit.Weight(result.Bytes))
+	fmt.Fprintf(out, "%s, %s, %s\n", access.Count(result.Pages, "page"), access.Count(result.Files, "file"), fit.Weight(result.Bytes))
 	for _, l := range result.Left {
 		fmt.Fprintf(out, "left out: %s: %s\n", l.Address, l.Why)
 	}

@@ -19,10 +19,10 @@ func TestASiteIsFetched(t *testing.T) {
 	to := filepath.Join(t.TempDir(), "site.zip")
 	code, text, errs := shell("fetch", site.URL, "--out", to, "--rest", "0s")
 	require.Zero(t, code, errs)
-	assert.Regexp(t, `^1 pages, 2 files, [\d.]+ [kM]B\n$`, text)
+	assert.Regexp(t, `^1 page, 2 files, [\d.]+ [kM]B\n$`, text)
 	assert.Contains(t, errs, "2 files, 0 to go")
 	_, audit, _ := shell("audit", "--fail-on", "never", to)
-	assert.Contains(t, audit, "1 pages, 1 pictures")
+	assert.Contains(t, audit, "1 page, 1 picture")
 
 	code, _, errs = shell("fetch", site.URL, "--out", to, "--rest", "0s")
 	assert.NotZero(t, code)

@@ -17,6 +17,7 @@ import (
 	"mivlet/core/fit"
 	"mivlet/core/mend"
 	"mivlet/core/survey"
+	"mivlet/desk/access"
 )
 
 // mending is how a site is mended that was made elsewhere.
@@ -157,7 +158,7 @@ func (o *mending) tell(w io.Writer, plan *mend.Plan, outcomes []mend.Outcome) er
 		e.SetIndent("", " ")
 		return e.Encode(map[string]any{"changes": changes, "pictures": outcomes})
 	}
-	fmt.Fprintf(w, "%d tags on %d pages, %d pictures\n", plan.Changes(), len(plan.Pages), len(plan.Pictures))
+	fmt.Fprintf(w, "%s on %s, %s\n", access.Count(plan.Changes(), "tag"), access.Count(len(plan.Pages), "page"), access.Count(len(plan.Pictures), "picture"))
 	if o.plan {
 		for _, p := range plan.Pages {
 			fmt.Fprintf(w, "\n%s\n", p.Path)

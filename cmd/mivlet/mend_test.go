@@ -40,7 +40,7 @@ func TestASiteIsMended(t *testing.T) {
 	assert.Contains(t, text, `+ <img src="files/boat-at-the-pier.jpg" width="300" alt="A boat at the pier" srcset=`)
 	code, text, errs = shell("mend", site, "--out", folder, "--words", words, "--names", names)
 	require.Zero(t, code, errs)
-	assert.Regexp(t, `^1 tags on 1 pages, 1 pictures\n[\d.]+ [kM]B before, \d+ kB now\n$`, text)
+	assert.Regexp(t, `^1 tag on 1 page, 1 picture\n[\d.]+ [kM]B before, \d+ kB now\n$`, text)
 	code, text, errs = shell("mend", site, "--out", archive, "--json", "--words", words, "--names", names)
 	require.Zero(t, code, errs)
 	var told struct {
