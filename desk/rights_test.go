@@ -525,6 +525,7 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 		"Former.Known":         {measure, func(d *desk.Desk) error { _, err := d.Former.Known(1); return err }},
 		"BringIn.FetchFrom":    {keep, func(d *desk.Desk) error { _, err := d.BringIn.FetchFrom("x"); return err }},
 		"Former.LookInto":      {keep, func(d *desk.Desk) error { _, err := d.Former.LookInto(1); return err }},
+		"Former.Allow":         {measure, func(d *desk.Desk) error { return d.Former.Allow(1, "a") }},
 		"Former.ToCover":       {work, func(d *desk.Desk) error { _, err := d.Former.ToCover(1, "a", "juniors"); return err }},
 		"BringIn.FetchOn":      {keep, func(d *desk.Desk) error { _, err := d.BringIn.FetchOn(1); return err }},
 		"BringIn.Bring": {keep, func(d *desk.Desk) error {

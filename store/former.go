@@ -45,9 +45,11 @@ type FormerChoiceKind string
 
 // The kinds.
 const (
-	FormerWords   FormerChoiceKind = "words"   // what it says, on one page
-	FormerName    FormerChoiceKind = "name"    // what it is called
-	FormerLeft    FormerChoiceKind = "left"    // it stays as it is
+	FormerWords FormerChoiceKind = "words" // what it says, on one page
+	FormerName  FormerChoiceKind = "name"  // what it is called
+	FormerLeft  FormerChoiceKind = "left"  // it stays as it is
+	// FormerAllowed says that whoever can be seen or read of in a file agreed, or is nobody to ask.
+	FormerAllowed FormerChoiceKind = "allowed"
 	FormerCovered FormerChoiceKind = "covered" // it is covered on the bench; the text is the number of the picture there
 	// FormerCarried is not decided but done: a page, or a file, came over to the house; the text is its number there.
 	FormerCarried FormerChoiceKind = "carried"

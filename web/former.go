@@ -44,6 +44,7 @@ func (s *server) formerRoutes(r chi.Router) {
 		r.Post("/fetch", s.fetchOnFormer)
 		r.Post("/look", s.lookIntoFormer)
 		r.Post("/cover", s.coverFormer)
+		r.Post("/allow", s.allowFormer)
 		r.Get("/compare", s.compareFormer)
 		r.Get("/carry", s.carryFormer)
 		r.Post("/carry", s.carryFormerPage)
@@ -117,6 +118,11 @@ func (s *server) coverFormer(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	s.goOn(w, r, fmt.Sprintf("/bench/%d", picture))
+}
+
+// allowFormer notes that who is seen in a picture of a site may be.
+func (s *server) allowFormer(w http.ResponseWriter, r *http.Request) {
+	s.formerDone(w, r, s.at(r).Former.Allow(id(r), r.FormValue("file")), "")
 }
 
 // bringFormer takes a site in: an archive, or a folder whose files come one after the other.
@@ -419,6 +425,8 @@ func (changesView) Decided(c store.FormerChoice) string {
 		return fmt.Sprintf("%s on %s is decoration", c.Address, c.Page)
 	case c.Kind == store.FormerWords:
 		return fmt.Sprintf("%s on %s says: %s", c.Address, c.Page, c.Text)
+	case c.Kind == store.FormerAllowed:
+		return "Who is seen in " + c.File + " may be"
 	case c.Kind == store.FormerCovered:
 		return c.File + " is covered as on the bench"
 	case c.Kind == store.FormerName:

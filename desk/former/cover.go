@@ -69,6 +69,27 @@ func (d *Desk) ToCover(id uint, file, section string) (uint, error) {
 	})
 }
 
+// Allow notes that what can be seen or read of people in a picture may be, and in all files with the same content.
+func (d *Desk) Allow(id uint, file string) error {
+	f, err := d.site(id)
+	if err != nil {
+		return err
+	}
+	found, err := d.survey(d.Context, f)
+	if err != nil {
+		return err
+	}
+	if k := found.Files[file]; k == nil || k.Facts == nil {
+		return access.Refuse(access.Missing, fmt.Sprintf("There is no picture %q in that site.", file), "Go back to the report.")
+	}
+	return d.Store.Tx(func(s store.Records) error {
+		if err := s.ChooseForFormer(&store.FormerChoice{FormerSiteID: id, Kind: store.FormerAllowed, File: file, Person: d.Person.Name, At: d.Now()}); err != nil {
+			return err
+		}
+		return d.Trace(s, "", "Noted that who is seen in %s of %s may be", path.Base(file), f.Title)
+	})
+}
+
 // coveredBy are the pictures that stand for files of a site on the bench, by the paths of those.
 func coveredBy(all []store.FormerChoice) map[string]uint {
 	covered := map[string]uint{}
@@ -81,10 +102,17 @@ func coveredBy(all []store.FormerChoice) map[string]uint {
 	return covered
 }
 
-// withoutCovered leaves out of a report what is covered on the bench by now. covered are the pictures there.
-func (d *Desk) withoutCovered(found known, covered map[string]uint) ([]survey.Finding, error) {
+// withoutDecided leaves out of a report what of people is covered on the bench by now, or allowed.
+func (d *Desk) withoutDecided(found known, all []store.FormerChoice) ([]survey.Finding, error) {
 	done := map[string]bool{}
-	for file, id := range covered {
+	for _, c := range all {
+		if c.Kind == store.FormerAllowed {
+			for _, same := range sameAs(found.Survey, c.File) {
+				done[same] = true
+			}
+		}
+	}
+	for file, id := range coveredBy(all) {
 		p, err := d.Store.Picture(id)
 		if errors.Is(err, store.ErrNotFound) {
 			continue
@@ -93,7 +121,7 @@ func (d *Desk) withoutCovered(found known, covered map[string]uint) ([]survey.Fi
 			return nil, err
 		}
 		for _, same := range sameAs(found.Survey, file) {
-			done[same] = p.Station != store.Bin && len(p.Work.Recipe.Veils()) > 0
+			done[same] = done[same] || p.Station != store.Bin && len(p.Work.Recipe.Veils()) > 0
 		}
 	}
 	return slices.DeleteFunc(slices.Clone(found.report.Findings), func(f survey.Finding) bool {

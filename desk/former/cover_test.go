@@ -145,6 +145,13 @@ func TestAPictureOfASiteIsCovered(t *testing.T) {
 	}
 	require.NoError(t, mendIt())
 
+	// Who is seen agreed: it is no longer told, of the copy neither, and nothing is covered.
+	require.NoError(t, editor.Former.Allow(id, "copy.png"))
+	assert.Zero(t, faces())
+	for _, none := range []string{"nothing.jpg", "index.html"} {
+		desktest.Refusal(t, editor.Former.Allow(id, none), access.Missing, "There is no picture")
+	}
+
 	for _, c := range []struct{ file, section string }{{"nothing.jpg", "juniors"}, {"index.html", "juniors"}, {"a.png", "touring"}} {
 		_, err := editor.Former.ToCover(id, c.file, c.section)
 		_, ok := desktest.AsRefusal(err)

@@ -67,7 +67,7 @@ func (d *Desk) Of(id uint) (v View, err error) {
 		return c.Kind == store.FormerCarried
 	})
 	v.Report, v.Covered = found.report, coveredBy(v.Choices)
-	if v.Report.Findings, err = d.withoutCovered(found, v.Covered); err != nil {
+	if v.Report.Findings, err = d.withoutDecided(found, v.Choices); err != nil {
 		return v, err
 	}
 	c := choicesOf(v.Choices)
