@@ -275,3 +275,30 @@ func TestLinksAreLedOn(t *testing.T) {
 	assert.Equal(t, "[a](<b\\\\c>)", carry.Links("[a](<x>)", func(string) string { return "b\\c" }))
 	assert.Equal(t, "[a](<x>)", carry.Links("[a](<x>)", func(string) string { return "y>z" }))
 }
+
+// What a page is about, and where its pictures are, is said in several ways; small pictures only fill or mark.
+func TestWhatIsMeant(t *testing.T) {
+	t.Parallel()
+	for name, c := range map[string]struct {
+		source string
+		want   []string
+	}{
+		"role":                 {`<div id=content><p>b</div><div role=main><p>a</div>`, []string{"words a"}},
+		"main":                 {`<div role=banner><p>b</div><main><p>a</main>`, []string{"words a"}},
+		"one article":          {`<p>b<article><p>a</article>`, []string{"words a"}},
+		"two articles":         {`<article><p>a</article><article><p>b</article>`, []string{"words a", "words b"}},
+		"fetched later":        {`<img data-src=later.jpg alt=Pier>`, []string{`picture later.jpg "Pier"`}},
+		"a stand-in":           {`<img src="data:image/gif;base64,R0" data-src=later.jpg alt=Pier>`, []string{`picture later.jpg "Pier"`}},
+		"both are there":       {`<img src=now.jpg data-src=later.jpg alt=Pier>`, []string{`picture now.jpg "Pier"`}},
+		"no address":           {`<img alt="A pier"><img>`, []string{"words A pier"}},
+		"balls and lines":      {`<img src=a.gif width=9><img src=b.gif height="47px"><img src=c.gif width=0><img src=d.gif width=10>`, nil},
+		"large enough":         {`<img src=a.gif width=48><img src=b.gif width=90 height=100>`, []string{`picture a.gif ""`, `picture b.gif ""`}},
+		"no number":            {`<img src=a.gif width=4a><img src=b.gif width="10%"><img src=c.gif width="">`, []string{`picture a.gif ""`, `picture b.gif ""`, `picture c.gif ""`}},
+		"small, with words":    {`<img src=a.gif width=9 alt="New">`, []string{`picture a.gif "New"`}},
+		"paragraphs in a list": {`<ul><li><p>One</p><li>Two<li> </ul>`, []string{"words - One\n- Two"}},
+		"several in a list":    {`<ul><li><p>One</p><p>two</p></ul>`, []string{"html <ul><li><p>One</p><p>two</p></li></ul>"}},
+	} {
+		_, got := read(t, "<body>"+c.source)
+		assert.Equal(t, c.want, got, name)
+	}
+}

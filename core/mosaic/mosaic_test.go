@@ -3,6 +3,7 @@ package mosaic_test
 import (
 	"fmt"
 	"image"
+	"image/color"
 	_ "image/gif"
 	_ "image/jpeg"
 	_ "image/png"
@@ -107,5 +108,39 @@ func TestWhatIsNoMosaic(t *testing.T) {
 		out := filepath.Join(dir, name)
 		reference.Run(t, "convert", append(how, out)...)
 		assert.Empty(t, mosaic.Find(read(t, out)), name)
+	}
+}
+
+// A mosaic is found where it lies, to within a part of the window that is looked through; one that is too low in contrast,
+// of too few shades, or of squares that are no squares, is none.
+func TestWhereAMosaicLies(t *testing.T) {
+	t.Parallel()
+	at := image.Rect(160, 120, 400, 300)
+	picture := func(w, h, step, shades int) *image.Gray {
+		m := image.NewGray(image.Rect(0, 0, 640, 480))
+		for y := range 480 {
+			for x := range 640 {
+				m.SetGray(x, y, color.Gray{uint8(60 + (x+y)/8)})
+				if image.Pt(x, y).In(at) {
+					m.SetGray(x, y, color.Gray{uint8(40 + step*((x/w*37+y/h*53+x/w*(y/h)*11)%shades))})
+				}
+			}
+		}
+		return m
+	}
+	for _, side := range []int{6, 8, 12, 20} {
+		all := mosaic.Find(picture(side, side, 17, 12))
+		require.Len(t, all, 1, side)
+		slack := max(48, 5*side) + 16
+		assert.True(t, all[0].In(at.Inset(-slack)), "%d: %v", side, all[0])
+		assert.True(t, at.Inset(32).In(all[0]), "%d: %v", side, all[0])
+	}
+	for name, m := range map[string]*image.Gray{
+		"low in contrast": picture(8, 8, 1, 6),
+		"two shades":      picture(8, 8, 90, 2),
+		"flat and wide":   picture(40, 3, 17, 12),
+		"bars":            picture(8, 400, 17, 12),
+	} {
+		assert.Empty(t, mosaic.Find(m), name)
 	}
 }
