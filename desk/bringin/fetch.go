@@ -76,6 +76,9 @@ func (d *Desk) FetchOn(id uint) (*jobs.Job, error) {
 
 // fetchIt does what was begun, also when the program was started again meanwhile.
 func (d *Desk) fetchIt(ctx context.Context, j *jobs.Job, of toFetch) error {
+	if err := d.MayKeep(); err != nil { // they may keep the house no longer
+		return err
+	}
 	d.mu.Lock()
 	d.fetching, d.fetched = j, 0
 	d.mu.Unlock()

@@ -37,6 +37,9 @@ func (d *Desk) LookInto(id uint) (*jobs.Job, error) {
 
 // lookInto does that.
 func (d *Desk) lookInto(ctx context.Context, j *jobs.Job, of toLook) error {
+	if err := d.MayKeep(); err != nil { // they may keep the house no longer
+		return err
+	}
 	d.mu.Lock()
 	d.looking[of.Site] = j
 	d.mu.Unlock()

@@ -62,6 +62,9 @@ type toMend struct {
 
 // mend mends a site as was decided until now.
 func (d *Desk) mend(ctx context.Context, j *jobs.Job, of toMend) error {
+	if err := d.MayKeep(); err != nil { // they may keep the house no longer
+		return err
+	}
 	d.mu.Lock()
 	d.busy[of.Site] = j
 	d.mu.Unlock()
