@@ -15,6 +15,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"mivlet/desk"
+	"mivlet/desk/access"
 	"mivlet/desk/bringin"
 	"mivlet/desk/desktest"
 	"mivlet/store"
@@ -25,7 +26,7 @@ import (
 func TestJobsGoOnWithTheRightsOfToday(t *testing.T) {
 	t.Parallel()
 	b := desktest.Fresh(t)
-	p := store.Person{Name: "Pell", Login: "pell", CreatedAt: b.Time()}
+	p := store.Person{Name: "Pell", Login: "pell", CreatedAt: b.Time(), Roles: []store.Role{{Section: "touring", Role: string(access.Contributor)}}} // who kept the house, and worked for juniors
 	require.NoError(t, b.Kept.Tx(func(s store.Records) error { return s.SavePerson(&p) }))
 	p, err := b.Kept.PersonByLogin("pell")
 	require.NoError(t, err)
