@@ -1,11 +1,8 @@
 package web
 
 import (
-	"errors"
 	"fmt"
-	"io"
 	"mime"
-	"mime/multipart"
 	"net/http"
 	"net/url"
 	"path"
@@ -16,11 +13,9 @@ import (
 
 	"mivlet/core/fit"
 	"mivlet/core/mend"
-	"mivlet/core/rules"
 	"mivlet/core/survey"
 	"mivlet/core/words"
 	"mivlet/desk/access"
-	"mivlet/desk/carryover"
 	"mivlet/desk/former"
 	"mivlet/desk/jobs"
 	"mivlet/sentences"
@@ -82,133 +77,6 @@ func (v formersView) Fetches(f store.FormerSite) bool {
 	return v.Job != nil && !v.Job.Ended && f.ID == v.Goes
 }
 
-func (s *server) fetchFormer(w http.ResponseWriter, r *http.Request) {
-	if _, err := s.at(r).BringIn.FetchFrom(r.FormValue("address")); err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	s.goOn(w, r, "/former")
-}
-
-// fetchOnFormer goes on with a site of which a part was fetched.
-func (s *server) fetchOnFormer(w http.ResponseWriter, r *http.Request) {
-	if _, err := s.at(r).BringIn.FetchOn(id(r)); err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	s.goOn(w, r, "/former")
-}
-
-// lookIntoFormer has the pictures of a site be looked into.
-func (s *server) lookIntoFormer(w http.ResponseWriter, r *http.Request) {
-	_, err := s.at(r).Former.LookInto(id(r))
-	s.formerDone(w, r, err, "")
-}
-
-// coverFormer brings a picture of a site to the bench, where parts of it are covered.
-func (s *server) coverFormer(w http.ResponseWriter, r *http.Request) {
-	d := s.at(r)
-	section := ""
-	if own := ownSections(d.Rules(), d.Who()); len(own) > 0 {
-		section = own[0].Code
-	}
-	picture, err := d.Former.ToCover(id(r), r.FormValue("file"), section)
-	if err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	s.goOn(w, r, fmt.Sprintf("/bench/%d", picture))
-}
-
-// allowFormer notes that who is seen in a picture of a site may be.
-func (s *server) allowFormer(w http.ResponseWriter, r *http.Request) {
-	s.formerDone(w, r, s.at(r).Former.Allow(id(r), r.FormValue("file")), "")
-}
-
-// bringFormer takes a site in: an archive, or a folder whose files come one after the other.
-func (s *server) bringFormer(w http.ResponseWriter, r *http.Request) {
-	line := http.NewResponseController(w)
-	_ = line.SetReadDeadline(time.Now().Add(patience))
-	_ = line.SetWriteDeadline(time.Now().Add(patience))
-	parts, err := r.MultipartReader()
-	if err != nil {
-		s.fail(w, r, access.Because(access.Bad, "No site came with that.", "Choose an archive or a folder.", err))
-		return
-	}
-	var hosts []string
-	for {
-		part, err := parts.NextPart()
-		if errors.Is(err, io.EOF) {
-			s.fail(w, r, access.Refuse(access.Bad, "No site is chosen.", "Choose an archive or a folder."))
-			return
-		}
-		if err != nil {
-			s.fail(w, r, access.Because(access.Bad, "The site did not come in whole.", "Try again.", err))
-			return
-		}
-		if part.FormName() == "hosts" {
-			text, _ := io.ReadAll(io.LimitReader(part, 1000))
-			hosts = hostsOf(string(text))
-			continue
-		}
-		name := pathOf(part)
-		if name == "" {
-			continue // a field in which nothing is chosen
-		}
-		f, err := s.bring(r, part, parts, name, hosts)
-		if err != nil {
-			s.fail(w, r, err)
-			return
-		}
-		s.goOn(w, r, fmt.Sprintf("/former/%d", f.ID))
-		return
-	}
-}
-
-func (s *server) bring(r *http.Request, first *multipart.Part, parts *multipart.Reader, name string, hosts []string) (store.FormerSite, error) {
-	d := s.at(r).BringIn
-	if first.FormName() == "archive" {
-		return d.Bring(r.Context(), name, first, hosts)
-	}
-	folder, _, _ := strings.Cut(name, "/")
-	part := first
-	return d.BringFolder(r.Context(), folder, func() (string, io.Reader, error) {
-		for {
-			if part == nil {
-				var err error
-				if part, err = parts.NextPart(); err != nil {
-					return "", nil, err
-				}
-			}
-			this := part
-			part = nil
-			if at := pathOf(this); at != "" && this.FormName() == "folder" {
-				return at, this, nil
-			}
-		}
-	}, hosts)
-}
-
-// pathOf is the path of a file of a folder, as browsers send it; the name alone is what the library gives.
-func pathOf(part *multipart.Part) string {
-	_, said, err := mime.ParseMediaType(part.Header.Get("Content-Disposition"))
-	if err != nil {
-		return part.FileName()
-	}
-	return said["filename"]
-}
-
-// hostsOf are the names in a text, as people write or copy them.
-func hostsOf(text string) (all []string) {
-	for _, one := range strings.FieldsFunc(text, func(r rune) bool { return strings.ContainsRune(" ,;\n\r\t", r) }) {
-		if u, err := url.Parse(one); err == nil && u.Host != "" {
-			one = u.Host
-		}
-		all = append(all, strings.ToLower(strings.Trim(one, "/")))
-	}
-	return all
-}
-
 // formerView is a former site on its screen.
 type formerView struct {
 	former.View
@@ -266,9 +134,6 @@ func (formerView) Says(f survey.Finding) [2]string {
 	what, way := sentences.Surveyed(f)
 	return [2]string{what, way}
 }
-
-// OfPeople reports whether a finding is mended by covering a part of the picture.
-func (formerView) OfPeople(f survey.Finding) bool { return former.OfPeople(f.Code) }
 
 // Mends tells who mends findings of a kind.
 func (formerView) Mends(kind []survey.Finding) string { return mendedBy(kind[0].Code) }
@@ -455,38 +320,6 @@ func (s *server) formerDone(w http.ResponseWriter, r *http.Request, err error, s
 		return
 	}
 	s.goOn(w, r, fmt.Sprintf("/former/%d/%s", id(r), screen))
-}
-
-// carryView is the pages of a former site, and what they became.
-type carryView struct {
-	formerView
-	All      []carryover.ToCarry
-	Sections []rules.Section
-	Section  string // that was chosen last
-	Carrying *jobs.Progress
-}
-
-func (s *server) carryFormer(w http.ResponseWriter, r *http.Request) {
-	d := s.at(r)
-	v, all, err := d.CarryOver.Pages(id(r))
-	if err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	view := carryView{formerView: formerView{View: v}, All: all, Sections: ownSections(d.Rules(), d.Who()), Section: r.FormValue("section")}
-	if job := d.CarryOver.Going(v.ID); job != nil {
-		view.Carrying = s.progressOf(r, job.ID)
-	}
-	s.screen(w, r, "former-carry", "Carry pages over", "shelves", view)
-}
-
-func (s *server) carryFormerPage(w http.ResponseWriter, r *http.Request) {
-	section := r.FormValue("section")
-	if _, err := s.at(r).CarryOver.Begin(id(r), r.Form["page"], section); err != nil {
-		s.fail(w, r, err)
-		return
-	}
-	s.goOn(w, r, fmt.Sprintf("/former/%d/carry?", id(r))+url.Values{"section": {section}}.Encode())
 }
 
 func (s *server) takeFormer(w http.ResponseWriter, r *http.Request) {
