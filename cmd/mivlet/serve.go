@@ -20,6 +20,7 @@ import (
 	"mivlet/core/rules"
 	"mivlet/demo"
 	"mivlet/desk"
+	"mivlet/desk/former"
 	"mivlet/desk/jobs"
 	"mivlet/desk/publish"
 	"mivlet/edge/browser"
@@ -212,7 +213,7 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	}
 	on := machine{o.data, time.Now(), &o.backing}
 	d, err := desk.New(&kept.Store, desk.Options{SiteURL: siteURL, Demo: withDemo, Card: card, Reader: tesseract.Reader{}, Visitor: visitor.New(),
-		Previewer: asked.New(previewerURL), Decoding: decodingShare(memory), Places: places, Provider: openProvider, Sealer: o.sealer(), Data: o.data, Machine: on, BackupsTo: o.backing.to, Fetch: fetchPolitely, Measure: browser.Measure, Waits: jobs.Usual})
+		Previewer: asked.New(previewerURL), Decoding: decodingShare(memory), Places: places, Provider: openProvider, Sealer: o.sealer(), Data: o.data, Machine: on, BackupsTo: o.backing.to, Fetch: fetchPolitely, Measure: measuring(), Waits: jobs.Usual})
 	if err != nil {
 		return err
 	}
@@ -423,4 +424,13 @@ func listen(asked, usual string) (net.Listener, error) {
 		return nil, err
 	}
 	return net.Listen("tcp", net.JoinHostPort(host, "0"))
+}
+
+// measuring has a browser measure sites that were made elsewhere. A program that runs as root does without: the browser
+// would have no sandbox there, and what it reads is not the house's own.
+func measuring() former.Measure {
+	if os.Geteuid() == 0 {
+		return nil
+	}
+	return browser.Measure
 }

@@ -302,3 +302,15 @@ func TestWhatIsMeant(t *testing.T) {
 		assert.Equal(t, c.want, got, name)
 	}
 }
+
+// Whether a page says a description at all is told, also where it says an empty one; breaks that follow each other begin
+// one paragraph.
+func TestEmptyDescriptionsAndBreaks(t *testing.T) {
+	t.Parallel()
+	p, err := carry.Read([]byte(`<img src=a.jpg><img src=b.jpg alt=""><img src=c.jpg alt=Pier title=x>`), carry.Options{})
+	require.NoError(t, err)
+	require.Len(t, p.Blocks, 3)
+	assert.Equal(t, []bool{false, true, true}, []bool{p.Blocks[0].HasAlt, p.Blocks[1].HasAlt, p.Blocks[2].HasAlt})
+	_, got := read(t, "<body>One<br> <br><!-- x --><br>two<br>three")
+	assert.Equal(t, []string{"words One", "words two\\\nthree"}, got)
+}

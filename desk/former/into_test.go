@@ -4,6 +4,7 @@ import (
 	"archive/zip"
 	"bytes"
 	"context"
+	"io/fs"
 	"os"
 	"path/filepath"
 	"testing"
@@ -13,6 +14,7 @@ import (
 
 	"mivlet/core/rules"
 	"mivlet/core/survey"
+	"mivlet/desk"
 	"mivlet/desk/access"
 	"mivlet/desk/desktest"
 	"mivlet/internal/reference"
@@ -23,7 +25,17 @@ import (
 // stays with the site, and goes when more of it is fetched. A house that does not look for faces does not do it here.
 func TestPicturesAreLookedInto(t *testing.T) {
 	t.Parallel()
-	b := desktest.FreshWith(t, desktest.Reads)
+	b := desktest.FreshWith(t, func(o *desk.Options) {
+		desktest.Reads(o)
+		o.Measure = func(_ context.Context, files fs.FS, pages []string, _ func(int, int)) (all []survey.Measured, err error) {
+			assert.Equal(t, []string{"index.html"}, pages)
+			_, err = fs.Stat(files, "people.jpg")
+			for v := range survey.Viewports {
+				all = append(all, survey.Measured{Page: "index.html", Viewport: v, Widths: []float64{320, 900}, Chosen: []string{"people.jpg", "notice.png"}, Shift: 0.3})
+			}
+			return all, err
+		}
+	})
 	b.UnderRules(func(r *rules.Rules) { r.Hiding.LeaveFace = false })
 	dir := t.TempDir()
 	at := func(name string) string { return filepath.Join(dir, name) }
@@ -61,6 +73,11 @@ func TestPicturesAreLookedInto(t *testing.T) {
 	assert.Equal(t, []any{"email", "phone"}, found[survey.Readable])
 	require.Len(t, found[survey.Faces], 1)
 	assert.Positive(t, found[survey.Faces][0])
+	assert.Equal(t, []any{"0.30", 390}, found[survey.LayoutShift], "a browser measured it")
+	v, err := b.Former.Of(f.ID)
+	require.NoError(t, err)
+	assert.False(t, v.Report.Sum.Estimated)
+	assert.Len(t, v.Report.Sum.Comes, 3)
 
 	b.UnderRules(func(r *rules.Rules) { r.Hiding.LeaveFace = true })
 	look()
