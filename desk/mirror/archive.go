@@ -8,6 +8,9 @@ import (
 	"fmt"
 	"io"
 	"io/fs"
+	"mime"
+	"path"
+	"strings"
 
 	"mivlet/core/site"
 	"mivlet/core/survey"
@@ -58,7 +61,9 @@ func (d *Desk) Archive(to Target, f store.FormerSite, memory *Memory) (*Site, er
 		if survey.IsPage(at) {
 			kind = site.Page
 		}
-		s.Files[at] = &File{File: site.File{Path: at, Sum: one.sum, Bytes: one.bytes, Kind: kind}, Shared: kind != site.Page}
+		// A picture that is no longer wanted must not stay: it may have been covered since.
+		picture := strings.HasPrefix(mime.TypeByExtension(strings.ToLower(path.Ext(at))), "image/")
+		s.Files[at] = &File{File: site.File{Path: at, Sum: one.sum, Bytes: one.bytes, Kind: kind}, Shared: kind != site.Page && !picture}
 		return nil
 	})
 	if err != nil {
