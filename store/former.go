@@ -17,8 +17,6 @@ type FormerSite struct {
 	Person  string     // who brought it in
 	AddedAt time.Time
 
-	Looked *FormerLook `gorm:"serializer:json"` // nil where nobody looked into its pictures
-
 	Start      string // the address that it is fetched from; empty where it was brought in otherwise
 	Unfinished bool   // only a part of it was fetched yet
 
@@ -28,17 +26,21 @@ type FormerSite struct {
 	Stayed     []string `gorm:"serializer:json"` // pictures that could not be mended, each with why
 }
 
-// FormerLook is what was seen in the pictures of a former site.
+// TableName is the table they are kept in.
+func (FormerSite) TableName() string { return "former_sites" }
+
+// FormerLook is what was seen in the pictures of a former site. It may be large, and is read where it is asked for.
 type FormerLook struct {
-	Hash string                 `json:"hash"` // of the archive that was looked into
-	At   time.Time              `json:"at"`
-	Seen map[string]survey.Seen `json:"seen"` // by path
+	FormerSiteID uint   `gorm:"primaryKey;autoIncrement:false"`
+	Hash         string // of the archive that was looked into
+	At           time.Time
+	Seen         map[string]survey.Seen `gorm:"serializer:json"` // by path
 	// Measured is how a browser shows its pages; empty where none could.
-	Measured []survey.Measured `json:"measured,omitempty"`
+	Measured []survey.Measured `gorm:"serializer:json"`
 }
 
 // TableName is the table they are kept in.
-func (FormerSite) TableName() string { return "former_sites" }
+func (FormerLook) TableName() string { return "former_looks" }
 
 // FormerChoiceKind is what an editor decided about a picture of a former site.
 type FormerChoiceKind string

@@ -463,8 +463,10 @@ type FormerRecords interface {
 	// SaveFetched keeps that more of a site has come: its archive, bytes and sum, when, and whether that is all. What
 	// was mended of it before is forgotten, as it is a part.
 	SaveFetched(f FormerSite) error
-	// SaveLooked keeps what was seen in its pictures.
-	SaveLooked(id uint, look FormerLook) error
+	// SaveFormerLook keeps what was seen in the pictures of a site, in the place of what was seen before.
+	SaveFormerLook(look FormerLook) error
+	// FormerLook returns what was seen in the pictures of a site. It fails with [ErrNotFound] where nobody looked.
+	FormerLook(site uint) (FormerLook, error)
 	// DropFormerSite forgets a site, and all that was decided about it.
 	DropFormerSite(id uint) error
 	// ChooseForFormer keeps a decision, in the place of one of its kind about the same thing.

@@ -217,18 +217,17 @@ func (r *round) ours(ctx context.Context, path, want string) (bool, error) {
 	if err != nil {
 		return false, err
 	}
-	was, err := r.site.Was(path)
-	if err != nil {
-		return false, err
-	}
 	row := r.rows[path]
 	switch {
 	case f.sum == want:
 		row.Stamp = f.stamp
 		r.rows[path], r.there[path] = row, true
 		return true, nil
-	case f.ours, was != "" && f.sum == was:
+	case f.ours:
 		return true, nil
+	}
+	if was, err := r.site.Was(path); err != nil || was != "" && f.sum == was {
+		return err == nil, err
 	}
 	row.DestinationID, row.Path, row.Theirs = r.to.ID, path, f.sum
 	r.rows[path] = row

@@ -53,7 +53,7 @@ func TestAPictureOfASiteIsCovered(t *testing.T) {
 	id := f.ID
 	seen := map[string]survey.Seen{"a.png": {Faces: 2}, "copy.png": {Faces: 2}}
 	require.NoError(t, b.Kept.Tx(func(s store.Records) error { // as if somebody had looked into the pictures
-		return s.SaveLooked(id, store.FormerLook{Hash: f.Hash, At: b.Time(), Seen: seen})
+		return s.SaveFormerLook(store.FormerLook{FormerSiteID: id, Hash: f.Hash, At: b.Time(), Seen: seen})
 	}))
 	d, err := desk.New(&b.Kept.Store, desk.Options{Now: b.Time})
 	require.NoError(t, err)

@@ -48,6 +48,7 @@ type known struct {
 	hosts string
 	*survey.Survey
 	report survey.Report
+	looked bool // its pictures were looked into
 }
 
 // mostRead is how many sites are kept in memory as they were read. One of 2,000 pictures takes a few MB.
@@ -132,11 +133,16 @@ func (d *Desk) survey(ctx context.Context, f store.FormerSite) (known, error) {
 	if err != nil {
 		return known{}, err
 	}
-	if f.Looked != nil && f.Looked.Hash == f.Hash {
-		found.Recall(f.Looked.Seen)
-		found.Measured(f.Looked.Measured)
+	look, err := d.Store.FormerLook(f.ID)
+	if err != nil && !errors.Is(err, store.ErrNotFound) {
+		return known{}, err
 	}
-	k := known{f.Hash, joined(f.Hosts), found, found.Report()}
+	looked := err == nil && look.Hash == f.Hash
+	if looked {
+		found.Recall(look.Seen)
+		found.Measured(look.Measured)
+	}
+	k := known{f.Hash, joined(f.Hosts), found, found.Report(), looked}
 	d.remember(k)
 	return k, nil
 }
@@ -145,7 +151,7 @@ func joined(hosts []string) string { return strings.Join(hosts, " ") }
 
 // Remember keeps a site in memory as it was read, so that it need not be read again.
 func (d *Desk) Remember(f store.FormerSite, found *survey.Survey, report survey.Report) {
-	d.remember(known{f.Hash, joined(f.Hosts), found, report})
+	d.remember(known{f.Hash, joined(f.Hosts), found, report, false})
 }
 
 func (s *shared) recall(hash, hosts string) (known, bool) {

@@ -60,7 +60,7 @@ func (d *Desk) lookInto(ctx context.Context, j *jobs.Job, of toLook) error {
 	if err := found.Look(ctx, files, o); err != nil {
 		return err
 	}
-	look := store.FormerLook{Hash: f.Hash, At: d.Now(), Seen: found.Seen()}
+	look := store.FormerLook{FormerSiteID: f.ID, Hash: f.Hash, At: d.Now(), Seen: found.Seen()}
 	if d.measure != nil {
 		var pages []string
 		for _, p := range found.Pages {
@@ -74,7 +74,7 @@ func (d *Desk) lookInto(ctx context.Context, j *jobs.Job, of toLook) error {
 			slog.Info("how wide pictures are shown stays an estimate", "site", f.ID, "reason", err)
 		}
 	}
-	if err := d.Store.Tx(func(s store.Records) error { return s.SaveLooked(f.ID, look) }); err != nil {
+	if err := d.Store.Tx(func(s store.Records) error { return s.SaveFormerLook(look) }); err != nil {
 		return err
 	}
 	d.forget(f.Hash)

@@ -76,7 +76,7 @@ func (d *Desk) Of(id uint) (v View, err error) {
 	v.MayKeep = d.Person.Keeper
 	v.Changed = v.MendedAt != nil && slices.ContainsFunc(v.Choices, func(c store.FormerChoice) bool { return c.At.After(*v.MendedAt) })
 	v.Mending = d.Mending(id)
-	v.Looking, v.Seen = d.lookingInto(id), v.Looked != nil && v.Looked.Hash == v.Hash
+	v.Looking, v.Seen = d.lookingInto(id), found.looked
 	return v, nil
 }
 

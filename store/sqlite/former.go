@@ -34,9 +34,11 @@ func (s *records) SaveFetched(f store.FormerSite) error {
 	return s.write.Model(&f).Select("Hash", "Bytes", "Sum", "AddedAt", "Unfinished", "MendedHash", "MendedSum", "MendedAt", "Stayed").Updates(&f).Error
 }
 
-func (s *records) SaveLooked(id uint, look store.FormerLook) error {
-	f := store.FormerSite{ID: id, Looked: &look}
-	return s.write.Model(&f).Select("Looked").Updates(&f).Error
+func (s *records) SaveFormerLook(look store.FormerLook) error { return s.write.Save(&look).Error }
+
+func (s *records) FormerLook(site uint) (store.FormerLook, error) {
+	var look store.FormerLook
+	return look, found(s.read.First(&look, "former_site_id = ?", site).Error)
 }
 
 func (s *records) DropFormerSite(id uint) error {

@@ -300,7 +300,7 @@ var migrations = []*gormigrate.Migration{
 		`ALTER TABLE pictures ADD COLUMN pages_brought TEXT`,
 		`ALTER TABLE former_sites ADD COLUMN start TEXT NOT NULL DEFAULT ''`,
 		`ALTER TABLE former_sites ADD COLUMN unfinished INTEGER NOT NULL DEFAULT 0`,
-		`ALTER TABLE former_sites ADD COLUMN looked TEXT`,
+		`CREATE TABLE former_looks (former_site_id INTEGER PRIMARY KEY REFERENCES former_sites(id) ON DELETE CASCADE, hash TEXT NOT NULL, at DATETIME NOT NULL, seen TEXT NOT NULL, measured TEXT)`,
 		`ALTER TABLE destinations ADD COLUMN former_site INTEGER NOT NULL DEFAULT 0`,
 	)},
 }

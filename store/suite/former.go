@@ -45,10 +45,14 @@ func formerSites(h *house) {
 	h.ok(h.SaveFetched(f))
 	h.ok(h.SaveMended(f.ID, mended, survey.Sum{}, nil, at))
 
-	look := store.FormerLook{Hash: first, At: at, Seen: map[string]survey.Seen{"a.jpg": {Faces: 2, Tells: []private.Kind{private.Phone}, Look: &twin.Hash{1 << 63, 2, 3}}}, Measured: []survey.Measured{{Page: "p.html", Viewport: 1, Widths: []float64{300.5}, Chosen: []string{"a.jpg"}, Shift: 0.2}}}
-	h.ok(h.SaveLooked(f.ID, look))
-	got = of(h.FormerSite(f.ID))(h)
-	assert.Equal(h, []any{look.Seen, look.Measured, look.Hash, "Old site"}, []any{got.Looked.Seen, got.Looked.Measured, got.Looked.Hash, got.Title})
+	_, err := h.FormerLook(f.ID)
+	assert.ErrorIs(h, err, store.ErrNotFound)
+	look := store.FormerLook{FormerSiteID: f.ID, Hash: first, At: at, Seen: map[string]survey.Seen{"a.jpg": {Faces: 2, Tells: []private.Kind{private.Phone}, Look: &twin.Hash{1 << 63, 2, 3}}}, Measured: []survey.Measured{{Page: "p.html", Viewport: 1, Widths: []float64{300.5}, Chosen: []string{"a.jpg"}, Shift: 0.2}}}
+	h.ok(h.SaveFormerLook(store.FormerLook{FormerSiteID: f.ID, Hash: "before", At: noon, Seen: map[string]survey.Seen{}}))
+	h.ok(h.SaveFormerLook(look))
+	kept := of(h.FormerLook(f.ID))(h)
+	assert.Equal(h, []any{look.Seen, look.Measured, look.Hash}, []any{kept.Seen, kept.Measured, kept.Hash})
+	assert.True(h, kept.At.Equal(at))
 
 	choose := func(c store.FormerChoice) store.FormerChoice {
 		c.FormerSiteID, c.Person = f.ID, "Runa"
@@ -72,7 +76,9 @@ func formerSites(h *house) {
 	assert.Len(h, of(h.FormerChoices(f.ID))(h), 2)
 
 	h.ok(h.DropFormerSite(f.ID))
-	_, err := h.FormerSite(f.ID)
+	_, err = h.FormerSite(f.ID)
+	assert.ErrorIs(h, err, store.ErrNotFound)
+	_, err = h.FormerLook(f.ID)
 	assert.ErrorIs(h, err, store.ErrNotFound)
 	assert.Empty(h, of(h.FormerChoices(f.ID))(h))
 	assert.False(h, of(h.NamedFiles())(h)[mended])
