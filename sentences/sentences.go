@@ -80,11 +80,11 @@ func tellsListed(kinds []any) string {
 	var all []string
 	for _, k := range kinds {
 		name, _ := k.(string)
-		all = append(all, cmp.Or(english.tells[private.Kind(name)], "something of people"))
+		all = append(all, cmp.Or(english.tells[private.Kind(name)], "something private"))
 	}
 	text := words.Listed(all)
 	if text == "" {
-		return "Something of people"
+		return "Something private"
 	}
 	return strings.ToUpper(text[:1]) + text[1:]
 }

@@ -291,7 +291,7 @@ func (changesView) Decided(c store.FormerChoice) string {
 	case c.Kind == store.FormerWords:
 		return fmt.Sprintf("%s on %s says: %s", c.Address, c.Page, c.Text)
 	case c.Kind == store.FormerAllowed:
-		return "Who is seen in " + c.File + " may be"
+		return c.File + " may be shown with the people in it"
 	case c.Kind == store.FormerCovered:
 		return c.File + " is covered as on the bench"
 	case c.Kind == store.FormerName:

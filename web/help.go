@@ -128,7 +128,7 @@ var besideHelp = []help{
 	{"former", "Former sites", "Sites that were made elsewhere, looked through and mended.", []string{
 		"A keeper brings a site in, as an archive or a folder, or has it fetched from its address. You see what is wrong, and what it costs visitors.",
 		"Describe its pictures one after the other, and name them. The same picture elsewhere is described along with it.",
-		"Have its pictures looked into, for faces and for what can be read of people. Cover that on the bench.",
+		"*Look into them* finds faces and private details in its pictures. Cover those on the bench, or note that they may be shown.",
 		"Mend it, and look at pages before and after. Pictures become light and tell nothing of people; pages look as before.",
 		"Take the mended site away as an archive, or send it to its server. No address stops working. Whatever you decided can be taken back.",
 	}, "shelves"},

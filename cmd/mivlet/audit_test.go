@@ -59,7 +59,7 @@ func TestASiteIsAudited(t *testing.T) {
 	assert.Empty(t, errs)
 	assert.Contains(t, measured, "Widths on a desktop: 640 px (")
 	assert.Regexp(t, `as a browser took them: \d+ kB at 390 px, \d+ kB at 768 px, \d+ kB at 1280 px`, measured)
-	assert.Contains(t, measured, "Pages that move when their pictures come: ")
+	assert.Contains(t, measured, "Pages that move while their pictures load: ")
 	onlyMeasured := regexp.MustCompile(`(?m)^Pictures that come with a page.*\n|^\w+ +Pages that move(?:.*\n)(?: {6}.*\n)*\n`)
 	assert.Equal(t, text, onlyMeasured.ReplaceAllString(measured, ""), "what is measured is what was worked out")
 
