@@ -1,7 +1,6 @@
 package desk_test
 
 import (
-	"archive/zip"
 	"bytes"
 	"context"
 	"fmt"
@@ -34,14 +33,8 @@ func TestJobsGoOnWithTheRightsOfToday(t *testing.T) {
 		"fetch": `{"start":"https://www.club.example/"}`, "mend": `{"site":1}`, "look-into": `{"site":1}`,
 		"carry-over": `{"site":1,"page":"index.html","section":"juniors"}`, "card": `{"path":"DCIM/100BRIND/DSC_0001.JPG","section":"juniors"}`, "pages-of-a-file": `{"picture":1,"page":2}`,
 	}
-	var site bytes.Buffer
-	z := zip.NewWriter(&site)
-	w, err := z.Create("index.html")
-	require.NoError(t, err)
-	_, err = w.Write([]byte("<title>Club</title><p>Boats"))
-	require.NoError(t, err)
-	require.NoError(t, z.Close())
-	f, err := b.BringIn.Bring(t.Context(), "club.zip", &site, nil)
+	site := desktest.Packed(t, map[string][]byte{"index.html": []byte("<title>Club</title><p>Boats")})
+	f, err := b.BringIn.Bring(t.Context(), "club.zip", bytes.NewReader(site), nil)
 	require.NoError(t, err)
 	came := b.Arrive("minutes.jpg", desktest.Photo(300, 200, 1))
 	kept := map[string]uint{}

@@ -1,6 +1,9 @@
 package store
 
 import (
+	"archive/zip"
+	"errors"
+	"io/fs"
 	"time"
 
 	"mivlet/core/survey"
@@ -72,3 +75,29 @@ type FormerChoice struct {
 
 // TableName is the table they are kept in.
 func (FormerChoice) TableName() string { return "former_choices" }
+
+// FormerFiles are the files of a kept archive of a site, from where the site begins. Whoever has them closes them.
+type FormerFiles struct {
+	fs.FS
+	file File
+}
+
+// Close closes the archive.
+func (f FormerFiles) Close() error { return f.file.Close() }
+
+// OpenFormer opens a kept archive of a site by the hash of the archive.
+func (s *Store) OpenFormer(hash string) (f FormerFiles, err error) {
+	file, err := s.Files.Open(hash)
+	if err != nil {
+		return f, err
+	}
+	z, err := zip.NewReader(file, file.Size())
+	if err == nil {
+		f.FS, err = survey.Top(z)
+	}
+	if err != nil {
+		return f, errors.Join(err, file.Close())
+	}
+	f.file = file
+	return f, nil
+}

@@ -65,31 +65,34 @@ func Find(m image.Image) []image.Rectangle {
 			grids = append(grids, [2]int{side, slices.Index(phases, n)})
 		}
 	}
-	for _, grid := range grids {
-		if g.enlarged(marked, grid[0], grid[1]) {
-			return nil
-		}
+	if len(grids) == 0 || g.enlarged(marked, grids) {
+		return nil
 	}
 	return marked.parts(g.w, g.h)
 }
 
 // enlarged reports whether all of a picture is made of the squares that a part of it is: what is not marked has steps
-// on the same grid, and nowhere else, or nearly all is marked.
-func (g grey) enlarged(marked marks, side, phase int) bool {
-	on, all, there := 0, 0, 0
+// on one of the same grids, and nowhere else, or nearly all is marked.
+func (g grey) enlarged(marked marks, grids [][2]int) bool {
+	beside, all, there := make([]int, g.w), 0, 0 // steps behind each place that is not marked
 	for y := range g.h {
 		for x := range g.w - 1 {
 			if marked.on[y/cell*marked.w+x/cell] {
 				there++
 			} else if apart(g.pix[y*g.w+x], g.pix[y*g.w+x+1]) {
+				beside[x]++
 				all++
-				if x%side == phase {
-					on++
-				}
 			}
 		}
 	}
-	return float64(there) > most*float64(g.w*g.h) || all > g.h/4 && float64(all-on) < astray*float64(all)
+	return float64(there) > most*float64(g.w*g.h) || all > g.h/4 && slices.ContainsFunc(grids, func(grid [2]int) bool {
+		side, phase := grid[0], grid[1]
+		on := 0
+		for x := phase; x < g.w; x += side {
+			on += beside[x]
+		}
+		return float64(all-on) < astray*float64(all)
+	})
 }
 
 // marks are the cells of a picture that a mosaic covers.

@@ -7,7 +7,6 @@ import (
 	_ "image/gif"
 	_ "image/jpeg"
 	_ "image/png"
-	"os"
 	"path/filepath"
 	"strings"
 	"testing"
@@ -19,16 +18,6 @@ import (
 	"mivlet/core/mosaic"
 	"mivlet/internal/reference"
 )
-
-func read(t *testing.T, name string) image.Image {
-	t.Helper()
-	f, err := os.Open(name)
-	require.NoError(t, err)
-	defer f.Close()
-	m, _, err := image.Decode(f)
-	require.NoError(t, err, name)
-	return m
-}
 
 // covered is a picture of which a part was made a mosaic, as ImageMagick does it, with squares of a size.
 func covered(t *testing.T, name string, at image.Rectangle, square int, write ...string) string {
@@ -57,7 +46,7 @@ func TestMosaicsAreFound(t *testing.T) {
 		reference.Run(t, "convert", pictures+name, "-auto-orient", "-resize", "900x", whole)
 		for _, square := range []int{6, 16} {
 			for _, write := range [][]string{{".png"}, {"-quality", "80", ".jpg"}} {
-				m := read(t, covered(t, whole, at, square, write...))
+				m := reference.Picture(t, covered(t, whole, at, square, write...))
 				all++
 				hit := false
 				for _, r := range mosaic.Find(m) {
@@ -86,13 +75,13 @@ func TestWhatIsNoMosaic(t *testing.T) {
 		if strings.HasSuffix(name, ".JPG") {
 			continue // below, as large as on pages
 		}
-		assert.Empty(t, mosaic.Find(read(t, name)), name)
+		assert.Empty(t, mosaic.Find(reference.Picture(t, name)), name)
 	}
 	for _, name := range []string{"DSC_0466.JPG", "DSC_0488.JPG", "Screenshot 2026-11-02.png"} {
 		for _, quality := range []string{"30", "80"} {
 			out := filepath.Join(t.TempDir(), "a.jpg")
 			reference.Run(t, "convert", "../../demo/pictures/"+name, "-resize", "900x", "-quality", quality, out)
-			assert.Empty(t, mosaic.Find(read(t, out)), "%s at quality %s", name, quality)
+			assert.Empty(t, mosaic.Find(reference.Picture(t, out)), "%s at quality %s", name, quality)
 		}
 	}
 	dir := t.TempDir()
@@ -107,7 +96,7 @@ func TestWhatIsNoMosaic(t *testing.T) {
 	} {
 		out := filepath.Join(dir, name)
 		reference.Run(t, "convert", append(how, out)...)
-		assert.Empty(t, mosaic.Find(read(t, out)), name)
+		assert.Empty(t, mosaic.Find(reference.Picture(t, out)), name)
 	}
 }
 

@@ -5,12 +5,10 @@ import (
 	_ "image/gif"
 	_ "image/jpeg"
 	_ "image/png"
-	"os"
 	"path/filepath"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
 
 	"mivlet/core/twin"
 	"mivlet/internal/reference"
@@ -18,12 +16,7 @@ import (
 
 func hashOf(t *testing.T, name string) twin.Hash {
 	t.Helper()
-	f, err := os.Open(name)
-	require.NoError(t, err)
-	defer f.Close()
-	m, _, err := image.Decode(f)
-	require.NoError(t, err, name)
-	return twin.Of(m)
+	return twin.Of(reference.Picture(t, name))
 }
 
 // The same photo smaller, recompressed, cropped a little, lighter and in

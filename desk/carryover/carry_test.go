@@ -1,7 +1,6 @@
 package carryover_test
 
 import (
-	"archive/zip"
 	"bytes"
 	"context"
 	"fmt"
@@ -26,17 +25,8 @@ const campText = `<html><head><title>Summer camp 1998</title></head><body><h1>Su
 // brought is a house with a former site of these files.
 func brought(t *testing.T, files map[string][]byte) (*desktest.Fixture, uint) {
 	t.Helper()
-	var out bytes.Buffer
-	z := zip.NewWriter(&out)
-	for at, data := range files {
-		w, err := z.Create(at)
-		require.NoError(t, err)
-		_, err = w.Write(data)
-		require.NoError(t, err)
-	}
-	require.NoError(t, z.Close())
 	b := desktest.Fresh(t)
-	f, err := b.BringIn.Bring(context.Background(), "camp.zip", &out, []string{"www.club.example"})
+	f, err := b.BringIn.Bring(context.Background(), "camp.zip", bytes.NewReader(desktest.Packed(t, files)), []string{"www.club.example"})
 	require.NoError(t, err)
 	return b, f.ID
 }

@@ -1,6 +1,8 @@
 package desktest
 
 import (
+	"archive/zip"
+	"bytes"
 	"io"
 	"testing"
 	"time"
@@ -26,4 +28,19 @@ func ReadFormer(t *testing.T, d *desk.Desk, id uint, mended bool, at string) str
 	data, err := io.ReadAll(f)
 	require.NoError(t, err)
 	return string(data)
+}
+
+// Packed is an archive of files, by their paths.
+func Packed(t *testing.T, files map[string][]byte) []byte {
+	t.Helper()
+	var out bytes.Buffer
+	z := zip.NewWriter(&out)
+	for at, data := range files {
+		w, err := z.Create(at)
+		require.NoError(t, err)
+		_, err = w.Write(data)
+		require.NoError(t, err)
+	}
+	require.NoError(t, z.Close())
+	return out.Bytes()
 }

@@ -340,8 +340,8 @@ func (d *Desk) Rename(id uint, names map[string]string) error {
 		taken := takenNames(found, others)
 		for _, file := range slices.Sorted(maps.Keys(names)) {
 			name := strings.TrimSpace(names[file])
-			if k := found.Files[file]; k == nil || k.Facts == nil {
-				return access.Refuse(access.Missing, fmt.Sprintf("There is no picture %q in that site.", file), "Go back to the report.")
+			if _, err := found.picture(file); err != nil {
+				return err
 			}
 			if name == "" || name != naming.Identifier(name) {
 				return access.Refuse(access.Bad, fmt.Sprintf("%q cannot be a name.", name), "Use small letters, digits and hyphens, such as boats-at-the-pier.")
@@ -360,22 +360,24 @@ func (d *Desk) Rename(id uint, names map[string]string) error {
 
 // Leave has a picture stay as it is, wherever it is shown.
 func (d *Desk) Leave(id uint, file string) error {
-	f, err := d.site(id)
-	if err != nil {
-		return err
-	}
-	found, err := d.survey(d.Context, f)
+	f, found, err := d.surveyed(id)
 	if err != nil {
 		return err
 	}
 	if found.Files[file] == nil {
 		return access.Refuse(access.Missing, fmt.Sprintf("There is no %q in that site.", file), "Go back to the report.")
 	}
+	return d.decide(store.FormerChoice{FormerSiteID: id, Kind: store.FormerLeft, File: file}, "", "Left %s of %s as it is", path.Base(file), f.Title)
+}
+
+// decide keeps what somebody decided about a picture, and notes it in the trail of a section.
+func (d *Desk) decide(c store.FormerChoice, section, what string, with ...any) error {
+	c.Person, c.At = d.Person.Name, d.Now()
 	return d.Store.Tx(func(s store.Records) error {
-		if err := s.ChooseForFormer(&store.FormerChoice{FormerSiteID: id, Kind: store.FormerLeft, File: file, Person: d.Person.Name, At: d.Now()}); err != nil {
+		if err := s.ChooseForFormer(&c); err != nil {
 			return err
 		}
-		return d.Trace(s, "", "Left %s of %s as it is", path.Base(file), f.Title)
+		return d.Trace(s, section, what, with...)
 	})
 }
 

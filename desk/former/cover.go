@@ -29,19 +29,15 @@ func (d *Desk) ToCover(id uint, file, section string) (uint, error) {
 	if err := d.MayWork(section); err != nil {
 		return 0, err
 	}
-	f, err := d.site(id)
+	f, found, err := d.surveyed(id)
 	if err != nil {
 		return 0, err
 	}
-	found, err := d.survey(d.Context, f)
+	k, err := found.picture(file)
 	if err != nil {
 		return 0, err
 	}
-	k := found.Files[file]
-	switch {
-	case k == nil || k.Facts == nil:
-		return 0, access.Refuse(access.Missing, fmt.Sprintf("There is no picture %q in that site.", file), "Go back to the report.")
-	case !mend.Covers(*k.Facts):
+	if !mend.Covers(*k.Facts) {
 		return 0, access.Refuse(access.Bad, path.Base(file)+" cannot be covered as the kind of file that it is.", "Take it off its pages, or carry them over.")
 	}
 	all, err := d.Store.FormerChoices(id)
@@ -61,33 +57,19 @@ func (d *Desk) ToCover(id uint, file, section string) (uint, error) {
 	if err != nil {
 		return 0, err
 	}
-	return p, d.Store.Tx(func(s store.Records) error {
-		if err := s.ChooseForFormer(&store.FormerChoice{FormerSiteID: id, Kind: store.FormerCovered, File: file, Text: fmt.Sprint(p), Person: d.Person.Name, At: d.Now()}); err != nil {
-			return err
-		}
-		return d.Trace(s, section, "Brought %s of %s to the bench, to cover parts of it", path.Base(file), f.Title)
-	})
+	return p, d.decide(store.FormerChoice{FormerSiteID: id, Kind: store.FormerCovered, File: file, Text: fmt.Sprint(p)}, section, "Brought %s of %s to the bench, to cover parts of it", path.Base(file), f.Title)
 }
 
 // Allow notes that what can be seen or read of people in a picture may be, and in all files with the same content.
 func (d *Desk) Allow(id uint, file string) error {
-	f, err := d.site(id)
+	f, found, err := d.surveyed(id)
 	if err != nil {
 		return err
 	}
-	found, err := d.survey(d.Context, f)
-	if err != nil {
+	if _, err := found.picture(file); err != nil {
 		return err
 	}
-	if k := found.Files[file]; k == nil || k.Facts == nil {
-		return access.Refuse(access.Missing, fmt.Sprintf("There is no picture %q in that site.", file), "Go back to the report.")
-	}
-	return d.Store.Tx(func(s store.Records) error {
-		if err := s.ChooseForFormer(&store.FormerChoice{FormerSiteID: id, Kind: store.FormerAllowed, File: file, Person: d.Person.Name, At: d.Now()}); err != nil {
-			return err
-		}
-		return d.Trace(s, "", "Noted that who is seen in %s of %s may be", path.Base(file), f.Title)
-	})
+	return d.decide(store.FormerChoice{FormerSiteID: id, Kind: store.FormerAllowed, File: file}, "", "Noted that %s of %s may be shown with the people in it", path.Base(file), f.Title)
 }
 
 // coveredBy are the pictures that stand for files of a site on the bench, by the paths of those.

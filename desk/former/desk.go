@@ -4,9 +4,9 @@
 package former
 
 import (
-	"archive/zip"
 	"context"
 	"errors"
+	"fmt"
 	"io/fs"
 	"strings"
 	"sync"
@@ -94,37 +94,12 @@ func (d *Desk) mayHelp() error {
 	return access.Refuse(access.Forbidden, "Only people who work for a section can help with former sites.", "Ask a keeper to add you to one.")
 }
 
-// archive is a kept archive, open for reading.
-type archive struct {
-	fs.FS
-	file store.File
-}
-
-func (a archive) Close() error { return a.file.Close() }
-
-// open opens a kept archive where its site begins.
-func (d *Desk) open(hash string) (a archive, err error) {
-	file, err := d.Store.Files.Open(hash)
-	if err != nil {
-		return a, err
-	}
-	z, err := zip.NewReader(file, file.Size())
-	if err == nil {
-		a.FS, err = survey.Top(z)
-	}
-	if err != nil {
-		return a, errors.Join(err, file.Close())
-	}
-	a.file = file
-	return a, nil
-}
-
 // survey is a site as it was read; it is read where it is not known.
 func (d *Desk) survey(ctx context.Context, f store.FormerSite) (known, error) {
 	if k, ok := d.recall(f.Hash, joined(f.Hosts)); ok {
 		return k, nil
 	}
-	a, err := d.open(f.Hash)
+	a, err := d.Store.OpenFormer(f.Hash)
 	if err != nil {
 		return known{}, err
 	}
@@ -152,6 +127,24 @@ func joined(hosts []string) string { return strings.Join(hosts, " ") }
 // Remember keeps a site in memory as it was read, so that it need not be read again.
 func (d *Desk) Remember(f store.FormerSite, found *survey.Survey, report survey.Report) {
 	d.remember(known{f.Hash, joined(f.Hosts), found, report, false})
+}
+
+// surveyed is a site, and how it was read.
+func (d *Desk) surveyed(id uint) (f store.FormerSite, found known, err error) {
+	if f, err = d.site(id); err != nil {
+		return f, found, err
+	}
+	found, err = d.survey(d.Context, f)
+	return f, found, err
+}
+
+// picture is one of its pictures.
+func (k known) picture(at string) (*survey.File, error) {
+	f := k.Files[at]
+	if f == nil || f.Facts == nil {
+		return nil, access.Refuse(access.Missing, fmt.Sprintf("There is no picture %q in that site.", at), "Go back to the report.")
+	}
+	return f, nil
 }
 
 func (s *shared) recall(hash, hosts string) (known, bool) {

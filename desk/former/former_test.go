@@ -32,18 +32,14 @@ func site() map[string][]byte {
 	}
 }
 
+// packed is an archive of files, in the folder that a server serves them from.
 func packed(t *testing.T, files map[string][]byte) []byte {
 	t.Helper()
-	var out bytes.Buffer
-	z := zip.NewWriter(&out)
+	within := map[string][]byte{}
 	for at, data := range files {
-		w, err := z.Create("public_html/" + at)
-		require.NoError(t, err)
-		_, err = w.Write(data)
-		require.NoError(t, err)
+		within["public_html/"+at] = data
 	}
-	require.NoError(t, z.Close())
-	return out.Bytes()
+	return desktest.Packed(t, within)
 }
 
 // brought is a house with a former site, and an editor who helps.

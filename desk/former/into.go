@@ -47,7 +47,7 @@ func (d *Desk) lookInto(ctx context.Context, j *jobs.Job, of toLook) error {
 	if err != nil {
 		return err
 	}
-	files, err := d.open(f.Hash)
+	files, err := d.Store.OpenFormer(f.Hash)
 	if err != nil {
 		return err
 	}

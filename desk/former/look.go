@@ -50,10 +50,8 @@ type View struct {
 
 // Of returns one.
 func (d *Desk) Of(id uint) (v View, err error) {
-	if v.FormerSite, err = d.site(id); err != nil {
-		return v, err
-	}
-	found, err := d.survey(d.Context, v.FormerSite)
+	f, found, err := d.surveyed(id)
+	v.FormerSite = f
 	if err != nil {
 		return v, err
 	}
@@ -90,10 +88,8 @@ type Known struct {
 
 // Known returns one.
 func (d *Desk) Known(id uint) (k Known, err error) {
-	if k.FormerSite, err = d.site(id); err != nil {
-		return k, err
-	}
-	found, err := d.survey(d.Context, k.FormerSite)
+	f, found, err := d.surveyed(id)
+	k.FormerSite = f
 	if err != nil {
 		return k, err
 	}
@@ -141,7 +137,7 @@ func (d *Desk) Open(id uint, mended bool, at string) (f File, err error) {
 	if hash == "" {
 		return f, access.Refuse(access.Missing, "The site has not been mended yet.", "Mend it first.")
 	}
-	a, err := d.open(hash)
+	a, err := d.Store.OpenFormer(hash)
 	if err != nil {
 		return f, err
 	}
@@ -180,7 +176,7 @@ func (d *Desk) plan(ctx context.Context, f store.FormerSite, choices []store.For
 	if err != nil {
 		return nil, err
 	}
-	a, err := d.open(f.Hash)
+	a, err := d.Store.OpenFormer(f.Hash)
 	if err != nil {
 		return nil, err
 	}

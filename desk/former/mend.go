@@ -37,11 +37,7 @@ func (d *Desk) Mend(id uint) (*jobs.Job, error) {
 	if err := d.MayKeep(); err != nil {
 		return nil, err
 	}
-	f, err := d.site(id)
-	if err != nil {
-		return nil, err
-	}
-	found, err := d.survey(d.Context, f)
+	f, found, err := d.surveyed(id)
 	if err != nil {
 		return nil, err
 	}
@@ -84,7 +80,7 @@ func (d *Desk) mend(ctx context.Context, j *jobs.Job, of toMend) error {
 	if err != nil {
 		return err
 	}
-	from, err := d.open(f.Hash)
+	from, err := d.Store.OpenFormer(f.Hash)
 	if err != nil {
 		return err
 	}
@@ -116,7 +112,7 @@ func (d *Desk) mend(ctx context.Context, j *jobs.Job, of toMend) error {
 
 // keepMended notes what was mended, with how it stands now.
 func (d *Desk) keepMended(ctx context.Context, f store.FormerSite, hash string, outcomes []mend.Outcome) error {
-	mended, err := d.open(hash)
+	mended, err := d.Store.OpenFormer(hash)
 	if err != nil {
 		return err
 	}

@@ -15,11 +15,7 @@ const largestSmall = 1200
 // Small returns a picture of a former site for the screen, no side larger than side: what was brought in may
 // have megabytes. What cannot be decoded is refused; a browser may show it nevertheless, see [Desk.Open].
 func (d *Desk) Small(id uint, at string, side int) ([]byte, error) {
-	f, err := d.site(id)
-	if err != nil {
-		return nil, err
-	}
-	found, err := d.survey(d.Context, f)
+	f, found, err := d.surveyed(id)
 	if err != nil {
 		return nil, err
 	}
@@ -27,7 +23,7 @@ func (d *Desk) Small(id uint, at string, side int) ([]byte, error) {
 	if k == nil || k.Facts == nil || k.Facts.MediaType == "image/svg+xml" {
 		return nil, access.Refuse(access.Missing, "There is no such picture in that site.", "")
 	}
-	a, err := d.open(f.Hash)
+	a, err := d.Store.OpenFormer(f.Hash)
 	if err != nil {
 		return nil, err
 	}

@@ -1,7 +1,6 @@
 package mirror
 
 import (
-	"archive/zip"
 	"crypto/sha256"
 	"encoding/hex"
 	"errors"
@@ -35,14 +34,17 @@ func (d *Desk) Archive(to Target, f store.FormerSite, memory *Memory) (*Site, er
 		return nil, err
 	}
 	a := &archives{}
-	s := &Site{Files: map[string]*File{}, Links: site.Links{Base: base}, source: a}
-	if err := errors.Join(a.now.open(d.Store, f.MendedHash), a.before.open(d.Store, f.Hash)); err != nil {
-		return nil, errors.Join(err, a.Close())
+	if a.now, err = d.Store.OpenFormer(f.MendedHash); err != nil {
+		return nil, err
 	}
+	if a.before, err = d.Store.OpenFormer(f.Hash); err != nil {
+		return nil, errors.Join(err, a.now.Close())
+	}
+	s := &Site{Files: map[string]*File{}, Links: site.Links{Base: base}, source: a}
 	if memory.archive != f.MendedHash {
 		memory.archive, memory.sums = f.MendedHash, map[string]summed{}
 	}
-	err = fs.WalkDir(a.now.files, ".", func(at string, e fs.DirEntry, err error) error {
+	err = fs.WalkDir(a.now, ".", func(at string, e fs.DirEntry, err error) error {
 		if err != nil || e.IsDir() {
 			return err
 		}
@@ -52,7 +54,7 @@ func (d *Desk) Archive(to Target, f store.FormerSite, memory *Memory) (*Site, er
 		}
 		one, known := memory.sums[at]
 		if !known {
-			if one, err = a.now.sum(at); err != nil {
+			if one, err = sumOf(a.now, at); err != nil {
 				return err
 			}
 			memory.sums[at] = one
@@ -73,46 +75,22 @@ func (d *Desk) Archive(to Target, f store.FormerSite, memory *Memory) (*Site, er
 }
 
 // archives are those of a mended site, and of the one before.
-type archives struct{ now, before archive }
+type archives struct{ now, before store.FormerFiles }
 
-func (a *archives) open(f *File) (io.ReadCloser, error) { return a.now.files.Open(f.Path) }
+func (a *archives) open(f *File) (io.ReadCloser, error) { return a.now.Open(f.Path) }
 
 func (a *archives) was(at string) (string, error) {
-	one, err := a.before.sum(at)
+	one, err := sumOf(a.before, at)
 	if errors.Is(err, fs.ErrNotExist) {
 		return "", nil
 	}
 	return one.sum, err
 }
 
-func (a *archives) Close() error { return errors.Join(a.now.close(), a.before.close()) }
+func (a *archives) Close() error { return errors.Join(a.now.Close(), a.before.Close()) }
 
-// archive is one that is kept, open for reading.
-type archive struct {
-	files fs.FS
-	file  store.File
-}
-
-func (a *archive) open(s *store.Store, hash string) (err error) {
-	if a.file, err = s.Files.Open(hash); err != nil {
-		return err
-	}
-	z, err := zip.NewReader(a.file, a.file.Size())
-	if err == nil {
-		a.files, err = survey.Top(z)
-	}
-	return err
-}
-
-func (a *archive) close() error {
-	if a.file == nil {
-		return nil
-	}
-	return a.file.Close()
-}
-
-func (a *archive) sum(at string) (summed, error) {
-	in, err := a.files.Open(at)
+func sumOf(files fs.FS, at string) (summed, error) {
+	in, err := files.Open(at)
 	if err != nil {
 		return summed{}, err
 	}

@@ -5,6 +5,7 @@ package reference
 import (
 	"image"
 	"image/png"
+	"io"
 	"os"
 	"os/exec"
 	"testing"
@@ -49,14 +50,25 @@ func command(t *testing.T, name string, args []string) *exec.Cmd {
 }
 
 // PNG reads a picture that a program wrote.
-func PNG(t *testing.T, name string) image.Image {
+func PNG(t *testing.T, name string) image.Image { t.Helper(); return decoded(t, name, png.Decode) }
+
+// Picture reads a picture of any type that the test has a decoder for.
+func Picture(t *testing.T, name string) image.Image {
+	t.Helper()
+	return decoded(t, name, func(r io.Reader) (image.Image, error) {
+		m, _, err := image.Decode(r)
+		return m, err
+	})
+}
+
+func decoded(t *testing.T, name string, decode func(io.Reader) (image.Image, error)) image.Image {
 	t.Helper()
 	f, err := os.Open(name)
 	if err != nil {
 		t.Fatal(err)
 	}
 	defer f.Close()
-	m, err := png.Decode(f)
+	m, err := decode(f)
 	if err != nil {
 		t.Fatalf("%s: %v", name, err)
 	}
