@@ -15,10 +15,10 @@ import (
 	"mivlet/desk"
 	"mivlet/desk/destinations"
 	"mivlet/edge/folder"
-	"mivlet/edge/placetest"
 	"mivlet/edge/s3"
 	"mivlet/edge/sftp"
 	"mivlet/edge/webdav"
+	"mivlet/internal/servertest"
 	"mivlet/practice"
 	"mivlet/practice/window"
 	"mivlet/store"
@@ -88,17 +88,17 @@ func BenchmarkSending(b *testing.B) {
 			}
 			switch kind {
 			case destinations.OverWebDAV:
-				at, _ := placetest.NewWebDAV(b)
+				at, _ := servertest.NewWebDAV(b)
 				open = func(ctx context.Context, _ store.Destination, _ destinations.Secret) (destinations.Place, error) {
-					return webdav.Open(ctx, at, placetest.Login, placetest.Password)
+					return webdav.Open(ctx, at, servertest.Login, servertest.Password)
 				}
 			case destinations.InBucket:
-				at, _ := placetest.NewS3(b)
+				at, _ := servertest.NewS3(b)
 				open = func(ctx context.Context, _ store.Destination, _ destinations.Secret) (destinations.Place, error) {
-					return s3.Open(ctx, s3.Storage{Address: at, Bucket: placetest.StoredIn, Key: placetest.Login, SecretKey: placetest.Password})
+					return s3.Open(ctx, s3.Storage{Address: at, Bucket: servertest.StoredIn, Key: servertest.Login, SecretKey: servertest.Password})
 				}
 			case destinations.OverSSH:
-				ssh := placetest.NewSSH(b)
+				ssh := servertest.NewSSH(b)
 				s := sftp.Server{Host: ssh.Host, Login: ssh.Login, Folder: dir, Key: ssh.Key(b), HostKey: ssh.HostKey}
 				open = func(ctx context.Context, _ store.Destination, _ destinations.Secret) (destinations.Place, error) {
 					return sftp.Open(ctx, s)

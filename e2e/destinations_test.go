@@ -20,7 +20,7 @@ import (
 	"github.com/stretchr/testify/require"
 	cryptossh "golang.org/x/crypto/ssh"
 
-	"mivlet/edge/placetest"
+	"mivlet/internal/servertest"
 )
 
 // nginx serves a folder under /club, as a school's own server does, and includes what tells it
@@ -28,7 +28,7 @@ import (
 func nginx(t *testing.T, folder string) (base string, again func()) {
 	t.Helper()
 	dir := t.TempDir()
-	at := placetest.FreeAddress(t)
+	at := servertest.FreeAddress(t)
 	types := ""
 	if _, err := os.Stat("/etc/nginx/mime.types"); err == nil {
 		types = "include /etc/nginx/mime.types;"
@@ -49,7 +49,7 @@ server { listen %[3]s; charset utf-8; include %[4]s/redirects.con[f]; location /
 		_ = cmd.Wait()
 	})
 	base = "http://" + at + "/club"
-	placetest.Answers(t, base+"/", patience)
+	servertest.Answers(t, base+"/", patience)
 	return base, func() {
 		out, err := exec.Command("/usr/sbin/nginx", "-p", dir, "-c", conf, "-e", dir+"/error.log", "-s", "reload").CombinedOutput()
 		require.NoError(t, err, "%s", out)
@@ -142,7 +142,7 @@ func TestADestinationOverSSH(t *testing.T) {
 	h := start(t, "demo")
 	folder := t.TempDir()
 	base, _ := nginx(t, folder)
-	ssh := placetest.NewSSH(t)
+	ssh := servertest.NewSSH(t)
 	p := open(t, browser(t), h.app+"/destinations/new", 1280, 800, 1)
 	hit(t, p, ".kinds a", "over SSH")
 	waitText(t, p, ".kinds [aria-current]", "over SSH")
@@ -190,14 +190,14 @@ func TestSendingOutlivesBeingKilled(t *testing.T) {
 func outlivesBeingKilled(t *testing.T, kind string) {
 	data, folder := t.TempDir(), t.TempDir()
 	copySeed(t, data)
-	form := url.Values{"kind": {kind}, "folder": {folder}, "form": {"pages"}, "grace": {"0"}, "login": {placetest.Login}, "password": {placetest.Password}}
+	form := url.Values{"kind": {kind}, "folder": {folder}, "form": {"pages"}, "grace": {"0"}, "login": {servertest.Login}, "password": {servertest.Password}}
 	switch kind {
 	case "webdav":
 		form["host"] = make([]string, 1)
-		form["host"][0], folder = placetest.NewWebDAV(t)
+		form["host"][0], folder = servertest.NewWebDAV(t)
 	case "s3":
-		form["host"], form["folder"] = make([]string, 1), []string{placetest.StoredIn}
-		form["host"][0], folder = placetest.NewS3(t)
+		form["host"], form["folder"] = make([]string, 1), []string{servertest.StoredIn}
+		form["host"][0], folder = servertest.NewS3(t)
 	}
 	server := &http.Server{Handler: http.FileServer(http.Dir(folder)), ReadHeaderTimeout: time.Minute}
 	l, err := net.Listen("tcp", "127.0.0.1:0")
@@ -223,7 +223,7 @@ func outlivesBeingKilled(t *testing.T, kind string) {
 	}
 	form.Set("base", "http://"+l.Addr().String())
 	if kind == "sftp" {
-		ssh := placetest.NewSSH(t)
+		ssh := servertest.NewSSH(t)
 		form.Del("password")
 		form.Set("host", ssh.Host)
 		form.Set("login", ssh.Login)

@@ -534,9 +534,10 @@ func led(p *rod.Page, from string) bool {
 	return err == nil || leaving(err)
 }
 
-// strike clicks an element, and tells where the click did not reach it.
+// strike clicks an element, and tells where the click did not reach it. That is noted as a property: when the
+// element is redrawn at that moment, an attribute would go, and a second click would close what the first opened.
 func strike(el *rod.Element) error {
-	if _, err := el.Eval(`() => { this.dataset.struck = ''; this.addEventListener('click', () => { this.dataset.struck = 'yes' }, { once: true, capture: true }); }`); err != nil {
+	if _, err := el.Eval(`() => { this.struck = false; this.addEventListener('click', () => { this.struck = true }, { once: true, capture: true }); }`); err != nil {
 		return err
 	}
 	if err := el.Timeout(patience / 9).WaitStableRAF(); err != nil { // it may have been redrawn, and is gone
@@ -545,8 +546,8 @@ func strike(el *rod.Element) error {
 	if err := el.Timeout(patience/4).Click(proto.InputMouseButtonLeft, 1); err != nil {
 		return err
 	}
-	struck, err := el.Timeout(patience / 18).Eval(`() => this.dataset.struck`) // a page that is leaving does not answer
-	if err != nil || struck.Value.Str() == "yes" {
+	struck, err := el.Timeout(patience / 18).Eval(`() => this.struck === true`) // a page that is leaving does not answer
+	if err != nil || struck.Value.Bool() {
 		return nil // where it led away, nothing is left to ask
 	}
 	return errors.New("it moved away from the pointer")

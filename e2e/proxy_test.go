@@ -25,7 +25,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"mivlet/edge/placetest"
+	"mivlet/internal/servertest"
 )
 
 // inFront is nginx with a certificate of its own before the program, as a school has it. It asks under
@@ -42,7 +42,7 @@ func inFront(t *testing.T, app string) (secure, plain string) {
 	require.NoError(t, err)
 	require.NoError(t, os.WriteFile(dir+"/own.pem", pem.EncodeToMemory(&pem.Block{Type: "CERTIFICATE", Bytes: der}), 0o600))
 	require.NoError(t, os.WriteFile(dir+"/own.key", pem.EncodeToMemory(&pem.Block{Type: "EC PRIVATE KEY", Bytes: private}), 0o600))
-	secure, plain = placetest.FreeAddress(t), placetest.FreeAddress(t)
+	secure, plain = servertest.FreeAddress(t), servertest.FreeAddress(t)
 	user := ""
 	if os.Getuid() == 0 {
 		user = "user root;"
@@ -61,7 +61,7 @@ server { listen %[4]s; %[5]s } }`, user, dir, secure, plain, fmt.Sprintf(passes,
 		_ = cmd.Process.Signal(os.Interrupt)
 		_ = cmd.Wait()
 	})
-	placetest.Answers(t, "http://"+plain+"/healthz", patience)
+	servertest.Answers(t, "http://"+plain+"/healthz", patience)
 	return secure, plain
 }
 

@@ -16,7 +16,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"mivlet/edge/placetest"
+	"mivlet/internal/servertest"
 )
 
 // A keeper sees that the house keeps backups, and that they would come back; after a disk has failed, the
@@ -25,7 +25,7 @@ func TestAKeeperSeesHowItRuns(t *testing.T) {
 	t.Parallel()
 	data, safe := t.TempDir(), filepath.Join(t.TempDir(), "backups")
 	copySeed(t, data)
-	watched := placetest.FreeAddress(t)
+	watched := servertest.FreeAddress(t)
 	var traced collected
 	collector := httptest.NewServer(&traced)
 	t.Cleanup(collector.Close)

@@ -18,7 +18,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"mivlet/edge/placetest"
+	"mivlet/internal/servertest"
 )
 
 // released is what scripts/release makes for this machine, once.
@@ -137,7 +137,7 @@ func image(t *testing.T, dir string) {
 	}
 	require.NoError(t, json.Unmarshal([]byte(buildah("inspect", made)), &config))
 	assert.Equal(t, "65532:65532", config.OCIv1.Config.User)
-	at := placetest.FreeAddress(t)
+	at := servertest.FreeAddress(t)
 	cmd := exec.Command("/mivlet", "serve")
 	cmd.Dir = "/"
 	cmd.SysProcAttr = &syscall.SysProcAttr{Chroot: root, Credential: &syscall.Credential{Uid: 65532, Gid: 65532}}

@@ -15,6 +15,7 @@ import (
 type Trace struct {
 	ID        uint
 	At        time.Time
+	Nanos     int // what At has beyond whole microseconds, where it was kept in a place that knows no finer
 	PersonID  uint
 	Person    string
 	Section   string
@@ -32,7 +33,7 @@ func (Trace) TableName() string { return "trail" }
 // Seal makes an entry the next of a chain that ended with before, with a salt of its own.
 func (t *Trace) Seal(before string) {
 	t.Salt = rand.Text()
-	t.At = t.At.UTC()
+	t.At = t.At.UTC().Truncate(time.Microsecond) // not every database knows finer moments
 	t.Digest = t.Says()
 	t.Chain = Link(before, t.Digest)
 }
@@ -40,7 +41,7 @@ func (t *Trace) Seal(before string) {
 // Says is the digest of what the entry says now; it differs from Digest where the entry
 // was changed.
 func (t *Trace) Says() string {
-	said, err := json.Marshal([]any{t.At.UTC().UnixNano(), t.PersonID, t.Person, t.Section, t.PictureID, t.What})
+	said, err := json.Marshal([]any{t.At.UTC().UnixNano() + int64(t.Nanos), t.PersonID, t.Person, t.Section, t.PictureID, t.What})
 	if err != nil {
 		panic(err) // numbers and words always have a JSON form
 	}

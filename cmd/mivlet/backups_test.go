@@ -15,7 +15,7 @@ import (
 	"mivlet/demo"
 	"mivlet/desk"
 	"mivlet/desk/withdraw"
-	"mivlet/edge/placetest"
+	"mivlet/internal/servertest"
 	"mivlet/store"
 	"mivlet/store/datafolder"
 )
@@ -31,12 +31,12 @@ func TestBackupsByThemselves(t *testing.T) {
 	_, err = demo.Fill(&kept.Store, time.Now())
 	require.NoError(t, err)
 	secret := filepath.Join(t.TempDir(), "secret")
-	require.NoError(t, os.WriteFile(secret, []byte(placetest.Password+"\n"), 0o600))
-	bucket, _ := placetest.NewS3(t)
+	require.NoError(t, os.WriteFile(secret, []byte(servertest.Password+"\n"), 0o600))
+	bucket, _ := servertest.NewS3(t)
 
 	for name, b := range map[string]*backing{
 		"folder": {to: filepath.Join(t.TempDir(), "new", "backups"), every: 24 * time.Hour},
-		"bucket": {to: bucket + "/" + placetest.StoredIn + "/backups", login: placetest.Login, secretFile: secret, every: 24 * time.Hour},
+		"bucket": {to: bucket + "/" + servertest.StoredIn + "/backups", login: servertest.Login, secretFile: secret, every: 24 * time.Hour},
 	} {
 		t.Run(name, func(t *testing.T) { // one after the other: both write into one trail
 			require.NoError(t, b.check(data))

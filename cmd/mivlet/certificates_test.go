@@ -25,7 +25,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"mivlet/edge/placetest"
+	"mivlet/internal/servertest"
 )
 
 // A small authority for tests, made by those who run a large one, and a server of names beside it (MPL-2.0).
@@ -34,8 +34,8 @@ const pebble = "github.com/letsencrypt/pebble/v2/cmd/"
 // authority makes certificates for whoever proves that a name leads to them at a port (RFC 8555, RFC 8737).
 func authority(t *testing.T, port string) (directory, roots, management string) {
 	t.Helper()
-	dir := placetest.Installed(t, pebble+"pebble@v2.10.3", pebble+"pebble-challtestsrv@v2.10.3")
-	listens, manages, names, tells := placetest.FreeAddress(t), placetest.FreeAddress(t), placetest.FreeAddress(t), placetest.FreeAddress(t)
+	dir := servertest.Installed(t, pebble+"pebble@v2.10.3", pebble+"pebble-challtestsrv@v2.10.3")
+	listens, manages, names, tells := servertest.FreeAddress(t), servertest.FreeAddress(t), servertest.FreeAddress(t), servertest.FreeAddress(t)
 
 	key, err := ecdsa.GenerateKey(elliptic.P256(), rand.Reader)
 	require.NoError(t, err)
@@ -85,7 +85,7 @@ func authority(t *testing.T, port string) (directory, roots, management string) 
 // for the next start. Names that nobody has set get none.
 func TestCertificatesAreMadeAndKept(t *testing.T) {
 	t.Parallel()
-	addr := placetest.FreeAddress(t)
+	addr := servertest.FreeAddress(t)
 	_, port, _ := net.SplitHostPort(addr)
 	directory, roots, management := authority(t, port)
 	data := t.TempDir()

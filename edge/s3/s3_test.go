@@ -18,13 +18,14 @@ import (
 	"mivlet/desk/destinations"
 	"mivlet/edge/placetest"
 	"mivlet/edge/s3"
+	"mivlet/internal/servertest"
 )
 
 // All that a place must do, with object storage over a folder.
 func TestABucket(t *testing.T) {
 	t.Parallel()
-	at, dir := placetest.NewS3(t)
-	storage := s3.Storage{Address: at, Bucket: placetest.StoredIn, Prefix: "site/2026", Key: placetest.Login, SecretKey: placetest.Password}
+	at, dir := servertest.NewS3(t)
+	storage := s3.Storage{Address: at, Bucket: servertest.StoredIn, Prefix: "site/2026", Key: servertest.Login, SecretKey: servertest.Password}
 	under := filepath.Join(dir, "site", "2026")
 	placetest.Run(t, under, func(ctx context.Context) (destinations.Place, error) { return s3.Open(ctx, storage) })
 	entries, err := os.ReadDir(dir)
@@ -38,7 +39,7 @@ func TestABucket(t *testing.T) {
 	assert.Equal(t, []string{"site"}, names, "all names begin as they should")
 
 	other := storage
-	other.Region = placetest.Region
+	other.Region = servertest.Region
 	_, err = s3.Open(context.Background(), other)
 	require.NoError(t, err)
 	other.Region = "south-1"

@@ -17,13 +17,14 @@ import (
 	"mivlet/desk/destinations"
 	"mivlet/edge/placetest"
 	"mivlet/edge/sftp"
+	"mivlet/internal/servertest"
 )
 
 // server is OpenSSH's, with a key that may sign in.
 func server(t *testing.T) (s sftp.Server, dir string) {
 	t.Helper()
 	dir = t.TempDir()
-	ssh := placetest.NewSSH(t)
+	ssh := servertest.NewSSH(t)
 	return sftp.Server{Host: ssh.Host, Login: ssh.Login, Folder: dir, Key: ssh.Key(t), HostKey: ssh.HostKey}, dir
 }
 

@@ -11,14 +11,15 @@ import (
 	"mivlet/desk/destinations"
 	"mivlet/edge/placetest"
 	"mivlet/edge/webdav"
+	"mivlet/internal/servertest"
 )
 
 // All that a place must do, with Apache's own WebDAV.
 func TestAFolderOverWebDAV(t *testing.T) {
 	t.Parallel()
-	at, dir := placetest.NewWebDAV(t)
+	at, dir := servertest.NewWebDAV(t)
 	open := func(ctx context.Context) (destinations.Place, error) {
-		return webdav.Open(ctx, at, placetest.Login, placetest.Password)
+		return webdav.Open(ctx, at, servertest.Login, servertest.Password)
 	}
 	placetest.Run(t, dir, open)
 	placetest.Swept(t, dir, open)

@@ -27,7 +27,7 @@ func upTo(id string) []*gormigrate.Migration {
 func TestAHouseOfEarlierDays(t *testing.T) {
 	t.Parallel()
 	file := filepath.Join(t.TempDir(), "mivlet.db")
-	db, err := connect(file+writing, 1, &watch{&watched{}, true})
+	db, err := connect(file+writing, 1)
 	require.NoError(t, err)
 	before := upTo("0007-card-remembers-nothing")
 	options := *gormigrate.DefaultOptions

@@ -28,7 +28,7 @@ func chainTrail(tx *gorm.DB) error {
 			return err
 		}
 	}
-	return tx.Create(&trailHead{1, int64(len(all)), chain}).Error
+	return tx.Exec("INSERT INTO trail_head (id, n, chain) VALUES (1, ?, ?)", len(all), chain).Error
 }
 
 // consentOfEach makes the one note about who is seen on a picture an entry, and names

@@ -11,20 +11,16 @@ import (
 	"gorm.io/gorm"
 
 	"mivlet/store"
+	"mivlet/store/relational"
 )
 
 // DB is an open database. It implements [store.Records].
-type DB struct{ records }
+type DB struct {
+	*relational.Records
+	write *gorm.DB // over one connection: whoever writes waits for the one before; nil where nothing is written
+}
 
 var _ store.Records = (*DB)(nil)
-
-// records are the database, or one transaction in it.
-type records struct {
-	write   *gorm.DB // over one connection: whoever writes waits for the one before
-	read    *gorm.DB // over a few connections, each of which sees one moment
-	watched *watched
-	inTx    bool
-}
 
 // What every connection is told: a write-ahead log, so that readers never wait
 // for a writer; every transaction that was acknowledged is on the disk
@@ -46,33 +42,34 @@ func Open(file string) (*DB, error) {
 	if err := private(file); err != nil {
 		return nil, err
 	}
-	db := &DB{records{watched: &watched{}}}
-	var err error
-	if db.write, err = connect(file+writing, 1, &watch{db.watched, true}); err != nil {
+	write, err := connect(file+writing, 1)
+	if err != nil {
 		return nil, fmt.Errorf("the records in %s cannot be opened: %w", file, err)
 	}
-	if err := migrate(db.write); errors.Is(err, gormigrate.ErrUnknownPastMigration) {
-		return nil, errors.Join(fmt.Errorf("the records in %s were written by a newer Mivlet: use that one", file), db.Close())
+	open := relational.New(write, nil, engine{})
+	if err := migrate(write); errors.Is(err, gormigrate.ErrUnknownPastMigration) {
+		return nil, errors.Join(fmt.Errorf("the records in %s were written by a newer Mivlet: use that one", file), open.Close())
 	} else if err != nil {
-		return nil, errors.Join(fmt.Errorf("the records in %s cannot be brought up to date: %w", file, err), db.Close())
+		return nil, errors.Join(fmt.Errorf("the records in %s cannot be brought up to date: %w", file, err), open.Close())
 	}
-	if db.read, err = connect(file+reading, readers(), &watch{db.watched, false}); err != nil {
-		return nil, errors.Join(err, db.Close())
+	read, err := connect(file+reading, readers())
+	if err != nil {
+		return nil, errors.Join(err, open.Close())
 	}
-	return db, nil
+	return &DB{relational.New(write, read, engine{}), write}, nil
 }
 
 // OpenForReading opens a database file without changing anything in it; another program
 // may have it open, too. Its records must be of the current version.
 func OpenForReading(file string) (*DB, error) {
-	db := &DB{records{watched: &watched{}}}
-	var err error
-	if db.read, err = connect(file+readOnly, 1, &watch{db.watched, false}); err != nil {
+	read, err := connect(file+readOnly, 1)
+	if err != nil {
 		return nil, fmt.Errorf("the records in %s cannot be opened: %w", file, err)
 	}
+	db := &DB{relational.New(nil, read, engine{}), nil}
 	newest := migrations[len(migrations)-1].ID
 	var n int64
-	if err := db.read.Raw("SELECT COUNT(*) FROM migrations WHERE id = ?", newest).Scan(&n).Error; err != nil || n == 0 {
+	if err := read.Raw("SELECT COUNT(*) FROM migrations WHERE id = ?", newest).Scan(&n).Error; err != nil || n == 0 {
 		_ = db.Close()
 		return nil, fmt.Errorf("the records in %s are of another version of Mivlet: start this version on them once", file)
 	}
@@ -98,8 +95,8 @@ func private(file string) error {
 }
 
 // connect opens a pool of at most so many connections, which stay open.
-func connect(dsn string, most int, see *watch) (*gorm.DB, error) {
-	db, err := gorm.Open(dialectOf(dsn), &gorm.Config{Logger: see, TranslateError: true, SkipDefaultTransaction: true})
+func connect(dsn string, most int) (*gorm.DB, error) {
+	db, err := gorm.Open(dialectOf(dsn), &gorm.Config{TranslateError: true, SkipDefaultTransaction: true})
 	if err != nil {
 		return nil, err
 	}
@@ -112,22 +109,6 @@ func connect(dsn string, most int, see *watch) (*gorm.DB, error) {
 	return db, nil
 }
 
-// Close closes all connections.
-func (db *DB) Close() error {
-	var err error
-	for _, pool := range []*gorm.DB{db.read, db.write} {
-		if pool == nil {
-			continue
-		}
-		open, bad := pool.DB()
-		if bad == nil {
-			bad = open.Close()
-		}
-		err = errors.Join(err, bad)
-	}
-	return err
-}
-
 // CopyInto writes the records as they are at this moment into a database file that is not
 // there yet, by SQLite's own way (SQLite, "VACUUM", 3: VACUUM INTO).
 func (db *DB) CopyInto(file string) error {
@@ -137,37 +118,5 @@ func (db *DB) CopyInto(file string) error {
 	return os.Chmod(file, 0o600)
 }
 
-func (s *records) Tx(do func(store.Records) error) error {
-	return s.tx(func(in *records) error { return do(in) })
-}
-
-func (s *records) tx(do func(*records) error) error {
-	return s.write.Transaction(func(tx *gorm.DB) error { return do(s.over(tx)) })
-}
-
-func (s *records) View(do func(store.Records) error) error {
-	return s.read.Transaction(func(tx *gorm.DB) error { return do(s.over(tx)) })
-}
-
-// over are the same records inside a transaction.
-func (s *records) over(tx *gorm.DB) *records {
-	return &records{write: tx, read: tx, watched: s.watched, inTx: true}
-}
-
-// found turns the database's word for nothing into ours.
-func found(err error) error {
-	if errors.Is(err, gorm.ErrRecordNotFound) {
-		return store.ErrNotFound
-	}
-	return err
-}
-
-func (s *records) Empty() (bool, error) {
-	for _, model := range []any{&store.Picture{}, &store.Page{}} {
-		var n int64
-		if err := s.read.Model(model).Limit(1).Count(&n).Error; err != nil || n > 0 {
-			return false, err
-		}
-	}
-	return true, nil
-}
+// Exec runs a statement on the records as they lie there, for tests that break something.
+func (db *DB) Exec(statement string, args ...any) error { return db.write.Exec(statement, args...).Error }

@@ -60,9 +60,9 @@ func formerSites(h *house) {
 		return c
 	}
 	choose(store.FormerChoice{Kind: store.FormerWords, Page: "p.html", Address: "a.jpg", Text: "A pier", At: noon})
-	choose(store.FormerChoice{Kind: store.FormerWords, Page: "q.html", Address: "a.jpg", Text: "The pier", At: noon.Add(1)})
-	choose(store.FormerChoice{Kind: store.FormerLeft, File: "a.jpg", At: noon.Add(2)})
-	choose(store.FormerChoice{Kind: store.FormerWords, Page: "p.html", Address: "a.jpg", Text: "The old pier", At: noon.Add(3)})
+	choose(store.FormerChoice{Kind: store.FormerWords, Page: "q.html", Address: "a.jpg", Text: "The pier", At: noon.Add(time.Microsecond)})
+	choose(store.FormerChoice{Kind: store.FormerLeft, File: "a.jpg", At: noon.Add(2 * time.Microsecond)})
+	choose(store.FormerChoice{Kind: store.FormerWords, Page: "p.html", Address: "a.jpg", Text: "The old pier", At: noon.Add(3 * time.Microsecond)})
 	all := of(h.FormerChoices(f.ID))(h)
 	var texts []string
 	for _, c := range all {

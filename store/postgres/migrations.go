@@ -1,0 +1,42 @@
+package postgres
+
+import (
+	"context"
+	_ "embed"
+
+	"github.com/go-gormigrate/gormigrate/v2"
+	"gorm.io/gorm"
+)
+
+//go:embed functions.sql
+var functions string
+
+//go:embed schema.sql
+var schema string
+
+// migrations bring the records from version to version, in order. They have the names of those of
+// SQLite, and leave the same tables; a house could first lie in PostgreSQL when there were thirty-one. A
+// migration that has been released is never changed: a new one follows it.
+var migrations = []*gormigrate.Migration{
+	{ID: "0031-parts-of-a-microsecond", Migrate: func(tx *gorm.DB) error {
+		for _, statements := range []string{functions, schema} {
+			if err := tx.Exec(statements).Error; err != nil {
+				return err
+			}
+		}
+		return nil
+	}},
+}
+
+// migrate makes the schema of a house and brings it up to date. Of several programs that begin at the same
+// moment one does so, and the others wait.
+func migrate(ctx context.Context, write *gorm.DB, house string) error {
+	return write.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		if err := tx.Exec(`CREATE SCHEMA IF NOT EXISTS "` + house + `"`).Error; err != nil {
+			return err
+		}
+		options := *gormigrate.DefaultOptions
+		options.ValidateUnknownMigrations = true
+		return gormigrate.New(tx, &options, migrations).Migrate()
+	})
+}

@@ -1,0 +1,222 @@
+// Package postgres keeps records in PostgreSQL, through GORM and pgx. A house has a schema of its own, so
+// that many houses can lie in one database, and many programs can work on one house: whoever writes has the
+// house alone until the end of the transaction, on whichever machine.
+package postgres
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"regexp"
+	"time"
+
+	"github.com/go-gormigrate/gormigrate/v2"
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgtype"
+	"github.com/jackc/pgx/v5/stdlib"
+	driver "gorm.io/driver/postgres"
+	"gorm.io/gorm"
+
+	"mivlet/store"
+	"mivlet/store/relational"
+)
+
+// DB is an open house in a database. It implements [store.Records].
+type DB struct{ *relational.Records }
+
+var _ store.Records = (*DB)(nil)
+
+// Address is where the records of a house are.
+type Address struct {
+	// URL says where the database is and who signs in there, such as
+	// postgres://mivlet@db.club.example/mivlet?sslmode=verify-full (PostgreSQL, 34.1.1.2). What it leaves
+	// out comes from the environment or from the password file, as for PostgreSQL's own programs.
+	URL string
+	// House is the schema of the house.
+	House string
+}
+
+// houseForm is what a house may be called: PostgreSQL takes up to 63 bytes.
+var houseForm = regexp.MustCompile(`^[a-z][a-z0-9_]{0,48}$`)
+
+// Check fails where an address cannot be one.
+func (a Address) Check() error {
+	if !houseForm.MatchString(a.House) {
+		return fmt.Errorf("invalid house %q: use small letters, digits and _, such as paddle_club", a.House)
+	}
+	if _, err := pgx.ParseConfig(a.URL); err != nil {
+		return fmt.Errorf("invalid address of PostgreSQL: %w", err)
+	}
+	return nil
+}
+
+const (
+	// waitToWrite is how long one waits for others who write; publishing may take a while.
+	waitToWrite = time.Minute
+	// mostReading and mostWriting bound the connections of one program to one house. Only one
+	// writes at a time in any case; the others wait where they cost little.
+	mostReading, mostWriting = 8, 2
+	// idleFor is how long an unused connection stays open.
+	idleFor = time.Minute
+)
+
+// Open opens the records of a house, makes their schema where there is none, and brings them to the
+// current version.
+func Open(ctx context.Context, at Address) (*DB, error) {
+	write, read, err := connectBoth(at)
+	if err != nil {
+		return nil, err
+	}
+	open := &DB{relational.New(write, read, engine{})}
+	err = migrate(ctx, write, at.House)
+	if errors.Is(err, gormigrate.ErrUnknownPastMigration) {
+		err = fmt.Errorf("the records of %s were written by a newer Mivlet: use that one", at.House)
+	} else if err != nil {
+		err = fmt.Errorf("the records of %s cannot be opened: %w", at.House, err)
+	}
+	if err != nil {
+		return nil, errors.Join(err, open.Close())
+	}
+	return open, nil
+}
+
+// OpenForReading opens the records of a house without changing anything in them. They must be of the
+// current version.
+func OpenForReading(ctx context.Context, at Address) (*DB, error) {
+	write, read, err := connectBoth(at)
+	if err != nil {
+		return nil, err
+	}
+	open := &DB{relational.New(write, read, engine{})}
+	var n int64
+	err = read.WithContext(ctx).Raw("SELECT COUNT(*) FROM migrations WHERE id = ?", migrations[len(migrations)-1].ID).Scan(&n).Error
+	if err != nil {
+		err = fmt.Errorf("the records of %s cannot be opened: %w", at.House, err)
+	} else if n == 0 {
+		err = fmt.Errorf("the records of %s are of another version of Mivlet: start this version on them once", at.House)
+	}
+	if err != nil {
+		return nil, errors.Join(err, open.Close())
+	}
+	return open, nil
+}
+
+func connectBoth(at Address) (write, read *gorm.DB, err error) {
+	if err := at.Check(); err != nil {
+		return nil, nil, err
+	}
+	if write, err = connect(at, mostWriting, true); err != nil {
+		return nil, nil, err
+	}
+	if read, err = connect(at, mostReading, false); err != nil {
+		return nil, nil, errors.Join(err, relational.New(write, nil, engine{}).Close())
+	}
+	return write, read, nil
+}
+
+// connect opens a pool of at most so many connections. None is made before it is needed.
+func connect(at Address, most int, writes bool) (*gorm.DB, error) {
+	config, err := pgx.ParseConfig(at.URL)
+	if err != nil {
+		return nil, err
+	}
+	// Nothing of another house is found by its name alone.
+	config.RuntimeParams["search_path"] = at.House
+	config.RuntimeParams["timezone"] = "UTC"
+	config.RuntimeParams["application_name"] = "mivlet"
+	config.RuntimeParams["lock_timeout"] = fmt.Sprint(waitToWrite.Milliseconds())
+	db := stdlib.OpenDB(*config, stdlib.OptionAfterConnect(func(_ context.Context, c *pgx.Conn) error {
+		c.TypeMap().RegisterType(&pgtype.Type{Name: "timestamptz", OID: pgtype.TimestamptzOID, Codec: &pgtype.TimestamptzCodec{ScanLocation: time.UTC}})
+		return nil
+	}))
+	db.SetMaxOpenConns(most)
+	db.SetMaxIdleConns(most)
+	db.SetConnMaxIdleTime(idleFor)
+	pool := &pool{db: db}
+	if writes {
+		pool.house = at.House
+	}
+	open, err := gorm.Open(dialect{driver.New(driver.Config{Conn: pool}).(*driver.Dialector)}, &gorm.Config{TranslateError: true, DisableAutomaticPing: true, SkipDefaultTransaction: !writes})
+	if err != nil {
+		return nil, errors.Join(err, db.Close())
+	}
+	return open, nil
+}
+
+// lockOf is the number of the lock that whoever writes in a house holds (PostgreSQL, 9.27.10): the two
+// numbers tell it from locks of other programs in the same database, and from other houses.
+const lockOf = "SELECT pg_advisory_xact_lock(hashtext('mivlet'), hashtext($1))"
+
+// pool is a pool of connections. Where house is set, whoever writes holds its lock.
+type pool struct {
+	db    *sql.DB
+	house string
+}
+
+// BeginTx begins a transaction; one that writes waits until it has the house alone.
+func (p *pool) BeginTx(ctx context.Context, o *sql.TxOptions) (gorm.ConnPool, error) {
+	tx, err := p.db.BeginTx(ctx, o)
+	if err != nil {
+		return nil, err
+	}
+	if p.house != "" {
+		if _, err := tx.ExecContext(ctx, lockOf, p.house); err != nil {
+			return nil, errors.Join(err, tx.Rollback())
+		}
+	}
+	return &transaction{tx}, nil
+}
+
+// GetDBConn is the pool itself.
+func (p *pool) GetDBConn() (*sql.DB, error) { return p.db, nil }
+
+// PrepareContext implements [gorm.ConnPool]; pgx prepares statements by itself.
+func (p *pool) PrepareContext(ctx context.Context, query string) (*sql.Stmt, error) {
+	return p.db.PrepareContext(ctx, query)
+}
+
+// ExecContext runs a statement, in a transaction of its own where others must not write meanwhile.
+func (p *pool) ExecContext(ctx context.Context, query string, args ...any) (sql.Result, error) {
+	if p.house == "" || alone(query) {
+		return p.db.ExecContext(ctx, query, plain(args)...)
+	}
+	tx, err := p.BeginTx(ctx, nil)
+	if err != nil {
+		return nil, err
+	}
+	within := tx.(*transaction)
+	done, err := within.ExecContext(ctx, query, args...)
+	if err != nil {
+		return nil, errors.Join(err, within.Rollback())
+	}
+	return done, within.Commit()
+}
+
+// QueryContext implements [gorm.ConnPool].
+func (p *pool) QueryContext(ctx context.Context, query string, args ...any) (*sql.Rows, error) {
+	return p.db.QueryContext(ctx, query, plain(args)...)
+}
+
+// QueryRowContext implements [gorm.ConnPool].
+func (p *pool) QueryRowContext(ctx context.Context, query string, args ...any) *sql.Row {
+	return p.db.QueryRowContext(ctx, query, plain(args)...)
+}
+
+// transaction is a transaction that has begun.
+type transaction struct{ *sql.Tx }
+
+// ExecContext implements [gorm.ConnPool].
+func (t *transaction) ExecContext(ctx context.Context, query string, args ...any) (sql.Result, error) {
+	return t.Tx.ExecContext(ctx, query, plain(args)...)
+}
+
+// QueryContext implements [gorm.ConnPool].
+func (t *transaction) QueryContext(ctx context.Context, query string, args ...any) (*sql.Rows, error) {
+	return t.Tx.QueryContext(ctx, query, plain(args)...)
+}
+
+// QueryRowContext implements [gorm.ConnPool].
+func (t *transaction) QueryRowContext(ctx context.Context, query string, args ...any) *sql.Row {
+	return t.Tx.QueryRowContext(ctx, query, plain(args)...)
+}

@@ -1,0 +1,31 @@
+package relational
+
+import (
+	"time"
+
+	"mivlet/store"
+)
+
+func (s *Records) AddJob(j *store.Job) error {
+	j.Tasks, j.Failed = append([]store.JobTask{}, j.Tasks...), append([]string{}, j.Failed...)
+	return s.write.Create(j).Error
+}
+
+func (s *Records) SaveJob(j store.Job) error {
+	j.Failed = append([]string{}, j.Failed...)
+	return s.write.Model(&j).Select("Done", "Failed", "EndedAt", "Stopped").Updates(&j).Error
+}
+
+func (s *Records) OpenJobs() ([]store.Job, error) {
+	var all []store.Job
+	return all, s.read.Order("id").Find(&all, "ended_at IS NULL").Error
+}
+
+func (s *Records) Jobs(most int) ([]store.Job, error) {
+	var all []store.Job
+	return all, s.read.Order("id DESC").Limit(most).Find(&all).Error
+}
+
+func (s *Records) DropJobsEndedBefore(at time.Time) error {
+	return s.write.Where("ended_at < ?", at).Delete(&store.Job{}).Error
+}
