@@ -119,4 +119,6 @@ func (db *DB) CopyInto(file string) error {
 }
 
 // Exec runs a statement on the records as they lie there, for tests that break something.
-func (db *DB) Exec(statement string, args ...any) error { return db.write.Exec(statement, args...).Error }
+func (db *DB) Exec(statement string, args ...any) error {
+	return db.write.Exec(statement, args...).Error
+}

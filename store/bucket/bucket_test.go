@@ -1,0 +1,104 @@
+package bucket_test
+
+import (
+	"fmt"
+	"os"
+	"strings"
+	"sync"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"mivlet/internal/servertest"
+	"mivlet/store"
+	"mivlet/store/bucket"
+	"mivlet/store/suite"
+)
+
+func TestObjectStorageKeepsFiles(t *testing.T) {
+	t.Parallel()
+	at, _ := servertest.NewS3(t)
+	var houses atomic.Int64
+	suite.Files(t, func(t *testing.T) store.Files { return open(t, at, fmt.Sprint("house-", houses.Add(1))) })
+	t.Run("two programs keep and sweep", func(t *testing.T) { keptBesideSweeps(t, at) })
+	t.Run("nothing is left on this machine", func(t *testing.T) { scratchIsEmptied(t, at) })
+}
+
+func open(t *testing.T, at, house string) *bucket.Files {
+	t.Helper()
+	f, err := bucket.Open(t.Context(), bucket.Storage{Address: at, Bucket: servertest.StoredIn, Prefix: house, Key: servertest.Login, SecretKey: servertest.Password}, t.TempDir())
+	require.NoError(t, err)
+	return f
+}
+
+// Four programs keep a content again and again while two sweep everything that was kept before that moment:
+// whenever one has kept it, a sweep of what is older does not take it away.
+func keptBesideSweeps(t *testing.T, at string) {
+	const contents = 3
+	stop := make(chan struct{})
+	var sweeping, keeping sync.WaitGroup
+	var swept atomic.Int64
+	for range 2 {
+		f := open(t, at, "shared")
+		sweeping.Go(func() {
+			for {
+				select {
+				case <-stop:
+					return
+				default:
+				}
+				for i := range contents {
+					n, err := f.DeleteKeptBefore(store.HashOf([]byte(fmt.Sprint("content ", i))), time.Now().Add(-1500*time.Millisecond))
+					assert.NoError(t, err)
+					if n > 0 {
+						swept.Add(1)
+					}
+				}
+			}
+		})
+	}
+	for range 4 {
+		f := open(t, at, "shared")
+		keeping.Go(func() {
+			for n := range 60 {
+				text := fmt.Sprint("content ", n%contents)
+				hash, err := f.Put(strings.NewReader(text), "text/plain")
+				if assert.NoError(t, err) {
+					assert.True(t, f.Has(hash), "it was kept just now")
+				}
+				if n%20 == 19 { // let it grow old enough to be swept, beside the others
+					for until := time.Now().Add(2600 * time.Millisecond); time.Now().Before(until); {
+						f.Has(hash)
+					}
+				}
+			}
+		})
+	}
+	keeping.Wait()
+	close(stop)
+	sweeping.Wait()
+	assert.Positive(t, swept.Load(), "something was swept meanwhile")
+}
+
+func scratchIsEmptied(t *testing.T, at string) {
+	dir := t.TempDir()
+	f, err := bucket.Open(t.Context(), bucket.Storage{Address: at, Bucket: servertest.StoredIn, Prefix: "scratch", Key: servertest.Login, SecretKey: servertest.Password}, dir)
+	require.NoError(t, err)
+	hash, err := f.Put(strings.NewReader("a quiet lake"), "")
+	require.NoError(t, err)
+	r, err := f.Open(hash)
+	require.NoError(t, err)
+	some := make([]byte, 5)
+	_, err = r.ReadAt(some, 2)
+	require.NoError(t, err)
+	assert.Equal(t, "quiet", string(some))
+	require.NoError(t, r.Close())
+	left, err := os.ReadDir(dir)
+	require.NoError(t, err)
+	assert.Empty(t, left)
+	_, err = bucket.Open(t.Context(), bucket.Storage{Address: at, Bucket: "elsewhere", Key: servertest.Login, SecretKey: servertest.Password}, dir)
+	assert.ErrorContains(t, err, `no bucket "elsewhere"`)
+}
