@@ -29,7 +29,7 @@ import (
 // What nothing refers to is swept away, and nothing else, however much goes on beside.
 func TestSweepingBesideWorkThatGoesOn(t *testing.T) {
 	t.Parallel()
-	b := desktest.FreshWith(t, func(o *desk.Options) { o.Grace = time.Hour })
+	b := desktest.FreshInFolder(t, func(o *desk.Options) { o.Grace = time.Hour })
 	// What arrives lay there already, left over since long: the very thing a sweep takes.
 	leftOver := func(file []byte) {
 		hash := sha256.Sum256(file)
@@ -91,7 +91,7 @@ func TestSweepingBesideWorkThatGoesOn(t *testing.T) {
 // Old cuts, stage copies and thumbnails of frames go; what is live, or was, stays.
 func TestWhatTheSweepKeeps(t *testing.T) {
 	t.Parallel()
-	b := desktest.Fresh(t)
+	b := desktest.FreshInFolder(t, func(*desk.Options) {})
 	picture := b.Ready("juniors-boat", 1)
 	b.Place(picture)
 	b.GoLive()

@@ -18,6 +18,7 @@ type Job struct {
 	BegunAt  time.Time
 	EndedAt  *time.Time // nil while it goes on
 	Stopped  bool       // somebody stopped it
+	Program  string     // that does it; see [Fellows]. Empty where a house has no others
 }
 
 // TableName is the table they are kept in.

@@ -441,6 +441,10 @@ type JobRecords interface {
 	// SaveJob keeps how far a job has come: what of it is done and failed, whether it has ended and was
 	// stopped. All else of it stays as it was.
 	SaveJob(j Job) error
+	// Job returns one.
+	Job(id uint) (Job, error)
+	// TakeJob gives a job that has not ended to another program. It reports whether the one that had it still did.
+	TakeJob(id uint, from, to string) (bool, error)
 	// OpenJobs returns those that have not ended, the oldest first.
 	OpenJobs() ([]Job, error)
 	// Jobs returns the newest, the last one first.

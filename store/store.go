@@ -13,7 +13,8 @@ import (
 // several read beside it.
 type Store struct {
 	Records
-	Files Files
+	Files   Files
+	Fellows Fellows // nil where no other program works on the house
 }
 
 var (

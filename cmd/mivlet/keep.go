@@ -27,6 +27,7 @@ func keepCommands() []*cobra.Command {
 		restoreCommand(),
 		backupsCommand(),
 		onFolder("verify", "Check that everything in a data folder is whole and traceable", 0, verify),
+		moveCommand(),
 		onFolder("recover LOGIN", "Give a keeper who forgot the password a new one", 1, recoverKeeper),
 	}
 }

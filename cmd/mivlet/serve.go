@@ -225,7 +225,7 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	counted := metrics.New(gauges(d, on)...)
 	ending := make(chan struct{})
 	both := newServers()
-	ready := health.Check{Name: "data", Do: func(context.Context) error { return kept.Ready(o.data) }}
+	ready := health.Check{Name: "data", Do: kept.Ready}
 	overTLS := o.cert != "" || o.certified.on || o.behindTLS
 	screens := web.Handler(d, web.Options{Layout: window.Layout(site), ContentCSS: site.ContentCSS, Enlarge: practice.Enlarge, Ahead: true, Sessions: kept.Sessions(), TLS: overTLS, Base: base, Ending: ending,
 		Answered: func(a web.Answered) { counted.Count(metrics.Request(a)) }})

@@ -21,6 +21,8 @@ type House struct {
 	Site  string // address of the practice site, such as http://127.0.0.1:8081
 	Rooms presence.Rooms
 	rules atomic.Pointer[Version]
+
+	fellows fellows
 }
 
 // NewHouse returns a house on a store, with the house rules that hold.
@@ -30,7 +32,8 @@ func NewHouse(s *store.Store, now func() time.Time, site string) (*House, error)
 	if err != nil {
 		return nil, err
 	}
-	h.Hold(Version{r, number})
+	h.rules.Store(&Version{r, number})
+	h.hearOwn()
 	return h, nil
 }
 
@@ -63,8 +66,11 @@ type Version struct {
 	Number uint
 }
 
-// Hold has a version of the rules hold from now on.
-func (h *House) Hold(v Version) { h.rules.Store(&v) }
+// Hold has a version of the rules, which was kept, hold from now on, and tells the other programs.
+func (h *House) Hold(v Version) {
+	h.rules.Store(&v)
+	h.Tell(aboutRules, v.Number)
+}
 
 // Who returns whose desk it is.
 func (d *Seat) Who() Person { return d.Person }

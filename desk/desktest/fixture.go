@@ -90,10 +90,20 @@ func Fresh(t *testing.T) *Fixture {
 // FreshWith is fresh with other options.
 func FreshWith(t *testing.T, set func(*desk.Options)) *Fixture {
 	t.Helper()
+	return fresh(t, set, lay)
+}
+
+// FreshInFolder is fresh with other options, for tests that look at what lies in the data folder.
+func FreshInFolder(t *testing.T, set func(*desk.Options)) *Fixture {
+	t.Helper()
+	return fresh(t, set, layInFolder)
+}
+
+func fresh(t *testing.T, set func(*desk.Options), lay func(testing.TB, string)) *Fixture {
+	t.Helper()
 	b := &Fixture{T: t, Dir: t.TempDir(), now: time.Date(2026, 11, 2, 12, 0, 0, 0, time.UTC)}
-	records, err := noRecords()
-	require.NoError(t, err)
-	require.NoError(t, os.WriteFile(filepath.Join(b.Dir, datafolder.DatabaseName), records, 0o600))
+	lay(t, b.Dir)
+	var err error
 	b.Kept, err = datafolder.Open(b.Dir)
 	require.NoError(t, err)
 	t.Cleanup(func() { assert.NoError(t, b.Kept.Close()) })
@@ -324,12 +334,7 @@ func (b *Fixture) MarkOf(block string) string {
 // CountFiles is how many files are kept.
 func (b *Fixture) CountFiles() int {
 	n := 0
-	require.NoError(b.T, filepath.WalkDir(filepath.Join(b.Dir, "files"), func(_ string, d os.DirEntry, err error) error {
-		if err == nil && !d.IsDir() {
-			n++
-		}
-		return err
-	}))
+	require.NoError(b.T, b.Kept.Files.List(func(store.FileInfo) error { n++; return nil }))
 	return n
 }
 

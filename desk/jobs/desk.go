@@ -26,7 +26,9 @@ var Usual = []time.Duration{time.Second, 5 * time.Second, 25 * time.Second}
 
 // New returns the desk of a seat. waits is how long it waits before a task that failed is tried again.
 func New(s *access.Seat, waits []time.Duration) *Desk {
-	return &Desk{s, &shared{kinds: map[string]worker{}, waits: waits}}
+	d := &Desk{s, &shared{kinds: map[string]worker{}, waits: waits}}
+	d.hear()
+	return d
 }
 
 // At returns the same desk for another seat.

@@ -258,14 +258,19 @@ func (d *Desk) Job(id uint) (Progress, error) {
 	}
 	if j := d.jobs.find(id); j != nil {
 		p := j.Progress()
-		p.Theirs = d.mayStop(j)
+		p.Theirs = d.mayStop(j.by.ID)
+		return p, nil
+	}
+	if kept, ok := d.elsewhere(id); ok {
+		p := progressOf(kept)
+		p.Theirs = d.mayStop(kept.PersonID)
 		return p, nil
 	}
 	return Progress{}, access.Refuse(access.Missing, "That job has ended.", "Look at its result.")
 }
 
 // mayStop tells whether it is theirs to stop a job: whoever began it may, and a keeper.
-func (d *Desk) mayStop(j *Job) bool { return d.Person.Keeper || d.Person.ID == j.by.ID }
+func (d *Desk) mayStop(by uint) bool { return d.Person.Keeper || d.Person.ID == by }
 
 // Stop stops a job after the task it is at. What is made stays.
 func (d *Desk) Stop(id uint) error {
@@ -274,13 +279,17 @@ func (d *Desk) Stop(id uint) error {
 	}
 	j := d.jobs.find(id)
 	if j == nil {
-		return nil // it has ended long ago
+		return d.stopElsewhere(id)
 	}
-	if !d.mayStop(j) {
-		return access.Refuse(access.Forbidden, fmt.Sprintf("%s began this.", j.by.Name), "Only they or a keeper can stop it.")
+	if !d.mayStop(j.by.ID) {
+		return notTheirs(j.by.Name)
 	}
 	j.stop()
 	return nil
+}
+
+func notTheirs(by string) error {
+	return access.Refuse(access.Forbidden, fmt.Sprintf("%s began this.", by), "Only they or a keeper can stop it.")
 }
 
 // End stops every job after the task it is at, and returns when none runs. Those that are kept go on when

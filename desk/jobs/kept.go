@@ -48,7 +48,7 @@ func LongKind[T any](d *Desk, kind string, do func(ctx context.Context, j *Job, 
 		return do(ctx, j, s, of)
 	}
 	return func(d *Desk, title string, tasks []Of[T]) (*Job, error) {
-		kept := store.Job{Kind: kind, Title: title, PersonID: d.Person.ID, BegunAt: d.Now()}
+		kept := store.Job{Kind: kind, Title: title, PersonID: d.Person.ID, BegunAt: d.Now(), Program: d.Program()}
 		for _, t := range tasks {
 			text, err := json.Marshal(t.Of)
 			if err != nil {
@@ -63,8 +63,8 @@ func LongKind[T any](d *Desk, kind string, do func(ctx context.Context, j *Job, 
 	}
 }
 
-// Resume goes on with the jobs that had not ended when the program did, as those who began them. It is
-// called once, before anybody can begin one.
+// Resume goes on with the jobs that had not ended when the program did, as those who began them, and from
+// then on with those of other programs that end. It is called once, before anybody can begin one.
 func (d *Desk) Resume() error {
 	if err := d.MayKeep(); err != nil {
 		return err
@@ -72,11 +72,39 @@ func (d *Desk) Resume() error {
 	if err := d.Store.Tx(func(s store.Records) error { return s.DropJobsEndedBefore(d.Now().Add(-keptFor)) }); err != nil {
 		return err
 	}
+	if d.Alone() {
+		return d.goOnWith(func(string) bool { return true })
+	}
+	programs, err := d.Store.Fellows.Programs(d.Context)
+	if err != nil {
+		return err
+	}
+	d.takeOver()
+	return d.goOnWith(func(program string) bool { return !slices.Contains(programs, program) })
+}
+
+// goOnWith goes on with the jobs of programs that have ended.
+func (d *Desk) goOnWith(ended func(program string) bool) error {
 	open, err := d.Store.OpenJobs()
 	if err != nil {
 		return err
 	}
 	for _, kept := range open {
+		if !ended(kept.Program) {
+			continue
+		}
+		if !d.Alone() {
+			mine, err := d.take(kept)
+			if err != nil {
+				return err
+			}
+			if !mine {
+				continue
+			}
+			if kept, err = d.Store.Job(kept.ID); err != nil {
+				return err
+			}
+		}
 		seat, err := d.seatOf(kept.PersonID)
 		if err != nil {
 			return err
@@ -134,6 +162,15 @@ func (d *Desk) goOn(kept store.Job, seat *access.Seat) *Job {
 	}
 	before := kept.Done
 	j.keep = func(over int, ended bool) {
+		if !d.Alone() {
+			if mine, err := d.take(kept); err == nil && !mine { // it was taken for ended, and another program goes on with it
+				j.mu.Lock()
+				j.left = true
+				j.mu.Unlock()
+				j.stop()
+				return
+			}
+		}
 		kept.Done = before + over
 		j.mu.Lock()
 		kept.Failed, kept.Stopped = slices.Clone(j.failed), ended && j.stopped && over < len(left)
@@ -148,6 +185,18 @@ func (d *Desk) goOn(kept store.Job, seat *access.Seat) *Job {
 	}
 	d.jobs.begin(j, left)
 	return j
+}
+
+// progressOf is how far a job has come as far as that is kept.
+func progressOf(k store.Job) Progress {
+	p := Progress{ID: k.ID, Title: k.Title, Failed: k.Failed, Ended: k.EndedAt != nil, Stopped: k.Stopped, Theirs: true}
+	for i, t := range k.Tasks {
+		p.All += t.Steps
+		if i < k.Done {
+			p.Done += t.Steps
+		}
+	}
+	return p
 }
 
 // listed is how many jobs are listed.
@@ -180,13 +229,7 @@ func (d *Desk) All() ([]Listed, error) {
 	}
 	var all []Listed
 	for _, k := range kept {
-		l := Listed{Progress: Progress{ID: k.ID, Title: k.Title, Failed: k.Failed, Ended: k.EndedAt != nil, Stopped: k.Stopped, Theirs: true}, By: names[k.PersonID], Begun: k.BegunAt}
-		for i, t := range k.Tasks {
-			l.All += t.Steps
-			if i < k.Done {
-				l.Done += t.Steps
-			}
-		}
+		l := Listed{Progress: progressOf(k), By: names[k.PersonID], Begun: k.BegunAt}
 		if k.EndedAt != nil {
 			l.Over = *k.EndedAt
 		}

@@ -33,8 +33,10 @@ type shared struct {
 
 // New returns the desk of a seat. sealer gives what keeps the secrets of second steps.
 func New(s *access.Seat, demo bool, sealer access.Keys) *Desk {
-	return &Desk{s, &shared{demo: demo, passwords: newPasswords(), firstCode: rand.Text()[:8], sealer: sealer,
+	d := &Desk{s, &shared{demo: demo, passwords: newPasswords(), firstCode: rand.Text()[:8], sealer: sealer,
 		seen: map[uint]time.Time{}, ended: map[uint]bool{}, halfway: map[string]halfway{}, setting: map[uint]string{}}}
+	d.hear()
+	return d
 }
 
 // At returns the same desk for another seat.

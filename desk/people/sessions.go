@@ -95,6 +95,28 @@ func (s *shared) remember(session uint, seen time.Time) bool {
 	return true
 }
 
+// aboutEnded is what programs tell each other sessions under that were ended.
+const aboutEnded = "session ended"
+
+// hear says what is done about sessions that other programs ended. A program may have ended before it told of one: every
+// second the records are asked anew.
+func (d *Desk) hear() {
+	access.Heard(d.House, aboutEnded, func(_ string, session uint) { d.shared.end(session) })
+	forget := func() {
+		d.mu.Lock()
+		defer d.mu.Unlock()
+		clear(d.seen)
+	}
+	d.Missed(forget)
+	d.Gone(func([]string) { forget() })
+}
+
+// end ends a session in all programs of the house.
+func (d *Desk) end(session uint) {
+	d.shared.end(session)
+	d.Tell(aboutEnded, session)
+}
+
 // end has a session not go on: a request that has just found it in the records does not bring it back.
 func (s *shared) end(session uint) {
 	s.mu.Lock()

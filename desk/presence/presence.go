@@ -12,8 +12,9 @@ import (
 // Rooms are all rooms that somebody is in. The zero value is ready; it is safe for
 // concurrent use.
 type Rooms struct {
-	mu  sync.Mutex
-	all map[string][]*Visit
+	mu     sync.Mutex
+	all    map[string][]*Visit
+	others others
 }
 
 // Member is somebody who is in a room.
@@ -93,17 +94,17 @@ func (v *Visit) Others() []Other {
 	r.mu.Lock()
 	defer r.mu.Unlock()
 	var others []Other
-	for _, o := range r.all[v.room] {
-		if o.who.ID == v.who.ID {
+	for _, o := range r.there(v.room) {
+		if o.ID == v.who.ID {
 			continue
 		}
-		if i := slices.IndexFunc(others, func(x Other) bool { return x.Name == o.who.Name }); i >= 0 {
-			if o.at != "" {
-				others[i].At = o.at
+		if i := slices.IndexFunc(others, func(x Other) bool { return x.Name == o.Name }); i >= 0 {
+			if o.At != "" {
+				others[i].At = o.At
 			}
 			continue
 		}
-		others = append(others, Other{o.who.Name, o.at})
+		others = append(others, Other{o.Name, o.At})
 	}
 	return others
 }
@@ -112,9 +113,9 @@ func (v *Visit) Others() []Other {
 func (r *Rooms) In(room string) (names []string) {
 	r.mu.Lock()
 	defer r.mu.Unlock()
-	for _, v := range r.all[room] {
-		if !slices.Contains(names, v.who.Name) {
-			names = append(names, v.who.Name)
+	for _, v := range r.there(room) {
+		if !slices.Contains(names, v.Name) {
+			names = append(names, v.Name)
 		}
 	}
 	return names
@@ -132,13 +133,24 @@ func (r *Rooms) Notify(room string) {
 func (r *Rooms) NotifyAll() {
 	r.mu.Lock()
 	defer r.mu.Unlock()
+	r.tellAll()
+	r.pass(everywhere)
+}
+
+func (r *Rooms) tellAll() {
 	for room := range r.all {
-		r.tell(room)
+		r.tellHere(room)
 	}
 }
 
-// tell wants the lock. Who has news waiting already needs no more.
+// tell wants the lock, as all below do.
 func (r *Rooms) tell(room string) {
+	r.tellHere(room)
+	r.pass(room)
+}
+
+// tellHere tells those who are in a room by this program. Who has news waiting already needs no more.
+func (r *Rooms) tellHere(room string) {
 	for _, v := range r.all[room] {
 		select {
 		case v.news <- struct{}{}:

@@ -15,6 +15,7 @@ import (
 
 	"mivlet/core/facts"
 	"mivlet/core/page"
+	"mivlet/desk"
 	"mivlet/desk/access"
 	"mivlet/desk/bench"
 	"mivlet/desk/desktest"
@@ -83,7 +84,7 @@ func TestALayoutThatFailsPublishesNothing(t *testing.T) {
 // The check after publishing has to see what a visitor would suffer from.
 func TestTheLookAgainSeesTrouble(t *testing.T) {
 	t.Parallel()
-	b := desktest.Fresh(t)
+	b := desktest.FreshInFolder(t, func(*desk.Options) {})
 	id := b.Ready("juniors-boat", 1)
 	b.Place(id)
 	_, err := b.Publish.Publish(context.Background(), b.PageID, b.PageView().Seen, "", desktest.PlainLayout)

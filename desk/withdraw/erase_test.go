@@ -13,6 +13,7 @@ import (
 
 	"mivlet/core/consent"
 	"mivlet/core/recipe"
+	"mivlet/desk"
 	"mivlet/desk/access"
 	"mivlet/desk/bench"
 	"mivlet/desk/desktest"
@@ -164,7 +165,7 @@ func TestBackupsOfWhatIsErasedAreTold(t *testing.T) {
 // asks for it, the names stay in the trail.
 func TestWhatErasingLeavesIsTold(t *testing.T) {
 	t.Parallel()
-	b := desktest.Fresh(t)
+	b := desktest.FreshInFolder(t, func(*desk.Options) {})
 	picture := b.Ready("juniors-boat", 1)
 	variant, err := b.Shelves.NewVariant(picture)
 	require.NoError(t, err)

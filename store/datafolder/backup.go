@@ -60,7 +60,7 @@ func (s *Folder) snapshotInto(part string) (Copied, error) {
 	if err := os.Remove(records); err != nil && !errors.Is(err, os.ErrNotExist) {
 		return Copied{}, err
 	}
-	if err := s.db.CopyInto(records); err != nil {
+	if err := s.CopyRecords(records); err != nil {
 		return Copied{}, err
 	}
 	return copyNamed(s.Files, part)

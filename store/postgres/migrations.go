@@ -18,7 +18,7 @@ var schema string
 // SQLite, and leave the same tables; a house could first lie in PostgreSQL when there were thirty-one. A
 // migration that has been released is never changed: a new one follows it.
 var migrations = []*gormigrate.Migration{
-	{ID: "0031-parts-of-a-microsecond", Migrate: func(tx *gorm.DB) error {
+	{ID: "0031-kept-elsewhere", Migrate: func(tx *gorm.DB) error {
 		for _, statements := range []string{functions, schema} {
 			if err := tx.Exec(statements).Error; err != nil {
 				return err

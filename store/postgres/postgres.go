@@ -5,10 +5,12 @@ package postgres
 
 import (
 	"context"
+	"crypto/rand"
 	"database/sql"
 	"errors"
 	"fmt"
 	"regexp"
+	"strings"
 	"time"
 
 	"github.com/go-gormigrate/gormigrate/v2"
@@ -23,7 +25,11 @@ import (
 )
 
 // DB is an open house in a database. It implements [store.Records].
-type DB struct{ *relational.Records }
+type DB struct {
+	*relational.Records
+	at   Address
+	read *gorm.DB
+}
 
 var _ store.Records = (*DB)(nil)
 
@@ -37,8 +43,8 @@ type Address struct {
 	House string
 }
 
-// houseForm is what a house may be called: PostgreSQL takes up to 63 bytes.
-var houseForm = regexp.MustCompile(`^[a-z][a-z0-9_]{0,48}$`)
+// houseForm is what a house may be called: PostgreSQL takes up to 63 bytes, also with a moment behind it.
+var houseForm = regexp.MustCompile(`^[a-z][a-z0-9_]{0,39}$`)
 
 // Check fails where an address cannot be one.
 func (a Address) Check() error {
@@ -68,7 +74,7 @@ func Open(ctx context.Context, at Address) (*DB, error) {
 	if err != nil {
 		return nil, err
 	}
-	open := &DB{relational.New(write, read, engine{})}
+	open := &DB{relational.New(write, read, engine{}), at, read}
 	err = migrate(ctx, write, at.House)
 	if errors.Is(err, gormigrate.ErrUnknownPastMigration) {
 		err = fmt.Errorf("the records of %s were written by a newer Mivlet: use that one", at.House)
@@ -88,7 +94,7 @@ func OpenForReading(ctx context.Context, at Address) (*DB, error) {
 	if err != nil {
 		return nil, err
 	}
-	open := &DB{relational.New(write, read, engine{})}
+	open := &DB{relational.New(write, read, engine{}), at, read}
 	var n int64
 	err = read.WithContext(ctx).Raw("SELECT COUNT(*) FROM migrations WHERE id = ?", migrations[len(migrations)-1].ID).Scan(&n).Error
 	if err != nil {
@@ -115,17 +121,25 @@ func connectBoth(at Address) (write, read *gorm.DB, err error) {
 	return write, read, nil
 }
 
-// connect opens a pool of at most so many connections. None is made before it is needed.
-func connect(at Address, most int, writes bool) (*gorm.DB, error) {
+// configOf says how a connection to a house is made: nothing of another house is found by its name alone.
+func configOf(at Address) (*pgx.ConnConfig, error) {
 	config, err := pgx.ParseConfig(at.URL)
 	if err != nil {
 		return nil, err
 	}
-	// Nothing of another house is found by its name alone.
 	config.RuntimeParams["search_path"] = at.House
 	config.RuntimeParams["timezone"] = "UTC"
-	config.RuntimeParams["application_name"] = "mivlet"
+	config.RuntimeParams["application_name"] = programOf(at.House, program)
 	config.RuntimeParams["lock_timeout"] = fmt.Sprint(waitToWrite.Milliseconds())
+	return config, nil
+}
+
+// connect opens a pool of at most so many connections. None is made before it is needed.
+func connect(at Address, most int, writes bool) (*gorm.DB, error) {
+	config, err := configOf(at)
+	if err != nil {
+		return nil, err
+	}
 	db := stdlib.OpenDB(*config, stdlib.OptionAfterConnect(func(_ context.Context, c *pgx.Conn) error {
 		c.TypeMap().RegisterType(&pgtype.Type{Name: "timestamptz", OID: pgtype.TimestamptzOID, Codec: &pgtype.TimestamptzCodec{ScanLocation: time.UTC}})
 		return nil
@@ -143,6 +157,12 @@ func connect(at Address, most int, writes bool) (*gorm.DB, error) {
 	}
 	return open, nil
 }
+
+// program tells the connections of this program from those of others.
+var program = strings.ToLower(rand.Text()[:8])
+
+// programOf is what the database knows a program by that works on a house.
+func programOf(house, program string) string { return "mivlet " + program + " " + house }
 
 // lockOf is the number of the lock that whoever writes in a house holds (PostgreSQL, 9.27.10): the two
 // numbers tell it from locks of other programs in the same database, and from other houses.

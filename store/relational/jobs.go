@@ -16,6 +16,16 @@ func (s *Records) SaveJob(j store.Job) error {
 	return s.write.Model(&j).Select("Done", "Failed", "EndedAt", "Stopped").Updates(&j).Error
 }
 
+func (s *Records) Job(id uint) (store.Job, error) {
+	var j store.Job
+	return j, found(s.read.First(&j, id).Error)
+}
+
+func (s *Records) TakeJob(id uint, from, to string) (bool, error) {
+	res := s.write.Model(&store.Job{}).Where("id = ? AND program = ? AND ended_at IS NULL", id, from).UpdateColumn("program", to)
+	return res.RowsAffected > 0, res.Error
+}
+
 func (s *Records) OpenJobs() ([]store.Job, error) {
 	var all []store.Job
 	return all, s.read.Order("id").Find(&all, "ended_at IS NULL").Error

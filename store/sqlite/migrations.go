@@ -303,8 +303,9 @@ var migrations = []*gormigrate.Migration{
 		`CREATE TABLE former_looks (former_site_id INTEGER PRIMARY KEY REFERENCES former_sites(id) ON DELETE CASCADE, hash TEXT NOT NULL, at DATETIME NOT NULL, seen TEXT NOT NULL, measured TEXT)`,
 		`ALTER TABLE destinations ADD COLUMN former_site INTEGER NOT NULL DEFAULT 0`,
 	)},
-	{ID: "0031-parts-of-a-microsecond", Migrate: statements(
+	{ID: "0031-kept-elsewhere", Migrate: statements(
 		`ALTER TABLE trail ADD COLUMN nanos INTEGER NOT NULL DEFAULT 0`,
+		`ALTER TABLE jobs ADD COLUMN program TEXT NOT NULL DEFAULT ''`,
 	)},
 }
 

@@ -24,6 +24,15 @@ func keptJobs(h *house) {
 	h.ok(h.SaveJob(first))
 	first.Title = "first"
 	assert.Equal(h, first, of(h.OpenJobs())(h)[0], "what it is stays as it was")
+	for _, c := range []struct {
+		from, to string
+		got      bool
+	}{{"", "a", true}, {"", "b", false}, {"a", "b", true}, {"b", "", true}} {
+		assert.Equal(h, c.got, of(h.TakeJob(first.ID, c.from, c.to))(h), "from %q to %q", c.from, c.to)
+	}
+	assert.Equal(h, first, of(h.Job(first.ID))(h))
+	_, err := h.Job(99)
+	assert.ErrorIs(h, err, store.ErrNotFound)
 	ended := noon.Add(time.Hour)
 	first.Done, first.EndedAt, first.Stopped = 2, &ended, true
 	h.ok(h.SaveJob(first))
@@ -34,6 +43,7 @@ func keptJobs(h *house) {
 	assert.Equal(h, []string{"second", "first"}, []string{all[0].Title, all[1].Title})
 	assert.Equal(h, first, all[1])
 	assert.Len(h, of(h.Jobs(1))(h), 1)
+	assert.False(h, of(h.TakeJob(first.ID, "", "a"))(h), "nobody takes what has ended")
 	h.ok(h.DropJobsEndedBefore(ended))
 	assert.Len(h, of(h.Jobs(9))(h), 2)
 	h.ok(h.DropJobsEndedBefore(ended.Add(time.Second)))

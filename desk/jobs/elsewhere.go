@@ -1,0 +1,104 @@
+package jobs
+
+import (
+	"log/slog"
+	"slices"
+
+	"mivlet/desk/access"
+	"mivlet/store"
+)
+
+// Where several programs work on a house, a job is done by the one that it was begun in. The others tell how
+// far it has come by what is kept of it, and have it stopped; when that program ends, one of them goes on
+// with it.
+
+// aboutStop is what programs tell each other jobs under that are to be stopped.
+const aboutStop = "stop a job"
+
+// missedLooks is how many seconds a program may not be connected to the database until it is taken for ended: the
+// database may have been away for a moment.
+const missedLooks = 5
+
+// hear says what is done about jobs that others want stopped.
+func (d *Desk) hear() {
+	access.Heard(d.House, aboutStop, func(_ string, id uint) {
+		if j := d.jobs.find(id); j != nil {
+			j.stop()
+		}
+	})
+}
+
+// takeOver goes on with the jobs of other programs, from now on, when those have ended.
+func (d *Desk) takeOver() {
+	missed := map[string]int{}
+	d.Gone(func(programs []string) {
+		open, err := d.Store.OpenJobs()
+		if err != nil {
+			return // it is looked again in a moment
+		}
+		due := false
+		seen := map[string]bool{}
+		for _, kept := range open {
+			switch {
+			case slices.Contains(programs, kept.Program):
+				delete(missed, kept.Program)
+			case !seen[kept.Program]:
+				seen[kept.Program] = true
+				missed[kept.Program]++
+				due = due || missed[kept.Program] >= missedLooks
+			}
+		}
+		if !due {
+			return
+		}
+		if err := d.goOnWith(func(program string) bool { return missed[program] >= missedLooks }); err != nil {
+			slog.Error("the jobs of a program that has ended cannot go on", "error", err)
+		}
+	})
+}
+
+// take takes a job for this program. It reports whether it is its own.
+func (d *Desk) take(kept store.Job) (mine bool, err error) {
+	err = d.Store.Tx(func(s store.Records) error {
+		is, err := s.Job(kept.ID)
+		if err != nil {
+			return err
+		}
+		if is.Program == d.Program() {
+			mine = is.EndedAt == nil
+			return nil
+		}
+		if kept.Program == d.Program() { // it was taken away
+			return nil
+		}
+		mine, err = s.TakeJob(kept.ID, kept.Program, d.Program())
+		return err
+	})
+	return mine, err
+}
+
+// elsewhere is a job that another program does, as far as that is kept.
+func (d *Desk) elsewhere(id uint) (store.Job, bool) {
+	if d.Alone() || id >= firstOwn {
+		return store.Job{}, false
+	}
+	kept, err := d.Store.Job(id)
+	return kept, err == nil
+}
+
+// stopElsewhere has a job stopped that another program does.
+func (d *Desk) stopElsewhere(id uint) error {
+	kept, ok := d.elsewhere(id)
+	if !ok || kept.EndedAt != nil {
+		return nil // it has ended long ago
+	}
+	if !d.mayStop(kept.PersonID) {
+		by, err := d.Store.Person(kept.PersonID)
+		if err != nil {
+			return err
+		}
+		return notTheirs(by.Name)
+	}
+	d.Tell(aboutStop, id)
+	return nil
+}
