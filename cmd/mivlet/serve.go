@@ -276,10 +276,20 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	}
 	fmt.Fprintln(out, "Ctrl-C ends it.")
 	beside, stop := context.WithCancel(ctx)
-	prepared := prepare(beside, d, site, live)
-	if o.backing.to != "" {
-		prepared.Go(func() { o.backing.run(beside, kept, d) })
-	}
+	var prepared sync.WaitGroup
+	prepared.Go(func() { d.Listen(beside) })
+	prepared.Go(func() {
+		d.Banners.Count(beside, countEvery, func(err error) { slog.Error("how often banners were shown could not be kept", "error", err) })
+	})
+	prepared.Go(func() {
+		alone(beside, d, func(ctx context.Context) {
+			duties := prepare(ctx, d, site, live)
+			if o.backing.to != "" {
+				duties.Go(func() { o.backing.run(ctx, kept, d) })
+			}
+			duties.Wait()
+		})
+	})
 
 	select {
 	case <-ctx.Done():
@@ -306,6 +316,15 @@ func fillOnce(kept *store.Store, upTo float64) ([]uint, error) {
 	return demo.Fill(kept, time.Now(), func(r *rules.Rules) { r.ServeUpTo(upTo) })
 }
 
+// alone does what one of the programs that work on a house does for all: when that one ends, another does it.
+func alone(ctx context.Context, d *desk.Desk, do func(context.Context)) {
+	if d.Alone() {
+		do(ctx)
+		return
+	}
+	d.Store.Fellows.Alone(ctx, "duties", do)
+}
+
 // prepare publishes the demo's live pages and makes previews, beside the work. What
 // it returns waits for both; they end soon after ctx does.
 func prepare(ctx context.Context, d *desk.Desk, site practice.Site, pages []uint) *sync.WaitGroup {
@@ -319,9 +338,6 @@ func prepare(ctx context.Context, d *desk.Desk, site practice.Site, pages []uint
 	both.Go(func() { d.Upkeep(ctx, 24*time.Hour) })
 	both.Go(func() { d.In(ctx).Destinations.Run(ctx, sendEvery) })
 	both.Go(func() { d.In(ctx).Lighter.Run(ctx, lightenEvery, window.Layout(site)) })
-	both.Go(func() {
-		d.Banners.Count(ctx, countEvery, func(err error) { slog.Error("how often banners were shown could not be kept", "error", err) })
-	})
 	both.Go(func() {
 		for _, id := range pages {
 			if ctx.Err() != nil {

@@ -1,0 +1,240 @@
+package e2e
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"net/http"
+	"net/url"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strconv"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/PuerkitoBio/goquery"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"mivlet/internal/servertest"
+	"mivlet/store/datafolder"
+)
+
+// cluster is the demo's house in PostgreSQL and object storage, on which some programs work.
+type cluster struct {
+	t        *testing.T
+	database *servertest.Postgres
+	data     []string // the data folder of each
+	houses   []house
+	commands []*exec.Cmd
+}
+
+// newCluster moves the demo's house and starts so many programs on it.
+func newCluster(t *testing.T, programs int) *cluster {
+	t.Helper()
+	c := &cluster{t: t, database: servertest.NewPostgres(t)}
+	bucket, _ := servertest.NewS3(t)
+	secret := filepath.Join(t.TempDir(), "secret")
+	require.NoError(t, os.WriteFile(secret, []byte(servertest.Password), 0o600))
+	first := t.TempDir()
+	copySeed(t, first)
+	out, err := exec.Command(program, "move", "--data", first, "--records", c.database.URL, "--house", "paddle",
+		"--files", bucket+"/"+servertest.StoredIn+"/paddle", "--files-login", servertest.Login, "--files-secret-file", secret).CombinedOutput()
+	require.NoError(t, err, "%s", out)
+	require.Contains(t, string(out), "The house was carried over")
+	storage, err := datafolder.ReadStorage(first)
+	require.NoError(t, err)
+	c.data = append(c.data, first)
+	for len(c.data) < programs {
+		dir := t.TempDir()
+		require.NoError(t, storage.Write(dir))
+		c.data = append(c.data, dir)
+	}
+	c.houses, c.commands = make([]house, programs), make([]*exec.Cmd, programs)
+	for i := range programs {
+		c.start(i)
+	}
+	t.Cleanup(func() {
+		for i := range c.commands {
+			c.kill(i)
+		}
+	})
+	return c
+}
+
+// start starts one of the programs, whose people are those of the demo.
+func (c *cluster) start(i int) {
+	c.t.Helper()
+	cmd, h, err := run("demo", c.data[i], false)
+	require.NoError(c.t, err)
+	c.commands[i], c.houses[i] = cmd, h
+	c.houses[i].signIn(c.t, "/sign-in/demo", url.Values{"person": {"1"}})
+}
+
+// kill ends one of the programs without a warning.
+func (c *cluster) kill(i int) {
+	if c.commands[i] == nil {
+		return
+	}
+	_ = c.commands[i].Process.Kill()
+	_ = c.commands[i].Wait()
+	c.commands[i] = nil
+}
+
+// get returns a screen of a house.
+func get(t *testing.T, h house, path string) (int, *goquery.Document) {
+	t.Helper()
+	res, err := h.client.Get(h.app + path)
+	require.NoError(t, err)
+	defer res.Body.Close()
+	doc, err := goquery.NewDocumentFromReader(res.Body)
+	require.NoError(t, err)
+	return res.StatusCode, doc
+}
+
+// Three programs work on one house as one: who is signed in at one is at the others, people see each other
+// and what they change, rules hold everywhere, and what one had begun another one ends.
+func TestThreeProgramsOnOneHouse(t *testing.T) {
+	t.Parallel()
+	c := newCluster(t, 3)
+	a, b, third := c.houses[0], c.houses[1], c.houses[2]
+
+	// A session of one is good at the others, until it is ended at any of them.
+	marta := a.as(t, 3)
+	at := func(h house) house { return house{app: h.app, site: h.site, client: marta.client, session: marta.session} }
+	for _, h := range c.houses {
+		status, _ := get(t, at(h), "/pages")
+		assert.Equal(t, http.StatusOK, status)
+	}
+
+	ines := open(t, browser(t), a.app+"/sign-in", 1280, 800, 1)
+	a.enter(t, ines)
+	ines.MustNavigate(a.app + "/bench/9")
+	atHand(t, ines)
+	other := open(t, browser(t), b.app+"/sign-in", 1280, 800, 1)
+	at(b).enter(t, other)
+	other.MustNavigate(b.app + "/bench/9")
+	atHand(t, other)
+	waitText(t, other, "#here", "Ines Varrow is here, too")
+	waitText(t, ines, "#here", "is here, too")
+	write(t, other, "#frame-w", "2000")
+	waitFor(t, ines, `document.getElementById('figures').dataset.frame.endsWith(' 2000 2400')`)
+	calm(t, ines)
+	press(t, ines, 'u')
+	waitFor(t, other, `document.getElementById('figures').dataset.frame.endsWith(' 3600 2400')`)
+
+	res, err := at(third).client.PostForm(third.app+"/sign-out", nil)
+	require.NoError(t, err)
+	res.Body.Close()
+	for _, h := range c.houses {
+		require.Eventually(t, func() bool { status, _ := get(t, at(h), "/pages"); return status != http.StatusOK }, 10*time.Second, 20*time.Millisecond, "the session has ended everywhere")
+	}
+	waitText(t, ines, "#here", "^$")
+
+	// A batch that one of them cuts is cut by another when that one is killed.
+	batch := func(h house) string {
+		res, err := h.client.Post(h.app+"/bench/9/cut-batch", "", nil)
+		require.NoError(t, err)
+		defer res.Body.Close()
+		doc, err := goquery.NewDocumentFromReader(res.Body)
+		require.NoError(t, err)
+		return doc.Text()
+	}
+	require.Contains(t, batch(a), "Cuts of the batch")
+	c.kill(0)
+	require.Eventually(t, func() bool {
+		_, doc := get(t, b, "/running")
+		line := doc.Find(`[aria-label="Jobs"] tbody tr`).FilterFunction(func(_ int, tr *goquery.Selection) bool { return strings.Contains(tr.Text(), "Cuts of the batch") }).First()
+		how := howFar.FindStringSubmatch(line.Find("td").Eq(1).Text())
+		return how != nil && how[3] == "" && how[1] == how[2]
+	}, patience, 100*time.Millisecond, "all of it")
+	assert.Contains(t, batch(third), "All files of this batch are ready")
+	sound(t, c.data[1])
+}
+
+// One of three programs is killed at any moment, again and again, while words are kept and the page is published by
+// any of them: what was acknowledged is there, whoever is asked. The database is started again in between, and the
+// programs go on by themselves.
+func TestOneOfThreeProgramsIsKilled(t *testing.T) {
+	t.Parallel()
+	c := newCluster(t, 3)
+	rounds := 5
+	if n, err := strconv.Atoi(os.Getenv("MIVLET_KILLS")); err == nil {
+		rounds = n
+	}
+	noise := rand.New(rand.NewPCG(7, 7))
+	acknowledged, attempted, n := "", "", 0
+	// fresh is what a program shows of the page and its first words.
+	fresh := func(h house) (doc *goquery.Document, block string, err error) {
+		res, err := h.client.Get(h.app + "/pages/2")
+		if err != nil {
+			return nil, "", err
+		}
+		defer res.Body.Close()
+		if res.StatusCode != http.StatusOK {
+			return nil, "", fmt.Errorf("it answers %d", res.StatusCode)
+		}
+		if doc, err = goquery.NewDocumentFromReader(res.Body); err != nil {
+			return nil, "", err
+		}
+		return doc, doc.Find(".words p").First().Closest(".words").AttrOr("data-block", ""), nil
+	}
+	for round := range rounds {
+		victim := noise.IntN(3)
+		if round%5 == 3 { // the database goes, and comes back
+			c.database.Kill()
+			c.database.Start()
+			for _, h := range c.houses {
+				require.Eventually(t, func() bool { _, _, err := fresh(h); return err == nil }, patience, 50*time.Millisecond, "it goes on by itself")
+			}
+		}
+		killed := make(chan struct{})
+		go func(wait time.Duration) {
+			defer close(killed)
+			time.Sleep(wait) // the moment of the kill is the input, nothing is waited for
+			c.kill(victim)
+		}(time.Duration(20+noise.IntN(400)) * time.Millisecond)
+		for over := false; !over; {
+			h := c.houses[noise.IntN(3)]
+			doc, block, err := fresh(h)
+			if err == nil {
+				n++
+				words := fmt.Sprintf("Text number %d of all.", n)
+				attempted = words
+				mark := doc.Find("#block-"+block+" [hx-post$='/drop']").AttrOr("hx-vals", "")
+				mark = strings.TrimSuffix(mark[strings.Index(mark, `"mark":"`)+8:], `"}`)
+				res, err := h.client.PostForm(h.app+"/pages/2/words", url.Values{"block": {block}, "mark": {mark}, "text": {words}})
+				if err == nil {
+					res.Body.Close()
+					if res.StatusCode == http.StatusSeeOther {
+						acknowledged = words
+					}
+				}
+				if doc, _, err = fresh(h); err == nil {
+					if res, err = h.client.PostForm(h.app+"/pages/2/publish", url.Values{"seen": {doc.Find("#page-screen").AttrOr("data-seen", "")}}); err == nil {
+						res.Body.Close()
+					}
+				}
+			}
+			select {
+			case <-killed:
+				over = true
+			default:
+			}
+		}
+		for i, h := range c.houses {
+			if i == victim {
+				continue
+			}
+			doc, block, err := fresh(h)
+			require.NoError(t, err)
+			text := doc.Find("#block-" + block).Text()
+			whole := acknowledged == "" || strings.Contains(text, acknowledged) || strings.Contains(text, attempted)
+			assert.True(t, whole, "round %d: %q was acknowledged, %q is there", round, acknowledged, text)
+		}
+		c.start(victim)
+	}
+	assert.Greater(t, n, rounds, "something was written")
+	sound(t, c.data[0])
+}
