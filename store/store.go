@@ -22,6 +22,9 @@ var (
 	ErrNotFound = errors.New("not found")
 	// ErrStale means that a record was changed by somebody else in between.
 	ErrStale = errors.New("it was changed in the meantime")
+	// ErrAway means that where records or files are kept cannot be reached at the moment. Whether what was
+	// being written was kept is not known; what was acknowledged before is.
+	ErrAway = errors.New("what keeps the house cannot be reached")
 	// ErrTaken means that another record has what only one may have: a name in a section,
 	// an address, a login.
 	ErrTaken = errors.New("another has it already")

@@ -121,9 +121,16 @@ var statusOf = map[access.Kind]int{
 // innards.
 func (s *server) fail(w http.ResponseWriter, r *http.Request, err error) {
 	status, m := told(r, err)
+	if status == http.StatusServiceUnavailable {
+		w.Header().Set("Retry-After", "5") // seconds (RFC 9110, 10.2.3)
+	}
 	if fromHTMX(r) {
 		w.Header().Set("HX-Reswap", "none")
 		s.write(w, "notice", "notice", status, m)
+		return
+	}
+	if status == http.StatusServiceUnavailable { // what the frame shows cannot be asked for
+		s.write(w, "notice", "away", status, frame{Title: "Not reached", Data: m})
 		return
 	}
 	f := s.frame(r, "Not done", "", m)
@@ -135,6 +142,10 @@ func told(r *http.Request, err error) (int, message) {
 	var refusal *access.Refusal
 	if errors.As(err, &refusal) {
 		return statusOf[refusal.Kind], message{Text: refusal.What, Next: refusal.Next, Bad: true, Offer: offerFor(r, err)}
+	}
+	if errors.Is(err, store.ErrAway) {
+		slog.Error("what keeps the house cannot be reached", "request", numberOf(r), "address", r.URL.Path, "error", err)
+		return http.StatusServiceUnavailable, message{Text: "The house cannot be reached at the moment.", Next: "Wait a little and try again. Whatever was saved before is safe.", Bad: true}
 	}
 	if errors.Is(err, context.Canceled) {
 		return statusGone, message{Text: "The request was cancelled.", Next: "Nothing was changed.", Bad: true}

@@ -20,28 +20,57 @@ const StoredIn = "paddle"
 // Region is where that storage says that it is.
 const Region = "north-9"
 
+// S3 is object storage over a folder.
+type S3 struct {
+	At  string // its address
+	Dir string // where it keeps what lies in the bucket
+	t   testing.TB
+	own string
+	cmd *exec.Cmd
+	log *strings.Builder
+}
+
 // NewS3 starts object storage that ends with the test; dir is where it keeps what lies in the bucket.
 func NewS3(t testing.TB) (at, dir string) {
 	t.Helper()
-	own := Installed(t, gateway)
-	dir = filepath.Join(own, "files", StoredIn)
-	beside := filepath.Join(own, "beside")
-	for _, d := range []string{dir, beside} {
+	s := NewStorage(t)
+	return s.At, s.Dir
+}
+
+// NewStorage starts object storage that ends with the test, and can be ended and started again before.
+func NewStorage(t testing.TB) *S3 {
+	t.Helper()
+	s := &S3{t: t, own: Installed(t, gateway), log: &strings.Builder{}}
+	s.Dir = filepath.Join(s.own, "files", StoredIn)
+	for _, d := range []string{s.Dir, filepath.Join(s.own, "beside")} {
 		require.NoError(t, os.MkdirAll(d, 0o750))
 	}
-	address := FreeAddress(t)
-	cmd := exec.Command(filepath.Join(own, "versitygw"), "--port", address, "--region", Region, "--access", Login, "--secret", Password, "--quiet", "posix", "--sidecar", beside, filepath.Join(own, "files"))
-	log := &strings.Builder{}
-	cmd.Stdout, cmd.Stderr = log, log
-	require.NoError(t, cmd.Start())
+	s.At = "http://" + FreeAddress(t)
+	s.Start()
 	t.Cleanup(func() {
-		_ = cmd.Process.Kill()
-		_ = cmd.Wait()
+		s.Kill()
 		if t.Failed() {
-			t.Log(log.String())
+			t.Log(s.log.String())
 		}
 	})
-	at = "http://" + address
-	Answers(t, at, time.Minute)
-	return at, dir
+	return s
+}
+
+// Start starts it, or starts it again, and waits until it answers.
+func (s *S3) Start() {
+	s.t.Helper()
+	s.cmd = exec.Command(filepath.Join(s.own, "versitygw"), "--port", strings.TrimPrefix(s.At, "http://"), "--region", Region, "--access", Login, "--secret", Password, "--quiet", "posix", "--sidecar", filepath.Join(s.own, "beside"), filepath.Join(s.own, "files"))
+	s.cmd.Stdout, s.cmd.Stderr = s.log, s.log
+	require.NoError(s.t, s.cmd.Start())
+	Answers(s.t, s.At, time.Minute)
+}
+
+// Kill ends it at once.
+func (s *S3) Kill() {
+	if s.cmd == nil {
+		return
+	}
+	_ = s.cmd.Process.Kill()
+	_ = s.cmd.Wait()
+	s.cmd = nil
 }

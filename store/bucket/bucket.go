@@ -13,6 +13,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"net"
 	"net/http"
 	"os"
 	"strings"
@@ -79,7 +80,7 @@ func Open(ctx context.Context, s Storage, scratch string) (*Files, error) {
 func (f *Files) Ready(ctx context.Context) error {
 	there, err := f.core.BucketExists(ctx, f.bucket)
 	if err != nil {
-		return fmt.Errorf("the storage of the files cannot be reached: %w", err)
+		return fmt.Errorf("the storage of the files: %w", away(err))
 	}
 	if !there {
 		return fmt.Errorf("the storage of the files has no bucket %q", f.bucket)
@@ -105,6 +106,15 @@ func gone(err error) bool {
 func plain(hash string, err error) error {
 	if err != nil && gone(err) {
 		return fmt.Errorf("%w: %s", store.ErrNoFile, hash)
+	}
+	return away(err)
+}
+
+// away tells errors apart that say that the storage cannot be reached.
+func away(err error) error {
+	var network net.Error
+	if err != nil && !errors.Is(err, store.ErrAway) && (errors.As(err, &network) || errors.Is(err, io.ErrUnexpectedEOF) || minio.ToErrorResponse(err).StatusCode >= http.StatusInternalServerError) {
+		return fmt.Errorf("%w: %w", store.ErrAway, err)
 	}
 	return err
 }
@@ -153,7 +163,7 @@ func (f *Files) List(do func(store.FileInfo) error) error {
 	below := f.prefix + filesFolder
 	for info := range f.core.ListObjectsIter(ctx, f.bucket, minio.ListObjectsOptions{Prefix: below, Recursive: true}) {
 		if info.Err != nil {
-			return info.Err
+			return away(info.Err)
 		}
 		hash := strings.TrimPrefix(info.Key, below)
 		told := store.FileInfo{Hash: hash, Size: info.Size, KeptAt: keptAt(info), MediaType: func() string {
@@ -175,7 +185,7 @@ func (f *Files) Delete(hash string) error {
 	if store.CheckHash(hash) != nil {
 		return nil
 	}
-	return f.core.RemoveObject(context.Background(), f.bucket, f.object(hash), minio.RemoveObjectOptions{})
+	return away(f.core.RemoveObject(context.Background(), f.bucket, f.object(hash), minio.RemoveObjectOptions{}))
 }
 
 // DropBroken removes what a program that was killed has left in the scratch folder. No other program may use it.

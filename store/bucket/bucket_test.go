@@ -20,11 +20,13 @@ import (
 
 func TestObjectStorageKeepsFiles(t *testing.T) {
 	t.Parallel()
-	at, _ := servertest.NewS3(t)
+	server := servertest.NewStorage(t)
+	at := server.At
 	var houses atomic.Int64
 	suite.Files(t, func(t *testing.T) store.Files { return open(t, at, fmt.Sprint("house-", houses.Add(1))) })
 	t.Run("two programs keep and sweep", func(t *testing.T) { keptBesideSweeps(t, at) })
 	t.Run("nothing is left on this machine", func(t *testing.T) { scratchIsEmptied(t, at) })
+	t.Run("away for a while", func(t *testing.T) { awayForAWhile(t, server) })
 }
 
 func open(t *testing.T, at, house string) *bucket.Files {
@@ -101,4 +103,27 @@ func scratchIsEmptied(t *testing.T, at string) {
 	assert.Empty(t, left)
 	_, err = bucket.Open(t.Context(), bucket.Storage{Address: at, Bucket: "elsewhere", Key: servertest.Login, SecretKey: servertest.Password}, dir)
 	assert.ErrorContains(t, err, `no bucket "elsewhere"`)
+}
+
+// While the storage is away that is said, nothing half comes of it, and afterwards all goes on.
+func awayForAWhile(t *testing.T, server *servertest.S3) {
+	f := open(t, server.At, "away")
+	hash, err := f.Put(strings.NewReader("a quiet lake"), "")
+	require.NoError(t, err)
+	server.Kill()
+	_, err = f.Put(strings.NewReader("another lake"), "")
+	assert.ErrorIs(t, err, store.ErrAway)
+	_, err = f.Open(hash)
+	assert.ErrorIs(t, err, store.ErrAway)
+	_, err = f.Stat(hash)
+	assert.ErrorIs(t, err, store.ErrAway)
+	assert.ErrorIs(t, f.Delete(hash), store.ErrAway)
+	_, err = f.DeleteKeptBefore(hash, time.Now())
+	assert.ErrorIs(t, err, store.ErrAway)
+	assert.ErrorIs(t, f.List(func(store.FileInfo) error { return nil }), store.ErrAway)
+	server.Start()
+	assert.True(t, f.Has(hash))
+	assert.False(t, f.Has(store.HashOf([]byte("another lake"))))
+	_, err = f.Put(strings.NewReader("another lake"), "")
+	assert.NoError(t, err)
 }

@@ -48,17 +48,17 @@ func (f *Files) keep(in *store.Incoming, mediaType string) error {
 	if there, err := f.stat(in.Hash); err == nil {
 		mediaType = there.ContentType // the first stays
 	} else if !gone(err) {
-		return err
+		return away(err)
 	}
 	for {
 		if _, err := f.core.Client.PutObject(ctx, f.bucket, f.object(in.Hash), io.NewSectionReader(in, 0, in.Bytes), in.Bytes, minio.PutObjectOptions{ContentType: mediaType, DisableMultipart: true}); err != nil {
-			return fmt.Errorf("the file cannot be kept: %w", err)
+			return fmt.Errorf("the file cannot be kept: %w", away(err))
 		}
 		if err := f.waitForSweep(ctx, in.Hash); err != nil {
-			return err
+			return away(err)
 		}
 		if _, err := f.stat(in.Hash); err == nil || !gone(err) {
-			return err
+			return away(err)
 		}
 	}
 }
@@ -85,7 +85,7 @@ func (f *Files) DeleteKeptBefore(hash string, before time.Time) (int64, error) {
 		return 0, nil
 	}
 	if old, err := f.keptBefore(context.Background(), hash, before); !old || err != nil {
-		return 0, err
+		return 0, away(err)
 	}
 	ctx, stop := context.WithTimeout(context.Background(), sweepWithin)
 	defer stop()
