@@ -90,7 +90,7 @@ func Fresh(t *testing.T) *Fixture {
 // FreshWith is fresh with other options.
 func FreshWith(t *testing.T, set func(*desk.Options)) *Fixture {
 	t.Helper()
-	return fresh(t, set, lay)
+	return fresh(t, set, Lay)
 }
 
 // FreshInFolder is fresh with other options, for tests that look at what lies in the data folder.

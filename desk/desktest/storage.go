@@ -19,8 +19,8 @@ import (
 // lies there, under a name of its own, and not in a folder: all that holds for the one holds for the other.
 const StorageVariable = "MIVLET_TEST_STORAGE"
 
-// lay prepares a data folder in which nothing is yet.
-func lay(t testing.TB, dir string) {
+// Lay prepares a data folder in which nothing is yet.
+func Lay(t testing.TB, dir string) {
 	t.Helper()
 	at := os.Getenv(StorageVariable)
 	if at == "" {
