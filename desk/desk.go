@@ -109,9 +109,10 @@ type Options struct {
 	Visitor   visit.Visitor      // looks at what is live; where nil, nobody does
 	Previewer previews.Previewer // keeps previews of shared links; where nil, nobody does
 	Encoded   cuts.Memo          // remembers what was encoded; where nil, nothing is remembered
-	// Decoding is the most memory that pictures take while they are decoded, all
-	// together, in bytes; 1 GiB where 0.
-	Decoding int64
+	// Decoding bounds the memory that pictures take while they are decoded, all together; 1 GiB where nil.
+	Decoding *derive.Budget
+	// Name is what the house is called among those that share that; empty where it is alone.
+	Name string
 	// Places open what live pages are sent to, by kind.
 	Places map[string]destinations.OpenPlace
 	// Sealer gives what keeps passwords from those who can read the records.
@@ -140,6 +141,9 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	if o.Now == nil {
 		o.Now = time.Now
 	}
+	if o.Decoding == nil {
+		o.Decoding = derive.NewBudget(0)
+	}
 	h, err := access.NewHouse(s, o.Now, o.SiteURL)
 	if err != nil {
 		return nil, err
@@ -149,7 +153,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	d.Passkeys = passkeys.New(d.Seat, d.People)
 	d.Provider = provider.New(d.Seat, o.Provider, o.Sealer)
 	d.Jobs = jobs.New(d.Seat, o.Waits)
-	d.Derive = derive.New(d.Seat, o.Decoding, o.Reader)
+	d.Derive = derive.New(d.Seat, o.Decoding, o.Name, o.Reader)
 	d.Cuts = cuts.New(d.Seat, d.Jobs, d.Derive, o.Encoded)
 	d.Pictures = pictures.New(d.Seat, d.Derive)
 	d.Intake = intake.New(d.Seat, d.Jobs, d.Derive, d.Pictures, o.Card)

@@ -5,27 +5,23 @@ import (
 	"errors"
 	"fmt"
 	"io"
-	"io/fs"
 	"log/slog"
 	"net"
 	"net/http"
+	"net/netip"
 	"os"
 	"path/filepath"
 	"strings"
-	"sync"
 	"time"
 
 	"github.com/spf13/cobra"
 
-	"mivlet/core/rules"
 	"mivlet/demo"
 	"mivlet/desk"
+	"mivlet/desk/derive"
 	"mivlet/desk/former"
-	"mivlet/desk/jobs"
 	"mivlet/desk/publish"
 	"mivlet/edge/browser"
-	asked "mivlet/edge/previewer"
-	"mivlet/edge/tesseract"
 	"mivlet/edge/visitor"
 	"mivlet/internal/health"
 	"mivlet/internal/hosts"
@@ -33,17 +29,14 @@ import (
 	"mivlet/internal/proxied"
 	"mivlet/internal/traces"
 	"mivlet/internal/under"
-	"mivlet/practice"
 	"mivlet/practice/previewer"
-	"mivlet/practice/window"
-	"mivlet/store"
-	"mivlet/store/datafolder"
 	"mivlet/web"
 )
 
 // serving is what both demo and serve are told.
 type serving struct {
 	addr, siteAddr, data string
+	houses               string // folder of many houses; empty where there is one
 	previewerAddr        string
 	metricsAddr          string // empty where nobody looks
 	tracesTo             string // address of a collector; empty where there is none
@@ -121,69 +114,84 @@ func serveCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use: "serve", Short: "Run Mivlet on a data folder", Args: usageArgs(cobra.NoArgs),
 		RunE: func(cmd *cobra.Command, _ []string) error {
-			if o.data == "" {
+			switch {
+			case o.houses != "" && o.data != "":
+				return usage{errors.New("serve runs one house, with --data, or many, with --houses, and not both")}
+			case o.houses != "":
+				return o.runMany(cmd.Context(), cmd.OutOrStdout())
+			case o.data == "":
 				return usage{errors.New("serve needs --data DIR, the folder where everything is kept")}
 			}
 			return o.run(cmd.Context(), cmd.OutOrStdout(), false)
 		},
 	}
 	o.flags(cmd)
+	cmd.Flags().StringVar(&o.houses, "houses", "", "folder of many houses, each in a folder that has the name that it is asked for by, such as north.district.example")
 	return cmd
 }
 
-// run serves until ctx ends, then lets requests finish.
-func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err error) {
+// setup is what the settings come to.
+type setup struct {
+	proxies  []netip.Prefix
+	base     string
+	memory   int64
+	overTLS  bool
+	decoding *derive.Budget
+	end      func() // ends what was begun
+}
+
+// settle reads settings that need more than a look, and begins what goes on from then on.
+func (o *serving) settle(ctx context.Context) (s setup, err error) {
 	if err := o.checkTLS(); err != nil {
-		return usage{err}
-	}
-	if err := o.backing.check(o.data); err != nil {
-		return usage{err}
+		return s, usage{err}
 	}
 	log, err := logger(o.logs, os.Stderr)
 	if err != nil {
-		return usage{err}
+		return s, usage{err}
 	}
 	if log != slog.Default() {
 		slog.SetDefault(log)
 	}
-	proxies, err := proxied.ParseProxies(o.proxies)
-	if err != nil {
-		return usage{err}
+	if s.proxies, err = proxied.ParseProxies(o.proxies); err != nil {
+		return s, usage{err}
 	}
-	base, err := under.Parse(o.path)
-	if err != nil {
-		return usage{err}
+	if s.base, err = under.Parse(o.path); err != nil {
+		return s, usage{err}
 	}
-	memory, err := limitMemory(o.memory)
-	if err != nil {
-		return usage{err}
+	if s.memory, err = limitMemory(o.memory); err != nil {
+		return s, usage{err}
 	}
+	s.decoding = derive.NewBudget(decodingShare(s.memory))
+	s.overTLS = o.cert != "" || o.certified.on || o.behindTLS
+	s.end = func() {}
 	trustRoots()
-	if o.tracesTo != "" {
-		end, err := traces.Start(o.tracesTo, version())
-		if err != nil {
-			return usage{err}
-		}
-		defer func() { // what is left is sent while somebody is there to take it
-			last, cancel := context.WithTimeout(context.WithoutCancel(ctx), 3*time.Second)
-			defer cancel()
-			if err := end(last); err != nil {
-				slog.Warn("the last traces could not be sent", "error", err)
-			}
-		}()
+	if o.tracesTo == "" {
+		return s, nil
 	}
-	kept, err := datafolder.Open(o.data)
+	end, err := traces.Start(o.tracesTo, version())
+	if err != nil {
+		return s, usage{err}
+	}
+	s.end = func() { // what is left is sent while somebody is there to take it
+		last, cancel := context.WithTimeout(context.WithoutCancel(ctx), 3*time.Second)
+		defer cancel()
+		if err := end(last); err != nil {
+			slog.Warn("the last traces could not be sent", "error", err)
+		}
+	}
+	return s, nil
+}
+
+// run serves until ctx ends, then lets requests finish.
+func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err error) {
+	if err := o.backing.check(o.data); err != nil {
+		return usage{err}
+	}
+	s, err := o.settle(ctx)
 	if err != nil {
 		return err
 	}
-	defer func() { err = errors.Join(err, kept.Close()) }()
-	var live []uint
-	if withDemo {
-		if live, err = fillOnce(&kept.Store, o.upTo); err != nil {
-			return fmt.Errorf("the demo could not be laid out: %w", err)
-		}
-	}
-
+	defer s.end()
 	main, err := listen(o.addr, usualAddr)
 	if err != nil {
 		return err
@@ -205,36 +213,21 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 		return err
 	}
 
-	var card fs.FS
-	if withDemo {
-		if card, err = demo.Card(); err != nil {
-			return err
-		}
-	}
-	on := machine{o.data, time.Now(), &o.backing}
-	d, err := desk.New(&kept.Store, desk.Options{SiteURL: siteURL, Demo: withDemo, Card: card, Reader: tesseract.Reader{}, Visitor: visitor.New(),
-		Previewer: asked.New(previewerURL), Decoding: decodingShare(memory), Places: places, Provider: openProvider, Sealer: o.sealer(), Data: o.data, Machine: on, BackupsTo: o.backing.to, Fetch: fetchPolitely, Measure: measuring(), Waits: jobs.Usual})
+	var counted *metrics.Metrics
+	h, err := openHouse(place{data: o.data, siteURL: siteURL, previewerURL: previewerURL, base: s.base, demo: withDemo, upTo: o.upTo, overTLS: s.overTLS,
+		visitor: visitor.New(), decoding: s.decoding, backing: &o.backing, sealer: o.sealer(), answered: func(a web.Answered) { counted.Count(metrics.Request(a)) }})
 	if err != nil {
 		return err
 	}
-	site := practice.Site{Rules: d.Rules}
-	if err := d.Lists.UseLayout(window.Layout(site)); err != nil {
-		return err
-	}
-	d.Mirror.UseSite(site.Plain(window.Of{Desk: d}))
-	counted := metrics.New(gauges(d, on)...)
-	ending := make(chan struct{})
+	defer func() { err = errors.Join(err, h.kept.Close()) }()
+	counted = metrics.New(gauges(h.d, h.on)...)
 	both := newServers()
-	ready := health.Check{Name: "data", Do: kept.Ready}
-	overTLS := o.cert != "" || o.certified.on || o.behindTLS
-	screens := web.Handler(d, web.Options{Layout: window.Layout(site), ContentCSS: site.ContentCSS, Enlarge: practice.Enlarge, Ahead: true, Sessions: kept.Sessions(), TLS: overTLS, Base: base, Ending: ending,
-		Answered: func(a web.Answered) { counted.Count(metrics.Request(a)) }})
-	app := both.add(health.Answer(proxied.Believe(proxies, overTLS, hosts.Check(o.hosts, under.Path(base, screens))), ending, ready))
+	app := both.add(health.Answer(proxied.Believe(s.proxies, s.overTLS, hosts.Check(o.hosts, h.screens)), h.ending, health.Check{Name: "data", Do: h.kept.Ready}))
 	if app.TLSConfig, err = o.tls(); err != nil {
 		return err
 	}
-	app.RegisterOnShutdown(sync.OnceFunc(func() { close(ending) }))
-	visitors := both.add(hosts.Check(o.hosts, site.Handler(window.Of{Desk: d})))
+	app.RegisterOnShutdown(h.end)
+	visitors := both.add(hosts.Check(o.hosts, h.visitors))
 	previews := both.add(hosts.Check(o.hosts, shared.Handler()))
 	ended := make(chan error, 4)
 	if o.metricsAddr != "" {
@@ -246,7 +239,7 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 		numbers := both.add(counted.Handler())
 		go func() { ended <- numbers.Serve(watched) }()
 	}
-	if err := d.Jobs.Resume(); err != nil { // before anybody can begin another
+	if err := h.d.Jobs.Resume(); err != nil { // before anybody can begin another
 		return err
 	}
 	reached := "http://" + main.Addr().String()
@@ -262,7 +255,7 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	go func() { ended <- visitors.Serve(public) }()
 	go func() { ended <- previews.Serve(outside) }()
 
-	reached += base
+	reached += s.base
 	keptIn, err := filepath.Abs(o.data)
 	if err != nil {
 		keptIn = o.data
@@ -271,25 +264,12 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 		fmt.Fprintf(out, "Numbers        http://%s%s\n", o.metricsAddr, metrics.Path)
 	}
 	fmt.Fprintf(out, "Mivlet         %s\nPractice site  %s\nPreviewer      %s\nKept in        %s\n", reached, siteURL, previewerURL, keptIn)
-	if needs, err := d.People.NeedsKeeper(); err == nil && needs {
-		fmt.Fprintf(out, "First keeper   %s/first?code=%s\n", reached, d.People.FirstCode())
+	if needs, err := h.d.People.NeedsKeeper(); err == nil && needs {
+		fmt.Fprintf(out, "First keeper   %s/first?code=%s\n", reached, h.d.People.FirstCode())
 	}
 	fmt.Fprintln(out, "Ctrl-C ends it.")
 	beside, stop := context.WithCancel(ctx)
-	var prepared sync.WaitGroup
-	prepared.Go(func() { d.Listen(beside) })
-	prepared.Go(func() {
-		d.Banners.Count(beside, countEvery, func(err error) { slog.Error("how often banners were shown could not be kept", "error", err) })
-	})
-	prepared.Go(func() {
-		alone(beside, d, func(ctx context.Context) {
-			duties := prepare(ctx, d, site, live)
-			if o.backing.to != "" {
-				duties.Go(func() { o.backing.run(ctx, kept, d) })
-			}
-			duties.Wait()
-		})
-	})
+	duties := h.begin(beside)
 
 	select {
 	case <-ctx.Done():
@@ -302,62 +282,9 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	}
 	err = errors.Join(err, both.end())
 	// Nothing may write into the folder once the store is closed.
-	prepared.Wait()
-	d.Jobs.End()
+	duties.Wait()
+	h.d.Jobs.End()
 	return err
-}
-
-// fillOnce lays the demo out in a folder that holds nothing yet.
-func fillOnce(kept *store.Store, upTo float64) ([]uint, error) {
-	empty, err := kept.Empty()
-	if err != nil || !empty {
-		return nil, err
-	}
-	return demo.Fill(kept, time.Now(), func(r *rules.Rules) { r.ServeUpTo(upTo) })
-}
-
-// alone does what one of the programs that work on a house does for all: when that one ends, another does it.
-func alone(ctx context.Context, d *desk.Desk, do func(context.Context)) {
-	if d.Alone() {
-		do(ctx)
-		return
-	}
-	d.Store.Fellows.Alone(ctx, "duties", do)
-}
-
-// prepare publishes the demo's live pages and makes previews, beside the work. What
-// it returns waits for both; they end soon after ctx does.
-func prepare(ctx context.Context, d *desk.Desk, site practice.Site, pages []uint) *sync.WaitGroup {
-	var both sync.WaitGroup
-	tell := func(what string, err error) {
-		if err != nil && ctx.Err() == nil {
-			slog.Error(what, "error", err)
-		}
-	}
-	both.Go(func() { tell("the previews could not be made", d.In(ctx).Pictures.Warm(ctx)) })
-	both.Go(func() { d.Upkeep(ctx, 24*time.Hour) })
-	both.Go(func() { d.In(ctx).Destinations.Run(ctx, sendEvery) })
-	both.Go(func() { d.In(ctx).Lighter.Run(ctx, lightenEvery, window.Layout(site)) })
-	both.Go(func() {
-		for _, id := range pages {
-			if ctx.Err() != nil {
-				return
-			}
-			p, err := d.Pages.Page(id)
-			if err == nil {
-				_, err = d.In(ctx).Publish.Publish(ctx, id, p.Seen, "", window.Layout(site))
-			}
-			tell("a demo page could not go live", err)
-		}
-		if len(pages) > 0 {
-			tell("the banners of the demo could not be approved", approveAll(ctx, d))
-			tell("a shared link of the demo could not grow old", goStale(ctx, d, window.Layout(site)))
-		} else if !soon(ctx) { // what the house shows first is not kept waiting by it
-			return
-		}
-		d.In(ctx).Rounds.Run(ctx, roundsEvery)
-	})
-	return &both
 }
 
 // approveAll approves the banners of the demo.

@@ -1,112 +1,141 @@
-package derive_test
+package derive
 
 import (
-	"bytes"
 	"context"
-	"fmt"
-	"runtime"
 	"sync"
-	"sync/atomic"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-
-	"mivlet/desk"
-	"mivlet/desk/access"
-	"mivlet/desk/bench"
-	"mivlet/desk/derive"
-	"mivlet/desk/desktest"
-	"mivlet/internal/heavy"
 )
 
-// What would take more memory or time than the house gives is refused by its head, with
-// its reason, and nothing of it is kept.
-func TestFilesThatWouldExhaustTheMachine(t *testing.T) {
-	b := desktest.FreshWith(t, func(o *desk.Options) { o.Decoding = 64 << 20 })
-	for name, c := range map[string]struct {
-		data []byte
-		why  string
-	}{
-		"a PNG of 0.1 MB that takes 200 MB": {heavy.DeepPNG(5000, 5000), "takes 200 MB of memory when it is opened"},
-		"a GIF of 30,000 frames":            {heavy.ManyFrames(30_000, 8), "has 30000 frames"},
-		"62 bytes of GIF":                   {[]byte("GIF89a\xff\xff\xff\xff\x80\x00\x00\x00\x00\x00\xff\xff\xff,\x00\x00\x00\x00\xff\xff\xff\xff\x00\x02\x16\x8c-\x99\x87*\x1c\xdc3\xa0\x02u\xec\x95\xfa\xa8\xde`\x8c\x04\x91L\x01\x00;"), "65535 × 65535"},
-	} {
-		begun := allocatedSoFar()
-		_, err := b.Pictures.Arrive("bomb", bytes.NewReader(c.data), "juniors")
-		desktest.Refusal(t, err, access.TooMuch, c.why)
-		assert.Less(t, allocatedSoFar()-begun, uint64(32<<20), "%s: refused by its head", name)
-	}
-	assert.Empty(t, desktest.FilesOf(t, b.Dir))
+// queuedIn waits until so many wait.
+func queuedIn(t *testing.T, b *Budget, n int) {
+	t.Helper()
+	require.Eventually(t, func() bool { b.mu.Lock(); defer b.mu.Unlock(); return len(b.queued) == n }, 10*time.Second, time.Millisecond)
 }
 
-func allocatedSoFar() uint64 {
-	var m runtime.MemStats
-	runtime.ReadMemStats(&m)
-	return m.TotalAlloc
-}
-
-// However many want pixels at once, of stages, tiles, thumbnails and cuts, no more is
-// decoded at the same time than the budget gives.
-func TestOneBudgetForAllDecoding(t *testing.T) {
-	side, budget := 1400, int64(40<<20) // each picture takes 16 MB
-	if testing.Short() {
-		side, budget = 350, 40<<16 // enough to look for races
-	}
-	b := desktest.FreshWith(t, func(o *desk.Options) { o.Decoding = budget })
-	var ids []uint
-	for n := range 3 {
-		ids = append(ids, b.Arrive(fmt.Sprintf("%d.png", n), heavy.DeepPNG(side+n, side)).ID)
-	}
-	require.NoError(t, b.Bench.Send(ids, bench.Assignment{Slot: "thumb", Section: "juniors"}))
-	var most atomic.Int64
-	stop := make(chan struct{})
-	var watch, work sync.WaitGroup
-	watch.Go(func() {
-		for {
-			select {
-			case <-stop:
+// The batch of a thousand of one house does not delay the single picture of another: what has begun ends, then it
+// is the other's turn.
+func TestAnotherHouseComesNext(t *testing.T) {
+	t.Parallel()
+	const batch = 1000
+	b := NewBudget(2) // two at a time
+	var mu sync.Mutex
+	var order []string
+	turn := make(chan struct{})
+	var all sync.WaitGroup
+	work := func(house string) {
+		all.Go(func() {
+			done, err := share{b, house}.take(t.Context(), 1)
+			if !assert.NoError(t, err) {
 				return
-			default:
-				most.Store(max(most.Load(), b.Derive.DecodingNow()))
-				runtime.Gosched()
 			}
-		}
-	})
-	for _, id := range ids {
-		for n := range 4 {
-			work.Go(func() { f, err := b.Derive.Tile(id, 0, n, 0); closeIf(f, err) })
-			work.Go(func() { f, err := b.Derive.Stage(id, -1); closeIf(f, err) })
-			work.Go(func() { _, _ = b.Cuts.MakeCuts(id, []string{"thumb", "side", "half", "link"}[n]) })
+			mu.Lock()
+			order = append(order, house)
+			mu.Unlock()
+			<-turn
+			done()
+		})
+	}
+	for range batch {
+		work("north")
+	}
+	queuedIn(t, b, batch-2)
+	for range 300 { // it has done much already
+		turn <- struct{}{}
+	}
+	queuedIn(t, b, batch-302)
+	work("south")
+	queuedIn(t, b, batch-301)
+	close(turn)
+	all.Wait()
+	at := -1
+	for i, house := range order {
+		if house == "south" {
+			at = i
 		}
 	}
-	work.Wait()
-	close(stop)
-	watch.Wait()
-	assert.Positive(t, most.Load())
-	assert.LessOrEqual(t, most.Load(), budget)
-	assert.Zero(t, b.Derive.DecodingNow(), "all of it was given back")
+	assert.LessOrEqual(t, at, 303, "two were at work, and one may have been let in at that moment")
+	assert.Zero(t, b.Used())
 }
 
-func closeIf(f derive.File, err error) {
-	if err == nil {
-		f.Close()
+// Two houses that both have much to do get the same, whatever the size of their pictures; within a house what came first
+// goes first.
+func TestHousesGetTheSame(t *testing.T) {
+	t.Parallel()
+	b := NewBudget(100)
+	hold, err := share{b, "first"}.take(t.Context(), 100)
+	require.NoError(t, err)
+	var mu sync.Mutex
+	bytes := map[string]int64{}
+	var order []int64
+	var all sync.WaitGroup
+	n := 0
+	work := func(house string, cost int64, i int64) {
+		all.Go(func() {
+			done, err := share{b, house}.take(t.Context(), cost)
+			if !assert.NoError(t, err) {
+				return
+			}
+			mu.Lock()
+			if len(order) < 60 {
+				bytes[house] += cost
+			}
+			if order = append(order, i); house == "large" {
+				order[len(order)-1] = -i
+			}
+			mu.Unlock()
+			done()
+		})
+		n++
+		queuedIn(t, b, n)
+	}
+	for i := range int64(20) {
+		work("large", 90, i+1)
+	}
+	for i := range int64(180) {
+		work("small", 10, i+1)
+	}
+	hold()
+	all.Wait()
+	assert.InDelta(t, bytes["large"], bytes["small"], 180, "after some time both have had as much")
+	last := map[bool]int64{}
+	for _, i := range order {
+		large := i < 0
+		now := max(i, -i)
+		if large { // only one at a time fits
+			assert.Greater(t, now, last[large], "in their order")
+		}
+		last[large] = now
 	}
 }
 
-// Who does not wait for the answer any more takes no room and no time.
-func TestWorkThatNobodyWaitsForEnds(t *testing.T) {
-	b := desktest.FreshWith(t, func(o *desk.Options) { o.Decoding = 64 << 20 })
-	id := b.Arrive("a.png", heavy.DeepPNG(1400, 1400)).ID
-	require.NoError(t, b.Bench.Send([]uint{id}, bench.Assignment{Slot: "thumb", Section: "juniors"}))
-	gone, leave := context.WithCancel(t.Context())
-	leave()
-	_, err := b.In(gone).Derive.Tile(id, 0, 0, 0)
-	assert.ErrorIs(t, err, context.Canceled)
-	_, err = b.In(gone).Pictures.Arrive("b.png", bytes.NewReader(heavy.DeepPNG(1401, 1400)), "juniors")
-	assert.ErrorIs(t, err, context.Canceled)
-	f, err := b.Derive.Tile(id, 0, 0, 0)
-	require.NoError(t, err, "others go on")
-	f.Close()
-	assert.Zero(t, b.Derive.DecodingNow())
+// Who goes away while waiting leaves nothing behind, also in the moment in which it is let in.
+func TestWhoGoesAwayBesideOthers(t *testing.T) {
+	t.Parallel()
+	b := NewBudget(1)
+	for range 200 {
+		hold, err := share{b, "a"}.take(t.Context(), 1)
+		require.NoError(t, err)
+		ctx, leave := context.WithCancel(t.Context())
+		left := make(chan error)
+		go func() {
+			done, err := share{b, "b"}.take(ctx, 1)
+			if err == nil {
+				done()
+			}
+			left <- err
+		}()
+		queuedIn(t, b, 1)
+		go leave()
+		hold()
+		<-left
+	}
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	assert.EqualValues(t, 1, b.free)
+	assert.Empty(t, b.queued)
+	assert.Empty(t, b.begun, "and nobody is remembered")
 }

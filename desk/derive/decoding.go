@@ -7,8 +7,6 @@ import (
 	"runtime/debug"
 	"sync/atomic"
 
-	"golang.org/x/sync/semaphore"
-
 	"mivlet/core/facts"
 	"mivlet/core/fit"
 	"mivlet/core/raster"
@@ -17,33 +15,19 @@ import (
 	"mivlet/store"
 )
 
-// decodingBudget bounds the memory of everything that is decoded at once, whoever
-// wants it: arrivals, cuts, tiles and stages take their share before a pixel is
-// allocated, and give it back when they have done with the pixels. Who finds no room
-// waits, as long as somebody waits for the answer.
-type decodingBudget struct {
-	room *semaphore.Weighted
-	most int64 // bytes
-	used atomic.Int64
-}
-
-// usualDecoding is the budget where nothing else is said, in bytes.
-const usualDecoding = 1 << 30
-
-func newDecodingBudget(most int64) *decodingBudget {
-	if most <= 0 {
-		most = usualDecoding
-	}
-	return &decodingBudget{room: semaphore.NewWeighted(most), most: most}
-}
-
 // muchMemory is what is given back to the system at once, in bytes.
 const muchMemory = 128 << 20
 
+// share is what a house takes of a budget.
+type share struct {
+	*Budget
+	house string
+}
+
 // take waits for room for a picture. done gives it back, and is safe to call again.
-func (b *decodingBudget) take(ctx context.Context, cost int64) (done func(), err error) {
+func (b share) take(ctx context.Context, cost int64) (done func(), err error) {
 	cost = min(max(cost, 1), b.most)
-	if err := b.room.Acquire(ctx, cost); err != nil {
+	if err := b.acquire(ctx, b.house, cost); err != nil {
 		return nil, err
 	}
 	b.used.Add(cost)
@@ -53,7 +37,7 @@ func (b *decodingBudget) take(ctx context.Context, cost int64) (done func(), err
 			return
 		}
 		left := b.used.Add(-cost)
-		b.room.Release(cost)
+		b.release(cost)
 		if cost >= muchMemory && left == 0 {
 			go debug.FreeOSMemory()
 		}
@@ -156,5 +140,5 @@ func (p patient) Read(b []byte) (int, error) {
 	return p.ReadSeeker.Read(b)
 }
 
-// DecodingNow is how much memory decoding takes at this moment, in bytes.
-func (d *Desk) DecodingNow() int64 { return d.budget.used.Load() }
+// DecodingNow is how much memory decoding takes at this moment, in bytes, of all houses that share it.
+func (d *Desk) DecodingNow() int64 { return d.budget.Used() }

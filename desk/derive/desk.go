@@ -20,15 +20,27 @@ type Desk struct {
 type shared struct {
 	sources *sources
 	once    singleflight.Group
-	budget  *decodingBudget
+	budget  share
 	reader  Reader                     // nil where nothing reads
 	lines   *access.Recent[[]TextLine] // lines of text that were found, by hash of the original
 	boxes   *access.Recent[[]byte]     // pictures in boxes, encoded
 }
 
-// New returns the desk of a seat.
-func New(s *access.Seat, memory int64, reader Reader) *Desk {
-	return &Desk{s, &shared{sources: newSources(160 << 20), budget: newDecodingBudget(memory), reader: reader, lines: access.NewRecent[[]TextLine](512), boxes: access.NewRecent[[]byte](96)}}
+const (
+	// rememberedPixels is how many bytes of decoded pictures are remembered.
+	rememberedPixels = 160 << 20
+	// rememberedOfMany is how many it is where many houses share the memory.
+	rememberedOfMany = 16 << 20
+)
+
+// New returns the desk of a seat. house is what the house is called among those that share the budget; it is empty where
+// it has the budget alone.
+func New(s *access.Seat, budget *Budget, house string, reader Reader) *Desk {
+	remembered := int64(rememberedPixels)
+	if house != "" {
+		remembered = rememberedOfMany
+	}
+	return &Desk{s, &shared{sources: newSources(remembered), budget: share{budget, house}, reader: reader, lines: access.NewRecent[[]TextLine](512), boxes: access.NewRecent[[]byte](96)}}
 }
 
 // At returns the same desk for another seat.

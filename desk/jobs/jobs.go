@@ -309,6 +309,13 @@ func (d *Desk) End() {
 	}
 }
 
+// Busy reports whether a job runs in this program.
+func (d *Desk) Busy() bool {
+	d.jobs.mu.Lock()
+	defer d.jobs.mu.Unlock()
+	return slices.ContainsFunc(d.jobs.all, func(j *Job) bool { return !j.over() })
+}
+
 func (js *jobs) find(id uint) *Job {
 	js.mu.Lock()
 	defer js.mu.Unlock()

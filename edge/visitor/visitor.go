@@ -5,6 +5,7 @@ import (
 	"context"
 	"fmt"
 	"io"
+	"net"
 	"net/http"
 	"time"
 )
@@ -19,6 +20,16 @@ type Visitor struct{ client *http.Client }
 
 // New returns a visitor.
 func New() *Visitor { return &Visitor{&http.Client{Timeout: patience}} }
+
+// NewThrough returns a visitor who finds every site at one address, such as 127.0.0.1:8418, whatever it is called.
+func NewThrough(addr string) *Visitor {
+	through := http.DefaultTransport.(*http.Transport).Clone()
+	through.DialContext = func(ctx context.Context, network, _ string) (net.Conn, error) {
+		var d net.Dialer
+		return d.DialContext(ctx, network, addr)
+	}
+	return &Visitor{&http.Client{Timeout: patience, Transport: through}}
+}
 
 // Fetch returns what an address answers with, and its media type. It fails where the
 // answer is not 200.

@@ -34,6 +34,9 @@ func Loopback(host string) bool {
 	return ip != nil && ip.IsLoopback()
 }
 
+// Plain is a host without port, brackets, final dot and capitals.
+func Plain(host string) string { return plain(host) }
+
 // plain is a host without port, brackets, final dot and capitals.
 func plain(host string) string {
 	if name, _, err := net.SplitHostPort(host); err == nil {
