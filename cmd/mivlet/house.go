@@ -35,6 +35,7 @@ type place struct {
 	siteURL      string // address of its practice site
 	previewerURL string
 	base         string
+	beside       bool // another program may have it open, too
 	demo         bool
 	upTo         float64 // densities that the demo serves
 	overTLS      bool
@@ -63,7 +64,11 @@ type house struct {
 
 // openHouse opens a house, and has nothing run in it yet.
 func openHouse(at place) (_ *house, err error) {
-	kept, err := datafolder.Open(at.data)
+	open := datafolder.Open
+	if at.beside {
+		open = datafolder.OpenBeside
+	}
+	kept, err := open(at.data)
 	if err != nil {
 		return nil, err
 	}

@@ -28,6 +28,16 @@ func keepCommands() []*cobra.Command {
 		backupsCommand(),
 		onFolder("verify", "Check that everything in a data folder is whole and traceable", 0, verify),
 		moveCommand(),
+		onFolder("export FILE", "Write all of a house into one archive: its records as JSON, its files, its live pages", 1, export),
+		onFolder("import FILE", "Make a house of an export, in an empty data folder", 1, func(cmd *cobra.Command, data string, args []string) error {
+			e, err := datafolder.Import(args[0], data)
+			if err == nil {
+				fmt.Fprintf(cmd.OutOrStdout(), "%s holds %s, as it was on %s: %d files, %s\n", data, e.House, e.At.Format(time.RFC1123), e.Files, fit.Weight(e.Bytes))
+			}
+			return err
+		}),
+		eraseCommand(),
+		housesCommand(),
 		onFolder("recover LOGIN", "Give a keeper who forgot the password a new one", 1, recoverKeeper),
 	}
 }

@@ -36,16 +36,7 @@ var ErrNotEmpty = errors.New("there are records already")
 // with [ErrNotEmpty].
 func (s *Records) CopyTo(to *Records, told func(rows int64)) error {
 	return s.View(func(from store.Records) error {
-		return to.tx(func(into *Records) error {
-			if err := into.write.Exec("DELETE FROM trail_head WHERE n = 0").Error; err != nil { // that of an empty trail
-				return err
-			}
-			for _, table := range tables {
-				var n int64
-				if err := into.read.Table(table).Limit(1).Count(&n).Error; err != nil || n > 0 {
-					return errors.Join(err, ErrNotEmpty)
-				}
-			}
+		return to.intoEmpty(func(into *Records) error {
 			var rows int64
 			for _, table := range tables {
 				if err := from.(*Records).copyTable(into, table, func(n int) {
@@ -56,56 +47,98 @@ func (s *Records) CopyTo(to *Records, told func(rows int64)) error {
 					return fmt.Errorf("%s: %w", table, err)
 				}
 			}
-			if err := into.engine.Filled(into.write, tables); err != nil {
-				return err
-			}
-			return into.indexAll()
+			return nil
 		})
 	})
 }
 
-// copiedAtOnce is how many rows one statement writes.
-const copiedAtOnce = 200
+// intoEmpty has a database filled that holds no records, in one transaction, and makes what follows from them.
+func (s *Records) intoEmpty(fill func(into *Records) error) error {
+	return s.tx(func(into *Records) error {
+		if err := into.write.Exec("DELETE FROM trail_head WHERE n = 0").Error; err != nil { // that of an empty trail
+			return err
+		}
+		for _, table := range tables {
+			var n int64
+			if err := into.read.Table(table).Limit(1).Count(&n).Error; err != nil || n > 0 {
+				return errors.Join(err, ErrNotEmpty)
+			}
+		}
+		if err := fill(into); err != nil {
+			return err
+		}
+		if err := into.engine.Filled(into.write, tables); err != nil {
+			return err
+		}
+		return into.indexAll()
+	})
+}
+
+// insertedAtOnce is how many rows one statement writes.
+const insertedAtOnce = 200
+
+// inserter writes rows into a table, many at once.
+type inserter struct {
+	to      *Records
+	table   string
+	columns []Column
+	waiting []any
+	sent    func(rows int) // nil where nobody counts
+}
+
+func (in *inserter) add(row []any) error {
+	if in.waiting = append(in.waiting, row...); len(in.waiting) >= insertedAtOnce*len(in.columns) {
+		return in.send()
+	}
+	return nil
+}
+
+// send writes those that wait.
+func (in *inserter) send() error {
+	n := len(in.waiting) / len(in.columns)
+	if n == 0 {
+		return nil
+	}
+	row := "(" + strings.TrimSuffix(strings.Repeat("?, ", len(in.columns)), ", ") + ")"
+	all := strings.TrimSuffix(strings.Repeat(row+", ", n), ", ")
+	err := in.to.write.Exec(`INSERT INTO "`+in.table+`" (`+named(in.columns)+`) VALUES `+all, in.waiting...).Error
+	in.waiting = in.waiting[:0]
+	if in.sent != nil {
+		in.sent(n)
+	}
+	return err
+}
+
+// named are the names of columns, as statements take them.
+func named(columns []Column) string {
+	names := make([]string, len(columns))
+	for i, c := range columns {
+		names[i] = `"` + c.Name + `"`
+	}
+	return strings.Join(names, ", ")
+}
 
 func (s *Records) copyTable(into *Records, table string, told func(int)) error {
 	columns, err := s.columnsOfBoth(into, table)
 	if err != nil {
 		return err
 	}
-	names := make([]string, len(columns))
-	for i, c := range columns {
-		names[i] = `"` + c.Name + `"`
-	}
-	rows, err := s.read.Raw(`SELECT ` + strings.Join(names, ", ") + ` FROM "` + table + `"`).Rows()
+	rows, err := s.read.Raw(`SELECT ` + named(columns) + ` FROM "` + table + `"`).Rows()
 	if err != nil {
 		return err
 	}
 	defer rows.Close()
-	var waiting []any
-	send := func() error {
-		n := len(waiting) / len(columns)
-		if n == 0 {
-			return nil
-		}
-		row := "(" + strings.TrimSuffix(strings.Repeat("?, ", len(columns)), ", ") + ")"
-		all := strings.TrimSuffix(strings.Repeat(row+", ", n), ", ")
-		err := into.write.Exec(`INSERT INTO "`+table+`" (`+strings.Join(names, ", ")+`) VALUES `+all, waiting...).Error
-		waiting = waiting[:0]
-		told(n)
-		return err
-	}
+	writing := inserter{to: into, table: table, columns: columns, sent: told}
 	for rows.Next() {
 		row, err := scanned(rows, columns)
 		if err != nil {
 			return err
 		}
-		if waiting = append(waiting, row...); len(waiting) >= copiedAtOnce*len(columns) {
-			if err := send(); err != nil {
-				return err
-			}
+		if err := writing.add(row); err != nil {
+			return err
 		}
 	}
-	return errors.Join(rows.Err(), send())
+	return errors.Join(rows.Err(), writing.send())
 }
 
 // columnsOfBoth are the columns of a table, as the database wants them that they are copied into. Both have the same.

@@ -1,0 +1,115 @@
+package main
+
+import (
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"text/tabwriter"
+
+	"github.com/spf13/cobra"
+
+	"mivlet/core/fit"
+	"mivlet/store"
+	"mivlet/store/datafolder"
+)
+
+// housesCommand looks after the houses that one program serves.
+func housesCommand() *cobra.Command {
+	dir := ""
+	cmd := &cobra.Command{Use: "houses", Short: "Look after many houses: list them, or add one", Args: usageArgs(cobra.NoArgs),
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			if dir == "" {
+				return usage{errors.New("give --houses DIR, the folder of the houses")}
+			}
+			return listHouses(cmd, dir)
+		}}
+	add := &cobra.Command{Use: "add HOST", Short: "Add a house that is asked for by a name, such as north.district.example", Args: usageArgs(cobra.ExactArgs(1)),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			if dir == "" {
+				return usage{errors.New("give --houses DIR, the folder of the houses")}
+			}
+			return addHouse(cmd, dir, strings.ToLower(args[0]))
+		}}
+	cmd.PersistentFlags().StringVar(&dir, "houses", "", "folder of the houses")
+	cmd.AddCommand(add)
+	return cmd
+}
+
+// addHouse makes the folder of a house. Where the folder of all says that houses are kept in a database or a bucket, the
+// new one is, too, under its own name.
+func addHouse(cmd *cobra.Command, dir, host string) error {
+	if !hostForm.MatchString(host) {
+		return usage{fmt.Errorf("invalid host %q: it is a name alone, such as north.district.example", host)}
+	}
+	all, err := datafolder.ReadStorage(dir)
+	if err != nil {
+		return err
+	}
+	data := filepath.Join(dir, host)
+	if err := os.Mkdir(data, 0o700); err != nil {
+		return err
+	}
+	if all.Elsewhere() {
+		name := strings.Map(func(r rune) rune {
+			if r >= 'a' && r <= 'z' || r >= '0' && r <= '9' {
+				return r
+			}
+			return '_'
+		}, host)
+		if all.Records.Postgres != "" {
+			all.Records.House = "h_" + name[:min(len(name), 38)]
+		}
+		if all.Files.S3 != "" {
+			all.Files.S3 = strings.TrimSuffix(all.Files.S3, "/") + "/" + host
+		}
+		if err := errors.Join(all.Check(), all.Write(data)); err != nil {
+			return errors.Join(err, os.RemoveAll(data))
+		}
+	}
+	fmt.Fprintf(cmd.OutOrStdout(), "%s is there. When it is asked for first, the log tells the code that its first keeper needs.\n", host)
+	return nil
+}
+
+// listHouses tells of each house how large it is, what is live, and what waits.
+func listHouses(cmd *cobra.Command, dir string) error {
+	hs := newHouses(dir, nil)
+	names, err := hs.names()
+	if err != nil {
+		return usage{fmt.Errorf("invalid houses %q: %w", dir, err)}
+	}
+	w := tabwriter.NewWriter(cmd.OutOrStdout(), 0, 0, 2, ' ', tabwriter.AlignRight)
+	fmt.Fprintln(w, "house\tpeople\tpictures\toriginals\tlive pages\tchanged since\tfindings\t")
+	var failed error
+	for _, name := range names {
+		line, err := toldOf(filepath.Join(dir, name))
+		if err != nil {
+			failed = errors.Join(failed, fmt.Errorf("%s: %w", name, err))
+			continue
+		}
+		fmt.Fprintf(w, "%s\t%s\t\n", name, line)
+	}
+	return errors.Join(w.Flush(), failed)
+}
+
+func toldOf(data string) (line string, err error) {
+	kept, err := datafolder.OpenForReading(data)
+	if err != nil {
+		return "", err
+	}
+	defer func() { err = errors.Join(err, kept.Close()) }()
+	return line, kept.View(func(s store.Records) error {
+		people, err := s.CountPeople()
+		if err != nil {
+			return err
+		}
+		of, err := s.Census()
+		if err != nil {
+			return err
+		}
+		counts, err := s.Counts(nil)
+		line = fmt.Sprintf("%d\t%d\t%s\t%d\t%d\t%d", people, of.Pictures, fit.Weight(of.Originals), counts.Live, counts.Changed, counts.Findings)
+		return err
+	})
+}
