@@ -111,6 +111,8 @@ type Options struct {
 	Encoded   cuts.Memo          // remembers what was encoded; where nil, nothing is remembered
 	// Decoding bounds the memory that pictures take while they are decoded, all together; 1 GiB where nil.
 	Decoding *derive.Budget
+	// Allotted is what the house gets of machines that it shares.
+	Allotted access.Allotment
 	// Name is what the house is called among those that share that; empty where it is alone.
 	Name string
 	// Places open what live pages are sent to, by kind.
@@ -148,6 +150,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	if err != nil {
 		return nil, err
 	}
+	h.Allotted = o.Allotted
 	d := &Desk{Seat: h.Own(), grace: cmp.Or(o.Grace, graceForFiles)}
 	d.People = people.New(d.Seat, o.Demo, o.Sealer)
 	d.Passkeys = passkeys.New(d.Seat, d.People)

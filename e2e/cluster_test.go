@@ -2,14 +2,19 @@ package e2e
 
 import (
 	"fmt"
+	"io"
+	"log"
 	"math/rand/v2"
 	"net/http"
+	"net/http/httptest"
+	"net/http/httputil"
 	"net/url"
 	"os"
 	"os/exec"
 	"path/filepath"
 	"strconv"
 	"strings"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -102,7 +107,9 @@ func TestThreeProgramsOnOneHouse(t *testing.T) {
 
 	// A session of one is good at the others, until it is ended at any of them.
 	marta := a.as(t, 3)
-	at := func(h house) house { return house{app: h.app, site: h.site, client: marta.client, session: marta.session} }
+	at := func(h house) house {
+		return house{app: h.app, site: h.site, client: marta.client, session: marta.session}
+	}
 	for _, h := range c.houses {
 		status, _ := get(t, at(h), "/pages")
 		assert.Equal(t, http.StatusOK, status)
@@ -151,6 +158,33 @@ func TestThreeProgramsOnOneHouse(t *testing.T) {
 	}, patience, 100*time.Millisecond, "all of it")
 	assert.Contains(t, batch(third), "All files of this batch are ready")
 	sound(t, c.data[1])
+}
+
+// anyOf has each request answered by the next of some programs, whoever asks.
+func anyOf(t *testing.T, houses []house) house {
+	t.Helper()
+	var n atomic.Int64
+	front := httptest.NewServer(&httputil.ReverseProxy{FlushInterval: -1, ErrorLog: log.New(io.Discard, "", 0), Rewrite: func(r *httputil.ProxyRequest) {
+		to, err := url.Parse(houses[n.Add(1)%int64(len(houses))].app)
+		assert.NoError(t, err)
+		r.SetURL(to)
+		r.Out.Host = r.In.Host
+	}})
+	t.Cleanup(front.Close)
+	h := houses[0]
+	h.app = front.URL
+	return h
+}
+
+// The walk from a camera's file to a live page, with each request answered by another of three programs: whatever it takes is
+// kept where all of them see it.
+func TestTheWalkWithThreePrograms(t *testing.T) {
+	t.Parallel()
+	c := newCluster(t, 3)
+	h := anyOf(t, c.houses)
+	h.hosts(t)
+	walk(t, h)
+	sound(t, c.data[2])
 }
 
 // One of three programs is killed at any moment, again and again, while words are kept and the page is published by

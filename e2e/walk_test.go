@@ -1,8 +1,6 @@
 package e2e
 
 import (
-	"crypto/sha256"
-	"encoding/hex"
 	"encoding/json"
 	"io"
 	"net/http"
@@ -16,6 +14,9 @@ import (
 	"github.com/go-rod/rod"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"mivlet/store"
+	"mivlet/store/datafolder"
 )
 
 const (
@@ -24,8 +25,11 @@ const (
 )
 
 // A 24-megapixel photo with a camera's name, from the desktop to a live page.
-func TestTheWalk(t *testing.T) {
-	h := start(t, "demo")
+func TestTheWalk(t *testing.T) { walk(t, start(t, "demo")) }
+
+// walk goes from a camera's file to a live page.
+func walk(t *testing.T, h house) {
+	t.Helper()
 	b := browser(t)
 	p := open(t, b, h.app+"/arrivals", 1280, 800, 1)
 
@@ -78,8 +82,11 @@ func TestTheWalk(t *testing.T) {
 	for _, address := range []string{small.src, large.src} {
 		bare(t, address)
 	}
-	kept, err := os.ReadFile(blob(h, original))
+	is, err := datafolder.OpenForReading(h.data)
 	require.NoError(t, err)
+	kept, err := store.Content(is.Files, store.HashOf(original))
+	require.NoError(t, err)
+	require.NoError(t, is.Close())
 	assert.Equal(t, original, kept, "the original is untouched")
 }
 
@@ -230,11 +237,4 @@ func bare(t *testing.T, address string) {
 	for tag, value := range tags[0] {
 		assert.Regexp(t, structure, tag, "the cut still carries %s = %v", tag, value)
 	}
-}
-
-// blob is where a file of that content is kept.
-func blob(h house, content []byte) string {
-	sum := sha256.Sum256(content)
-	hash := hex.EncodeToString(sum[:])
-	return filepath.Join(h.data, "files", hash[:2], hash)
 }

@@ -57,6 +57,8 @@ type PictureRecords interface {
 	PicturesOf(at Station, sections []string, most int) ([]Picture, error)
 	// Census counts the pictures of the house, and who is seen on them.
 	Census() (Census, error)
+	// Held counts the pictures of the house, and the bytes of them as they arrived.
+	Held() (pictures int, bytes int64, err error)
 	// PicturesAfter returns pictures whose numbers follow one, in their order, at most so many.
 	PicturesAfter(id uint, most int) ([]Picture, error)
 	// PicturesIn returns those of some pictures that are there, by their numbers.

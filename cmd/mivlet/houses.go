@@ -16,6 +16,8 @@ import (
 	"sync"
 	"time"
 
+	"github.com/BurntSushi/toml"
+
 	"mivlet/desk/access"
 	"mivlet/edge/visitor"
 	"mivlet/internal/health"
@@ -295,6 +297,27 @@ func (hs *houses) lead(to func(h *house) http.Handler) http.Handler {
 	})
 }
 
+// allotmentName is the note that says what a house gets, in its own folder or, for all that have none, in the folder of
+// the houses.
+const allotmentName = "limits.toml"
+
+// readAllotment reads what a house gets.
+func readAllotment(dir, host string) (a access.Allotment, err error) {
+	for _, at := range []string{filepath.Join(dir, host, allotmentName), filepath.Join(dir, allotmentName)} {
+		read, err := toml.DecodeFile(at, &a)
+		switch {
+		case errors.Is(err, fs.ErrNotExist):
+			continue
+		case err != nil:
+			return a, fmt.Errorf("%s: %w", at, err)
+		case len(read.Undecoded()) > 0:
+			return a, fmt.Errorf("%s: unknown setting %q", at, read.Undecoded()[0])
+		}
+		return a, nil
+	}
+	return a, nil
+}
+
 // runMany serves many houses until ctx ends.
 func (o *serving) runMany(ctx context.Context, out io.Writer) (err error) {
 	s, err := o.settle(ctx)
@@ -318,6 +341,10 @@ func (o *serving) runMany(ctx context.Context, out io.Writer) (err error) {
 	look := visitor.NewThrough(sites)
 	hs := newHouses(o.houses, func(host string) (place, error) {
 		data := filepath.Join(o.houses, host)
+		allotted, err := readAllotment(o.houses, host)
+		if err != nil {
+			return place{}, err
+		}
 		own := &backing{to: o.backing.to, region: o.backing.region, login: o.backing.login, secretFile: o.backing.secretFile, every: o.backing.every}
 		if own.to != "" {
 			own.to = strings.TrimSuffix(own.to, "/") + "/" + host
@@ -326,7 +353,7 @@ func (o *serving) runMany(ctx context.Context, out io.Writer) (err error) {
 		if o.keyFile != "" {
 			key = o.keyFile
 		}
-		return place{data: data, name: host, siteURL: "http://" + host + port, base: s.base, overTLS: s.overTLS, visitor: look, decoding: s.decoding, backing: own,
+		return place{data: data, name: host, siteURL: "http://" + host + port, base: s.base, overTLS: s.overTLS, visitor: look, allotted: allotted, decoding: s.decoding, backing: own,
 			sealer: sync.OnceValues(func() (access.Sealer, error) { return sealed.Load(key) }), answered: func(a web.Answered) { counted.Count(metrics.Request(a)) }}, nil
 	})
 	names, err := hs.names()

@@ -253,3 +253,26 @@ func TestAHouseSleepsAndWakes(t *testing.T) {
 	end()
 	<-awake
 }
+
+// A house that shares its machine has no more pictures and people than whoever runs it allots; the note of a house goes
+// before that of all.
+func TestAHouseHasWhatItIsAllotted(t *testing.T) {
+	t.Parallel()
+	dir := t.TempDir()
+	for _, name := range []string{"north.example", "south.example"} {
+		require.NoError(t, os.Mkdir(filepath.Join(dir, name), 0o700))
+	}
+	note := func(at, text string) { require.NoError(t, os.WriteFile(filepath.Join(dir, at), []byte(text), 0o600)) }
+	note(allotmentName, "pictures = 500\nbytes = 2_000_000_000\n")
+	note("north.example/"+allotmentName, "people = 2\n")
+	of := func(name string) access.Allotment {
+		a, err := readAllotment(dir, name)
+		require.NoError(t, err)
+		return a
+	}
+	assert.Equal(t, access.Allotment{People: 2}, of("north.example"))
+	assert.Equal(t, access.Allotment{Pictures: 500, Bytes: 2_000_000_000}, of("south.example"))
+	note("north.example/"+allotmentName, "persons = 2\n")
+	_, err := readAllotment(dir, "north.example")
+	assert.ErrorContains(t, err, `unknown setting "persons"`)
+}

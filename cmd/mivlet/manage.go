@@ -3,6 +3,7 @@ package main
 import (
 	"errors"
 	"fmt"
+	"io/fs"
 	"os"
 	"path/filepath"
 	"strings"
@@ -84,11 +85,14 @@ func listHouses(cmd *cobra.Command, dir string) error {
 	var failed error
 	for _, name := range names {
 		line, err := toldOf(filepath.Join(dir, name))
+		if errors.Is(err, fs.ErrNotExist) {
+			line, err = "0\t0\t0 B\t0\t0\t0\tnobody has asked for it yet", nil
+		}
 		if err != nil {
 			failed = errors.Join(failed, fmt.Errorf("%s: %w", name, err))
 			continue
 		}
-		fmt.Fprintf(w, "%s\t%s\t\n", name, line)
+		fmt.Fprintf(w, "%s\t%s\n", name, line)
 	}
 	return errors.Join(w.Flush(), failed)
 }
@@ -109,7 +113,7 @@ func toldOf(data string) (line string, err error) {
 			return err
 		}
 		counts, err := s.Counts(nil)
-		line = fmt.Sprintf("%d\t%d\t%s\t%d\t%d\t%d", people, of.Pictures, fit.Weight(of.Originals), counts.Live, counts.Changed, counts.Findings)
+		line = fmt.Sprintf("%d\t%d\t%s\t%d\t%d\t%d\t", people, of.Pictures, fit.Weight(of.Originals), counts.Live, counts.Changed, counts.Findings)
 		return err
 	})
 }

@@ -6,16 +6,13 @@ import (
 	"errors"
 	"fmt"
 	"io"
-	"maps"
 	"os"
-	"slices"
 	"time"
 
 	"github.com/spf13/cobra"
 
 	"mivlet/core/fit"
 	"mivlet/desk"
-	"mivlet/desk/mirror"
 	"mivlet/edge/visitor"
 	"mivlet/store/datafolder"
 )
@@ -40,25 +37,13 @@ const siteFolder = "site/"
 
 // liveSite adds the live pages with their files, with links that hold wherever they lie.
 func liveSite(d *desk.Desk, z *zip.Writer) error {
-	site, err := d.Mirror.Walk(mirror.Target{Base: "https://site.example/", Relative: true}, &mirror.Memory{})
-	if err != nil {
-		return err
-	}
-	defer site.Close()
-	for _, path := range slices.Sorted(maps.Keys(site.Files)) {
-		r, err := site.Open(site.Files[path])
-		if err != nil {
-			return err
-		}
+	return d.LiveSite(func(path string, file io.Reader) error {
 		w, err := z.Create(siteFolder + path)
 		if err == nil {
-			_, err = io.Copy(w, r)
+			_, err = io.Copy(w, file)
 		}
-		if err = errors.Join(err, r.Close()); err != nil {
-			return err
-		}
-	}
-	return nil
+		return err
+	})
 }
 
 // eraseCommand erases a house.

@@ -22,6 +22,8 @@ type House struct {
 	Rooms presence.Rooms
 	rules atomic.Pointer[Version]
 
+	Allotted Allotment // it does not change
+
 	fellows fellows
 }
 

@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"mivlet/desk"
 	"mivlet/desk/access"
 	"mivlet/desk/desktest"
 	"mivlet/desk/people"
@@ -119,4 +120,16 @@ func kept(t *testing.T) *desktest.Fixture {
 	_, err := b.People.SaveAccount(people.Account{Name: "Ines", Login: "ines", Password: "the keeper's own", Keeper: true})
 	require.NoError(t, err)
 	return b
+}
+
+// A house gets no more accounts than it is allotted; those that are there can be changed.
+func TestMoreAccountsThanAllotted(t *testing.T) {
+	t.Parallel()
+	b := desktest.FreshWith(t, func(o *desk.Options) { o.Allotted = access.Allotment{People: 1} })
+	id, err := b.People.SaveAccount(people.Account{Name: "Odo", Login: "odo", Keeper: true})
+	require.NoError(t, err)
+	_, err = b.People.SaveAccount(people.Account{Name: "Runa", Login: "runa"})
+	desktest.Refusal(t, err, access.TooMuch, "as many as it may have")
+	_, err = b.People.SaveAccount(people.Account{ID: id, Name: "Odo Tamsin", Login: "odo", Keeper: true})
+	assert.NoError(t, err)
 }

@@ -211,6 +211,8 @@ func (d *Desk) SaveAccount(a Account) (uint, error) {
 			if p, err = s.Person(a.ID); err != nil {
 				return access.NotFound(err, "That person")
 			}
+		} else if err := d.RoomForPerson(s); err != nil {
+			return err
 		}
 		p.Name, p.Login, p.Keeper, p.Roles = words.VisibleLine(a.Name, access.MostName), strings.TrimSpace(a.Login), a.Keeper, nil
 		if err := checkAccount(p, a.Password, false); err != nil {

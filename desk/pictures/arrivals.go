@@ -178,6 +178,9 @@ func (d *Desk) addArrival(p store.Picture) (Arrival, error) {
 	p.UpdatedAt = p.CreatedAt
 	p.Work.Alt, p.Work.LongAlt, p.Work.Credit = words.Visible(p.Facts.Alt), words.Visible(p.Facts.LongDescription), words.Visible(p.Facts.Credit)
 	err := d.Store.Tx(func(s store.Records) error {
+		if err := d.RoomForPicture(s, p.Facts.Bytes); err != nil {
+			return err
+		}
 		if err := s.AddPicture(&p); err != nil {
 			return err
 		}

@@ -175,6 +175,11 @@ func (d *Desk) letIn(s store.Records, p store.Provider, c Claims, from string) (
 		return who, access.Refuse(access.Forbidden, "Your account may no longer sign in.", "Ask a keeper of the house.")
 	}
 	isNew, before := person.ID == 0, rolesOf(person)
+	if isNew {
+		if err := d.RoomForPerson(s); err != nil {
+			return who, err
+		}
+	}
 	person.Issuer, person.Subject = c.Issuer, c.Subject
 	if len(p.Groups) > 0 {
 		person.Roles = d.rolesBy(p.Groups, c.Groups)

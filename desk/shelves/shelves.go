@@ -251,6 +251,9 @@ func (d *Desk) NewVariant(id uint) (uint, error) {
 		}
 		v.Work.Name = "" // a name of its own
 		v.CreatedAt, v.UpdatedAt, v.Person = d.Now(), d.Now(), d.Person.Name
+		if err := d.RoomForPicture(s, v.Facts.Bytes); err != nil {
+			return err
+		}
 		if err := s.AddPicture(&v); err != nil {
 			return err
 		}

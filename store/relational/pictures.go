@@ -57,6 +57,15 @@ func (s *Records) Census() (c store.Census, err error) {
 	return c, err
 }
 
+func (s *Records) Held() (pictures int, bytes int64, err error) {
+	var held struct {
+		N     int
+		Bytes int64
+	}
+	err = s.read.Raw("SELECT COUNT(*) AS n, CAST(COALESCE(SUM(bytes), 0) AS BIGINT) AS bytes FROM pictures").Scan(&held).Error
+	return held.N, held.Bytes, err
+}
+
 func (s *Records) PicturesAfter(id uint, most int) ([]store.Picture, error) {
 	var all []store.Picture
 	return all, s.read.Where("id > ?", id).Order("id").Limit(most).Find(&all).Error

@@ -26,6 +26,11 @@ func (s *Records) Watch(see Watcher) {
 	s.watched.by.Store(&see)
 }
 
+// Exec runs a statement on the records as they lie there, for tests and measurements.
+func (s *Records) Exec(statement string, args ...any) error {
+	return s.write.Exec(statement, args...).Error
+}
+
 // OpenConnections returns how many connections to the records are open.
 func (s *Records) OpenConnections() int {
 	n := 0

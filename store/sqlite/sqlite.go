@@ -117,8 +117,3 @@ func (db *DB) CopyInto(file string) error {
 	}
 	return os.Chmod(file, 0o600)
 }
-
-// Exec runs a statement on the records as they lie there, for tests that break something.
-func (db *DB) Exec(statement string, args ...any) error {
-	return db.write.Exec(statement, args...).Error
-}

@@ -1,0 +1,49 @@
+package access
+
+import (
+	"fmt"
+
+	"mivlet/core/fit"
+	"mivlet/store"
+)
+
+// Allotment is what a house gets of the machines that it shares with others, by whoever runs them. What is 0 has no
+// bound.
+type Allotment struct {
+	Pictures int   `toml:"pictures"`
+	Bytes    int64 `toml:"bytes"` // of pictures as they arrived
+	People   int   `toml:"people"`
+}
+
+// RoomForPicture refuses a picture of so many bytes where the house has no room left for it. It is asked in the
+// transaction that adds the picture, so that no two take the same room.
+func (h *House) RoomForPicture(s store.Records, bytes int64) error {
+	a := h.Allotted
+	if a.Pictures == 0 && a.Bytes == 0 {
+		return nil
+	}
+	pictures, held, err := s.Held()
+	if err != nil {
+		return err
+	}
+	const next = "Empty the bin, or ask whoever runs Mivlet for more room."
+	switch {
+	case a.Pictures > 0 && pictures >= a.Pictures:
+		return Refuse(TooMuch, fmt.Sprintf("The house has %d pictures, as many as it may have.", pictures), next)
+	case a.Bytes > 0 && held+bytes > a.Bytes:
+		return Refuse(TooMuch, fmt.Sprintf("The house has room for %s of pictures, and %s are taken.", fit.Weight(a.Bytes), fit.Weight(held)), next)
+	}
+	return nil
+}
+
+// RoomForPerson refuses another account where the house may have no more.
+func (h *House) RoomForPerson(s store.Records) error {
+	if h.Allotted.People == 0 {
+		return nil
+	}
+	n, err := s.CountPeople()
+	if err == nil && n >= int64(h.Allotted.People) {
+		err = Refuse(TooMuch, fmt.Sprintf("The house has %d accounts, as many as it may have.", n), "Ask whoever runs Mivlet for more.")
+	}
+	return err
+}
