@@ -228,3 +228,46 @@ func BenchmarkPublishingOne(b *testing.B) {
 		}
 	}
 }
+
+// BenchmarkScreensAt asks for screens at $MIVLET_AT, as scripts/cluster --three says it, by eight people who each signed in.
+func BenchmarkScreensAt(b *testing.B) {
+	at := os.Getenv("MIVLET_AT")
+	if at == "" {
+		b.Skip("it is run by scripts/cluster --three")
+	}
+	var clients []*http.Client
+	for range 8 {
+		jar, err := cookiejar.New(nil)
+		if err != nil {
+			b.Fatal(err)
+		}
+		c := &http.Client{Jar: jar, Transport: &http.Transport{MaxIdleConnsPerHost: 4}}
+		res, err := c.PostForm(at+"/sign-in/demo", url.Values{"person": {"1"}})
+		if err != nil {
+			b.Fatal(err)
+		}
+		res.Body.Close()
+		clients = append(clients, c)
+	}
+	for _, path := range []string{"/pages/2", "/shelves", "/live"} {
+		b.Run(path[1:], func(b *testing.B) {
+			var left atomic.Int64
+			left.Store(int64(b.N))
+			var all sync.WaitGroup
+			for _, c := range clients {
+				all.Go(func() {
+					for left.Add(-1) >= 0 {
+						res, err := c.Get(at + path)
+						if err != nil || res.StatusCode != http.StatusOK {
+							b.Error(err, res)
+							return
+						}
+						res.Body.Close()
+					}
+				})
+			}
+			all.Wait()
+			b.ReportMetric(float64(b.N)/b.Elapsed().Seconds(), "screens/s")
+		})
+	}
+}

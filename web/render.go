@@ -11,6 +11,7 @@ import (
 	"log/slog"
 	"net/http"
 	"strings"
+	"sync"
 
 	"mivlet/desk/access"
 	"mivlet/desk/publish"
@@ -25,7 +26,16 @@ var templateFiles embed.FS
 // and the shared pieces in all of them.
 type views struct{ screens map[string]*template.Template }
 
-// base is where Mivlet lies on its host, such as /mivlet; empty where it has the host to itself.
+// viewsOf are the views that were read, by their base: all houses of a program share them.
+var viewsOf sync.Map
+
+// viewsAt returns the views of a base: where Mivlet lies on its host, such as /mivlet; empty where it has the host to
+// itself.
+func viewsAt(base string) *views {
+	read, _ := viewsOf.LoadOrStore(base, sync.OnceValue(func() *views { return newViews(base) }))
+	return read.(func() *views)()
+}
+
 func newViews(base string) *views {
 	shared := parse(template.New("").Funcs(functions).Funcs(addresses(base)), base, "templates/shared/*.html")
 	v := &views{map[string]*template.Template{}}

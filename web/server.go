@@ -48,7 +48,7 @@ const formLimit = 1 << 20
 
 // Handler returns the interface on a desk.
 func Handler(d *desk.Desk, o Options) http.Handler {
-	s := &server{house: d, sessions: newSessions(o.Sessions, o.TLS, o.Base), views: newViews(o.Base), opts: o}
+	s := &server{house: d, sessions: newSessions(o.Sessions, o.TLS, o.Base), views: viewsAt(o.Base), opts: o}
 	s.sessions.ErrorFunc = s.fail
 	r := chi.NewRouter()
 	r.Use(s.observed, s.recovered, head.AsGet, harden, http.NewCrossOriginProtection().Handler)
