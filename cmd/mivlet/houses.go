@@ -23,9 +23,7 @@ import (
 	"mivlet/internal/health"
 	"mivlet/internal/hosts"
 	"mivlet/internal/metrics"
-	"mivlet/internal/proxied"
 	"mivlet/internal/sealed"
-	"mivlet/web"
 )
 
 // Many houses may share one program: each lies in a folder of its own, which has the name of the host that it is
@@ -222,6 +220,20 @@ func (hs *houses) closeAll() error {
 	return errors.Join(errs...)
 }
 
+// end has whoever only listens in a house go.
+func (hs *houses) end() {
+	hs.mu.Lock()
+	defer hs.mu.Unlock()
+	for _, r := range hs.all {
+		if r.mu.TryRLock() {
+			if r.h != nil {
+				r.h.end()
+			}
+			r.mu.RUnlock()
+		}
+	}
+}
+
 // openNow is how many are open.
 func (hs *houses) openNow() int {
 	hs.mu.Lock()
@@ -325,19 +337,8 @@ func (o *serving) runMany(ctx context.Context, out io.Writer) (err error) {
 		return err
 	}
 	defer s.end()
-	main, err := listen(o.addr, usualAddr)
-	if err != nil {
-		return err
-	}
-	defer main.Close()
-	public, err := listen(o.siteAddr, usualSite)
-	if err != nil {
-		return err
-	}
-	defer public.Close()
-	sites := public.Addr().String()
+	sites := s.public.Addr().String()
 	port := sites[strings.LastIndex(sites, ":"):]
-	counted := metrics.New()
 	look := visitor.NewThrough(sites)
 	hs := newHouses(o.houses, func(host string) (place, error) {
 		data := filepath.Join(o.houses, host)
@@ -354,65 +355,24 @@ func (o *serving) runMany(ctx context.Context, out io.Writer) (err error) {
 			key = o.keyFile
 		}
 		return place{data: data, name: host, siteURL: "http://" + host + port, base: s.base, overTLS: s.overTLS, visitor: look, allotted: allotted, decoding: s.decoding, backing: own,
-			sealer: sync.OnceValues(func() (access.Sealer, error) { return sealed.Load(key) }), answered: func(a web.Answered) { counted.Count(metrics.Request(a)) }}, nil
+			sealer: sync.OnceValues(func() (access.Sealer, error) { return sealed.Load(key) }), answered: s.count}, nil
 	})
 	names, err := hs.names()
 	if err != nil {
 		return usage{fmt.Errorf("invalid houses %q: %w", o.houses, err)}
 	}
-	both := newServers()
 	ending := make(chan struct{})
-	app := both.add(health.Answer(proxied.Believe(s.proxies, s.overTLS, hs.lead(func(h *house) http.Handler { return h.screens })), ending,
-		health.Check{Name: "houses", Do: func(context.Context) error { _, err := hs.names(); return err }}))
-	if app.TLSConfig, err = o.tls(); err != nil {
-		return err
-	}
-	app.RegisterOnShutdown(sync.OnceFunc(func() {
-		close(ending)
-		hs.mu.Lock()
-		defer hs.mu.Unlock()
-		for _, r := range hs.all {
-			if r.mu.TryRLock() {
-				if r.h != nil {
-					r.h.end() // whoever only listens goes
-				}
-				r.mu.RUnlock()
-			}
-		}
-	}))
-	visitors := both.add(hs.lead(func(h *house) http.Handler { return h.visitors }))
-	ended := make(chan error, 3)
-	if o.metricsAddr != "" {
-		watched, err := listen(o.metricsAddr, "")
-		if err != nil {
-			return err
-		}
-		defer watched.Close()
-		numbers := both.add(counted.Handler())
-		go func() { ended <- numbers.Serve(watched) }()
-	}
-	go func() {
-		if s.overTLS && !o.behindTLS {
-			ended <- app.ServeTLS(main, o.cert, o.key)
-		} else {
-			ended <- app.Serve(main)
-		}
-	}()
-	go func() { ended <- visitors.Serve(public) }()
-	fmt.Fprintf(out, "Mivlet         %s, %d houses\nPractice sites %s\nKept in        %s\nCtrl-C ends it.\n", main.Addr(), len(names), public.Addr(), o.houses)
-	beside, stop := context.WithCancel(ctx)
-	var tending sync.WaitGroup
-	tending.Go(func() { hs.tend(beside) })
-	select {
-	case <-ctx.Done():
-		fmt.Fprintln(out, "Ending; what was begun is finished first.")
-	case err = <-ended:
-	}
-	stop()
-	if errors.Is(err, http.ErrServerClosed) {
-		err = nil
-	}
-	err = errors.Join(err, both.end())
-	tending.Wait()
+	s.counted.Watch(metrics.Gauge{Name: "mivlet_houses_open", Help: "Houses that are open.", Now: func() float64 { return float64(hs.openNow()) }})
+	err = o.answer(ctx, out, s, front{app: hs.lead(func(h *house) http.Handler { return h.screens }), site: hs.lead(func(h *house) http.Handler { return h.visitors }),
+		ready:  health.Check{Name: "houses", Do: func(context.Context) error { _, err := hs.names(); return err }},
+		ending: ending, end: sync.OnceFunc(func() { close(ending); hs.end() }),
+		begin: func(ctx context.Context) func() {
+			var tending sync.WaitGroup
+			tending.Go(func() { hs.tend(ctx) })
+			return tending.Wait
+		},
+		tell: func(out io.Writer, reached, public string) {
+			fmt.Fprintf(out, "Mivlet         %s, %d houses by their names\nPractice sites %s\nKept in        %s\n", reached, len(names), public, o.houses)
+		}})
 	return errors.Join(err, hs.closeAll())
 }

@@ -7,11 +7,9 @@ import (
 	"io"
 	"log/slog"
 	"net"
-	"net/http"
 	"net/netip"
 	"os"
 	"path/filepath"
-	"strings"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -137,8 +135,14 @@ type setup struct {
 	memory   int64
 	overTLS  bool
 	decoding *derive.Budget
-	end      func() // ends what was begun
+	counted  *metrics.Metrics
+	main     net.Listener // of Mivlet
+	public   net.Listener // of the practice site
+	end      func()       // ends what was begun
 }
+
+// count counts a request.
+func (s setup) count(a web.Answered) { s.counted.Count(metrics.Request(a)) }
 
 // settle reads settings that need more than a look, and begins what goes on from then on.
 func (o *serving) settle(ctx context.Context) (s setup, err error) {
@@ -163,19 +167,25 @@ func (o *serving) settle(ctx context.Context) (s setup, err error) {
 	}
 	s.decoding = derive.NewBudget(decodingShare(s.memory))
 	s.overTLS = o.cert != "" || o.certified.on || o.behindTLS
-	s.end = func() {}
+	s.counted = metrics.New()
 	trustRoots()
-	if o.tracesTo == "" {
-		return s, nil
+	sent := func(context.Context) error { return nil }
+	if o.tracesTo != "" {
+		if sent, err = traces.Start(o.tracesTo, version()); err != nil {
+			return s, usage{err}
+		}
 	}
-	end, err := traces.Start(o.tracesTo, version())
-	if err != nil {
-		return s, usage{err}
+	if s.main, err = listen(o.addr, usualAddr); err != nil {
+		return s, err
 	}
-	s.end = func() { // what is left is sent while somebody is there to take it
-		last, cancel := context.WithTimeout(context.WithoutCancel(ctx), 3*time.Second)
+	if s.public, err = listen(o.siteAddr, usualSite); err != nil {
+		return s, errors.Join(err, s.main.Close())
+	}
+	s.end = func() {
+		_, _ = s.main.Close(), s.public.Close()                                        // where they were not served
+		last, cancel := context.WithTimeout(context.WithoutCancel(ctx), 3*time.Second) // what is left is sent while somebody is there to take it
 		defer cancel()
-		if err := end(last); err != nil {
+		if err := sent(last); err != nil {
 			slog.Warn("the last traces could not be sent", "error", err)
 		}
 	}
@@ -192,99 +202,45 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 		return err
 	}
 	defer s.end()
-	main, err := listen(o.addr, usualAddr)
-	if err != nil {
-		return err
-	}
-	defer main.Close()
-	public, err := listen(o.siteAddr, usualSite)
-	if err != nil {
-		return err
-	}
-	defer public.Close()
 	outside, err := listen(o.previewerAddr, usualPreviewer)
 	if err != nil {
 		return err
 	}
 	defer outside.Close()
-	siteURL, previewerURL := "http://"+public.Addr().String(), "http://"+outside.Addr().String()
+	siteURL, previewerURL := "http://"+s.public.Addr().String(), "http://"+outside.Addr().String()
 	shared, err := previewer.New(siteURL, previewer.Usual, time.Now)
 	if err != nil {
 		return err
 	}
-
-	var counted *metrics.Metrics
 	h, err := openHouse(place{data: o.data, siteURL: siteURL, previewerURL: previewerURL, base: s.base, demo: withDemo, upTo: o.upTo, overTLS: s.overTLS,
-		visitor: visitor.New(), decoding: s.decoding, backing: &o.backing, sealer: o.sealer(), answered: func(a web.Answered) { counted.Count(metrics.Request(a)) }})
+		visitor: visitor.New(), decoding: s.decoding, backing: &o.backing, sealer: o.sealer(), answered: s.count})
 	if err != nil {
 		return err
 	}
 	defer func() { err = errors.Join(err, h.kept.Close()) }()
-	counted = metrics.New(gauges(h.d, h.on)...)
-	both := newServers()
-	app := both.add(health.Answer(proxied.Believe(s.proxies, s.overTLS, hosts.Check(o.hosts, h.screens)), h.ending, health.Check{Name: "data", Do: h.kept.Ready}))
-	if app.TLSConfig, err = o.tls(); err != nil {
-		return err
-	}
-	app.RegisterOnShutdown(h.end)
-	visitors := both.add(hosts.Check(o.hosts, h.visitors))
-	previews := both.add(hosts.Check(o.hosts, shared.Handler()))
-	ended := make(chan error, 4)
-	if o.metricsAddr != "" {
-		watched, err := listen(o.metricsAddr, "")
-		if err != nil {
-			return err
-		}
-		defer watched.Close()
-		numbers := both.add(counted.Handler())
-		go func() { ended <- numbers.Serve(watched) }()
-	}
+	s.counted.Watch(gauges(h.d, h.on)...)
 	if err := h.d.Jobs.Resume(); err != nil { // before anybody can begin another
 		return err
 	}
-	reached := "http://" + main.Addr().String()
-	if o.cert != "" || o.certified.on {
-		reached = "https://" + main.Addr().String()
-		if o.certified.on {
-			reached = "https://" + o.hosts[0] + reached[strings.LastIndex(reached, ":"):]
-		}
-		go func() { ended <- app.ServeTLS(main, o.cert, o.key) }()
-	} else {
-		go func() { ended <- app.Serve(main) }()
-	}
-	go func() { ended <- visitors.Serve(public) }()
-	go func() { ended <- previews.Serve(outside) }()
-
-	reached += s.base
-	keptIn, err := filepath.Abs(o.data)
-	if err != nil {
-		keptIn = o.data
-	}
-	if o.metricsAddr != "" {
-		fmt.Fprintf(out, "Numbers        http://%s%s\n", o.metricsAddr, metrics.Path)
-	}
-	fmt.Fprintf(out, "Mivlet         %s\nPractice site  %s\nPreviewer      %s\nKept in        %s\n", reached, siteURL, previewerURL, keptIn)
-	if needs, err := h.d.People.NeedsKeeper(); err == nil && needs {
-		fmt.Fprintf(out, "First keeper   %s/first?code=%s\n", reached, h.d.People.FirstCode())
-	}
-	fmt.Fprintln(out, "Ctrl-C ends it.")
-	beside, stop := context.WithCancel(ctx)
-	duties := h.begin(beside)
-
-	select {
-	case <-ctx.Done():
-		fmt.Fprintln(out, "Ending; what was begun is finished first.")
-	case err = <-ended:
-	}
-	stop()
-	if errors.Is(err, http.ErrServerClosed) {
-		err = nil
-	}
-	err = errors.Join(err, both.end())
-	// Nothing may write into the folder once the store is closed.
-	duties.Wait()
-	h.d.Jobs.End()
-	return err
+	return o.answer(ctx, out, s, front{app: hosts.Check(o.hosts, h.screens), site: hosts.Check(o.hosts, h.visitors), ready: health.Check{Name: "data", Do: h.kept.Ready},
+		ending: h.ending, end: h.end, beside: []listening{{outside, hosts.Check(o.hosts, shared.Handler())}},
+		begin: func(ctx context.Context) func() {
+			duties := h.begin(ctx)
+			return func() {
+				duties.Wait()
+				h.d.Jobs.End()
+			}
+		},
+		tell: func(out io.Writer, reached, public string) {
+			keptIn, err := filepath.Abs(o.data)
+			if err != nil {
+				keptIn = o.data
+			}
+			fmt.Fprintf(out, "Mivlet         %s\nPractice site  %s\nPreviewer      %s\nKept in        %s\n", reached, public, previewerURL, keptIn)
+			if needs, err := h.d.People.NeedsKeeper(); err == nil && needs {
+				fmt.Fprintf(out, "First keeper   %s/first?code=%s\n", reached, h.d.People.FirstCode())
+			}
+		}})
 }
 
 // approveAll approves the banners of the demo.

@@ -42,10 +42,15 @@ func New(gauges ...Gauge) *Metrics {
 		sent:     prometheus.NewCounter(prometheus.CounterOpts{Name: "mivlet_http_sent_bytes_total", Help: "Bytes of all answers."}),
 	}
 	m.registry.MustRegister(m.took, m.received, m.sent, collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}))
+	m.Watch(gauges...)
+	return m
+}
+
+// Watch adds numbers that are asked for when somebody looks.
+func (m *Metrics) Watch(gauges ...Gauge) {
 	for _, g := range gauges {
 		m.registry.MustRegister(prometheus.NewGaugeFunc(prometheus.GaugeOpts{Name: g.Name, Help: g.Help}, g.Now))
 	}
-	return m
 }
 
 // Request is one that was answered.
