@@ -12,6 +12,7 @@ import (
 	"io/fs"
 	"time"
 
+	"mivlet/core/rules"
 	"mivlet/desk/access"
 	"mivlet/desk/albums"
 	"mivlet/desk/attachments"
@@ -111,6 +112,8 @@ type Options struct {
 	Encoded   cuts.Memo          // remembers what was encoded; where nil, nothing is remembered
 	// Decoding bounds the memory that pictures take while they are decoded, all together; 1 GiB where nil.
 	Decoding *derive.Budget
+	// Given are rules that are the same in all houses that share the program.
+	Given rules.Given
 	// Allotted is what the house gets of machines that it shares.
 	Allotted access.Allotment
 	// Name is what the house is called among those that share that; empty where it is alone.
@@ -146,7 +149,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	if o.Decoding == nil {
 		o.Decoding = derive.NewBudget(0)
 	}
-	h, err := access.NewHouse(s, o.Now, o.SiteURL)
+	h, err := access.NewHouse(s, o.Now, o.SiteURL, o.Given)
 	if err != nil {
 		return nil, err
 	}

@@ -16,6 +16,7 @@ import (
 	"mivlet/core/naming"
 	"mivlet/core/page"
 	"mivlet/core/rules"
+	"mivlet/core/words"
 	"mivlet/desk"
 	"mivlet/desk/access"
 	"mivlet/desk/house"
@@ -63,6 +64,7 @@ type rulesView struct {
 	Sums     []sum
 	Touches  []house.Touch
 	Keeper   bool
+	same     []string // titles of what is the same in all houses
 	Versions []store.RulesVersion
 	Compared []rules.Change
 	From, To uint
@@ -135,6 +137,14 @@ func (v rulesView) Fault(path string) string {
 	return ""
 }
 
+// SameInAll says which parts are the same in all houses; it is empty where none is.
+func (v rulesView) SameInAll() string {
+	if len(v.same) == 0 {
+		return ""
+	}
+	return words.Listed(v.same)
+}
+
 func (s *server) rules(w http.ResponseWriter, r *http.Request) { s.showRules(w, r, nil) }
 
 func (s *server) showRules(w http.ResponseWriter, r *http.Request, job *jobs.Progress) {
@@ -153,7 +163,7 @@ func (s *server) rulesView(r *http.Request) (rulesView, error) {
 	if err != nil {
 		return rulesView{}, err
 	}
-	v := rulesView{RulesDraft: draft, Part: r.FormValue("part"), Opened: r.FormValue("open"), Keeper: d.Who().Keeper, Device: layout.Desktop}
+	v := rulesView{RulesDraft: draft, Part: r.FormValue("part"), Opened: r.FormValue("open"), Keeper: d.Who().Keeper, Device: layout.Desktop, same: d.House.SameInAll()}
 	if !slices.ContainsFunc(rulesParts, func(p struct{ ID, Title string }) bool { return p.ID == v.Part }) {
 		v.Part = "page"
 	}

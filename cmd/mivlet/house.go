@@ -42,6 +42,7 @@ type place struct {
 	visitor      *visitor.Visitor
 	decoding     *derive.Budget
 	allotted     access.Allotment
+	given        rules.Given
 	tidied       *time.Time // when it was tidied up last, as far as is known; nil where nobody remembers
 	backing      *backing
 	sealer       access.Keys
@@ -90,7 +91,7 @@ func openHouse(at place) (_ *house, err error) {
 		}
 	}
 	h.d, err = desk.New(&kept.Store, desk.Options{SiteURL: at.siteURL, Demo: at.demo, Card: card, Reader: tesseract.Reader{}, Visitor: at.visitor,
-		Previewer: at.previewer(), Decoding: at.decoding, Name: at.name, Allotted: at.allotted, Places: places, Provider: openProvider, Sealer: at.sealer, Data: at.data, Machine: h.on, BackupsTo: at.backing.to, Fetch: fetchPolitely, Measure: measuring(), Waits: jobs.Usual})
+		Previewer: at.previewer(), Decoding: at.decoding, Name: at.name, Allotted: at.allotted, Given: at.given, Places: places, Provider: openProvider, Sealer: at.sealer, Data: at.data, Machine: h.on, BackupsTo: at.backing.to, Fetch: fetchPolitely, Measure: measuring(), Waits: jobs.Usual})
 	if err != nil {
 		return nil, err
 	}

@@ -18,6 +18,7 @@ import (
 
 	"github.com/BurntSushi/toml"
 
+	"mivlet/core/rules"
 	"mivlet/desk/access"
 	"mivlet/edge/visitor"
 	"mivlet/internal/health"
@@ -330,6 +331,27 @@ func readAllotment(dir, host string) (a access.Allotment, err error) {
 	return a, nil
 }
 
+// givenName is the document in the folder of the houses that says which rules are the same in all of them, and what a new
+// one begins with.
+const givenName = "rules.json"
+
+// readGiven reads which rules are given for all houses.
+func readGiven(dir string) (rules.Given, error) {
+	at := filepath.Join(dir, givenName)
+	data, err := os.ReadFile(at)
+	if errors.Is(err, fs.ErrNotExist) {
+		return rules.Given{}, nil
+	}
+	if err != nil {
+		return rules.Given{}, err
+	}
+	g, err := rules.ParseGiven(data)
+	if err != nil {
+		err = fmt.Errorf("invalid %s: %w", at, err)
+	}
+	return g, err
+}
+
 // runMany serves many houses until ctx ends.
 func (o *serving) runMany(ctx context.Context, out io.Writer) (err error) {
 	s, err := o.settle(ctx)
@@ -337,6 +359,10 @@ func (o *serving) runMany(ctx context.Context, out io.Writer) (err error) {
 		return err
 	}
 	defer s.end()
+	given, err := readGiven(o.houses)
+	if err != nil {
+		return usage{err}
+	}
 	sites := s.public.Addr().String()
 	port := sites[strings.LastIndex(sites, ":"):]
 	look := visitor.NewThrough(sites)
@@ -354,7 +380,7 @@ func (o *serving) runMany(ctx context.Context, out io.Writer) (err error) {
 		if o.keyFile != "" {
 			key = o.keyFile
 		}
-		return place{data: data, name: host, siteURL: "http://" + host + port, base: s.base, overTLS: s.overTLS, visitor: look, allotted: allotted, decoding: s.decoding, backing: own,
+		return place{data: data, name: host, siteURL: "http://" + host + port, base: s.base, overTLS: s.overTLS, visitor: look, allotted: allotted, given: given, decoding: s.decoding, backing: own,
 			sealer: sync.OnceValues(func() (access.Sealer, error) { return sealed.Load(key) }), answered: s.count}, nil
 	})
 	names, err := hs.names()

@@ -22,14 +22,16 @@ type House struct {
 	Rooms presence.Rooms
 	rules atomic.Pointer[Version]
 
-	Allotted Allotment // it does not change
+	Allotted Allotment   // it does not change
+	Given    rules.Given // for all houses; it does not change
 
 	fellows fellows
 }
 
-// NewHouse returns a house on a store, with the house rules that hold.
-func NewHouse(s *store.Store, now func() time.Time, site string) (*House, error) {
-	h := &House{Store: s, Now: now, Site: site}
+// NewHouse returns a house on a store, with the house rules that hold under what is given for all houses.
+func NewHouse(s *store.Store, now func() time.Time, site string, given rules.Given) (*House, error) {
+	h := &House{Store: &store.Store{Records: under{s.Records, given}, Files: s.Files, Fellows: s.Fellows}, Now: now, Site: site, Given: given}
+	s = h.Store
 	r, number, err := s.Rules()
 	if err != nil {
 		return nil, err

@@ -40,7 +40,7 @@ func (d *Desk) RulesDraft() (RulesDraft, error) {
 	if err != nil {
 		return RulesDraft{Rules: now.Rules}, nil // of an older form: begin anew
 	}
-	return RulesDraft{r, rules.Compare(now.Rules, r), r.Check(), kept.Base != now.Number}, nil
+	return RulesDraft{r, rules.Compare(now.Rules, r), slices.Concat(r.Check(), d.Given.Refused(r)), kept.Base != now.Number}, nil
 }
 
 // ChangeRules makes one change to the draft of whoever is at the desk. Nothing
@@ -63,6 +63,9 @@ func (d *Desk) ChangeRules(change func(rules.Rules) (rules.Rules, error)) error 
 	}
 	return d.Store.SaveRulesDraft(store.RulesDraft{PersonID: d.Person.ID, Base: now.Number, Doc: string(r.Encode()), UpdatedAt: d.Now()})
 }
+
+// SameInAll are the titles of the parts of the rules that are, at least in part, the same in all houses.
+func (d *Desk) SameInAll() []string { return d.Given.Titles() }
 
 // DropRulesDraft forgets what was changed and not applied.
 func (d *Desk) DropRulesDraft() error {

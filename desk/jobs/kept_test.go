@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"mivlet/core/rules"
 	"mivlet/desk/access"
 	"mivlet/desk/jobs"
 	"mivlet/store"
@@ -30,7 +31,7 @@ type house struct {
 // opened is the program when it has just been started.
 func opened(t *testing.T, s *store.Store, do func(of string) error) house {
 	t.Helper()
-	around, err := access.NewHouse(s, time.Now, "")
+	around, err := access.NewHouse(s, time.Now, "", rules.Given{})
 	require.NoError(t, err)
 	h := house{seat: around.Own(), did: &[]string{}, who: &[]string{}}
 	h.Desk = jobs.New(h.seat, []time.Duration{time.Millisecond, time.Millisecond})
