@@ -218,6 +218,11 @@ func TestOneOfThreeProgramsIsKilled(t *testing.T) {
 		victim := noise.IntN(3)
 		if round%5 == 3 { // the database goes, and comes back
 			c.database.Kill()
+			for _, h := range c.houses {
+				status, doc := get(t, h, "/pages/2")
+				assert.Equal(t, http.StatusServiceUnavailable, status)
+				assert.Contains(t, doc.Text(), "The house cannot be reached at the moment.")
+			}
 			c.database.Start()
 			for _, h := range c.houses {
 				require.Eventually(t, func() bool { _, _, err := fresh(h); return err == nil }, patience, 50*time.Millisecond, "it goes on by itself")

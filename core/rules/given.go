@@ -122,7 +122,9 @@ func (g Given) Refused(r Rules) Faults {
 func (g Given) Titles() []string {
 	var all []string
 	for _, part := range slices.Sorted(maps.Keys(g.fixed)) {
-		all = append(all, fixable[part])
+		if inside, ok := g.fixed[part].(map[string]any); !ok || len(inside) > 0 {
+			all = append(all, fixable[part])
+		}
 	}
 	return all
 }

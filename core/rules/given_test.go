@@ -40,7 +40,7 @@ func TestMergingAsTheStandardHasIt(t *testing.T) {
 // What is given holds in every house, whatever the house says; a house that keeps to it is refused nothing.
 func TestWhatIsGivenHolds(t *testing.T) {
 	t.Parallel()
-	g, err := ParseGiven([]byte(`{"fixed": {"limits": {"side": 9000}, "time_zone": "Europe/London"}, "first": {"house": "A school", "limits": {"bin_days": 14}}}`))
+	g, err := ParseGiven([]byte(`{"fixed": {"limits": {"side": 9000}, "time_zone": "Europe/London", "words": {}}, "first": {"house": "A school", "limits": {"bin_days": 14}}}`))
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Limits", "Time zone"}, g.Titles())
 	begun, err := g.Begin()

@@ -93,11 +93,14 @@ func (d *Desk) stopElsewhere(id uint) error {
 		return nil // it has ended long ago
 	}
 	if !d.mayStop(kept.PersonID) {
-		by, err := d.Store.Person(kept.PersonID)
+		by, err := d.seatOf(kept.PersonID)
 		if err != nil {
 			return err
 		}
-		return notTheirs(by.Name)
+		if by == nil { // whoever began it may no longer sign in
+			by = d.Own()
+		}
+		return notTheirs(by.Person.Name)
 	}
 	d.Tell(aboutStop, id)
 	return nil

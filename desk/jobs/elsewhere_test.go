@@ -1,0 +1,168 @@
+package jobs_test
+
+import (
+	"context"
+	"path/filepath"
+	"slices"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"mivlet/core/rules"
+	"mivlet/desk/access"
+	"mivlet/desk/jobs"
+	"mivlet/store"
+	"mivlet/store/sqlite"
+)
+
+// line is what programs hear each other by.
+type line struct {
+	mu  sync.Mutex
+	all []*fellow
+}
+
+// fellow is one program among those of a house.
+type fellow struct {
+	line  *line
+	name  string
+	heard chan [2]string
+}
+
+func (l *line) join(name string) *fellow {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	f := &fellow{l, name, make(chan [2]string, 100)}
+	l.all = append(l.all, f)
+	return f
+}
+
+// leave ends a program without a warning.
+func (f *fellow) leave() {
+	f.line.mu.Lock()
+	defer f.line.mu.Unlock()
+	f.line.all = slices.DeleteFunc(f.line.all, func(o *fellow) bool { return o == f })
+}
+
+func (f *fellow) Self() string { return f.name }
+
+func (f *fellow) Programs(context.Context) (all []string, err error) {
+	f.line.mu.Lock()
+	defer f.line.mu.Unlock()
+	for _, o := range f.line.all {
+		all = append(all, o.name)
+	}
+	return all, nil
+}
+
+func (f *fellow) Tell(text string) error {
+	f.line.mu.Lock()
+	defer f.line.mu.Unlock()
+	for _, o := range f.line.all {
+		if o != f {
+			o.heard <- [2]string{f.name, text}
+		}
+	}
+	return nil
+}
+
+func (f *fellow) Hear(ctx context.Context, heard func(from, text string), missed func(context.Context)) {
+	missed(ctx)
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case said := <-f.heard:
+			heard(said[0], said[1])
+		}
+	}
+}
+
+func (f *fellow) Alone(ctx context.Context, _ string, do func(context.Context)) { do(ctx) }
+
+// program is a desk of jobs in a program on a house.
+func program(t *testing.T, records store.Records, f *fellow, do func(of string) error) (*jobs.Desk, jobs.Starter[string]) {
+	t.Helper()
+	house, err := access.NewHouse(&store.Store{Records: records, Fellows: f}, time.Now, "", rules.Given{})
+	require.NoError(t, err)
+	d := jobs.New(house.Own(), nil)
+	starter := jobs.Kind(d, "count", func(_ *access.Seat, of string) error { return do(of) })
+	require.NoError(t, d.Resume())
+	ctx, end := context.WithCancel(t.Context())
+	ended := make(chan struct{})
+	go func() { defer close(ended); house.Listen(ctx) }()
+	t.Cleanup(func() { end(); <-ended; d.End() })
+	return d, starter
+}
+
+// A job of one program is told of and stopped by another, and goes on there when the first one ends, from the task
+// that was not over. The first one, should it only have been away, does not go on with it.
+func TestAJobOfAnotherProgram(t *testing.T) {
+	t.Parallel()
+	records, err := sqlite.Open(filepath.Join(t.TempDir(), "mivlet.db"))
+	require.NoError(t, err)
+	t.Cleanup(func() { assert.NoError(t, records.Close()) })
+	var mu sync.Mutex
+	var done []string
+	hold := make(chan struct{})
+	doing := func(name string) func(of string) error {
+		return func(of string) error {
+			if of == "second" && name == "a" {
+				<-hold
+			}
+			mu.Lock()
+			defer mu.Unlock()
+			done = append(done, name+" "+of)
+			return nil
+		}
+	}
+	seen := func() []string { mu.Lock(); defer mu.Unlock(); return slices.Clone(done) }
+	l := &line{}
+	first := l.join("a")
+	a, start := program(t, records, first, doing("a"))
+	b, _ := program(t, records, l.join("b"), doing("b"))
+	const soon, often = 30 * time.Second, 5 * time.Millisecond
+
+	j, err := start(a, "Three tasks", []jobs.Of[string]{{Steps: 1, Of: "first"}, {Steps: 2, Of: "second"}, {Steps: 3, Of: "third"}})
+	require.NoError(t, err)
+	require.Eventually(t, func() bool { p, err := b.Job(j.ID); return err == nil && p.Done == 1 && p.All == 6 && !p.Ended }, soon, often)
+
+	first.leave() // it is cut off, and works on
+	require.Eventually(t, func() bool { p, err := b.Job(j.ID); return err == nil && p.Ended }, soon, often)
+	assert.Equal(t, []string{"a first", "b second", "b third"}, seen(), "what was over is not done again")
+	close(hold)
+	j.Wait()
+	assert.Equal(t, []string{"a first", "b second", "b third", "a second"}, seen(), "the task it was at is done twice, and no other")
+	kept, err := records.Job(j.ID)
+	require.NoError(t, err)
+	assert.Equal(t, "b", kept.Program)
+	assert.Equal(t, 3, kept.Done)
+	assert.Empty(t, kept.Failed)
+}
+
+// Whoever may stop a job stops it in whichever program it runs.
+func TestAJobIsStoppedInAnotherProgram(t *testing.T) {
+	t.Parallel()
+	records, err := sqlite.Open(filepath.Join(t.TempDir(), "mivlet.db"))
+	require.NoError(t, err)
+	t.Cleanup(func() { assert.NoError(t, records.Close()) })
+	turn := make(chan struct{})
+	l := &line{}
+	a, start := program(t, records, l.join("a"), func(string) error { <-turn; return nil })
+	b, _ := program(t, records, l.join("b"), func(string) error { return nil })
+	j, err := start(a, "Two tasks", []jobs.Of[string]{{Steps: 1, Of: "first"}, {Steps: 1, Of: "second"}})
+	require.NoError(t, err)
+	helper := access.PersonOf(store.Person{ID: 7, Name: "Odo", Roles: []store.Role{{Section: "juniors", Role: string(access.Contributor)}}})
+	assert.ErrorContains(t, b.At(b.As(helper)).Stop(j.ID), "Only they or a keeper can stop it.")
+	require.NoError(t, b.Stop(j.ID))
+	require.Eventually(t, j.Stopping, 30*time.Second, time.Millisecond)
+	close(turn)
+	j.Wait()
+	p, err := b.Job(j.ID)
+	require.NoError(t, err)
+	assert.True(t, p.Stopped)
+	assert.Equal(t, 1, p.Done)
+	require.NoError(t, b.Stop(j.ID), "it has ended")
+}
