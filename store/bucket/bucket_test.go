@@ -2,6 +2,10 @@ package bucket_test
 
 import (
 	"fmt"
+	"net/http"
+	"net/http/httptest"
+	"net/http/httputil"
+	"net/url"
 	"os"
 	"strings"
 	"sync"
@@ -26,6 +30,7 @@ func TestObjectStorageKeepsFiles(t *testing.T) {
 	suite.Files(t, func(t *testing.T) store.Files { return open(t, at, fmt.Sprint("house-", houses.Add(1))) })
 	t.Run("two programs keep and sweep", func(t *testing.T) { keptBesideSweeps(t, at) })
 	t.Run("nothing is left on this machine", func(t *testing.T) { scratchIsEmptied(t, at) })
+	t.Run("kept while a sweep takes it away", func(t *testing.T) { keptAtTheLastMoment(t, server.At) })
 	t.Run("away for a while", func(t *testing.T) { awayForAWhile(t, server) })
 }
 
@@ -65,13 +70,13 @@ func keptBesideSweeps(t *testing.T, at string) {
 	for range 4 {
 		f := open(t, at, "shared")
 		keeping.Go(func() {
-			for n := range 60 {
+			for n := range 40 {
 				text := fmt.Sprint("content ", n%contents)
 				hash, err := f.Put(strings.NewReader(text), "text/plain")
 				if assert.NoError(t, err) {
 					assert.True(t, f.Has(hash), "it was kept just now")
 				}
-				if n%20 == 19 { // let it grow old enough to be swept, beside the others
+				if n == 19 { // let it grow old enough to be swept, beside the others
 					for until := time.Now().Add(2600 * time.Millisecond); time.Now().Before(until); {
 						f.Has(hash)
 					}
@@ -126,4 +131,56 @@ func awayForAWhile(t *testing.T, server *servertest.S3) {
 	assert.False(t, f.Has(store.HashOf([]byte("another lake"))))
 	_, err = f.Put(strings.NewReader("another lake"), "")
 	assert.NoError(t, err)
+}
+
+// A sweep has found a file old and is about to take it away: whoever keeps it at that moment waits for the sweep, and
+// writes it again.
+func keptAtTheLastMoment(t *testing.T, at string) {
+	to, err := url.Parse(at)
+	require.NoError(t, err)
+	gate := make(chan struct{})
+	atGate, waiting := make(chan struct{}), make(chan struct{})
+	var looks atomic.Int64
+	between := httptest.NewServer(&httputil.ReverseProxy{Rewrite: func(r *httputil.ProxyRequest) {
+		r.SetURL(to)
+		r.Out.Host = r.In.Host // it is signed
+		switch path := r.In.URL.Path; {
+		case r.In.Method == http.MethodDelete && strings.Contains(path, "/files/"):
+			close(atGate)
+			<-gate
+		case r.In.Method == http.MethodHead && strings.Contains(path, "/sweeping/") && looks.Add(1) == 2:
+			close(waiting)
+		}
+	}})
+	t.Cleanup(between.Close)
+	f := open(t, between.URL, "last-moment")
+	hash, err := f.Put(strings.NewReader("a quiet lake"), "text/x-first")
+	require.NoError(t, err)
+	looks.Store(0)
+	sweeping, keeping := make(chan struct{}), make(chan struct{})
+	go func() {
+		defer close(sweeping)
+		n, err := f.DeleteKeptBefore(hash, time.Now().Add(time.Hour))
+		assert.NoError(t, err)
+		assert.EqualValues(t, 12, n)
+	}()
+	<-atGate
+	go func() {
+		defer close(keeping)
+		again, err := f.Put(strings.NewReader("a quiet lake"), "text/x-second")
+		assert.NoError(t, err)
+		assert.Equal(t, hash, again)
+	}()
+	select {
+	case <-keeping:
+		t.Error("it was kept while a sweep took it away")
+	case <-waiting:
+	}
+	close(gate)
+	<-sweeping
+	<-keeping
+	r, err := f.Open(hash)
+	require.NoError(t, err, "it was kept just now")
+	assert.Equal(t, "text/x-first", r.MediaType())
+	require.NoError(t, r.Close())
 }

@@ -4,9 +4,7 @@ import (
 	"slices"
 	"strings"
 	"time"
-	"unicode"
 
-	"golang.org/x/text/unicode/norm"
 	"gorm.io/gorm"
 
 	"mivlet/store"
@@ -134,12 +132,6 @@ func order(by store.Sort, rank string) string {
 		return "pictures.bytes DESC, pictures.id DESC"
 	}
 	return "pictures.id DESC"
-}
-
-// Words are the words of what somebody typed: runs of letters, digits and their accents. What is no
-// word is left out.
-func Words(text string) []string {
-	return strings.FieldsFunc(norm.NFC.String(text), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsNumber(r) && !unicode.Is(unicode.Mn, r) })
 }
 
 func (s *Records) Folders() ([]store.FolderCount, error) {

@@ -234,7 +234,9 @@ func as(c Column, v any) (any, error) {
 // indexedAtOnce is how many pictures are read at once to be put into the index of words.
 const indexedAtOnce = 500
 
-// indexAll puts every picture into an index of words that is empty.
+// IndexAll puts every picture into the index of words anew.
+func (s *Records) IndexAll() error { return s.tx(func(in *Records) error { return in.indexAll() }) }
+
 func (s *Records) indexAll() error {
 	var last uint
 	for {

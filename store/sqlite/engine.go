@@ -26,8 +26,9 @@ func (e engine) Index(tx *gorm.DB, f relational.Findable, isNew bool) error {
 			return err
 		}
 	}
+	words := func(text string) string { return strings.Join(relational.Words(text), " ") }
 	return tx.Exec("INSERT INTO pictures_fts (rowid, name, words, credit, tags, folder, former) VALUES (?, ?, ?, ?, ?, ?, ?)",
-		f.Picture, f.Name, f.Words, f.Credit, f.Tags, f.Folder, f.Former).Error
+		f.Picture, words(f.Name), words(f.Words), words(f.Credit), words(f.Tags), words(f.Folder), words(f.Former)).Error
 }
 
 func (engine) Unindex(tx *gorm.DB, picture uint) error {

@@ -88,5 +88,31 @@ func TestAHouseOfEarlierDays(t *testing.T) {
 	assert.Empty(t, faults)
 	_, err = s.Session("plain", time.Now())
 	assert.ErrorIs(t, err, store.ErrNotFound)
+	found, _, err := s.Shelf(store.ShelfQuery{Text: "boat", Most: 9, Now: time.Now()})
+	require.NoError(t, err)
+	assert.Empty(t, found, "it is on no shelf")
 	require.NoError(t, s.SavePicture(&p))
+}
+
+// A picture of earlier days is found by its words without their accents, whatever the script.
+func TestWordsOfEarlierDaysAreFolded(t *testing.T) {
+	t.Parallel()
+	file := filepath.Join(t.TempDir(), "mivlet.db")
+	s, err := Open(file)
+	require.NoError(t, err)
+	p := store.Picture{Section: "juniors", OriginalHash: "o", Station: store.Shelf, Work: store.Work{Name: "juniors-lake", Alt: "Μια ήρεμη λίμνη"}, CreatedAt: time.Now(), UpdatedAt: time.Now()}
+	require.NoError(t, s.AddPicture(&p))
+	for _, statement := range []string{"DELETE FROM pictures_fts", "INSERT INTO pictures_fts (rowid, name, words, credit, tags, folder, former) VALUES (1, 'juniors-lake', 'Μια ήρεμη λίμνη', '', '', '', '')",
+		"DELETE FROM migrations WHERE id = '0031-kept-elsewhere'", "ALTER TABLE trail DROP COLUMN nanos", "ALTER TABLE jobs DROP COLUMN program"} {
+		require.NoError(t, s.Exec(statement), statement)
+	}
+	require.NoError(t, s.Close())
+	s, err = Open(file)
+	require.NoError(t, err)
+	defer s.Close()
+	for _, text := range []string{"λίμνη", "λιμνη", "ΛΊΜΝΗ", "ήρεμ"} {
+		_, n, err := s.Shelf(store.ShelfQuery{Text: text, Most: 9, Now: time.Now()})
+		require.NoError(t, err)
+		assert.EqualValues(t, 1, n, text)
+	}
 }

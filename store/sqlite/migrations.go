@@ -3,6 +3,8 @@ package sqlite
 import (
 	"github.com/go-gormigrate/gormigrate/v2"
 	"gorm.io/gorm"
+
+	"mivlet/store/relational"
 )
 
 // migrations bring the records from version to version, in order. A migration
@@ -303,10 +305,12 @@ var migrations = []*gormigrate.Migration{
 		`CREATE TABLE former_looks (former_site_id INTEGER PRIMARY KEY REFERENCES former_sites(id) ON DELETE CASCADE, hash TEXT NOT NULL, at DATETIME NOT NULL, seen TEXT NOT NULL, measured TEXT)`,
 		`ALTER TABLE destinations ADD COLUMN former_site INTEGER NOT NULL DEFAULT 0`,
 	)},
-	{ID: "0031-kept-elsewhere", Migrate: statements(
+	{ID: "0031-kept-elsewhere", Migrate: inOrder(statements(
 		`ALTER TABLE trail ADD COLUMN nanos INTEGER NOT NULL DEFAULT 0`,
 		`ALTER TABLE jobs ADD COLUMN program TEXT NOT NULL DEFAULT ''`,
-	)},
+	), func(tx *gorm.DB) error { // the index of words knew no accents but Latin ones
+		return relational.New(tx, tx, engine{}).IndexAll()
+	})},
 }
 
 func statements(all ...string) gormigrate.MigrateFunc {
