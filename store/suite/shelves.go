@@ -61,7 +61,9 @@ func shelfWords(h *house) {
 	boat := h.picture("juniors", "juniors-red-boat", func(p *store.Picture) {
 		p.Work.Alt, p.Work.Credit, p.Folder = "A canoe on a quiet lake", "Odo Lind", "2026/autumn"
 	})
-	lake := h.picture("touring", "touring-lake", func(p *store.Picture) { p.Work.Caption = "Größe und Ähre, ήσυχη λίμνη, Озеро, 湖水" })
+	lake := h.picture("touring", "touring-lake", func(p *store.Picture) {
+		p.Work.Caption = "Größe und Ähre, ήσυχη λίμνη, Озеро, 湖水"
+	})
 	binned := h.picture("juniors", "juniors-canoe", func(p *store.Picture) { p.Station = store.Bin })
 	for text, want := range map[string][]uint{
 		"canoe": {boat.ID}, "CANO": {boat.ID}, "quiet canoe": {boat.ID}, "canoe trip": nil, "lind": {boat.ID}, "autumn": {boat.ID},
