@@ -274,6 +274,6 @@ func TestOneOfThreeProgramsIsKilled(t *testing.T) {
 		}
 		c.start(victim)
 	}
-	assert.Greater(t, n, rounds, "something was written")
+	assert.GreaterOrEqual(t, n, rounds, "something was written")
 	sound(t, c.data[0])
 }

@@ -34,7 +34,8 @@ const pebble = "github.com/letsencrypt/pebble/v2/cmd/"
 // authority makes certificates for whoever proves that a name leads to them at a port (RFC 8555, RFC 8737).
 func authority(t *testing.T, port string) (directory, roots, management string) {
 	t.Helper()
-	dir := servertest.Installed(t, pebble+"pebble@v2.10.3", pebble+"pebble-challtestsrv@v2.10.3")
+	dir := t.TempDir()
+	programs := servertest.Installed(t, pebble+"pebble@v2.10.3", pebble+"pebble-challtestsrv@v2.10.3")
 	listens, manages, names, tells := servertest.FreeAddress(t), servertest.FreeAddress(t), servertest.FreeAddress(t), servertest.FreeAddress(t)
 
 	key, err := ecdsa.GenerateKey(elliptic.P256(), rand.Reader)
@@ -59,7 +60,7 @@ func authority(t *testing.T, port string) (directory, roots, management string) 
 		{"pebble", "-config", config, "-dnsserver", names},
 	} {
 		log := &told{}
-		cmd := exec.Command(filepath.Join(dir, line[0]), line[1:]...)
+		cmd := exec.Command(filepath.Join(programs, line[0]), line[1:]...)
 		cmd.Stdout, cmd.Stderr = log, log
 		cmd.Env = append(os.Environ(), "PEBBLE_VA_NOSLEEP=1", "PEBBLE_WFE_NONCEREJECT=0")
 		require.NoError(t, cmd.Start())

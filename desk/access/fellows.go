@@ -81,8 +81,8 @@ func (h *House) Missed(do func()) {
 	h.fellows.missed = append(h.fellows.missed, do)
 }
 
-// Gone says what is done every second about the programs that work on the house now: what others had begun
-// that have ended is theirs no longer, and what they did just before nobody may have been told.
+// Gone says what is done every two seconds about the programs that work on the house now: what others had
+// begun that have ended is theirs no longer, and what they did just before nobody may have been told.
 func (h *House) Gone(do func(programs []string)) {
 	h.fellows.mu.Lock()
 	defer h.fellows.mu.Unlock()
@@ -90,7 +90,7 @@ func (h *House) Gone(do func(programs []string)) {
 }
 
 // lookEvery is how often it is looked which programs are left.
-const lookEvery = time.Second
+const lookEvery = 2 * time.Second
 
 // Listen hears what other programs of the house tell, and tells them who is in which room, until ctx ends.
 func (h *House) Listen(ctx context.Context) {

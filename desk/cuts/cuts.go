@@ -2,6 +2,7 @@ package cuts
 
 import (
 	"bytes"
+	"errors"
 	"fmt"
 	"slices"
 
@@ -152,7 +153,11 @@ func (d *Desk) keepCuts(p store.Picture, slot rules.Slot, key string, files []ra
 			Width: c.Size.W, Height: c.Size.H, Hash: hash, MediaType: e.MediaType, Bytes: int64(len(e.Data)), Quality: e.Quality, Why: why, MadeAt: d.Now()})
 	}
 	heavy := slices.ContainsFunc(cuts, func(c store.Cut) bool { return c.Bytes > slot.BudgetAt(c.Density) })
-	return cuts, d.derive.UnlessGone(d.Store.AddCuts(cuts, heavy), hashes...)
+	err := d.Store.AddCuts(cuts, heavy)
+	if errors.Is(err, store.ErrTaken) { // another program made them at the same moment
+		return d.Store.Cuts(p.ID, key)
+	}
+	return cuts, d.derive.UnlessGone(err, hashes...)
 }
 
 // PlanOf is which cuts a picture needs for a slot.

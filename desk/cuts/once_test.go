@@ -1,6 +1,7 @@
 package cuts_test
 
 import (
+	"errors"
 	"sync"
 	"testing"
 
@@ -9,6 +10,7 @@ import (
 
 	"mivlet/core/page"
 	"mivlet/core/rules"
+	"mivlet/desk"
 	"mivlet/desk/desktest"
 	"mivlet/store"
 )
@@ -37,6 +39,31 @@ func TestTheSameCutsAtOnceAreMadeOnce(t *testing.T) {
 	kept, err := b.Kept.AllCuts(pic.ID)
 	require.NoError(t, err)
 	assert.Len(t, kept, 3*len(page.CoverSlots))
+}
+
+// Two programs may make the same cuts at the same moment: both have them, and they are kept once.
+func TestTheSameCutsAtOnceInTwoPrograms(t *testing.T) {
+	t.Parallel()
+	b := desktest.Fresh(t)
+	id := b.Ready("juniors-boat", 1)
+	other, err := desk.New(&b.Kept.Store, desk.Options{})
+	require.NoError(t, err)
+	t.Cleanup(other.Jobs.End)
+	var all sync.WaitGroup
+	made := make([][]store.Cut, 2)
+	errs := make([]error, 2)
+	for i, d := range []*desk.Desk{b.Desk, other} {
+		all.Go(func() { made[i], errs[i] = d.Cuts.MakeCuts(id, "") })
+	}
+	all.Wait()
+	require.NoError(t, errors.Join(errs...))
+	kept, err := b.Kept.AllCuts(id)
+	require.NoError(t, err)
+	assert.Len(t, kept, len(made[0]))
+	for n := range made[0] {
+		assert.Equal(t, made[0][n].Hash, made[1][n].Hash)
+		assert.Equal(t, made[0][n].ID, made[1][n].ID)
+	}
 }
 
 // A budget that a picture has of its own for a slot holds however its files are made.

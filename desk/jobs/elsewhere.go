@@ -15,9 +15,12 @@ import (
 // aboutStop is what programs tell each other jobs under that are to be stopped.
 const aboutStop = "stop a job"
 
-// missedLooks is how many seconds a program may not be connected to the database until it is taken for ended: the
-// database may have been away for a moment.
-const missedLooks = 5
+// missedLooks is how often in a row a program may not be there, when it is looked every two seconds, until it is taken for
+// ended: the database may have been away for a moment.
+const missedLooks = 3
+
+// looksForJobs is after how many looks all jobs are looked at.
+const looksForJobs = 15
 
 // hear says what is done about jobs that others want stopped.
 func (d *Desk) hear() {
@@ -30,29 +33,39 @@ func (d *Desk) hear() {
 
 // takeOver goes on with the jobs of other programs, from now on, when those have ended.
 func (d *Desk) takeOver() {
-	missed := map[string]int{}
+	missed := map[string]int{} // of programs that have or had jobs, how often in a row they were not there
+	looks := 0
 	d.Gone(func(programs []string) {
-		open, err := d.Store.OpenJobs()
-		if err != nil {
-			return // it is looked again in a moment
+		for _, program := range programs {
+			missed[program] = 0
 		}
-		due := false
-		seen := map[string]bool{}
-		for _, kept := range open {
-			switch {
-			case slices.Contains(programs, kept.Program):
-				delete(missed, kept.Program)
-			case !seen[kept.Program]:
-				seen[kept.Program] = true
-				missed[kept.Program]++
-				due = due || missed[kept.Program] >= missedLooks
+		if looks++; looks%looksForJobs == 0 { // one may have come and gone between two looks
+			open, err := d.Store.OpenJobs()
+			if err != nil {
+				return // it is looked again in a moment
+			}
+			for _, kept := range open {
+				missed[kept.Program] += 0
 			}
 		}
-		if !due {
+		due := map[string]bool{}
+		for program := range missed {
+			if slices.Contains(programs, program) {
+				continue
+			}
+			if missed[program]++; missed[program] >= missedLooks {
+				due[program] = true
+			}
+		}
+		if len(due) == 0 {
 			return
 		}
-		if err := d.goOnWith(func(program string) bool { return missed[program] >= missedLooks }); err != nil {
-			slog.Error("the jobs of a program that has ended cannot go on", "error", err)
+		if err := d.goOnWith(func(program string) bool { return due[program] }); err != nil {
+			slog.Error("the jobs of a program that has ended cannot go on; it is tried again", "error", err)
+			return
+		}
+		for program := range due {
+			delete(missed, program)
 		}
 	})
 }

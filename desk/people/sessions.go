@@ -99,7 +99,7 @@ func (s *shared) remember(session uint, seen time.Time) bool {
 const aboutEnded = "session ended"
 
 // hear says what is done about sessions that other programs ended. A program may have ended before it told of one: every
-// second the records are asked anew.
+// two seconds the records are asked anew.
 func (d *Desk) hear() {
 	access.Heard(d.House, aboutEnded, func(_ string, session uint) { d.shared.end(session) })
 	forget := func() {

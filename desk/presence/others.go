@@ -65,6 +65,9 @@ func (r *Rooms) pass(room string) {
 func (r *Rooms) Share(ctx context.Context, tell func(room string, there []There)) {
 	r.mu.Lock()
 	r.others.due, r.others.wake = map[string]bool{}, make(chan struct{}, 1)
+	for room := range r.all { // who came before
+		r.pass(room)
+	}
 	r.mu.Unlock()
 	for {
 		select {

@@ -25,7 +25,8 @@ type S3 struct {
 	At  string // its address
 	Dir string // where it keeps what lies in the bucket
 	t   testing.TB
-	own string
+	bin string
+	own string // where it keeps everything
 	cmd *exec.Cmd
 	log *strings.Builder
 }
@@ -40,7 +41,7 @@ func NewS3(t testing.TB) (at, dir string) {
 // NewStorage starts object storage that ends with the test, and can be ended and started again before.
 func NewStorage(t testing.TB) *S3 {
 	t.Helper()
-	s := &S3{t: t, own: Installed(t, gateway), log: &strings.Builder{}}
+	s := &S3{t: t, bin: Installed(t, gateway), own: t.TempDir(), log: &strings.Builder{}}
 	s.Dir = filepath.Join(s.own, "files", StoredIn)
 	for _, d := range []string{s.Dir, filepath.Join(s.own, "beside")} {
 		require.NoError(t, os.MkdirAll(d, 0o750))
@@ -59,7 +60,7 @@ func NewStorage(t testing.TB) *S3 {
 // Start starts it, or starts it again, and waits until it answers.
 func (s *S3) Start() {
 	s.t.Helper()
-	s.cmd = exec.Command(filepath.Join(s.own, "versitygw"), "--port", strings.TrimPrefix(s.At, "http://"), "--region", Region, "--access", Login, "--secret", Password, "--quiet", "posix", "--sidecar", filepath.Join(s.own, "beside"), filepath.Join(s.own, "files"))
+	s.cmd = exec.Command(filepath.Join(s.bin, "versitygw"), "--port", strings.TrimPrefix(s.At, "http://"), "--region", Region, "--access", Login, "--secret", Password, "--quiet", "posix", "--sidecar", filepath.Join(s.own, "beside"), filepath.Join(s.own, "files"))
 	s.cmd.Stdout, s.cmd.Stderr = s.log, s.log
 	require.NoError(s.t, s.cmd.Start())
 	Answers(s.t, s.At, time.Minute)

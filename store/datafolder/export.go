@@ -15,6 +15,7 @@ import (
 
 	"mivlet/store"
 	"mivlet/store/folder"
+	"mivlet/store/relational"
 )
 
 // An export is one archive (ZIP, APPNOTE 6.3) with all of a house, in forms that any program can read:
@@ -79,11 +80,16 @@ func (f *Folder) exportInto(w io.Writer, now time.Time, site func(z *zip.Writer)
 		return e, err
 	}
 	e = Exported{Version: ExportVersion, At: now.UTC(), House: rules.House}
-	// The records come first: every file that they name was there then, and is named for some time after.
-	if err := f.records.Export(func(table string) (io.Writer, error) { return z.Create(fmt.Sprintf(recordsEntry, table)) }); err != nil {
-		return e, err
-	}
-	named, err := f.NamedFiles()
+	// Records and the files that they name are those of one moment; a file that is erased after it is not found.
+	var named map[string]bool
+	err = f.records.View(func(s store.Records) (err error) {
+		at := s.(*relational.Records)
+		if err := at.Export(func(table string) (io.Writer, error) { return z.Create(fmt.Sprintf(recordsEntry, table)) }); err != nil {
+			return err
+		}
+		named, err = at.NamedFiles()
+		return err
+	})
 	if err != nil {
 		return e, err
 	}
