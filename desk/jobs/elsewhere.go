@@ -31,9 +31,12 @@ func (d *Desk) hear() {
 	})
 }
 
-// takeOver goes on with the jobs of other programs, from now on, when those have ended.
-func (d *Desk) takeOver() {
-	missed := map[string]int{} // of programs that have or had jobs, how often in a row they were not there
+// takeOver goes on with the jobs of other programs, from now on, when those have ended. programs are those that are there.
+func (d *Desk) takeOver(programs []string) {
+	missed := map[string]int{} // of programs that were there or have jobs, how often in a row they were not there
+	for _, program := range programs {
+		missed[program] = 0
+	}
 	looks := 0
 	d.Gone(func(programs []string) {
 		for _, program := range programs {

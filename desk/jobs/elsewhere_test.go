@@ -107,6 +107,7 @@ func TestAJobOfAnotherProgram(t *testing.T) {
 	var mu sync.Mutex
 	var done []string
 	hold := make(chan struct{})
+	release := sync.OnceFunc(func() { close(hold) })
 	doing := func(name string) func(of string) error {
 		return func(of string) error {
 			if of == "second" && name == "a" {
@@ -125,6 +126,7 @@ func TestAJobOfAnotherProgram(t *testing.T) {
 	b, _ := program(t, records, l.join("b"), doing("b"))
 	const soon, often = 30 * time.Second, 5 * time.Millisecond
 
+	t.Cleanup(release)
 	j, err := start(a, "Three tasks", []jobs.Of[string]{{Steps: 1, Of: "first"}, {Steps: 2, Of: "second"}, {Steps: 3, Of: "third"}})
 	require.NoError(t, err)
 	require.Eventually(t, func() bool { p, err := b.Job(j.ID); return err == nil && p.Done == 1 && p.All == 6 && !p.Ended }, soon, often)
@@ -132,7 +134,7 @@ func TestAJobOfAnotherProgram(t *testing.T) {
 	first.leave() // it is cut off, and works on
 	require.Eventually(t, func() bool { p, err := b.Job(j.ID); return err == nil && p.Ended }, soon, often)
 	assert.Equal(t, []string{"a first", "b second", "b third"}, seen(), "what was over is not done again")
-	close(hold)
+	release()
 	j.Wait()
 	assert.Equal(t, []string{"a first", "b second", "b third", "a second"}, seen(), "the task it was at is done twice, and no other")
 	kept, err := records.Job(j.ID)

@@ -79,7 +79,7 @@ func (d *Desk) Resume() error {
 	if err != nil {
 		return err
 	}
-	d.takeOver()
+	d.takeOver(programs)
 	return d.goOnWith(func(program string) bool { return !slices.Contains(programs, program) })
 }
 
