@@ -1,6 +1,7 @@
 package main
 
 import (
+	"cmp"
 	"crypto/tls"
 	"errors"
 	"fmt"
@@ -120,7 +121,7 @@ func configCommand() *cobra.Command {
 	check := &cobra.Command{
 		Use: "check", Short: "Tell which settings would hold, where they come from, and what is wrong with them", Args: usageArgs(cobra.NoArgs),
 	}
-	o.flags(check)
+	o.serveFlags(check)
 	check.PreRunE = nil
 	check.RunE = func(cmd *cobra.Command, _ []string) error {
 		from, err := settle(cmd.Flags(), os.LookupEnv)
@@ -153,7 +154,12 @@ func tellSettings(out io.Writer, flags *pflag.FlagSet, from map[string]string) {
 func (o *serving) check() error {
 	var all []error
 	wrong := func(format string, args ...any) { all = append(all, fmt.Errorf(format, args...)) }
-	if o.data == "" {
+	if o.houses != "" {
+		if o.data != "" {
+			wrong("invalid houses %q: serve runs one house, with data, or many, and not both", o.houses)
+		}
+		all = append(all, checkHouses(o.houses))
+	} else if o.data == "" {
 		wrong("data is missing: the folder where everything is kept")
 	} else if at, err := os.Stat(existing(o.data)); err != nil || !at.IsDir() {
 		wrong("invalid data %q: it is no folder, and none can be made there", o.data)
@@ -186,7 +192,7 @@ func (o *serving) check() error {
 			}
 			return traces.CheckAddress(o.tracesTo)
 		},
-		func() error { return o.backing.check(o.data) },
+		func() error { return o.backing.check(cmp.Or(o.houses, o.data)) },
 		func() error { _, err := proxied.ParseProxies(o.proxies); return err },
 		func() error { _, err := under.Parse(o.path); return err },
 		func() error { _, err := logger(o.logs, io.Discard); return err },

@@ -25,6 +25,7 @@ import (
 	"mivlet/internal/hosts"
 	"mivlet/internal/metrics"
 	"mivlet/internal/sealed"
+	"mivlet/store/datafolder"
 )
 
 // Many houses may share one program: each lies in a folder of its own, which has the name of the host that it is
@@ -352,8 +353,28 @@ func readGiven(dir string) (rules.Given, error) {
 	return g, err
 }
 
+// checkHouses tells everything that is wrong with what is noted about houses: one that is wrong could not be opened when
+// somebody asks for it.
+func checkHouses(dir string) error {
+	names, err := newHouses(dir, nil).names()
+	if err != nil {
+		return fmt.Errorf("invalid houses %q: %w", dir, err)
+	}
+	_, err = readGiven(dir)
+	all := []error{err}
+	for _, name := range names {
+		_, limits := readAllotment(dir, name)
+		_, storage := datafolder.ReadStorage(filepath.Join(dir, name))
+		all = append(all, limits, storage)
+	}
+	return errors.Join(all...)
+}
+
 // runMany serves many houses until ctx ends.
 func (o *serving) runMany(ctx context.Context, out io.Writer) (err error) {
+	if err := errors.Join(checkHouses(o.houses), o.backing.check(o.houses)); err != nil {
+		return usage{err}
+	}
 	s, err := o.settle(ctx)
 	if err != nil {
 		return err

@@ -275,4 +275,19 @@ func TestAHouseHasWhatItIsAllotted(t *testing.T) {
 	note("north.example/"+allotmentName, "persons = 2\n")
 	_, err := readAllotment(dir, "north.example")
 	assert.ErrorContains(t, err, `unknown setting "persons"`)
+
+	// All that is wrong is told before anything is started.
+	note("south.example/"+datafolder.StorageName, "[files]\ns3 = \"s3.example\"\n")
+	note(givenName, `{"fixed": {"slots": []}}`)
+	code, _, errs := shell("config", "check", "--houses", dir)
+	assert.NotZero(t, code)
+	for _, says := range []string{`unknown setting "persons"`, `invalid address of files "s3.example"`, "/fixed/slots"} {
+		assert.Contains(t, errs, says)
+	}
+	code, _, errs = shell("serve", "--houses", dir)
+	assert.NotZero(t, code)
+	assert.Contains(t, errs, `unknown setting "persons"`)
+	code, _, errs = shell("serve", "--houses", dir, "--data", dir)
+	assert.NotZero(t, code)
+	assert.Contains(t, errs, "and not both")
 }

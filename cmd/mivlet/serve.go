@@ -123,9 +123,14 @@ func serveCommand() *cobra.Command {
 			return o.run(cmd.Context(), cmd.OutOrStdout(), false)
 		},
 	}
+	o.serveFlags(cmd)
+	return cmd
+}
+
+// serveFlags are the settings of serve: those of the demo, and whether there are many houses.
+func (o *serving) serveFlags(cmd *cobra.Command) {
 	o.flags(cmd)
 	cmd.Flags().StringVar(&o.houses, "houses", "", "folder of many houses, each in a folder that has the name that it is asked for by, such as north.district.example")
-	return cmd
 }
 
 // setup is what the settings come to.
