@@ -150,12 +150,13 @@ func TestAJobIsStoppedInAnotherProgram(t *testing.T) {
 	records, err := sqlite.Open(filepath.Join(t.TempDir(), "mivlet.db"))
 	require.NoError(t, err)
 	t.Cleanup(func() { assert.NoError(t, records.Close()) })
-	turn := make(chan struct{})
+	reached, turn := make(chan struct{}, 2), make(chan struct{})
 	l := &line{}
-	a, start := program(t, records, l.join("a"), func(string) error { <-turn; return nil })
+	a, start := program(t, records, l.join("a"), func(string) error { reached <- struct{}{}; <-turn; return nil })
 	b, _ := program(t, records, l.join("b"), func(string) error { return nil })
 	j, err := start(a, "Two tasks", []jobs.Of[string]{{Steps: 1, Of: "first"}, {Steps: 1, Of: "second"}})
 	require.NoError(t, err)
+	<-reached
 	helper := access.PersonOf(store.Person{ID: 7, Name: "Odo", Roles: []store.Role{{Section: "juniors", Role: string(access.Contributor)}}})
 	assert.ErrorContains(t, b.At(b.As(helper)).Stop(j.ID), "Only they or a keeper can stop it.")
 	require.NoError(t, b.Stop(j.ID))
@@ -167,4 +168,33 @@ func TestAJobIsStoppedInAnotherProgram(t *testing.T) {
 	assert.True(t, p.Stopped)
 	assert.Equal(t, 1, p.Done)
 	require.NoError(t, b.Stop(j.ID), "it has ended")
+}
+
+// A house that is closed and opened again by the same program goes on with the jobs that it left.
+func TestAJobGoesOnInTheSameProgram(t *testing.T) {
+	t.Parallel()
+	records, err := sqlite.Open(filepath.Join(t.TempDir(), "mivlet.db"))
+	require.NoError(t, err)
+	t.Cleanup(func() { assert.NoError(t, records.Close()) })
+	f := (&line{}).join("a")
+	reached, turn := make(chan struct{}), make(chan struct{})
+	d, start := program(t, records, f, func(of string) error {
+		if of == "first" {
+			close(reached)
+			<-turn
+		}
+		return nil
+	})
+	j, err := start(d, "Two tasks", []jobs.Of[string]{{Steps: 1, Of: "first"}, {Steps: 1, Of: "second"}})
+	require.NoError(t, err)
+	<-reached
+	ended := make(chan struct{})
+	go func() { defer close(ended); d.End() }()
+	require.Eventually(t, j.Stopping, 30*time.Second, time.Millisecond)
+	close(turn)
+	<-ended
+	var did []string
+	again, _ := program(t, records, f, func(of string) error { did = append(did, of); return nil })
+	require.Eventually(t, func() bool { p, err := again.Job(j.ID); return err == nil && p.Ended }, 30*time.Second, time.Millisecond)
+	assert.Equal(t, []string{"second"}, did)
 }

@@ -80,7 +80,8 @@ func (d *Desk) Resume() error {
 		return err
 	}
 	d.takeOver(programs)
-	return d.goOnWith(func(program string) bool { return !slices.Contains(programs, program) })
+	// Those of this program are from before as well: the house was closed meanwhile, and the program was not.
+	return d.goOnWith(func(program string) bool { return program == d.Program() || !slices.Contains(programs, program) })
 }
 
 // goOnWith goes on with the jobs of programs that have ended.
