@@ -171,6 +171,11 @@ func (r *resident) close() error {
 	if r.h == nil {
 		return nil
 	}
+	return r.shut()
+}
+
+// shut ends what goes on in a house that is open, and closes it. It wants the lock.
+func (r *resident) shut() error {
 	r.stop()
 	err := r.h.kept.Close()
 	r.h = nil
@@ -193,11 +198,9 @@ func (hs *houses) closeIdle(now time.Time) {
 		idle := r.h != nil && now.Sub(r.last) >= hs.idle && !r.h.d.Jobs.Busy()
 		r.visited.Unlock()
 		if idle {
-			r.stop()
-			if err := r.h.kept.Close(); err != nil {
+			if err := r.shut(); err != nil {
 				slog.Error("a house could not be closed", "error", err)
 			}
-			r.h = nil
 		}
 		r.mu.Unlock()
 	}

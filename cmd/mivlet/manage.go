@@ -20,19 +20,15 @@ import (
 func housesCommand() *cobra.Command {
 	dir := ""
 	cmd := &cobra.Command{Use: "houses", Short: "Look after many houses: list them, or add one", Args: usageArgs(cobra.NoArgs),
-		RunE: func(cmd *cobra.Command, _ []string) error {
+		PersistentPreRunE: func(*cobra.Command, []string) error {
 			if dir == "" {
 				return usage{errors.New("give --houses DIR, the folder of the houses")}
 			}
-			return listHouses(cmd, dir)
-		}}
+			return nil
+		},
+		RunE: func(cmd *cobra.Command, _ []string) error { return listHouses(cmd, dir) }}
 	add := &cobra.Command{Use: "add HOST", Short: "Add a house that is asked for by a name, such as north.district.example", Args: usageArgs(cobra.ExactArgs(1)),
-		RunE: func(cmd *cobra.Command, args []string) error {
-			if dir == "" {
-				return usage{errors.New("give --houses DIR, the folder of the houses")}
-			}
-			return addHouse(cmd, dir, strings.ToLower(args[0]))
-		}}
+		RunE: func(cmd *cobra.Command, args []string) error { return addHouse(cmd, dir, strings.ToLower(args[0])) }}
 	cmd.PersistentFlags().StringVar(&dir, "houses", "", "folder of the houses")
 	cmd.AddCommand(add)
 	return cmd

@@ -137,7 +137,6 @@ func (o *serving) serveFlags(cmd *cobra.Command) {
 type setup struct {
 	proxies  []netip.Prefix
 	base     string
-	memory   int64
 	overTLS  bool
 	decoding *derive.Budget
 	counted  *metrics.Metrics
@@ -167,10 +166,11 @@ func (o *serving) settle(ctx context.Context) (s setup, err error) {
 	if s.base, err = under.Parse(o.path); err != nil {
 		return s, usage{err}
 	}
-	if s.memory, err = limitMemory(o.memory); err != nil {
+	memory, err := limitMemory(o.memory)
+	if err != nil {
 		return s, usage{err}
 	}
-	s.decoding = derive.NewBudget(decodingShare(s.memory))
+	s.decoding = derive.NewBudget(decodingShare(memory))
 	s.overTLS = o.cert != "" || o.certified.on || o.behindTLS
 	s.counted = metrics.New()
 	trustRoots()
