@@ -126,6 +126,8 @@ type Options struct {
 	Provider provider.Open
 	// Measure has a browser measure pages of sites that were made elsewhere; nil where none does.
 	Measure former.Measure
+	// Compare has a browser compare pages of mended sites with what they were; nil where none does.
+	Compare former.Compare
 	// Fetch fetches sites from the web; nil where nothing is fetched.
 	Fetch bringin.Fetch
 	// Waits is how long it is waited before a task of a job that failed is tried again; see [jobs.Usual].
@@ -189,7 +191,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	d.Destinations = destinations.New(d.Seat, destinations.Rooms{Jobs: d.Jobs, Mirror: d.Mirror, Visitor: o.Visitor, Open: o.Places, Sealer: o.Sealer, Data: o.Data})
 	d.Running = running.New(d.Seat, running.Rooms{Derive: d.Derive, Destinations: d.Destinations, Jobs: d.Jobs, Machine: o.Machine})
 	d.Privacy = privacy.New(d.Seat, o.Machine)
-	d.Former = former.New(d.Seat, former.Rooms{Jobs: d.Jobs, Derive: d.Derive, Bench: d.Bench, Measure: o.Measure})
+	d.Former = former.New(d.Seat, former.Rooms{Jobs: d.Jobs, Derive: d.Derive, Bench: d.Bench, Measure: o.Measure, Compare: o.Compare})
 	d.BringIn = bringin.New(d.Seat, bringin.Rooms{Jobs: d.Jobs, Former: d.Former, Fetch: o.Fetch})
 	d.CarryOver = carryover.New(d.Seat, carryover.Rooms{Jobs: d.Jobs, Former: d.Former, Pages: d.Pages, Landing: d.Landing})
 	d.Rounds = rounds.New(d.Seat, rounds.Rooms{Jobs: d.Jobs, Mirror: d.Mirror, Fetch: o.Fetch})

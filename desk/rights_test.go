@@ -537,6 +537,8 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 			_, err := d.BringIn.BringFolder(ctx, "a", func() (string, io.Reader, error) { return "", nil, io.EOF }, nil)
 			return err
 		}},
+		"Former.Compared":   {measure, func(d *desk.Desk) error { _, err := d.Former.Compared(1); return err }},
+		"Former.CompareAll": {keep, func(d *desk.Desk) error { _, err := d.Former.CompareAll(1); return err }},
 		"Former.Mend":       {keep, func(d *desk.Desk) error { _, err := d.Former.Mend(1); return err }},
 		"Rounds.View":       {look, func(d *desk.Desk) error { _, err := d.Rounds.View(); return err }},
 		"Rounds.Go":         {publishesSomewhere, func(d *desk.Desk) error { _, err := d.Rounds.Go(0); return err }},

@@ -12,11 +12,18 @@ import (
 	"strings"
 	"sync/atomic"
 	"testing"
+	"time"
 
 	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"mivlet/core/fit"
+	"mivlet/core/mend"
+	"mivlet/store"
+	"mivlet/store/datafolder"
+	"mivlet/store/sqlite"
 )
 
 // oldSite is a folder of two pages, as somebody wrote them years ago.
@@ -97,6 +104,23 @@ func TestAFormerSiteIsBroughtInAndMended(t *testing.T) {
 	require.NoError(t, p.Keyboard.Type('.'))
 	waitText(t, p, "#moved", "Everything stands where it stood")
 	assert.Equal(t, "The second day", p.MustElement("#now").MustFrame().MustEval(`() => document.title`).Str(), "no script of the site runs")
+
+	// Where a browser found that a page looks otherwise, both pages say where.
+	s, err := sqlite.Open(filepath.Join(h.data, datafolder.DatabaseName))
+	require.NoError(t, err)
+	f, err := s.FormerSite(2)
+	require.NoError(t, err)
+	pages := []mend.Compared{{Page: "index.html"}, {Page: "index.html", Viewport: 1, Areas: []fit.Box{{X: 16, Y: 40, Width: 80, Height: 24}}}, {Page: "two.html"}, {Page: "three.html", Fault: "the page is not loaded in time"}}
+	require.NoError(t, s.SaveFormerCompared(store.FormerCompared{FormerSiteID: 2, Hash: f.MendedHash, At: time.Now(), Pages: pages}))
+	require.NoError(t, s.Close())
+	p.MustNavigate(h.app + "/former/2/compare").MustWaitLoad()
+	waitText(t, p, ".compared", `1 of 3 pages looks different outside of the pictures[\s\S]*1 page could not be compared`)
+	hit(t, p, ".compared li a", "index.html")
+	waitText(t, p, "#moved", "one area looks different")
+	for _, frame := range []string{"#was", "#now"} {
+		assert.Equal(t, []any{12.0, 36.0, 88.0, 32.0}, p.MustElement(frame).MustFrame().MustElement(".mivlet-differs").MustEval(`() => { const r = this.getBoundingClientRect(); return [r.x + scrollX, r.y + scrollY, r.width, r.height] }`).Val())
+	}
+	accessible(t, p, "what differs")
 
 	data := []byte(body(t, h.app+"/former/2/mended.zip"))
 	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))

@@ -6,6 +6,7 @@ import (
 	"io/fs"
 	"time"
 
+	"mivlet/core/mend"
 	"mivlet/core/survey"
 )
 
@@ -44,6 +45,18 @@ type FormerLook struct {
 
 // TableName is the table they are kept in.
 func (FormerLook) TableName() string { return "former_looks" }
+
+// FormerCompared is how far a mended site looks as before, page by page and window by window. It may be large, and is read
+// where it is asked for.
+type FormerCompared struct {
+	FormerSiteID uint   `gorm:"primaryKey;autoIncrement:false"`
+	Hash         string // of the archive of the mended site
+	At           time.Time
+	Pages        []mend.Compared `gorm:"serializer:json"`
+}
+
+// TableName is the table they are kept in.
+func (FormerCompared) TableName() string { return "former_compared" }
 
 // FormerChoiceKind is what an editor decided about a picture of a former site.
 type FormerChoiceKind string

@@ -473,6 +473,10 @@ type FormerRecords interface {
 	SaveFormerLook(look FormerLook) error
 	// FormerLook returns what was seen in the pictures of a site. It fails with [ErrNotFound] where nobody looked.
 	FormerLook(site uint) (FormerLook, error)
+	// SaveFormerCompared keeps how a mended site compares with what was, in the place of what was found before.
+	SaveFormerCompared(c FormerCompared) error
+	// FormerCompared returns how a mended site compares with what was. It fails with [ErrNotFound] where nobody compared.
+	FormerCompared(site uint) (FormerCompared, error)
 	// DropFormerSite forgets a site, and all that was decided about it.
 	DropFormerSite(id uint) error
 	// ChooseForFormer keeps a decision, in the place of one of its kind about the same thing.

@@ -41,6 +41,7 @@ func (s *server) formerRoutes(r chi.Router) {
 		r.Post("/cover", s.coverFormer)
 		r.Post("/allow", s.allowFormer)
 		r.Get("/compare", s.compareFormer)
+		r.Post("/compare", s.compareAllFormer)
 		r.Get("/carry", s.carryFormer)
 		r.Post("/carry", s.carryFormerPage)
 		r.Get("/mended.zip", s.takeFormer)

@@ -14,8 +14,10 @@ import (
 
 	"github.com/go-chi/chi/v5"
 
+	"mivlet/core/fit"
 	"mivlet/core/survey"
 	"mivlet/desk/former"
+	"mivlet/desk/jobs"
 )
 
 // besideView is a page of a former site before and after.
@@ -27,6 +29,53 @@ type besideView struct {
 	After  string
 	Widths []int // of windows, in CSS pixels
 	Width  int
+
+	Compared  former.Compared
+	Comparing *jobs.Progress // that compares all pages
+}
+
+// Areas are where the page looks otherwise in that window, outside of its pictures.
+func (v besideView) Areas() []fit.Box {
+	for _, one := range v.Compared.Pages[v.Page] {
+		if one.Width() == v.Width {
+			return one.Areas
+		}
+	}
+	return nil
+}
+
+// Compares reports whether pages are being compared.
+func (v besideView) Compares() bool { return v.Comparing != nil && !v.Comparing.Ended }
+
+// All is how many pages were compared.
+func (v besideView) All() int { return len(v.Compared.Pages) }
+
+// fewOthers is how many pages that look otherwise are listed.
+const fewOthers = 30
+
+// Others are the first pages that look otherwise.
+func (v besideView) Others() []string {
+	return v.Compared.Other[:min(len(v.Compared.Other), fewOthers)]
+}
+
+// Window is the width of the first window in which a page looks otherwise.
+func (v besideView) Window(page string) int {
+	for _, one := range v.Compared.Pages[page] {
+		if len(one.Areas) > 0 {
+			return one.Width()
+		}
+	}
+	return v.Width
+}
+
+// Why is why a page could not be compared.
+func (v besideView) Why(page string) string {
+	for _, one := range v.Compared.Pages[page] {
+		if one.Fault != "" {
+			return one.Fault
+		}
+	}
+	return ""
 }
 
 // compareFormer shows a page before and after, in a window of a width.
@@ -56,8 +105,19 @@ func (s *server) compareFormer(w http.ResponseWriter, r *http.Request) {
 			view.After = view.Pages[i+1]
 		}
 	}
+	if view.Compared, err = s.at(r).Former.Compared(id(r)); err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	view.Comparing = s.progressOf(r, view.Compared.Job)
 	framing(w, "frame-src 'self'", "frame-ancestors 'none'")
 	s.screen(w, r, "former-compare", "Before and after", "shelves", view)
+}
+
+// compareAllFormer has all pages that changed be compared.
+func (s *server) compareAllFormer(w http.ResponseWriter, r *http.Request) {
+	_, err := s.at(r).Former.CompareAll(id(r))
+	s.formerDone(w, r, err, "compare")
 }
 
 // formerPolicy is what a page of a former site may do where it is looked at: nothing but show itself. No script

@@ -144,6 +144,7 @@ var besideHelp = []help{
 	{"former-compare", "Before and after", "A page of a former site and the mended one, side by side.", []string{
 		"Choose a page and a window. Both scroll together.",
 		"It is told whether everything stands where it stood. What does not is outlined.",
+		"*Compare all pages* looks at every changed page in three windows, pixel by pixel, without the pictures. A keeper starts it.",
 	}, "shelves"},
 	{"running", "How it runs", "The disk, the backups and what takes long, for keepers.", []string{
 		"What should be done comes first.",

@@ -83,7 +83,7 @@ var keysOf = map[string][]keyLine{
 		keys("Enter", "keep it, and go to the next picture"),
 		keys("s", "skip this one"),
 	},
-	"former-compare": {keys(", .", "page before, page after")},
+	"former-compare": {keys(", .", "page before, page after"), keys("a", "compare all pages")},
 	"banners": {
 		keys("n", "to the title of a new banner"),
 		keys(", .", "weeks before, weeks after"),

@@ -91,7 +91,7 @@ func openHouse(at place) (_ *house, err error) {
 		}
 	}
 	h.d, err = desk.New(&kept.Store, desk.Options{SiteURL: at.siteURL, Demo: at.demo, Card: card, Reader: tesseract.Reader{}, Visitor: at.visitor,
-		Previewer: at.previewer(), Decoding: at.decoding, Name: at.name, Allotted: at.allotted, Given: at.given, Places: places, Provider: openProvider, Sealer: at.sealer, Data: at.data, Machine: h.on, BackupsTo: at.backing.to, Fetch: fetchPolitely, Measure: measuring(), Waits: jobs.Usual})
+		Previewer: at.previewer(), Decoding: at.decoding, Name: at.name, Allotted: at.allotted, Given: at.given, Places: places, Provider: openProvider, Sealer: at.sealer, Data: at.data, Machine: h.on, BackupsTo: at.backing.to, Fetch: fetchPolitely, Measure: measuring(), Compare: comparing(), Waits: jobs.Usual})
 	if err != nil {
 		return nil, err
 	}

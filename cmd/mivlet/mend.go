@@ -18,6 +18,7 @@ import (
 	"mivlet/core/mend"
 	"mivlet/core/survey"
 	"mivlet/desk/access"
+	"mivlet/edge/browser"
 )
 
 // mending is how a site is mended that was made elsewhere.
@@ -25,6 +26,7 @@ type mending struct {
 	auditing
 	out     string
 	plan    bool
+	compare bool
 	words   string
 	renames string
 }
@@ -45,6 +47,7 @@ func mendCommand() *cobra.Command {
 	f.StringVar(&o.words, "words", "", "a file of descriptions: JSON, a list of {page, address, alt}")
 	f.StringVar(&o.renames, "names", "", "a file of new names: JSON, {path: name}")
 	f.BoolVar(&o.measure, "measure", false, "have Chromium, where it is installed, measure how wide pictures are shown")
+	f.BoolVar(&o.compare, "compare", false, "have Chromium compare each changed page with what it was, in three windows, without its pictures")
 	f.StringSliceVar(&o.hosts, "host", nil, "names that the site is reached at, such as www.club.example: addresses of those lead into it")
 	return cmd
 }
@@ -52,6 +55,9 @@ func mendCommand() *cobra.Command {
 func (o *mending) run(cmd *cobra.Command, from string) error {
 	if o.out == "" && !o.plan {
 		return usage{errors.New("--out is missing: where the mended site goes")}
+	}
+	if o.compare && o.plan {
+		return usage{errors.New("--compare needs a site that was mended, and --plan writes none")}
 	}
 	choices, err := o.choices()
 	if err != nil {
@@ -72,7 +78,13 @@ func (o *mending) run(cmd *cobra.Command, from string) error {
 				return err
 			}
 		}
-		return o.tell(cmd.OutOrStdout(), plan, outcomes)
+		var compared []mend.Compared
+		if o.compare {
+			if compared, err = o.beside(cmd.Context(), files, plan); err != nil {
+				return err
+			}
+		}
+		return o.tell(cmd.OutOrStdout(), plan, outcomes, compared)
 	})
 }
 
@@ -147,8 +159,39 @@ func newArchive(to string, write func(*zip.Writer) error) error {
 	return nil
 }
 
+// beside compares the pages that changed with what they were.
+func (o *mending) beside(ctx context.Context, was fs.FS, plan *mend.Plan) (all []mend.Compared, err error) {
+	var pages []string
+	for _, p := range plan.Pages {
+		pages = append(pages, p.Path)
+	}
+	return all, withSite(o.out, func(now fs.FS) error {
+		if all, err = browser.Compare(ctx, was, now, pages, nil); err != nil {
+			return fmt.Errorf("the site was mended, but nothing was compared: %w", err)
+		}
+		return nil
+	})
+}
+
+// tellCompared says which pages look otherwise than before, and in which windows.
+func tellCompared(w io.Writer, all []mend.Compared) {
+	pages, otherwise := map[string]bool{}, map[string]bool{}
+	for _, one := range all {
+		pages[one.Page] = true
+		switch {
+		case one.Fault != "":
+			otherwise[one.Page] = true
+			fmt.Fprintf(w, "%s could not be compared at %d px: %s\n", one.Page, one.Width(), one.Fault)
+		case len(one.Areas) > 0:
+			otherwise[one.Page] = true
+			fmt.Fprintf(w, "%s looks different at %d px, from %d px below its top on\n", one.Page, one.Width(), one.Areas[0].Y)
+		}
+	}
+	fmt.Fprintf(w, "As before, outside of the pictures: %d of %s\n", len(pages)-len(otherwise), access.Count(len(pages), "page"))
+}
+
 // tell says what changed, or would.
-func (o *mending) tell(w io.Writer, plan *mend.Plan, outcomes []mend.Outcome) error {
+func (o *mending) tell(w io.Writer, plan *mend.Plan, outcomes []mend.Outcome, compared []mend.Compared) error {
 	if o.asJSON {
 		changes := []mend.Change{}
 		for _, p := range plan.Pages {
@@ -156,7 +199,11 @@ func (o *mending) tell(w io.Writer, plan *mend.Plan, outcomes []mend.Outcome) er
 		}
 		e := json.NewEncoder(w)
 		e.SetIndent("", " ")
-		return e.Encode(map[string]any{"changes": changes, "pictures": outcomes})
+		told := map[string]any{"changes": changes, "pictures": outcomes}
+		if o.compare {
+			told["compared"] = compared
+		}
+		return e.Encode(told)
 	}
 	fmt.Fprintf(w, "%s on %s, %s\n", access.Count(plan.Changes(), "tag"), access.Count(len(plan.Pages), "page"), access.Count(len(plan.Pictures), "picture"))
 	if o.plan {
@@ -177,5 +224,8 @@ func (o *mending) tell(w io.Writer, plan *mend.Plan, outcomes []mend.Outcome) er
 		}
 	}
 	fmt.Fprintf(w, "%s before, %s now\n", fit.Weight(was), fit.Weight(now))
+	if o.compare {
+		tellCompared(w, compared)
+	}
 	return nil
 }

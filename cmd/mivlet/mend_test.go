@@ -54,6 +54,17 @@ func TestASiteIsMended(t *testing.T) {
 	_, zipped, errs := shell("audit", "--json", "--fail-on", "never", archive)
 	assert.JSONEq(t, mended, zipped, errs)
 
+	code, text, errs = shell("mend", site, "--out", filepath.Join(t.TempDir(), "compared"), "--compare")
+	require.Zero(t, code, errs)
+	assert.Contains(t, text, "As before, outside of the pictures: 1 of 1 page\n")
+	code, text, errs = shell("mend", site, "--out", filepath.Join(t.TempDir(), "compared.zip"), "--compare", "--json")
+	require.Zero(t, code, errs)
+	var beside struct{ Compared []mend.Compared }
+	require.NoError(t, json.Unmarshal([]byte(text), &beside))
+	assert.Equal(t, []mend.Compared{{Page: "index.html"}, {Page: "index.html", Viewport: 1}, {Page: "index.html", Viewport: 2}}, beside.Compared)
+	code, _, errs = shell("mend", site, "--plan", "--compare")
+	assert.Equal(t, exitUsage, code)
+	assert.Contains(t, errs, "--compare needs a site that was mended")
 	code, _, errs = shell("mend", site, "--out", folder)
 	assert.NotZero(t, code)
 	assert.Contains(t, errs, "file exists")

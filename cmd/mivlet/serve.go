@@ -330,11 +330,22 @@ func listen(asked, usual string) (net.Listener, error) {
 	return net.Listen("tcp", net.JoinHostPort(host, "0"))
 }
 
-// measuring has a browser measure sites that were made elsewhere. A program that runs as root does without: the browser
-// would have no sandbox there, and what it reads is not the house's own.
+// sandboxed says whether a browser may look at sites that were made elsewhere. A program that runs as root does without:
+// the browser would have no sandbox there, and what it reads is not the house's own.
+func sandboxed() bool { return os.Geteuid() != 0 }
+
+// measuring has a browser measure sites that were made elsewhere.
 func measuring() former.Measure {
-	if os.Geteuid() == 0 {
+	if !sandboxed() {
 		return nil
 	}
 	return browser.Measure
+}
+
+// comparing has a browser compare them, when they have been mended.
+func comparing() former.Compare {
+	if !sandboxed() {
+		return nil
+	}
+	return browser.Compare
 }

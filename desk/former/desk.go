@@ -36,10 +36,15 @@ type shared struct {
 	busy     map[uint]*jobs.Job // the last one that mended each site
 	measure  Measure            // nil where nothing can be measured
 
-	looking map[uint]*jobs.Job // the last one that looked into the pictures of each site
+	compare Compare // nil where nothing can be compared
+
+	looking   map[uint]*jobs.Job // the last one that looked into the pictures of each site
+	comparing map[uint]*jobs.Job // the last one that compared the pages of each mended site
 
 	lookLater jobs.Starter[toLook]
 	mendLater jobs.Starter[toMend]
+
+	compareLater jobs.Starter[toCompare]
 }
 
 // known is a site that was read: it takes a while.
@@ -63,17 +68,21 @@ type Rooms struct {
 	Derive  *derive.Desk
 	Bench   *bench.Desk
 	Measure Measure // nil where nothing measures
+	Compare Compare // nil where nothing compares
 }
 
 // New returns the desk of a seat.
 func New(s *access.Seat, r Rooms) *Desk {
 	j := r.Jobs
-	d := &Desk{s, j, r.Derive, r.Bench, &shared{decoding: make(chan struct{}, 2), busy: map[uint]*jobs.Job{}, looking: map[uint]*jobs.Job{}, measure: r.Measure}}
+	d := &Desk{s, j, r.Derive, r.Bench, &shared{decoding: make(chan struct{}, 2), busy: map[uint]*jobs.Job{}, looking: map[uint]*jobs.Job{}, comparing: map[uint]*jobs.Job{}, measure: r.Measure, compare: r.Compare}}
 	d.lookLater = jobs.LongKind(j, "look-into", func(ctx context.Context, j *jobs.Job, s *access.Seat, of toLook) error {
 		return d.At(s).lookInto(ctx, j, of)
 	})
 	d.mendLater = jobs.LongKind(j, "mend", func(ctx context.Context, j *jobs.Job, s *access.Seat, of toMend) error {
 		return d.At(s).mend(ctx, j, of)
+	})
+	d.compareLater = jobs.LongKind(j, "compare-pages", func(ctx context.Context, j *jobs.Job, s *access.Seat, of toCompare) error {
+		return d.At(s).compareAll(ctx, j, of)
 	})
 	return d
 }

@@ -43,9 +43,13 @@ func packed(t *testing.T, files map[string][]byte) []byte {
 }
 
 // brought is a house with a former site, and an editor who helps.
-func brought(t *testing.T) (*desktest.Fixture, *desk.Desk, uint) {
+func brought(t *testing.T, with ...func(*desk.Options)) (*desktest.Fixture, *desk.Desk, uint) {
 	t.Helper()
-	b := desktest.Fresh(t)
+	b := desktest.FreshWith(t, func(o *desk.Options) {
+		for _, set := range with {
+			set(o)
+		}
+	})
 	f, err := b.BringIn.Bring(context.Background(), `C:\sites\camp.zip`, bytes.NewReader(packed(t, site())), []string{"www.club.example"})
 	require.NoError(t, err)
 	assert.Equal(t, "camp", f.Title)

@@ -26,6 +26,20 @@ var migrations = []*gormigrate.Migration{
 		}
 		return nil
 	}},
+	{ID: "0032-compared", Migrate: statements(
+		`CREATE TABLE former_compared (former_site_id bigint PRIMARY KEY REFERENCES former_sites(id) ON DELETE CASCADE, hash text COLLATE "C" NOT NULL, at timestamptz NOT NULL, pages text COLLATE "C" NOT NULL)`,
+	)},
+}
+
+func statements(all ...string) gormigrate.MigrateFunc {
+	return func(tx *gorm.DB) error {
+		for _, sql := range all {
+			if err := tx.Exec(sql).Error; err != nil {
+				return err
+			}
+		}
+		return nil
+	}
 }
 
 // migrate makes the schema of a house and brings it up to date. Of several programs that begin at the same

@@ -41,6 +41,13 @@ func (s *Records) FormerLook(site uint) (store.FormerLook, error) {
 	return look, found(s.read.First(&look, "former_site_id = ?", site).Error)
 }
 
+func (s *Records) SaveFormerCompared(c store.FormerCompared) error { return s.write.Save(&c).Error }
+
+func (s *Records) FormerCompared(site uint) (store.FormerCompared, error) {
+	var c store.FormerCompared
+	return c, found(s.read.First(&c, "former_site_id = ?", site).Error)
+}
+
 func (s *Records) DropFormerSite(id uint) error {
 	return s.write.Delete(&store.FormerSite{}, id).Error
 }

@@ -311,6 +311,9 @@ var migrations = []*gormigrate.Migration{
 	), func(tx *gorm.DB) error { // the index of words knew no accents but Latin ones
 		return relational.New(tx, tx, engine{}).IndexAll()
 	})},
+	{ID: "0032-compared", Migrate: statements(
+		`CREATE TABLE former_compared (former_site_id INTEGER PRIMARY KEY REFERENCES former_sites(id) ON DELETE CASCADE, hash TEXT NOT NULL, at DATETIME NOT NULL, pages TEXT NOT NULL)`,
+	)},
 }
 
 func statements(all ...string) gormigrate.MigrateFunc {

@@ -5,6 +5,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
+	"mivlet/core/fit"
+	"mivlet/core/mend"
 	"mivlet/core/private"
 	"mivlet/core/survey"
 	"mivlet/core/twin"
@@ -54,6 +56,15 @@ func formerSites(h *house) {
 	assert.Equal(h, []any{look.Seen, look.Measured, look.Hash}, []any{kept.Seen, kept.Measured, kept.Hash})
 	assert.True(h, kept.At.Equal(at))
 
+	_, err = h.FormerCompared(f.ID)
+	assert.ErrorIs(h, err, store.ErrNotFound)
+	compared := store.FormerCompared{FormerSiteID: f.ID, Hash: mended, At: at, Pages: []mend.Compared{{Page: "p.html", Viewport: 1, Areas: []fit.Box{{X: 8, Y: 16, Width: 16, Height: 16}}}, {Page: "q.html", Fault: "It is not loaded."}}}
+	h.ok(h.SaveFormerCompared(store.FormerCompared{FormerSiteID: f.ID, Hash: "before", At: noon, Pages: []mend.Compared{}}))
+	h.ok(h.SaveFormerCompared(compared))
+	beside := of(h.FormerCompared(f.ID))(h)
+	assert.Equal(h, []any{compared.Pages, compared.Hash}, []any{beside.Pages, beside.Hash})
+	assert.True(h, beside.At.Equal(at))
+
 	choose := func(c store.FormerChoice) store.FormerChoice {
 		c.FormerSiteID, c.Person = f.ID, "Runa"
 		h.ok(h.ChooseForFormer(&c))
@@ -79,6 +90,8 @@ func formerSites(h *house) {
 	_, err = h.FormerSite(f.ID)
 	assert.ErrorIs(h, err, store.ErrNotFound)
 	_, err = h.FormerLook(f.ID)
+	assert.ErrorIs(h, err, store.ErrNotFound)
+	_, err = h.FormerCompared(f.ID)
 	assert.ErrorIs(h, err, store.ErrNotFound)
 	assert.Empty(h, of(h.FormerChoices(f.ID))(h))
 	assert.False(h, of(h.NamedFiles())(h)[mended])

@@ -48,6 +48,22 @@ if (both) {
         ? 'Everything stands where it stood, and is as large as it was.'
         : `${moved.length} of ${after.length} things stand elsewhere or are larger or smaller. They are outlined.`;
   said.classList.add(moved.length ? 'bad' : 'good');
+
+  // What looks different outside of the pictures, on both pages.
+  const areas = JSON.parse(both.dataset.areas ?? '[]');
+  for (const page of areas.length ? [was, now] : [])
+    for (const { x, y, width, height } of areas) {
+      const mark = page.createElement('div');
+      mark.className = 'mivlet-differs';
+      mark.style.cssText = `all: initial; position: absolute; pointer-events: none; z-index: 2147483647; box-sizing: border-box; border: 3px dashed #ab2c14; left: ${x - 4}px; top: ${y - 4}px; width: ${width + 8}px; height: ${height + 8}px`;
+      page.documentElement.append(mark);
+    }
+  if (areas.length) {
+    said.textContent += ` Outside of the pictures, ${areas.length === 1 ? 'one area looks' : `${areas.length} areas look`} different. Dashes mark it on both pages.`;
+    said.classList.replace('good', 'bad');
+    const first = areas[0].y - 100;
+    if (first > 0) for (const page of [was, now]) page.defaultView.scrollTo(0, first);
+  }
   const follow = (from, to) =>
     from.addEventListener('scroll', () => to.scrollTo({ top: from.scrollY, left: from.scrollX }), { passive: true });
   follow(was.defaultView, now.defaultView);

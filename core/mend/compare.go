@@ -1,0 +1,119 @@
+package mend
+
+import (
+	"image"
+	"image/draw"
+	"slices"
+
+	"mivlet/core/fit"
+	"mivlet/core/survey"
+)
+
+// Compared is where a page no longer looks as it did, in one window. Pictures do not count: they may show other files.
+// Where a page could not be compared, Fault says why.
+type Compared struct {
+	Page     string    `json:"page"`            // its path
+	Viewport int       `json:"viewport"`        // which of [survey.Viewports]
+	Areas    []fit.Box `json:"areas,omitempty"` // in CSS pixels of the page
+	Fault    string    `json:"fault,omitempty"`
+}
+
+// Width is how wide the window was, in CSS pixels.
+func (c Compared) Width() int { return int(survey.Viewports[c.Viewport]) }
+
+// cell is the side of the squares in which differences are gathered, in pixels: what lies nearer to each other
+// than that is one difference.
+const cell = 8
+
+// Differences gathers where two drawings of a page differ. A page may be tall: it comes as strips. The zero value is
+// ready, and has found nothing.
+type Differences struct {
+	cells map[image.Point]bool // squares in which something differs
+	areas []image.Rectangle
+}
+
+// Strip compares a strip of both pages, which begins at a height, pixel by pixel. Where one is wider or taller, what the
+// other lacks differs.
+func (d *Differences) Strip(top int, was, now image.Image) {
+	a, b := pixels(was), pixels(now)
+	size := a.Rect.Union(b.Rect)
+	for y := range size.Dy() {
+		for x := range size.Dx() {
+			if p := image.Pt(x, y); !p.In(a.Rect) || !p.In(b.Rect) || a.RGBAAt(x, y) != b.RGBAAt(x, y) {
+				d.mark(x/cell, (top+y)/cell)
+			}
+		}
+	}
+}
+
+// Moved notes that a picture has another place or another size than it had.
+func (d *Differences) Moved(was, now image.Rectangle) { d.areas = append(d.areas, was.Union(now)) }
+
+func (d *Differences) mark(x, y int) {
+	if d.cells == nil {
+		d.cells = map[image.Point]bool{}
+	}
+	d.cells[image.Pt(x, y)] = true
+}
+
+// pixels are those of an image, from its corner on.
+func pixels(m image.Image) *image.RGBA {
+	r := image.NewRGBA(image.Rectangle{Max: m.Bounds().Size()})
+	draw.Draw(r, r.Rect, m, m.Bounds().Min, draw.Src)
+	return r
+}
+
+// Areas are the differences from top to bottom, in pixels of the page: each holds what lies side by side, and none
+// overlaps another.
+func (d *Differences) Areas() []fit.Box {
+	all := slices.Clone(d.areas)
+	seen := map[image.Point]bool{}
+	for at := range d.cells {
+		if seen[at] {
+			continue
+		}
+		var area image.Rectangle
+		seen[at] = true
+		for next := []image.Point{at}; len(next) > 0; {
+			p := next[len(next)-1]
+			next = next[:len(next)-1]
+			area = area.Union(image.Rectangle{Min: p, Max: p.Add(image.Pt(1, 1))})
+			for y := -1; y <= 1; y++ {
+				for x := -1; x <= 1; x++ {
+					if q := p.Add(image.Pt(x, y)); d.cells[q] && !seen[q] {
+						seen[q] = true
+						next = append(next, q)
+					}
+				}
+			}
+		}
+		all = append(all, image.Rectangle{Min: area.Min.Mul(cell), Max: area.Max.Mul(cell)})
+	}
+	all = joined(all)
+	slices.SortFunc(all, func(a, b image.Rectangle) int {
+		if a.Min.Y != b.Min.Y {
+			return a.Min.Y - b.Min.Y
+		}
+		return a.Min.X - b.Min.X
+	})
+	boxes := make([]fit.Box, len(all))
+	for i, area := range all {
+		boxes[i] = fit.BoxOf(area)
+	}
+	return boxes
+}
+
+// joined are areas that overlap as one, until none does.
+func joined(all []image.Rectangle) []image.Rectangle {
+	for i := 0; i < len(all); i++ {
+		for j := i + 1; j < len(all); j++ {
+			if all[i].Overlaps(all[j]) {
+				all[i] = all[i].Union(all[j])
+				all = slices.Delete(all, j, j+1)
+				i = -1 // it may reach others now
+				break
+			}
+		}
+	}
+	return all
+}
