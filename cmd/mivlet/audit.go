@@ -52,7 +52,7 @@ func auditCommand() *cobra.Command {
 	f.BoolVar(&o.asCSV, "csv", false, "one line for each finding, for a spreadsheet")
 	f.BoolVar(&o.asHTML, "html", false, "the report as a page that needs nothing else")
 	f.BoolVar(&o.all, "all", false, "tell each finding, and not only the first of a kind")
-	f.BoolVar(&o.look, "look", false, "decode the pictures, to find the same one in other sizes and under other names, still copies of what moves, and mosaics")
+	f.BoolVar(&o.look, "look", false, "decode the pictures, to find the same one in other sizes and under other names, still copies of what moves, mosaics, and blurred words")
 	f.BoolVar(&o.people, "people", false, "look for faces in the pictures, too, and for private details that can be read, where the program tesseract is installed")
 	f.BoolVar(&o.measure, "measure", false, "have Chromium, where it is installed, measure how wide pictures are shown")
 	f.StringSliceVar(&o.hosts, "host", nil, "names that the site is reached at, such as www.club.example: addresses of those lead into it")

@@ -34,20 +34,20 @@ const (
 // upright, and neither were scaled nor compressed beyond recognition. A picture that is made of squares as a whole has
 // none.
 func Find(m image.Image) []image.Rectangle {
-	g := greyOf(m)
-	if g.w < 3*LeastSquare || g.h < 3*LeastSquare {
+	g := grey{Brightness(m)}
+	if g.W < 3*LeastSquare || g.H < 3*LeastSquare {
 		return nil
 	}
 	across, down := g.steps()
-	marked := marks{w: (g.w + cell - 1) / cell, h: (g.h + cell - 1) / cell}
+	marked := marks{w: (g.W + cell - 1) / cell, h: (g.H + cell - 1) / cell}
 	marked.on = make([]bool, marked.w*marked.h)
 	var grids [][2]int // sides of squares that were found, and where they begin
 	for side := LeastSquare; side <= MostSquare; side++ {
 		window := max(48, 5*side)
 		hop := window / 3
 		phases := make([]int, side)
-		for y := 0; y+window <= g.h; y += hop {
-			for x := 0; x+window <= g.w; x += hop {
+		for y := 0; y+window <= g.H; y += hop {
+			for x := 0; x+window <= g.W; x += hop {
 				at := image.Rect(x, y, x+window, y+window)
 				fx, ok := across.grid(x, x+window, y, y+window, side)
 				if !ok {
@@ -68,27 +68,27 @@ func Find(m image.Image) []image.Rectangle {
 	if len(grids) == 0 || g.enlarged(marked, grids) {
 		return nil
 	}
-	return marked.parts(g.w, g.h)
+	return marked.parts(g.W, g.H)
 }
 
 // enlarged reports whether all of a picture is made of the squares that a part of it is: what is not marked has steps
 // on one of the same grids, and nowhere else, or nearly all is marked.
 func (g grey) enlarged(marked marks, grids [][2]int) bool {
-	beside, all, there := make([]int, g.w), 0, 0 // steps behind each place that is not marked
-	for y := range g.h {
-		for x := range g.w - 1 {
+	beside, all, there := make([]int, g.W), 0, 0 // steps behind each place that is not marked
+	for y := range g.H {
+		for x := range g.W - 1 {
 			if marked.on[y/cell*marked.w+x/cell] {
 				there++
-			} else if apart(g.pix[y*g.w+x], g.pix[y*g.w+x+1]) {
+			} else if apart(g.Pix[y*g.W+x], g.Pix[y*g.W+x+1]) {
 				beside[x]++
 				all++
 			}
 		}
 	}
-	return float64(there) > most*float64(g.w*g.h) || all > g.h/4 && slices.ContainsFunc(grids, func(grid [2]int) bool {
+	return float64(there) > most*float64(g.W*g.H) || all > g.H/4 && slices.ContainsFunc(grids, func(grid [2]int) bool {
 		side, phase := grid[0], grid[1]
 		on := 0
-		for x := phase; x < g.w; x += side {
+		for x := phase; x < g.W; x += side {
 			on += beside[x]
 		}
 		return float64(all-on) < astray*float64(all)
@@ -135,58 +135,62 @@ func (m marks) parts(w, h int) (all []image.Rectangle) {
 	return all
 }
 
-// grey is the brightness of a picture.
-type grey struct {
-	w, h int
-	pix  []uint8
+// Grey is the brightness of a picture, row by row.
+type Grey struct {
+	W, H int
+	Pix  []uint8
 }
 
-func greyOf(m image.Image) grey {
+// Brightness returns that of a picture.
+func Brightness(m image.Image) Grey {
 	b := m.Bounds()
-	g := grey{b.Dx(), b.Dy(), make([]uint8, b.Dx()*b.Dy())}
+	g := Grey{b.Dx(), b.Dy(), make([]uint8, b.Dx()*b.Dy())}
 	switch m := m.(type) { // those that decoders make
 	case *image.YCbCr:
-		for y := range g.h {
-			copy(g.pix[y*g.w:(y+1)*g.w], m.Y[m.YOffset(b.Min.X, b.Min.Y+y):])
+		for y := range g.H {
+			copy(g.Pix[y*g.W:(y+1)*g.W], m.Y[m.YOffset(b.Min.X, b.Min.Y+y):])
 		}
 		return g
 	case *image.NRGBA:
-		for y := range g.h {
-			for x, row := 0, m.Pix[m.PixOffset(b.Min.X, b.Min.Y+y):]; x < g.w; x++ {
+		for y := range g.H {
+			for x, row := 0, m.Pix[m.PixOffset(b.Min.X, b.Min.Y+y):]; x < g.W; x++ {
 				p := row[4*x : 4*x+3 : 4*x+3]
-				g.pix[y*g.w+x] = uint8((19595*uint32(p[0]) + 38470*uint32(p[1]) + 7471*uint32(p[2]) + 1<<15) >> 16) //nolint:gosec // at most 255
+				g.Pix[y*g.W+x] = uint8((19595*uint32(p[0]) + 38470*uint32(p[1]) + 7471*uint32(p[2]) + 1<<15) >> 16) //nolint:gosec // at most 255
 			}
 		}
 		return g
 	}
-	for y := range g.h {
-		for x := range g.w {
-			g.pix[y*g.w+x] = color.GrayModel.Convert(m.At(b.Min.X+x, b.Min.Y+y)).(color.Gray).Y
+	for y := range g.H {
+		for x := range g.W {
+			g.Pix[y*g.W+x] = color.GrayModel.Convert(m.At(b.Min.X+x, b.Min.Y+y)).(color.Gray).Y
 		}
 	}
 	return g
 }
+
+// grey is the brightness of a picture that is looked through.
+type grey struct{ Grey }
 
 // steps counts steps of brightness between neighbours: sums[line][n] is how many there are behind place line, among the
 // first n pixels along it.
 type steps struct{ sums [][]int32 }
 
 func (g grey) steps() (across, down steps) {
-	across.sums, down.sums = make([][]int32, g.w), make([][]int32, g.h)
+	across.sums, down.sums = make([][]int32, g.W), make([][]int32, g.H)
 	for x := range across.sums {
-		across.sums[x] = make([]int32, g.h+1)
+		across.sums[x] = make([]int32, g.H+1)
 	}
 	for y := range down.sums {
-		down.sums[y] = make([]int32, g.w+1)
+		down.sums[y] = make([]int32, g.W+1)
 	}
-	for y := range g.h {
-		for x := range g.w {
-			here := g.pix[y*g.w+x]
+	for y := range g.H {
+		for x := range g.W {
+			here := g.Pix[y*g.W+x]
 			across.sums[x][y+1], down.sums[y][x+1] = across.sums[x][y], down.sums[y][x]
-			if x+1 < g.w && apart(here, g.pix[y*g.w+x+1]) {
+			if x+1 < g.W && apart(here, g.Pix[y*g.W+x+1]) {
 				across.sums[x][y+1]++
 			}
-			if y+1 < g.h && apart(here, g.pix[(y+1)*g.w+x]) {
+			if y+1 < g.H && apart(here, g.Pix[(y+1)*g.W+x]) {
 				down.sums[y][x+1]++
 			}
 		}
@@ -232,7 +236,7 @@ func (g grey) manyShades(at image.Rectangle, fx, fy, side int) bool {
 	n := 0
 	for y := fy + 1 + side/2; y < at.Max.Y; y += side {
 		for x := fx + 1 + side/2; x < at.Max.X; x += side {
-			if s := g.pix[y*g.w+x] / shade; !seen[s] {
+			if s := g.Pix[y*g.W+x] / shade; !seen[s] {
 				seen[s] = true
 				n++
 			}

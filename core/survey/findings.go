@@ -46,6 +46,7 @@ const (
 	Faces     Code = "faces"        // [how many]: nobody has noted that they may be seen
 	Readable  Code = "readable"     // [kinds of what can be read]
 	WeakVeil  Code = "weak-veil"    // [how many parts are covered by a mosaic]
+	SoftVeil  Code = "soft-veil"    // [in how many places words are blurred]
 	StillCopy Code = "stands-still" // [the path of the animation that it is of]
 )
 

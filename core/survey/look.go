@@ -6,6 +6,7 @@ import (
 	"io"
 	"io/fs"
 
+	"mivlet/core/blur"
 	"mivlet/core/fit"
 	"mivlet/core/mosaic"
 	"mivlet/core/private"
@@ -17,7 +18,7 @@ import (
 // lookSide is how many pixels of a picture are enough to know it again.
 const lookSide = 160
 
-// closeSide is how many pixels of a picture are looked at for mosaics, along its longer side, at most.
+// closeSide is how many pixels of a picture are looked at for mosaics and blurs, along its longer side, at most.
 const closeSide = 2048
 
 // mostLooked is how many pictures are compared with one another, at most.
@@ -28,6 +29,7 @@ type Seen struct {
 	Faces   int            `json:"faces,omitempty"`   // that can be made out
 	Tells   []private.Kind `json:"tells,omitempty"`   // what of people can be read in it, each kind once
 	Mosaics int            `json:"mosaics,omitempty"` // parts that are covered by one, which can be undone
+	Blurs   int            `json:"blurs,omitempty"`   // words that were blurred, which can be undone, too
 	Look    *twin.Hash     `json:"look,omitempty"`    // what it is known again by; nil where it shows nothing
 }
 
@@ -42,8 +44,8 @@ type Looking struct {
 }
 
 // Look decodes all pictures that can be decoded, two at a time, so that one picture is found again in other sizes, under
-// other names and in other formats, a still beside the animation that it is of, and what is covered by a mosaic. Where
-// somebody inspects them, faces and what can be read are found, too. Whatever cannot be decoded is left out.
+// other names and in other formats, a still beside the animation that it is of, and what is covered by a mosaic or
+// blurred. Where somebody inspects them, faces and what can be read are found, too. Whatever cannot be decoded is left out.
 func (s *Survey) Look(ctx context.Context, files fs.FS, o Looking) error {
 	var all []*File
 	for _, f := range s.files() {
@@ -94,7 +96,8 @@ func (f *File) see(files fs.FS, o Looking) *Seen {
 	if source == nil {
 		return nil
 	}
-	seen := Seen{Mosaics: len(mosaic.Find(source.Glance(closely).Image()))}
+	glance := source.Glance(closely).Image()
+	seen := Seen{Mosaics: len(mosaic.Find(glance)), Blurs: len(blur.Find(glance))}
 	if h := twin.Of(source.Glance(fit.Inside(own, fit.Size{W: lookSide, H: lookSide})).Image()); !h.Flat() {
 		seen.Look = &h
 	}
@@ -121,6 +124,9 @@ func (s *Survey) ofPixels(f *File, add func(Code, words.Level, Cost, ...any)) {
 	}
 	if f.seen.Mosaics > 0 {
 		add(WeakVeil, words.Warn, Cost{Private: true}, f.seen.Mosaics)
+	}
+	if f.seen.Blurs > 0 {
+		add(SoftVeil, words.Warn, Cost{Private: true}, f.seen.Blurs)
 	}
 }
 

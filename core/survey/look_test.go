@@ -71,8 +71,9 @@ func TestWhatIsSeenInPictures(t *testing.T) {
 	at := func(name string) string { return filepath.Join(dir, name) }
 	reference.Run(t, "convert", demo+"kettle.gif[0]", "-resize", "150%", "-background", "white", "-flatten", at("still.jpg"))
 	reference.Run(t, "convert", demo+"Screenshot 2026-11-02.png", "(", "+clone", "-crop", "240x240+300+200", "+repage", "-filter", "Box", "-resize", "24x24!", "-scale", "240x240!", ")", "-geometry", "+300+200", "-composite", at("covered.png"))
+	reference.Run(t, "convert", demo+"Screenshot 2026-11-02.png", "-region", "400x36+672+322", "-blur", "0x3", "+region", at("soft.png"))
 	reference.Run(t, "convert", demo+"DSC_0417.JPG", "-resize", "600x", at("people.jpg"))
-	require.NoError(t, os.WriteFile(at("index.html"), []byte(`<p><img src="still.jpg"><img src="covered.png"><img src="people.jpg"><img src="kettle.gif">`), 0o600))
+	require.NoError(t, os.WriteFile(at("index.html"), []byte(`<p><img src="still.jpg"><img src="covered.png"><img src="soft.png"><img src="people.jpg"><img src="kettle.gif">`), 0o600))
 	site := os.DirFS(dir)
 	found, err := survey.Read(t.Context(), site, survey.Options{})
 	require.NoError(t, err)
@@ -86,14 +87,14 @@ func TestWhatIsSeenInPictures(t *testing.T) {
 		all := map[string][]any{}
 		for _, f := range s.Findings() {
 			switch f.Code {
-			case survey.StillCopy, survey.WeakVeil, survey.Faces, survey.Readable:
+			case survey.StillCopy, survey.WeakVeil, survey.SoftVeil, survey.Faces, survey.Readable:
 				all[string(f.Code)+" "+f.Picture] = f.Values
 				assert.Equal(t, f.Code != survey.StillCopy, f.Cost.Private, f.Code)
 			}
 		}
 		return all
 	}
-	want := map[string][]any{"stands-still still.jpg": {"kettle.gif"}, "weak-veil covered.png": {1}, "faces people.jpg": {2}, "readable people.jpg": {"email", "phone"}}
+	want := map[string][]any{"stands-still still.jpg": {"kettle.gif"}, "weak-veil covered.png": {1}, "soft-veil soft.png": {1}, "faces people.jpg": {2}, "readable people.jpg": {"email", "phone"}}
 	assert.Equal(t, want, told(found))
 
 	kept, err := json.Marshal(found.Seen())

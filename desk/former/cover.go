@@ -17,7 +17,7 @@ import (
 )
 
 // ofPeople are the codes of what is mended by covering a part of a picture.
-var ofPeople = []survey.Code{survey.Faces, survey.Readable, survey.WeakVeil}
+var ofPeople = []survey.Code{survey.Faces, survey.Readable, survey.WeakVeil, survey.SoftVeil}
 
 // OfPeople reports whether findings of a code are mended by covering a part of the picture.
 func OfPeople(code survey.Code) bool { return slices.Contains(ofPeople, code) }

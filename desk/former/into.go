@@ -16,7 +16,7 @@ type toLook struct {
 }
 
 // LookInto looks into the pictures of a site beside the screens, at their pixels: for faces, for what can be read of
-// people, for mosaics, for still copies of what moves, and for one picture in several sizes. Where there is a browser, it
+// people, for mosaics and blurs, for still copies of what moves, and for one picture in several sizes. Where there is a browser, it
 // measures how they are shown.
 func (d *Desk) LookInto(id uint) (*jobs.Job, error) {
 	if err := d.MayKeep(); err != nil {
