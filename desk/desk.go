@@ -26,6 +26,7 @@ import (
 	"mivlet/desk/deleted"
 	"mivlet/desk/derive"
 	"mivlet/desk/destinations"
+	"mivlet/desk/district"
 	"mivlet/desk/former"
 	"mivlet/desk/house"
 	"mivlet/desk/intake"
@@ -97,6 +98,7 @@ type Desk struct {
 	BringIn      *bringin.Desk
 	CarryOver    *carryover.Desk
 	Rounds       *rounds.Desk
+	District     *district.Desk
 	grace        time.Duration
 }
 
@@ -116,6 +118,8 @@ type Options struct {
 	Given rules.Given
 	// Allotted is what the house gets of machines that it shares.
 	Allotted access.Allotment
+	// Houses are those that this one looks after, as the office of a district; nil where it looks after none.
+	Houses district.Houses
 	// Name is what the house is called among those that share that; empty where it is alone.
 	Name string
 	// Places open what live pages are sent to, by kind.
@@ -155,7 +159,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	if err != nil {
 		return nil, err
 	}
-	h.Allotted = o.Allotted
+	h.Allot(o.Allotted)
 	d := &Desk{Seat: h.Own(), grace: cmp.Or(o.Grace, graceForFiles)}
 	d.People = people.New(d.Seat, o.Demo, o.Sealer)
 	d.Passkeys = passkeys.New(d.Seat, d.People)
@@ -195,13 +199,14 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	d.BringIn = bringin.New(d.Seat, bringin.Rooms{Jobs: d.Jobs, Former: d.Former, Fetch: o.Fetch})
 	d.CarryOver = carryover.New(d.Seat, carryover.Rooms{Jobs: d.Jobs, Former: d.Former, Pages: d.Pages, Landing: d.Landing})
 	d.Rounds = rounds.New(d.Seat, rounds.Rooms{Jobs: d.Jobs, Mirror: d.Mirror, Fetch: o.Fetch})
+	d.District = district.New(d.Seat, o.Houses)
 	return d, nil
 }
 
 // at returns the same desk for another seat.
 func (d *Desk) at(s *access.Seat) *Desk {
 	return &Desk{s, d.People.At(s), d.Passkeys.At(s), d.Provider.At(s), d.Jobs.At(s), d.Derive.At(s), d.Cuts.At(s), d.Pictures.At(s), d.Intake.At(s), d.Bench.At(s), d.Shelves.At(s), d.Retention.At(s),
-		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Previews.At(s), d.Albums.At(s), d.Banners.At(s), d.Attachments.At(s), d.Deleted.At(s), d.Landing.At(s), d.Samples.At(s), d.Visits.At(s), d.Publish.At(s), d.Lighter.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.TakeAlong.At(s), d.Mirror.At(s), d.Destinations.At(s), d.Running.At(s), d.Privacy.At(s), d.Former.At(s), d.BringIn.At(s), d.CarryOver.At(s), d.Rounds.At(s), d.grace}
+		d.Lists.At(s), d.Snapshot.At(s), d.Pages.At(s), d.Covers.At(s), d.Backgrounds.At(s), d.Previews.At(s), d.Albums.At(s), d.Banners.At(s), d.Attachments.At(s), d.Deleted.At(s), d.Landing.At(s), d.Samples.At(s), d.Visits.At(s), d.Publish.At(s), d.Lighter.At(s), d.Measure.At(s), d.Withdraw.At(s), d.House.At(s), d.TakeAlong.At(s), d.Mirror.At(s), d.Destinations.At(s), d.Running.At(s), d.Privacy.At(s), d.Former.At(s), d.BringIn.At(s), d.CarryOver.At(s), d.Rounds.At(s), d.District.At(s), d.grace}
 }
 
 // As returns the desk of another person.

@@ -36,6 +36,7 @@ import (
 	"mivlet/desk/bench"
 	"mivlet/desk/desktest"
 	"mivlet/desk/destinations"
+	"mivlet/desk/district"
 	"mivlet/desk/landing"
 	"mivlet/desk/pages"
 	"mivlet/desk/people"
@@ -537,6 +538,12 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 			_, err := d.BringIn.BringFolder(ctx, "a", func() (string, io.Reader, error) { return "", nil, io.EOF }, nil)
 			return err
 		}},
+		"District.All":      {keep, func(d *desk.Desk) error { _, err := d.District.All("", district.ByNeed); return err }},
+		"District.One":      {keep, func(d *desk.Desk) error { _, err := d.District.One("north.district.example"); return err }},
+		"District.Add":      {keep, func(d *desk.Desk) error { _, err := d.District.Add("north.district.example"); return err }},
+		"District.Allot":    {keep, func(d *desk.Desk) error { return d.District.Allot("north.district.example", nil) }},
+		"District.Given":    {keep, func(d *desk.Desk) error { _, err := d.District.Given(); return err }},
+		"District.Give":     {keep, func(d *desk.Desk) error { return d.District.Give(nil, "") }},
 		"Former.Compared":   {measure, func(d *desk.Desk) error { _, err := d.Former.Compared(1); return err }},
 		"Former.CompareAll": {keep, func(d *desk.Desk) error { _, err := d.Former.CompareAll(1); return err }},
 		"Former.Mend":       {keep, func(d *desk.Desk) error { _, err := d.Former.Mend(1); return err }},
@@ -551,7 +558,7 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 
 // notUseCases are methods that do nothing to the house's things, or check a
 // right of their own kind.
-var notUseCases = []string{"Pages.Sides", "House.SameInAll", "Lists.Layout", "Pictures.Warm", "Jobs.End", "Jobs.Busy", "Pictures.Propose", "Pictures.TooSmallFor", "People.DemoSignIn", "People.SignOutEverywhere", "People.FirstCode", "People.Ended", "Derive.DecodingNow", "Derive.CanRead", "Derive.Inspect", "Mirror.UseSite", "Destinations.Run", "Rounds.Run", "BringIn.Fetching", "CarryOver.Going", "Running.Note", "Lighter.Run", "Provider.Offered", "Provider.Begin", "People.Begin", "People.Continues", "People.SignedOut", "People.SecondStep", "Provider.Finish"}
+var notUseCases = []string{"District.Office", "Pages.Sides", "House.SameInAll", "Lists.Layout", "Pictures.Warm", "Jobs.End", "Jobs.Busy", "Pictures.Propose", "Pictures.TooSmallFor", "People.DemoSignIn", "People.SignOutEverywhere", "People.FirstCode", "People.Ended", "Derive.DecodingNow", "Derive.CanRead", "Derive.Inspect", "Mirror.UseSite", "Destinations.Run", "Rounds.Run", "BringIn.Fetching", "CarryOver.Going", "Running.Note", "Lighter.Run", "Provider.Offered", "Provider.Begin", "People.Begin", "People.Continues", "People.SignedOut", "People.SecondStep", "Provider.Finish"}
 
 // The whole matrix: every use case as everybody, refused or not exactly as the
 // roles say.

@@ -146,6 +146,12 @@ var besideHelp = []help{
 		"It is told whether everything stands where it stood. What does not is outlined.",
 		"*Compare all pages* looks at every changed page in three windows, pixel by pixel, without the pictures. A keeper starts it.",
 	}, "shelves"},
+	{"houses", "Houses", "All houses of a district, for the keepers of its office.", []string{
+		"You see how large each house is, what is live, and what is to be looked at. What needs you comes first.",
+		"Add a house by the name that browsers ask for. Pass the link on to its first keeper.",
+		"Open one to say how much it may have. *Rules of all houses* makes parts of the rules the same everywhere.",
+		"What lies in a house stays between its own people: you need an account there to see it.",
+	}, "people"},
 	{"running", "How it runs", "The disk, the backups and what takes long, for keepers.", []string{
 		"What should be done comes first.",
 		"Backups are written by themselves where whoever runs the program says so. Once a week the newest is tried.",

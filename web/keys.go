@@ -72,6 +72,10 @@ var keysOf = map[string][]keyLine{
 	"findings": {
 		keys("l", "look through the site now"),
 	},
+	"houses": {
+		keys("/", "to the search"),
+		keys("n", "to the name of a new house"),
+	},
 	"former": {
 		keys("d", "describe pictures"),
 		keys("n", "name pictures"),

@@ -60,6 +60,7 @@ type frame struct {
 	House   string
 	Site    string
 	Who     access.Person
+	Office  bool // whoever is signed in looks after other houses, too
 	Data    any
 }
 
@@ -82,7 +83,7 @@ func (s *server) screen(w http.ResponseWriter, r *http.Request, name, title, sta
 
 func (s *server) frame(r *http.Request, title, station string, data any) frame {
 	d := s.at(r)
-	return frame{Title: title, Station: station, House: d.Rules().House, Site: d.SiteURL(), Who: d.Who(), Data: data}
+	return frame{Title: title, Station: station, House: d.Rules().House, Site: d.SiteURL(), Who: d.Who(), Office: d.Who().Keeper && d.District.Office(), Data: data}
 }
 
 // part writes one named piece of a screen.

@@ -101,6 +101,7 @@ func (s *server) workRoutes(r chi.Router) {
 		s.privacyRoutes(r)
 		s.formerRoutes(r)
 		s.findingsRoutes(r)
+		s.districtRoutes(r)
 		r.Post("/pictures/{id}/throw-away", s.throwAway)
 		r.Post("/pictures/{id}/throw-away-from", s.throwAwayFrom)
 		r.Post("/pictures/{id}/withdraw", s.withdraw)

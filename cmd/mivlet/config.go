@@ -158,7 +158,7 @@ func (o *serving) check() error {
 		if o.data != "" {
 			wrong("invalid houses %q: serve runs one house, with data, or many, and not both", o.houses)
 		}
-		all = append(all, checkHouses(o.houses))
+		all = append(all, checkHouses(o.houses, o.office))
 	} else if o.data == "" {
 		wrong("data is missing: the folder where everything is kept")
 	} else if at, err := os.Stat(existing(o.data)); err != nil || !at.IsDir() {

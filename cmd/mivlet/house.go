@@ -15,6 +15,7 @@ import (
 	"mivlet/desk"
 	"mivlet/desk/access"
 	"mivlet/desk/derive"
+	"mivlet/desk/district"
 	"mivlet/desk/jobs"
 	"mivlet/desk/previews"
 	asked "mivlet/edge/previewer"
@@ -43,7 +44,8 @@ type place struct {
 	decoding     *derive.Budget
 	allotted     access.Allotment
 	given        rules.Given
-	tidied       *time.Time // when it was tidied up last, as far as is known; nil where nobody remembers
+	houses       district.Houses // that this one looks after; nil where it looks after none
+	tidied       *time.Time      // when it was tidied up last, as far as is known; nil where nobody remembers
 	backing      *backing
 	sealer       access.Keys
 	answered     func(web.Answered)
@@ -91,7 +93,7 @@ func openHouse(at place) (_ *house, err error) {
 		}
 	}
 	h.d, err = desk.New(&kept.Store, desk.Options{SiteURL: at.siteURL, Demo: at.demo, Card: card, Reader: tesseract.Reader{}, Visitor: at.visitor,
-		Previewer: at.previewer(), Decoding: at.decoding, Name: at.name, Allotted: at.allotted, Given: at.given, Places: places, Provider: openProvider, Sealer: at.sealer, Data: at.data, Machine: h.on, BackupsTo: at.backing.to, Fetch: fetchPolitely, Measure: measuring(), Compare: comparing(), Waits: jobs.Usual})
+		Previewer: at.previewer(), Decoding: at.decoding, Name: at.name, Allotted: at.allotted, Given: at.given, Houses: at.houses, Places: places, Provider: openProvider, Sealer: at.sealer, Data: at.data, Machine: h.on, BackupsTo: at.backing.to, Fetch: fetchPolitely, Measure: measuring(), Compare: comparing(), Waits: jobs.Usual})
 	if err != nil {
 		return nil, err
 	}

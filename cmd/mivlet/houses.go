@@ -7,6 +7,7 @@ import (
 	"io"
 	"io/fs"
 	"log/slog"
+	"maps"
 	"net/http"
 	"os"
 	"path/filepath"
@@ -16,16 +17,13 @@ import (
 	"sync"
 	"time"
 
-	"github.com/BurntSushi/toml"
-
-	"mivlet/core/rules"
 	"mivlet/desk/access"
+	"mivlet/desk/district"
 	"mivlet/edge/visitor"
 	"mivlet/internal/health"
 	"mivlet/internal/hosts"
 	"mivlet/internal/metrics"
 	"mivlet/internal/sealed"
-	"mivlet/store/datafolder"
 )
 
 // Many houses may share one program: each lies in a folder of its own, which has the name of the host that it is
@@ -46,9 +44,11 @@ var hostForm = regexp.MustCompile(`^[a-z0-9]([a-z0-9-]*[a-z0-9])?(\.[a-z0-9]([a-
 
 // houses are the houses of one program. It is safe for concurrent use.
 type houses struct {
-	dir  string
-	open func(host string) (place, error)
-	idle time.Duration
+	dir    string
+	office string // the name of the house whose keepers look after all; empty where there is none
+	open   func(host string) (place, error)
+	idle   time.Duration
+	notes  notes
 
 	mu  sync.Mutex
 	all map[string]*resident
@@ -65,7 +65,7 @@ type resident struct {
 }
 
 func newHouses(dir string, open func(host string) (place, error)) *houses {
-	return &houses{dir: dir, open: open, idle: idleAfter, all: map[string]*resident{}}
+	return &houses{dir: dir, open: open, idle: idleAfter, notes: notes{dir: dir}, all: map[string]*resident{}}
 }
 
 // errNoHouse means that no house has a name.
@@ -227,32 +227,28 @@ func (hs *houses) closeAll() error {
 
 // end has whoever only listens in a house go.
 func (hs *houses) end() {
-	hs.mu.Lock()
-	defer hs.mu.Unlock()
-	for _, r := range hs.all {
-		if r.mu.TryRLock() {
-			if r.h != nil {
-				r.h.end()
-			}
-			r.mu.RUnlock()
-		}
-	}
+	hs.each(func(_ string, h *house) { h.end() })
 }
 
 // openNow is how many are open.
-func (hs *houses) openNow() int {
+func (hs *houses) openNow() (n int) {
+	hs.each(func(string, *house) { n++ })
+	return n
+}
+
+// each does something in each house that is open, and that nobody closes at this moment.
+func (hs *houses) each(do func(host string, h *house)) {
 	hs.mu.Lock()
-	defer hs.mu.Unlock()
-	n := 0
-	for _, r := range hs.all {
+	all := maps.Clone(hs.all)
+	hs.mu.Unlock()
+	for host, r := range all {
 		if r.mu.TryRLock() {
 			if r.h != nil {
-				n++
+				do(host, r.h)
 			}
 			r.mu.RUnlock()
 		}
 	}
-	return n
 }
 
 // tend closes houses that are idle, and has each opened now and then, until ctx ends.
@@ -266,6 +262,7 @@ func (hs *houses) tend(ctx context.Context) {
 			return
 		case now := <-tick.C:
 			hs.closeIdle(now)
+			hs.renew()
 			names, err := hs.names()
 			if err != nil {
 				slog.Error("the houses cannot be listed", "error", err)
@@ -314,68 +311,9 @@ func (hs *houses) lead(to func(h *house) http.Handler) http.Handler {
 	})
 }
 
-// allotmentName is the note that says what a house gets, in its own folder or, for all that have none, in the folder of
-// the houses.
-const allotmentName = "limits.toml"
-
-// readAllotment reads what a house gets.
-func readAllotment(dir, host string) (a access.Allotment, err error) {
-	for _, at := range []string{filepath.Join(dir, host, allotmentName), filepath.Join(dir, allotmentName)} {
-		read, err := toml.DecodeFile(at, &a)
-		switch {
-		case errors.Is(err, fs.ErrNotExist):
-			continue
-		case err != nil:
-			return a, fmt.Errorf("%s: %w", at, err)
-		case len(read.Undecoded()) > 0:
-			return a, fmt.Errorf("%s: unknown setting %q", at, read.Undecoded()[0])
-		}
-		return a, nil
-	}
-	return a, nil
-}
-
-// givenName is the document in the folder of the houses that says which rules are the same in all of them, and what a new
-// one begins with.
-const givenName = "rules.json"
-
-// readGiven reads which rules are given for all houses.
-func readGiven(dir string) (rules.Given, error) {
-	at := filepath.Join(dir, givenName)
-	data, err := os.ReadFile(at)
-	if errors.Is(err, fs.ErrNotExist) {
-		return rules.Given{}, nil
-	}
-	if err != nil {
-		return rules.Given{}, err
-	}
-	g, err := rules.ParseGiven(data)
-	if err != nil {
-		err = fmt.Errorf("invalid %s: %w", at, err)
-	}
-	return g, err
-}
-
-// checkHouses tells everything that is wrong with what is noted about houses: one that is wrong could not be opened when
-// somebody asks for it.
-func checkHouses(dir string) error {
-	names, err := newHouses(dir, nil).names()
-	if err != nil {
-		return fmt.Errorf("invalid houses %q: %w", dir, err)
-	}
-	_, err = readGiven(dir)
-	all := []error{err}
-	for _, name := range names {
-		_, limits := readAllotment(dir, name)
-		_, storage := datafolder.ReadStorage(filepath.Join(dir, name))
-		all = append(all, limits, storage)
-	}
-	return errors.Join(all...)
-}
-
 // runMany serves many houses until ctx ends.
 func (o *serving) runMany(ctx context.Context, out io.Writer) (err error) {
-	if err := errors.Join(checkHouses(o.houses), o.backing.check(o.houses)); err != nil {
+	if err := errors.Join(checkHouses(o.houses, o.office), o.backing.check(o.houses)); err != nil {
 		return usage{err}
 	}
 	s, err := o.settle(ctx)
@@ -383,30 +321,34 @@ func (o *serving) runMany(ctx context.Context, out io.Writer) (err error) {
 		return err
 	}
 	defer s.end()
-	given, err := readGiven(o.houses)
-	if err != nil {
-		return usage{err}
-	}
 	sites := s.public.Addr().String()
 	port := sites[strings.LastIndex(sites, ":"):]
 	look := visitor.NewThrough(sites)
-	hs := newHouses(o.houses, func(host string) (place, error) {
+	var hs *houses
+	var looked *office
+	hs = newHouses(o.houses, func(host string) (place, error) {
 		data := filepath.Join(o.houses, host)
-		allotted, err := readAllotment(o.houses, host)
+		allotted, err := hs.notes.allotment(host)
 		if err != nil {
 			return place{}, err
 		}
-		own := &backing{to: o.backing.to, region: o.backing.region, login: o.backing.login, secretFile: o.backing.secretFile, every: o.backing.every}
-		if own.to != "" {
-			own.to = strings.TrimSuffix(own.to, "/") + "/" + host
+		var own district.Houses
+		if host == hs.office {
+			own = looked
+		}
+		backs := &backing{to: o.backing.to, region: o.backing.region, login: o.backing.login, secretFile: o.backing.secretFile, every: o.backing.every}
+		if backs.to != "" {
+			backs.to = strings.TrimSuffix(backs.to, "/") + "/" + host
 		}
 		key := filepath.Join(data, keyName)
 		if o.keyFile != "" {
 			key = o.keyFile
 		}
-		return place{data: data, name: host, siteURL: "http://" + host + port, base: s.base, overTLS: s.overTLS, visitor: look, allotted: allotted, given: given, decoding: s.decoding, backing: own,
+		return place{data: data, name: host, siteURL: "http://" + host + port, base: s.base, overTLS: s.overTLS, visitor: look, allotted: allotted, given: hs.givenTo(host), houses: own, decoding: s.decoding, backing: backs,
 			sealer: sync.OnceValues(func() (access.Sealer, error) { return sealed.Load(key) }), answered: s.count}, nil
 	})
+	hs.office = o.office
+	looked = newOffice(hs)
 	names, err := hs.names()
 	if err != nil {
 		return usage{fmt.Errorf("invalid houses %q: %w", o.houses, err)}

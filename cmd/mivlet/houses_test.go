@@ -28,15 +28,15 @@ import (
 	"mivlet/web"
 )
 
-// district is a program with some houses, as those who ask for them by their names reach it.
-type district struct {
+// many is a program with some houses, as those who ask for them by their names reach it.
+type many struct {
 	*houses
 	t           *testing.T
 	app, public *httptest.Server
 }
 
-// newDistrict makes houses; lay prepares the folder of each.
-func newDistrict(t *testing.T, lay func(dir, name string), names ...string) *district {
+// newMany makes houses; lay prepares the folder of each.
+func newMany(t *testing.T, lay func(dir, name string), names ...string) *many {
 	t.Helper()
 	dir := t.TempDir()
 	for _, name := range names {
@@ -45,7 +45,7 @@ func newDistrict(t *testing.T, lay func(dir, name string), names ...string) *dis
 			lay(filepath.Join(dir, name), name)
 		}
 	}
-	d := &district{t: t}
+	d := &many{t: t}
 	budget := derive.NewBudget(0)
 	d.houses = newHouses(dir, func(host string) (place, error) {
 		data := filepath.Join(dir, host)
@@ -63,7 +63,7 @@ func newDistrict(t *testing.T, lay func(dir, name string), names ...string) *dis
 }
 
 // client asks for houses by their names, and keeps the cookies of each.
-func (d *district) client() *http.Client {
+func (d *many) client() *http.Client {
 	d.t.Helper()
 	jar, err := cookiejar.New(nil)
 	require.NoError(d.t, err)
@@ -73,7 +73,7 @@ func (d *district) client() *http.Client {
 }
 
 // keeper makes the first account of a house, and is signed in to it.
-func (d *district) keeper(name, login string) *http.Client {
+func (d *many) keeper(name, login string) *http.Client {
 	d.t.Helper()
 	h, leave, err := d.enter(d.t.Context(), name)
 	require.NoError(d.t, err)
@@ -122,7 +122,7 @@ func TestHousesDoNotMix(t *testing.T) {
 		t.Run(where, func(t *testing.T) {
 			t.Parallel()
 			const north, south = "north.district.example", "south.district.example"
-			d := newDistrict(t, lay(t), north, south)
+			d := newMany(t, lay(t), north, south)
 			ines := d.keeper(north, "ines")
 			status, _ := get(t, ines, "http://"+south+"/arrivals")
 			assert.Equal(t, http.StatusSeeOther, status, "to the door of the other house")
@@ -194,7 +194,7 @@ func TestHousesDoNotMix(t *testing.T) {
 func TestAHouseSleepsAndWakes(t *testing.T) {
 	t.Parallel()
 	const north = "north.district.example"
-	d := newDistrict(t, nil, north, "south.district.example")
+	d := newMany(t, nil, north, "south.district.example")
 	ines := d.keeper(north, "ines")
 	assert.Equal(t, 1, d.openNow(), "nobody has asked for the other one")
 	d.closeIdle(time.Now())

@@ -1,6 +1,7 @@
 package main
 
 import (
+	"crypto/sha256"
 	"errors"
 	"fmt"
 	"io/fs"
@@ -12,6 +13,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"mivlet/core/fit"
+	"mivlet/desk/district"
 	"mivlet/store"
 	"mivlet/store/datafolder"
 )
@@ -34,11 +36,24 @@ func housesCommand() *cobra.Command {
 	return cmd
 }
 
-// addHouse makes the folder of a house. Where the folder of all says that houses are kept in a database or a bucket, the
-// new one is, too, under its own name.
+// addHouse makes the folder of a house, and says how to go on.
 func addHouse(cmd *cobra.Command, dir, host string) error {
-	if !hostForm.MatchString(host) {
+	err := layHouse(dir, host)
+	if errors.Is(err, district.ErrName) {
 		return usage{fmt.Errorf("invalid host %q: it is a name alone, such as north.district.example", host)}
+	}
+	if err != nil {
+		return err
+	}
+	fmt.Fprintf(cmd.OutOrStdout(), "%s is there. When it is asked for first, the log tells the code that its first keeper needs.\n", host)
+	return nil
+}
+
+// layHouse makes the folder of a house. Where the folder of all says that houses are kept in a database or a bucket, the
+// new one is, too, under its own name.
+func layHouse(dir, host string) error {
+	if !hostForm.MatchString(host) || len(host) > 253 { // RFC 1035, 2.3.4
+		return district.ErrName
 	}
 	all, err := datafolder.ReadStorage(dir)
 	if err != nil {
@@ -48,24 +63,26 @@ func addHouse(cmd *cobra.Command, dir, host string) error {
 	if err := os.Mkdir(data, 0o700); err != nil {
 		return err
 	}
-	if all.Elsewhere() {
-		name := strings.Map(func(r rune) rune {
-			if r >= 'a' && r <= 'z' || r >= '0' && r <= '9' {
-				return r
-			}
-			return '_'
-		}, host)
-		if all.Records.Postgres != "" {
-			all.Records.House = "h_" + name[:min(len(name), 38)]
-		}
-		if all.Files.S3 != "" {
-			all.Files.S3 = strings.TrimSuffix(all.Files.S3, "/") + "/" + host
-		}
-		if err := errors.Join(all.Check(), all.Write(data)); err != nil {
-			return errors.Join(err, os.RemoveAll(data))
-		}
+	if !all.Elsewhere() {
+		return nil
 	}
-	fmt.Fprintf(cmd.OutOrStdout(), "%s is there. When it is asked for first, the log tells the code that its first keeper needs.\n", host)
+	// A schema has a short name of few characters: those of two hosts that are told apart by others must not be one.
+	name := strings.Map(func(r rune) rune {
+		if r >= 'a' && r <= 'z' || r >= '0' && r <= '9' {
+			return r
+		}
+		return '_'
+	}, host)
+	if all.Records.Postgres != "" {
+		sum := sha256.Sum256([]byte(host))
+		all.Records.House = fmt.Sprintf("h_%s_%x", name[:min(len(name), 20)], sum[:8])
+	}
+	if all.Files.S3 != "" {
+		all.Files.S3 = strings.TrimSuffix(all.Files.S3, "/") + "/" + host
+	}
+	if err := errors.Join(all.Check(), all.Write(data)); err != nil {
+		return errors.Join(err, os.RemoveAll(data))
+	}
 	return nil
 }
 
@@ -93,13 +110,23 @@ func listHouses(cmd *cobra.Command, dir string) error {
 	return errors.Join(w.Flush(), failed)
 }
 
-func toldOf(data string) (line string, err error) {
+func toldOf(data string) (string, error) {
 	kept, err := datafolder.OpenForReading(data)
 	if err != nil {
 		return "", err
 	}
-	defer func() { err = errors.Join(err, kept.Close()) }()
-	return line, kept.View(func(s store.Records) error {
+	of, err := figuresOf(&kept.Store)
+	line := fmt.Sprintf("%d\t%d\t%s\t%d\t%d\t%d\t", of.People, of.Pictures, fit.Weight(of.Originals), of.Live, of.Changed, of.Findings)
+	return line, errors.Join(err, kept.Close())
+}
+
+// figuresOf tells what a house holds.
+func figuresOf(kept *store.Store) (f district.Figures, err error) {
+	err = kept.View(func(s store.Records) error {
+		rules, _, err := s.Rules()
+		if err != nil {
+			return err
+		}
 		people, err := s.CountPeople()
 		if err != nil {
 			return err
@@ -109,7 +136,8 @@ func toldOf(data string) (line string, err error) {
 			return err
 		}
 		counts, err := s.Counts(nil)
-		line = fmt.Sprintf("%d\t%d\t%s\t%d\t%d\t%d\t", people, of.Pictures, fit.Weight(of.Originals), counts.Live, counts.Changed, counts.Findings)
+		f = district.Figures{House: rules.House, People: people, Pictures: of.Pictures, Originals: of.Originals, Live: counts.Live, Changed: counts.Changed, Findings: counts.Findings}
 		return err
 	})
+	return f, err
 }

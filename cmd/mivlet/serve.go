@@ -35,6 +35,7 @@ import (
 type serving struct {
 	addr, siteAddr, data string
 	houses               string // folder of many houses; empty where there is one
+	office               string // the house whose keepers look after all; empty where nobody does
 	previewerAddr        string
 	metricsAddr          string // empty where nobody looks
 	tracesTo             string // address of a collector; empty where there is none
@@ -130,6 +131,7 @@ func serveCommand() *cobra.Command {
 // serveFlags are the settings of serve: those of the demo, and whether there are many houses.
 func (o *serving) serveFlags(cmd *cobra.Command) {
 	o.flags(cmd)
+	cmd.Flags().StringVar(&o.office, "office", "", "name of the house whose keepers see all houses, and say how much each may have")
 	cmd.Flags().StringVar(&o.houses, "houses", "", "folder of many houses, each in a folder that has the name that it is asked for by, such as north.district.example")
 }
 

@@ -93,3 +93,39 @@ func TestWhatCannotBeGiven(t *testing.T) {
 	assert.Empty(t, Compare(Default(), held))
 	assert.Empty(t, against.Refused(Default()))
 }
+
+// What is given can be made of the rules of one house, part by part, and reads back as it was; what a house has of its own
+// cannot be given.
+func TestRulesOfOneHouseAreGivenToAll(t *testing.T) {
+	t.Parallel()
+	office, err := Default().Set("/limits/side", "9000")
+	require.NoError(t, err)
+	office.House = "The office"
+	var g Given
+	for _, p := range Parts() {
+		assert.Equal(t, Free, g.Fixed(p.Name, office), p.Title)
+	}
+	g, err = g.Fix("limits", office)
+	require.NoError(t, err)
+	g = g.BeginAs(office)
+	assert.Equal(t, []any{Alike, Otherwise, Free, Alike}, []any{g.Fixed("limits", office), g.Fixed("limits", Default()), g.Fixed("words", office), g.First(office)})
+	text, err := g.Encode()
+	require.NoError(t, err)
+	read, err := ParseGiven(text)
+	require.NoError(t, err)
+	assert.Equal(t, g, read)
+	begun, err := read.Begin()
+	require.NoError(t, err)
+	assert.Equal(t, Default().House, begun.House, "a house has a name of its own")
+	assert.Equal(t, 9000, begun.Limits.Side)
+	held, err := read.Over(Default())
+	require.NoError(t, err)
+	assert.Equal(t, 9000, held.Limits.Side)
+	less := read.Free("limits").BeginUsually()
+	assert.Equal(t, []any{Free, Free, Alike}, []any{less.Fixed("limits", office), less.First(office), read.Fixed("limits", office)})
+	text, err = less.Encode()
+	require.NoError(t, err)
+	assert.JSONEq(t, "{}", string(text))
+	_, err = g.Fix("slots", office)
+	assert.ErrorContains(t, err, "slots")
+}

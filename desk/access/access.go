@@ -22,21 +22,24 @@ type House struct {
 	Rooms presence.Rooms
 	rules atomic.Pointer[Version]
 
-	Allotted Allotment   // it does not change
-	Given    rules.Given // for all houses; it does not change
+	allotted atomic.Pointer[Allotment]
+	given    *atomic.Pointer[rules.Given] // for all houses
 
 	fellows fellows
 }
 
 // NewHouse returns a house on a store, with the house rules that hold under what is given for all houses.
 func NewHouse(s *store.Store, now func() time.Time, site string, given rules.Given) (*House, error) {
-	h := &House{Store: &store.Store{Records: under{s.Records, given}, Files: s.Files, Fellows: s.Fellows}, Now: now, Site: site, Given: given}
+	held := &atomic.Pointer[rules.Given]{}
+	held.Store(&given)
+	h := &House{Store: &store.Store{Records: under{s.Records, held}, Files: s.Files, Fellows: s.Fellows}, Now: now, Site: site, given: held}
+	h.allotted.Store(&Allotment{})
 	s = h.Store
 	r, number, err := s.Rules()
 	if err != nil {
 		return nil, err
 	}
-	h.rules.Store(&Version{r, number})
+	h.rules.Store(h.Version(r, number))
 	h.hearOwn()
 	return h, nil
 }
@@ -68,12 +71,25 @@ func (d *Seat) Beside() *Seat {
 type Version struct {
 	rules.Rules
 	Number uint
+	given  uint32 // under what was given for all houses; 0 for nothing
+}
+
+// mostStamped is the largest number that a form carries.
+const mostStamped = 1<<31 - 1
+
+// Stamp is a number that changes whenever the rules that hold may have: with their own version, and with what is given for
+// all houses.
+func (v Version) Stamp() uint { return (v.Number + uint(v.given)) & mostStamped }
+
+// Version are rules of the house of a number, as they hold now.
+func (h *House) Version(r rules.Rules, number uint) *Version {
+	return &Version{r, number, h.given.Load().Digest()}
 }
 
 // Hold has a version of the rules, which was kept, hold from now on, and tells the other programs.
-func (h *House) Hold(v Version) {
-	h.rules.Store(&v)
-	h.Tell(aboutRules, v.Number)
+func (h *House) Hold(r rules.Rules, number uint) {
+	h.rules.Store(h.Version(r, number))
+	h.Tell(aboutRules, number)
 }
 
 // Who returns whose desk it is.

@@ -15,10 +15,16 @@ type Allotment struct {
 	People   int   `toml:"people"`
 }
 
+// Allotted is what the house gets.
+func (h *House) Allotted() Allotment { return *h.allotted.Load() }
+
+// Allot gives the house so much from now on. What it has already stays.
+func (h *House) Allot(a Allotment) { h.allotted.Store(&a) }
+
 // RoomForPicture refuses a picture of so many bytes where the house has no room left for it. It is asked in the
 // transaction that adds the picture, so that no two take the same room.
 func (h *House) RoomForPicture(s store.Records, bytes int64) error {
-	a := h.Allotted
+	a := h.Allotted()
 	if a.Pictures == 0 && a.Bytes == 0 {
 		return nil
 	}
@@ -38,11 +44,12 @@ func (h *House) RoomForPicture(s store.Records, bytes int64) error {
 
 // RoomForPerson refuses another account where the house may have no more.
 func (h *House) RoomForPerson(s store.Records) error {
-	if h.Allotted.People == 0 {
+	a := h.Allotted()
+	if a.People == 0 {
 		return nil
 	}
 	n, err := s.CountPeople()
-	if err == nil && n >= int64(h.Allotted.People) {
+	if err == nil && n >= int64(a.People) {
 		err = Refuse(TooMuch, fmt.Sprintf("The house has %d accounts, as many as it may have.", n), "Ask whoever runs Mivlet for more.")
 	}
 	return err

@@ -189,6 +189,6 @@ func (h *House) readRules() {
 		return
 	}
 	if number != h.rules.Load().Number {
-		h.rules.Store(&Version{r, number})
+		h.rules.Store(h.Version(r, number))
 	}
 }

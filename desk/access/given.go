@@ -2,6 +2,7 @@ package access
 
 import (
 	"log/slog"
+	"sync/atomic"
 
 	"mivlet/core/rules"
 	"mivlet/store"
@@ -10,7 +11,22 @@ import (
 // under are records whose house rules hold as they are given for all houses, wherever they are read.
 type under struct {
 	store.Records
-	given rules.Given
+	given *atomic.Pointer[rules.Given]
+}
+
+// Given are the rules that are the same in all houses.
+func (h *House) Given() rules.Given { return *h.given.Load() }
+
+// Give has other rules be the same in all houses, from now on. Whoever is at work is shown what follows.
+func (h *House) Give(g rules.Given) error {
+	h.given.Store(&g)
+	r, number, err := h.Store.Rules()
+	if err != nil {
+		return err
+	}
+	h.rules.Store(h.Version(r, number))
+	h.Rooms.NotifyAll()
+	return nil
 }
 
 // Rules implements [store.Records]. A house that has no rules of its own yet begins with what is given.
@@ -20,10 +36,10 @@ func (u under) Rules() (rules.Rules, uint, error) {
 		return r, number, err
 	}
 	if number == 0 {
-		r, err = u.given.Begin()
+		r, err = u.given.Load().Begin()
 		return r, number, err
 	}
-	held, err := u.given.Over(r)
+	held, err := u.given.Load().Over(r)
 	if err != nil { // better the rules of the house than none
 		slog.Error("the rules of a house hold as they are", "house", r.House, "error", err)
 	}

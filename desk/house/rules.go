@@ -40,7 +40,7 @@ func (d *Desk) RulesDraft() (RulesDraft, error) {
 	if err != nil {
 		return RulesDraft{Rules: now.Rules}, nil // of an older form: begin anew
 	}
-	return RulesDraft{r, rules.Compare(now.Rules, r), slices.Concat(r.Check(), d.Given.Refused(r)), kept.Base != now.Number}, nil
+	return RulesDraft{r, rules.Compare(now.Rules, r), slices.Concat(r.Check(), d.Given().Refused(r)), kept.Base != now.Number}, nil
 }
 
 // ChangeRules makes one change to the draft of whoever is at the desk. Nothing
@@ -65,7 +65,7 @@ func (d *Desk) ChangeRules(change func(rules.Rules) (rules.Rules, error)) error 
 }
 
 // SameInAll are the titles of the parts of the rules that are, at least in part, the same in all houses.
-func (d *Desk) SameInAll() []string { return d.Given.Titles() }
+func (d *Desk) SameInAll() []string { return d.Given().Titles() }
 
 // DropRulesDraft forgets what was changed and not applied.
 func (d *Desk) DropRulesDraft() error {
@@ -326,7 +326,7 @@ func (d *Desk) applyRules(r rules.Rules, why string) error {
 	if err != nil {
 		return err
 	}
-	d.Hold(access.Version{Rules: held, Number: number})
+	d.Hold(held, number)
 	return d.regroup()
 }
 

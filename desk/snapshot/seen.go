@@ -16,14 +16,14 @@ import (
 // of the house rules, of every picture on it and of every album.
 type Seen struct {
 	Page     int
-	Rules    uint
+	Rules    uint // the stamp of those that held
 	Pictures map[uint]int
 	Albums   map[uint]int
 }
 
 // Seen is what whoever looks at the page now would sign.
 func (n *Snapshot) Seen() Seen {
-	v := Seen{n.Version, n.House.Number, map[uint]int{}, map[uint]int{}}
+	v := Seen{n.Version, n.House.Stamp(), map[uint]int{}, map[uint]int{}}
 	for id, pic := range n.Pictures {
 		v.Pictures[id] = pic.Version
 	}

@@ -106,7 +106,7 @@ func (d *Desk) topped(s store.Records, due []store.Page) ([]*Snapshot, error) {
 // settledUnder are the tokens of what the two answers depend on besides the pages and
 // their pictures: the rules, the engine and, for findings, the day.
 func (d *Desk) settledUnder() (compared, judged string) {
-	compared = fmt.Sprintf("%d/%d", d.Held().Number, cuts.Engine)
+	compared = fmt.Sprintf("%d/%d", d.Held().Stamp(), cuts.Engine)
 	return compared, compared + "/" + d.Today()
 }
 

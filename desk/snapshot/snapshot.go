@@ -130,7 +130,7 @@ func (d *Desk) houseIn(s store.Records) (access.Version, error) {
 		return known, nil
 	}
 	r, number, err := s.Rules()
-	return access.Version{Rules: r, Number: number}, err
+	return *d.Version(r, number), err
 }
 
 // stands are the places of the page that have a picture.
