@@ -1,6 +1,7 @@
 package web
 
 import (
+	"net"
 	"net/http"
 	"net/url"
 	"strings"
@@ -46,11 +47,14 @@ func (v housesView) There(host string) string { return v.there(host) }
 
 // elsewhere gives the addresses of other houses: those of this one, under another name.
 func (s *server) elsewhere(r *http.Request) func(host string) string {
-	port := (&url.URL{Host: r.Host}).Port()
-	if port != "" {
-		port = ":" + port
+	return func(host string) string {
+		at := *r
+		if _, port, err := net.SplitHostPort(r.Host); err == nil {
+			host = net.JoinHostPort(host, port)
+		}
+		at.Host = host
+		return s.address(&at, "/")
 	}
-	return func(host string) string { return "//" + host + port + s.opts.Base }
 }
 
 func (s *server) houses(w http.ResponseWriter, r *http.Request) {
@@ -87,7 +91,7 @@ func (v houseView) Bounds() []bound {
 	return []bound{
 		{"pictures", int64(v.Pictures), int64(v.Allotted.Pictures), access.Count(v.Pictures, "picture"), access.Count(v.Allotted.Pictures, "picture")},
 		{"originals", v.Originals, v.Allotted.Bytes, fit.Weight(v.Originals), fit.Weight(v.Allotted.Bytes)},
-		{"people", v.People, int64(v.Allotted.People), access.Count(int(v.People), "account"), access.Count(v.Allotted.People, "account")},
+		{"people", int64(v.People), int64(v.Allotted.People), access.Count(v.People, "account"), access.Count(v.Allotted.People, "account")},
 	}
 }
 
@@ -112,17 +116,9 @@ func (s *server) oneHouse(w http.ResponseWriter, r *http.Request) {
 	}
 	v := houseView{Told: t, There: s.elsewhere(r)(t.Host)}
 	if t.First != "" {
-		v.First = absolute(r, v.There+"/first?code="+url.QueryEscape(t.First))
+		v.First = v.There + "first?code=" + url.QueryEscape(t.First)
 	}
 	s.screen(w, r, "house", t.Host, "houses", v)
-}
-
-// absolute is an address as it can be passed on: with the way that this screen came.
-func absolute(r *http.Request, address string) string {
-	if r.TLS != nil {
-		return "https:" + address
-	}
-	return "http:" + address
 }
 
 func (s *server) allotHouse(w http.ResponseWriter, r *http.Request) {

@@ -22,6 +22,9 @@ import (
 
 	"mivlet/demo"
 	"mivlet/desk"
+	"mivlet/desk/access"
+	"mivlet/desk/desktest"
+	"mivlet/desk/district"
 	"mivlet/desk/publish"
 	"mivlet/practice"
 	"mivlet/store/datafolder"
@@ -48,7 +51,9 @@ func app(t *testing.T) *httptest.Server {
 // interfaceTo is the interface to a house, and the desk behind it.
 func interfaceTo(t *testing.T, s *datafolder.Folder, sessions scs.Store) (http.Handler, *desk.Desk) {
 	t.Helper()
-	d, err := desk.New(&s.Store, desk.Options{SiteURL: "http://127.0.0.1:1", Demo: true})
+	d, err := desk.New(&s.Store, desk.Options{SiteURL: "http://127.0.0.1:1", Demo: true, Houses: &desktest.Houses{Known: map[string]district.Told{
+		"north.district.example": {Figures: district.Figures{House: "Northern School", Pictures: 95, Originals: 4e6, People: 9}, At: time.Now(), Allotted: access.Allotment{Pictures: 100}, Own: true, First: "A2B3"},
+		"west.district.example":  {Fault: "the disk is gone"}}}})
 	require.NoError(t, err)
 	site := practice.Site{Rules: d.Rules}
 	return web.Handler(d, web.Options{Sessions: sessions, Layout: func(w io.Writer, p publish.SitePage) error {
@@ -85,7 +90,7 @@ func get(t *testing.T, address string) (*http.Response, []byte) {
 
 var screens = []string{"/arrivals", "/bench/5", "/bench/9", "/pages", "/pages/1", "/pages/2", "/pages/1/insert?after=a1&picture=5", "/pages/6", "/pages/7", "/pages/7/placement?block=v6", "/pages/7/band?block=v2", "/pages/10/placement?block=p2", "/pages/6/widths", "/live",
 	"/rules", "/rules?part=slots", "/rules?part=types", "/rules?part=limits", "/rules?part=names", "/rules?part=words", "/rules?part=sections", "/rules?part=history",
-	"/ruler", "/people", "/people?person=2", "/people/provider", "/destinations", "/destinations/new", "/destinations/new?kind=webdav", "/running", "/findings", "/former", "/former/1", "/former/1/describe", "/former/1/names", "/former/1/changes", "/former/1/compare", "/former/1/carry", "/leaving", "/privacy", "/trail", "/account", "/welcome", "/help"}
+	"/ruler", "/people", "/people?person=2", "/people/provider", "/destinations", "/destinations/new", "/destinations/new?kind=webdav", "/running", "/houses", "/houses/north.district.example", "/houses/rules", "/findings", "/former", "/former/1", "/former/1/describe", "/former/1/names", "/former/1/changes", "/former/1/compare", "/former/1/carry", "/leaving", "/privacy", "/trail", "/account", "/welcome", "/help"}
 
 func TestEveryScreenIsDrawnAndHardened(t *testing.T) {
 	srv := app(t)

@@ -13,6 +13,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"mivlet/core/fit"
+	"mivlet/core/rules"
 	"mivlet/desk/district"
 	"mivlet/store"
 	"mivlet/store/datafolder"
@@ -55,7 +56,7 @@ func layHouse(dir, host string) error {
 	if !hostForm.MatchString(host) || len(host) > 253 { // RFC 1035, 2.3.4
 		return district.ErrName
 	}
-	all, err := datafolder.ReadStorage(dir)
+	all, err := datafolder.ReadSharedStorage(dir)
 	if err != nil {
 		return err
 	}
@@ -123,9 +124,12 @@ func toldOf(data string) (string, error) {
 // figuresOf tells what a house holds.
 func figuresOf(kept *store.Store) (f district.Figures, err error) {
 	err = kept.View(func(s store.Records) error {
-		rules, _, err := s.Rules()
+		r, _, err := s.Rules()
 		if err != nil {
 			return err
+		}
+		if r.House == rules.Default().House { // nobody has named it yet
+			r.House = ""
 		}
 		people, err := s.CountPeople()
 		if err != nil {
@@ -136,7 +140,7 @@ func figuresOf(kept *store.Store) (f district.Figures, err error) {
 			return err
 		}
 		counts, err := s.Counts(nil)
-		f = district.Figures{House: rules.House, People: people, Pictures: of.Pictures, Originals: of.Originals, Live: counts.Live, Changed: counts.Changed, Findings: counts.Findings}
+		f = district.Figures{House: r.House, People: int(people), Pictures: of.Pictures, Originals: of.Originals, Live: int(counts.Live), Changed: int(counts.Changed), Findings: int(counts.Findings)}
 		return err
 	})
 	return f, err

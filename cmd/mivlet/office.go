@@ -106,10 +106,10 @@ func (o *office) lookAt(ctx context.Context, names []string) {
 	o.looking = nil
 }
 
-// learn finds out about one house, as it lies there: it is not opened.
+// learn finds out about one house, as it lies there: it is not opened for that if it need not be.
 func (o *office) learn(ctx context.Context, name string) district.Told {
 	t := district.Told{At: time.Now()}
-	err := o.in(name, func(kept *store.Store) (err error) {
+	err := o.in(ctx, name, func(kept *store.Store) (err error) {
 		if t.Figures, err = figuresOf(kept); err == nil {
 			t.Misfit, err = o.misfit(name, kept)
 		}
@@ -128,8 +128,9 @@ func (o *office) learn(ctx context.Context, name string) district.Told {
 	return t
 }
 
-// in does something with what a house keeps: as it is open, or else read from where it lies.
-func (o *office) in(name string, do func(kept *store.Store) error) error {
+// in does something with what a house keeps: as it is open, or else read from where it lies. One that cannot be read so is
+// opened: an earlier version may have left it.
+func (o *office) in(ctx context.Context, name string, do func(kept *store.Store) error) error {
 	open := false
 	var err error
 	o.hs.each(func(host string, h *house) {
@@ -141,10 +142,18 @@ func (o *office) in(name string, do func(kept *store.Store) error) error {
 		return err
 	}
 	kept, err := datafolder.OpenForReading(filepath.Join(o.hs.dir, name))
+	if err == nil {
+		return errors.Join(do(&kept.Store), kept.Close())
+	}
+	if errors.Is(err, fs.ErrNotExist) {
+		return err
+	}
+	h, leave, err := o.hs.enter(ctx, name)
 	if err != nil {
 		return err
 	}
-	return errors.Join(do(&kept.Store), kept.Close())
+	defer leave()
+	return do(&h.kept.Store)
 }
 
 // misfit says why the rules that are given do not hold in a house.

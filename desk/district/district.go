@@ -52,12 +52,12 @@ var ErrName = errors.New("a house is called as it is asked for, such as north.di
 // Figures are what a house holds.
 type Figures struct {
 	House     string // what it calls itself
-	People    int64
+	People    int
 	Pictures  int
 	Originals int64 // bytes of pictures as they arrived
-	Live      int64 // pages
-	Changed   int64 // of these, changed since they went live
-	Findings  int64 // to look at
+	Live      int   // pages
+	Changed   int   // of these, changed since they went live
+	Findings  int   // to look at
 }
 
 // Told is what is known of a house.
@@ -76,13 +76,16 @@ type Told struct {
 // Full is how much of what it may have a house has taken, of 100; 0 where it has no bounds.
 func (t Told) Full() int {
 	full := 0
-	for _, one := range [][2]int64{{int64(t.Pictures), int64(t.Allotted.Pictures)}, {t.Originals, t.Allotted.Bytes}, {t.People, int64(t.Allotted.People)}} {
+	for _, one := range [][2]int64{{int64(t.Pictures), int64(t.Allotted.Pictures)}, {t.Originals, t.Allotted.Bytes}, {int64(t.People), int64(t.Allotted.People)}} {
 		if one[1] > 0 {
 			full = max(full, int(100*one[0]/one[1]))
 		}
 	}
 	return full
 }
+
+// Bounded reports whether there are limits to what it may have.
+func (t Told) Bounded() bool { return t.Allotted != access.Allotment{} }
 
 // nearlyFull is from where on a house has little room left, of 100.
 const nearlyFull = 90

@@ -103,22 +103,27 @@ func (s Storage) openFiles(ctx context.Context, dir string, into *Folder) (dropp
 
 // ReadStorage reads where the records and files of a data folder are kept.
 func ReadStorage(dir string) (Storage, error) {
+	s, err := ReadSharedStorage(dir)
+	if err == nil {
+		err = s.Check()
+	}
+	if err != nil {
+		return s, fmt.Errorf("%s: %w", filepath.Join(dir, StorageName), err)
+	}
+	return s, nil
+}
+
+// ReadSharedStorage reads where the houses in a folder are kept, each by a name and in a place of its own there.
+func ReadSharedStorage(dir string) (Storage, error) {
 	var s Storage
-	at := filepath.Join(dir, StorageName)
-	read, err := toml.DecodeFile(at, &s)
+	read, err := toml.DecodeFile(filepath.Join(dir, StorageName), &s)
 	if errors.Is(err, fs.ErrNotExist) {
 		return Storage{}, nil
 	}
 	if err == nil && len(read.Undecoded()) > 0 {
 		err = fmt.Errorf("unknown setting %q", read.Undecoded()[0])
 	}
-	if err == nil {
-		err = s.Check()
-	}
-	if err != nil {
-		return s, fmt.Errorf("%s: %w", at, err)
-	}
-	return s, nil
+	return s, err
 }
 
 // Write notes in a data folder where its records and files are kept, whole or not at all, readable by its owner
