@@ -3,7 +3,10 @@ package bench
 import (
 	"bufio"
 	"fmt"
+	"io"
 	"net/http"
+	"net/http/cookiejar"
+	"net/url"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -14,62 +17,141 @@ import (
 	"time"
 )
 
-// BenchmarkHouses opens houses of one program one after the other, and tells how long the door of each took and what each
-// takes of memory. MIVLET_HOUSES says how many; 400 where it says nothing.
-func BenchmarkHouses(b *testing.B) {
+// district is a program with many houses.
+type district struct {
+	b   *testing.B
+	cmd *exec.Cmd
+	at  string         // where it is reached
+	log *bufio.Scanner // what it logs
+}
+
+// manyHouses lays the folders of as many houses as MIVLET_HOUSES says, or of 400, and builds the program.
+func manyHouses(b *testing.B) (program, dir string, n int) {
+	b.Helper()
 	n, err := strconv.Atoi(os.Getenv("MIVLET_HOUSES"))
 	if err != nil {
 		n = 400
 	}
-	dir := b.TempDir()
-	program := filepath.Join(dir, "mivlet")
+	program = filepath.Join(b.TempDir(), "mivlet")
 	build := exec.Command("go", "build", "-o", program, "../cmd/mivlet")
 	build.Env = append(os.Environ(), "CGO_ENABLED=0")
 	if out, err := build.CombinedOutput(); err != nil {
 		b.Fatal(err, string(out))
 	}
-	all := filepath.Join(dir, "houses")
-	name := func(i int) string { return fmt.Sprintf("house-%d.district.example", i) }
+	dir = filepath.Join(b.TempDir(), "houses")
 	for i := range n {
-		if err := os.MkdirAll(filepath.Join(all, name(i)), 0o700); err != nil {
+		if err := os.MkdirAll(filepath.Join(dir, houseName(i)), 0o700); err != nil {
 			b.Fatal(err)
 		}
 	}
-	cmd := exec.Command(program, "serve", "--houses", all, "--addr", "127.0.0.1:0", "--site-addr", "127.0.0.1:0")
-	cmd.Env = append(os.Environ(), "PATH=")
-	out, err := cmd.StdoutPipe()
+	return program, dir, n
+}
+
+func houseName(i int) string { return fmt.Sprintf("house-%d.district.example", i) }
+
+// serveHouses runs the program on houses.
+func serveHouses(b *testing.B, program, dir string, more ...string) *district {
+	b.Helper()
+	d := &district{b: b, cmd: exec.Command(program, append([]string{"serve", "--houses", dir, "--addr", "127.0.0.1:0", "--site-addr", "127.0.0.1:0"}, more...)...)}
+	d.cmd.Env = append(os.Environ(), "PATH=")
+	out, err := d.cmd.StdoutPipe()
 	if err != nil {
 		b.Fatal(err)
 	}
-	if err := cmd.Start(); err != nil {
+	log, err := d.cmd.StderrPipe()
+	if err != nil {
 		b.Fatal(err)
 	}
-	defer func() { _ = cmd.Process.Signal(os.Interrupt); _ = cmd.Wait() }()
+	d.log = bufio.NewScanner(log)
+	if err := d.cmd.Start(); err != nil {
+		b.Fatal(err)
+	}
 	lines := bufio.NewScanner(out)
-	at := ""
-	for at == "" && lines.Scan() {
+	for d.at == "" && lines.Scan() {
 		if rest, ok := strings.CutPrefix(lines.Text(), "Mivlet "); ok {
-			at, _, _ = strings.Cut(strings.TrimSpace(rest), ",")
+			d.at, _, _ = strings.Cut(strings.TrimSpace(rest), ",")
+			d.at = strings.TrimPrefix(d.at, "http://")
 		}
 	}
-	ask := func(i int) time.Duration {
-		req, err := http.NewRequest(http.MethodGet, "http://"+at+"/sign-in", nil)
-		if err != nil {
-			b.Fatal(err)
-		}
-		req.Host = name(i)
-		begun := time.Now()
-		res, err := http.DefaultClient.Do(req)
-		if err != nil {
-			b.Fatal(err)
-		}
-		res.Body.Close()
-		if res.StatusCode >= http.StatusInternalServerError {
-			b.Fatal(res.Status)
-		}
-		return time.Since(begun)
+	return d
+}
+
+func (d *district) end() {
+	_ = d.cmd.Process.Signal(os.Interrupt)
+	_ = d.cmd.Wait()
+}
+
+// ask asks a house for a path, and tells how long that took.
+func (d *district) ask(c *http.Client, i int, path string, form url.Values) time.Duration {
+	d.b.Helper()
+	method := http.MethodGet
+	if form != nil {
+		method = http.MethodPost
 	}
-	before := resident(b, cmd.Process.Pid)
+	req, err := http.NewRequest(method, "http://"+d.at+path, strings.NewReader(form.Encode()))
+	if err != nil {
+		d.b.Fatal(err)
+	}
+	req.Host = houseName(i)
+	if form != nil {
+		req.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+	}
+	begun := time.Now()
+	res, err := c.Do(req)
+	if err != nil {
+		d.b.Fatal(err)
+	}
+	_, _ = io.Copy(io.Discard, res.Body)
+	res.Body.Close()
+	if res.StatusCode >= http.StatusBadRequest {
+		d.b.Fatal(path, res.Status)
+	}
+	return time.Since(begun)
+}
+
+// BenchmarkOffice tells how long the list of all houses takes, when none is open and nothing is known of them, and then.
+func BenchmarkOffice(b *testing.B) {
+	program, dir, n := manyHouses(b)
+	d := serveHouses(b, program, dir)
+	go func() {
+		for d.log.Scan() {
+		}
+	}()
+	for i := range n {
+		d.ask(http.DefaultClient, i, "/sign-in", nil)
+	}
+	d.end()
+	d = serveHouses(b, program, dir, "--office", houseName(0))
+	defer d.end()
+	jar, err := cookiejar.New(nil)
+	if err != nil {
+		b.Fatal(err)
+	}
+	c := &http.Client{Jar: jar, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+	d.ask(c, 0, "/sign-in", nil)
+	code := ""
+	for code == "" && d.log.Scan() {
+		_, code, _ = strings.Cut(d.log.Text(), "/first?code=")
+	}
+	d.ask(c, 0, "/first", url.Values{"name": {"Ines"}, "login": {"ines"}, "password": {"four words in a row"}, "code": {strings.Trim(code, `"`)}})
+	for b.Loop() {
+		b.ReportMetric(d.ask(c, 0, "/houses", nil).Seconds(), "s-first")
+		b.ReportMetric(float64(d.ask(c, 0, "/houses", nil).Milliseconds()), "ms-then")
+	}
+}
+
+// BenchmarkHouses opens houses of one program one after the other, and tells how long the door of each took and what each
+// takes of memory. MIVLET_HOUSES says how many; 400 where it says nothing.
+func BenchmarkHouses(b *testing.B) {
+	program, dir, n := manyHouses(b)
+	d := serveHouses(b, program, dir)
+	defer d.end()
+	go func() {
+		for d.log.Scan() {
+		}
+	}()
+	ask := func(i int) time.Duration { return d.ask(http.DefaultClient, i, "/sign-in", nil) }
+	before := resident(b, d.cmd.Process.Pid)
 	for b.Loop() {
 		var first, last time.Duration
 		for i := range n {
@@ -83,7 +165,7 @@ func BenchmarkHouses(b *testing.B) {
 		}
 		b.ReportMetric(float64(first.Microseconds())/1e3, "ms-first-houses")
 		b.ReportMetric(float64(last.Microseconds())/1e3, "ms-last-houses")
-		b.ReportMetric(float64(resident(b, cmd.Process.Pid)-before)/float64(n)/1e6, "MB/house")
+		b.ReportMetric(float64(resident(b, d.cmd.Process.Pid)-before)/float64(n)/1e6, "MB/house")
 		again := time.Duration(0)
 		for i := range 100 {
 			again += ask(i*7%n) / 100

@@ -374,6 +374,9 @@ type PeopleRecords interface {
 	DropSignedInBefore(at time.Time) error
 	// SavePerson keeps a person and replaces their roles. Call it in a transaction.
 	SavePerson(p *Person) error
+	// AddDecoded notes that pictures were decoded for so long on a day, as 2006-01-02, and returns for how long that was on
+	// that day. What was before that day is forgotten.
+	AddDecoded(day string, took time.Duration) (time.Duration, error)
 	// CountPeople returns how many people there are.
 	CountPeople() (int64, error)
 }

@@ -125,7 +125,7 @@ func (s *server) allotHouse(w http.ResponseWriter, r *http.Request) {
 	host := chi.URLParam(r, "host")
 	var a *access.Allotment
 	if r.FormValue("own") == "yes" {
-		a = &access.Allotment{Pictures: whole(r, "most-pictures", 0), Bytes: int64(decimal(r, "most-gigabytes") * 1e9), People: whole(r, "most-people", 0)}
+		a = &access.Allotment{Pictures: whole(r, "most-pictures", 0), Bytes: int64(decimal(r, "most-gigabytes") * 1e9), People: whole(r, "most-people", 0), Decoding: whole(r, "most-decoding", 0)}
 	}
 	if err := s.at(r).District.Allot(host, a); err != nil {
 		s.fail(w, r, err)

@@ -18,7 +18,7 @@ var figures = map[string]bool{
 	"line-width": false, "shadow-x": false, "shadow-y": false,
 	"across": false, "down": false, "closer": false, "shade": false,
 	"most": false, "year": false, "place": false, "share": false, "budget": false,
-	"most-pictures": false, "most-gigabytes": true, "most-people": false,
+	"most-pictures": false, "most-gigabytes": true, "most-people": false, "most-decoding": false,
 	"scale": true, "known": true, "degrees": true, "grace": false,
 }
 

@@ -23,6 +23,7 @@ type House struct {
 	rules atomic.Pointer[Version]
 
 	allotted atomic.Pointer[Allotment]
+	decoded  atomic.Int64                 // nanoseconds since that was noted last
 	given    *atomic.Pointer[rules.Given] // for all houses
 
 	fellows fellows

@@ -2,6 +2,7 @@ package access
 
 import (
 	"fmt"
+	"time"
 
 	"mivlet/core/fit"
 	"mivlet/store"
@@ -13,6 +14,9 @@ type Allotment struct {
 	Pictures int   `toml:"pictures"`
 	Bytes    int64 `toml:"bytes"` // of pictures as they arrived
 	People   int   `toml:"people"`
+	// Decoding is how long pictures of the house may be decoded each day, in minutes. When that is over, no more come in
+	// until the next day; what is there already can be worked with and published.
+	Decoding int `toml:"decoding_minutes"`
 }
 
 // Allotted is what the house gets.
@@ -38,6 +42,32 @@ func (h *House) RoomForPicture(s store.Records, bytes int64) error {
 		return Refuse(TooMuch, fmt.Sprintf("The house has %d pictures, as many as it may have.", pictures), next)
 	case a.Bytes > 0 && held+bytes > a.Bytes:
 		return Refuse(TooMuch, fmt.Sprintf("The house has room for %s of pictures, and %s are taken.", fit.Weight(a.Bytes), fit.Weight(held)), next)
+	}
+	return nil
+}
+
+// Decoded notes that something was decoded for the house.
+func (h *House) Decoded(took time.Duration) { h.decoded.Add(int64(took)) }
+
+// RoomToDecode refuses to take a picture in where the house has had its time for today.
+func (h *House) RoomToDecode() error {
+	a := h.Allotted()
+	if a.Decoding == 0 {
+		h.decoded.Store(0)
+		return nil
+	}
+	day, took := h.rules.Load().Day(h.Now()), time.Duration(h.decoded.Swap(0))
+	var today time.Duration
+	err := h.Store.Tx(func(s store.Records) (err error) {
+		today, err = s.AddDecoded(day, took)
+		return err
+	})
+	if err != nil {
+		h.Decoded(took)
+		return err
+	}
+	if today >= time.Duration(a.Decoding)*time.Minute {
+		return Refuse(TooMuch, fmt.Sprintf("The house has used up its %s of decoding for today.", Count(a.Decoding, "minute")), "Bring the pictures in tomorrow, or ask whoever runs Mivlet for more.")
 	}
 	return nil
 }

@@ -6,6 +6,7 @@ import (
 	"io"
 	"runtime/debug"
 	"sync/atomic"
+	"time"
 
 	"mivlet/core/facts"
 	"mivlet/core/fit"
@@ -87,8 +88,10 @@ func (d *Desk) Decode(file io.ReadSeeker, known facts.Facts, wanted fit.Size) (*
 		return nil, nil, err
 	}
 	_, decoded := traces.Part(d.Context, "decode a picture", traces.Number{What: "mivlet.decoding_bytes", Is: cost}, traces.Number{What: "mivlet.wanted_width", Is: int64(wanted.W)})
+	begun := time.Now()
 	s, err := raster.DecodeFor(patient{file, d.Context}, known, limits, wanted)
 	decoded(err)
+	d.House.Decoded(time.Since(begun))
 	if err != nil {
 		done()
 		return nil, nil, d.orGaveUp(err)
@@ -108,7 +111,9 @@ func (d *Desk) Animation(p store.Picture) (a *raster.Animation, done func(), err
 	f, err := d.Store.Files.Open(p.OriginalHash)
 	if err == nil {
 		defer f.Close()
+		begun := time.Now()
 		a, err = raster.DecodeAnimation(patient{f, d.Context}, p.Facts, limits)
+		d.House.Decoded(time.Since(begun))
 	}
 	if err != nil {
 		done()

@@ -221,7 +221,7 @@ func (d *Desk) Allot(host string, a *access.Allotment) error {
 	if err := d.may(); err != nil {
 		return err
 	}
-	if a != nil && (a.Pictures < 0 || a.Bytes < 0 || a.People < 0) {
+	if a != nil && (a.Pictures < 0 || a.Bytes < 0 || a.People < 0 || a.Decoding < 0) {
 		return access.Refuse(access.Bad, "A house cannot have less than nothing.", "Leave a field empty where there is no limit.")
 	}
 	if err := d.houses.Allot(d.Context, host, a); err != nil {

@@ -5,6 +5,7 @@ import (
 	"sync"
 	"sync/atomic"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -53,4 +54,26 @@ func TestMoreBytesThanAllotted(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, 1, pictures)
 	assert.EqualValues(t, len(photo), held)
+}
+
+// Who has had as long as the house may decode in a day brings in more on the next one; what is there can be worked with.
+func TestLongerThanAllotted(t *testing.T) {
+	t.Parallel()
+	b := desktest.FreshWith(t, func(o *desk.Options) { o.Allotted = access.Allotment{Decoding: 5} })
+	id := b.Ready("juniors-boat", 1)
+	took, err := b.Kept.AddDecoded(b.Today(), 0)
+	require.NoError(t, err)
+	assert.Less(t, took, time.Minute)
+	require.NoError(t, b.Pictures.RoomToDecode())
+	after, err := b.Kept.AddDecoded(b.Today(), 0)
+	require.NoError(t, err)
+	assert.Greater(t, after, took, "what was decoded for it counts")
+	b.Pictures.Decoded(5 * time.Minute)
+	_, err = b.Pictures.Arrive("b.jpg", bytes.NewReader(desktest.Photo(60, 40, 2)), "juniors")
+	desktest.Refusal(t, err, access.TooMuch, "5 minutes of decoding for today")
+	_, err = b.Cuts.MakeCuts(id, "column")
+	require.NoError(t, err)
+	b.SetTime(b.Time().Add(24 * time.Hour))
+	_, err = b.Pictures.Arrive("b.jpg", bytes.NewReader(desktest.Photo(60, 40, 2)), "juniors")
+	require.NoError(t, err)
 }

@@ -86,6 +86,9 @@ func (d *Desk) Receive(name string, r io.Reader) (*store.Incoming, error) {
 
 // take decodes a file that the house takes, and keeps it with its previews.
 func (d *Desk) take(in *store.Incoming, name, section string, known facts.Facts, kind rules.Type) (store.Picture, error) {
+	if err := d.RoomToDecode(); err != nil {
+		return store.Picture{}, err
+	}
 	p := store.Picture{Section: section, OriginalHash: in.Hash, OriginalName: name, Facts: known, Station: store.Arrivals, Person: d.Person.Name, Secret: rand.Text()}
 	if known.KeepsMotion() {
 		if err := d.derive.Limits().CheckFrames(known); err != nil {

@@ -29,6 +29,9 @@ var migrations = []*gormigrate.Migration{
 	{ID: "0032-compared", Migrate: statements(
 		`CREATE TABLE former_compared (former_site_id bigint PRIMARY KEY REFERENCES former_sites(id) ON DELETE CASCADE, hash text COLLATE "C" NOT NULL, at timestamptz NOT NULL, pages text COLLATE "C" NOT NULL)`,
 	)},
+	{ID: "0033-decoded", Migrate: statements(
+		`CREATE TABLE decoded (day text COLLATE "C" PRIMARY KEY, millis bigint NOT NULL)`,
+	)},
 }
 
 func statements(all ...string) gormigrate.MigrateFunc {

@@ -138,6 +138,15 @@ func (s *Records) SavePerson(p *store.Person) error {
 	return nil
 }
 
+func (s *Records) AddDecoded(day string, took time.Duration) (time.Duration, error) {
+	var millis int64
+	err := s.write.Exec("DELETE FROM decoded WHERE day < ?", day).Error
+	if err == nil {
+		err = s.write.Raw("INSERT INTO decoded (day, millis) VALUES (?, ?) ON CONFLICT (day) DO UPDATE SET millis = decoded.millis + excluded.millis RETURNING millis", day, took.Milliseconds()).Scan(&millis).Error
+	}
+	return time.Duration(millis) * time.Millisecond, err
+}
+
 func (s *Records) CountPeople() (int64, error) {
 	var n int64
 	return n, s.read.Model(&store.Person{}).Count(&n).Error

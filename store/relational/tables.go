@@ -18,7 +18,7 @@ var tables = []string{"house_rules", "pictures", "steps", "cuts", "pages", "page
 	"folders", "tags", "former_names", "placed", "redirects", "live_versions", "copies", "published", "gone", "trail_head", "live_cards", "live_terms", "live_lists",
 	"albums", "album_steps", "album_pictures", "banners", "banner_steps", "banner_files", "occasions", "banner_days", "live_spots", "attachments", "destinations", "sent_files",
 	"lighter_due", "provider", "signed_in", "passkeys", "unused", "jobs", "erasures", "former_sites", "former_choices", "rounds", "found", "former_looks",
-	"former_compared"}
+	"former_compared", "decoded"}
 
 // drawnUp are tables that the database fills by itself from others.
 var drawnUp = []string{"page_terms"}

@@ -314,6 +314,9 @@ var migrations = []*gormigrate.Migration{
 	{ID: "0032-compared", Migrate: statements(
 		`CREATE TABLE former_compared (former_site_id INTEGER PRIMARY KEY REFERENCES former_sites(id) ON DELETE CASCADE, hash TEXT NOT NULL, at DATETIME NOT NULL, pages TEXT NOT NULL)`,
 	)},
+	{ID: "0033-decoded", Migrate: statements(
+		`CREATE TABLE decoded (day TEXT PRIMARY KEY, millis INTEGER NOT NULL)`,
+	)},
 }
 
 func statements(all ...string) gormigrate.MigrateFunc {

@@ -21,6 +21,12 @@ func people(h *house) {
 	h.ok(save(&odo))
 	h.ok(save(&ines))
 	assert.ErrorIs(h, save(&store.Person{Name: "Another", Login: "ODO"}), store.ErrTaken, "case does not count in a login")
+	for _, one := range []struct {
+		day        string
+		took, then time.Duration
+	}{{"2026-11-02", 1500 * time.Millisecond, 1500 * time.Millisecond}, {"2026-11-02", 700 * time.Millisecond, 2200 * time.Millisecond}, {"2026-11-02", 0, 2200 * time.Millisecond}, {"2026-11-03", time.Minute, time.Minute}, {"2026-11-02", time.Second, time.Second}} {
+		assert.Equal(h, one.then, of(h.AddDecoded(one.day, one.took))(h), one.day)
+	}
 	assert.EqualValues(h, 2, of(h.CountPeople())(h))
 	all := of(h.People())(h)
 	assert.Equal(h, []string{"Ines", "Odo"}, []string{all[0].Name, all[1].Name}, "keepers first")
