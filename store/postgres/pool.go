@@ -81,7 +81,7 @@ func (p *pool) ExecContext(ctx context.Context, query string, args ...any) (sql.
 func (p *pool) QueryContext(ctx context.Context, query string, args ...any) (*sql.Rows, error) {
 	rows, err := p.db.QueryContext(ctx, query, plain(args)...)
 	if p.house == "" && p.anew(err) { // it only reads
-		return p.db.QueryContext(ctx, query, args...)
+		return p.db.QueryContext(ctx, query, plain(args)...)
 	}
 	return rows, err
 }

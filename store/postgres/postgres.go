@@ -151,7 +151,7 @@ func connect(at Address, most int, writes bool) (*gorm.DB, error) {
 	if writes {
 		pool.house = at.House
 	}
-	open, err := gorm.Open(dialect{driver.New(driver.Config{Conn: pool}).(*driver.Dialector)}, &gorm.Config{TranslateError: true, DisableAutomaticPing: true, SkipDefaultTransaction: !writes, Logger: logger.Discard})
+	open, err := gorm.Open(dialect{driver.New(driver.Config{Conn: pool}).(*driver.Dialector)}, &gorm.Config{TranslateError: true, DisableAutomaticPing: true, SkipDefaultTransaction: !writes, QueryFields: true, Logger: logger.Discard})
 	if err != nil {
 		return nil, errors.Join(err, db.Close())
 	}

@@ -18,7 +18,7 @@ func (s *Records) Person(id uint) (store.Person, error) {
 		store.Person
 		Section, Role *string
 	}
-	err := s.read.Raw("SELECT people.*, roles.section, roles.role FROM people LEFT JOIN roles ON roles.person_id = people.id WHERE people.id = ? ORDER BY roles.section", id).Scan(&rows).Error
+	err := s.read.Raw("SELECT "+s.fields(store.Person{}, "people")+", roles.section, roles.role FROM people LEFT JOIN roles ON roles.person_id = people.id WHERE people.id = ? ORDER BY roles.section", id).Scan(&rows).Error
 	if err == nil && len(rows) == 0 {
 		err = store.ErrNotFound
 	}

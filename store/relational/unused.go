@@ -31,7 +31,7 @@ func (s *Records) NoteUnused(at time.Time) error {
 
 func (s *Records) UnusedSince(section string, since time.Time) ([]store.Unused, error) {
 	var all []store.Unused
-	return all, s.read.Model(&store.Picture{}).Select("pictures.*, unused.since, unused.told_at").Joins("JOIN unused ON unused.picture_id = pictures.id").
+	return all, s.read.Model(&store.Picture{}).Select(s.fields(store.Picture{}, "pictures")+", unused.since, unused.told_at").Joins("JOIN unused ON unused.picture_id = pictures.id").
 		Where("pictures.section = ? AND pictures.station <> ? AND unused.since <= ?", section, store.Bin, since).Order("unused.since, pictures.id").Find(&all).Error
 }
 
