@@ -137,7 +137,7 @@ const albumShown = `SELECT album_id, page_id, MAX(draft) AS on_draft, MAX(live) 
 
 func (s *Records) AlbumPages(albums ...uint) (map[uint][]store.AlbumPage, error) {
 	var found []store.AlbumPage
-	q := s.read.Table("(" + albumShown + ") AS shown").Joins("JOIN pages ON pages.id = shown.page_id").Select(s.fields(store.Page{}, "pages")+", shown.album_id, shown.on_draft, shown.on_live").Order("pages.section, pages.slug")
+	q := s.read.Table("(" + albumShown + ") AS shown").Joins("JOIN pages ON pages.id = shown.page_id").Select(s.fields(store.Page{}, "pages") + ", shown.album_id, shown.on_draft, shown.on_live").Order("pages.section, pages.slug")
 	if len(albums) > 0 {
 		q = q.Where("shown.album_id IN ?", albums)
 	}

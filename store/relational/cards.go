@@ -72,7 +72,7 @@ func (s *Records) dropCard(page uint) error {
 
 // cards are all cards with the addresses of their pages.
 func (s *Records) cards() *gorm.DB {
-	return s.read.Model(&store.LiveCard{}).Joins("JOIN pages ON pages.id = live_cards.page_id").Select(s.fields(store.LiveCard{}, "live_cards")+", pages.section AS section, pages.slug AS slug")
+	return s.read.Model(&store.LiveCard{}).Joins("JOIN pages ON pages.id = live_cards.page_id").Select(s.fields(store.LiveCard{}, "live_cards") + ", pages.section AS section, pages.slug AS slug")
 }
 
 func (s *Records) Card(page uint) (store.LiveCard, []string, error) {

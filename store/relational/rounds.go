@@ -50,7 +50,7 @@ func (s *Records) Rounds(place uint) ([]store.Round, error) {
 
 func (s *Records) LastRounds() ([]store.Round, error) {
 	var all []store.Round
-	return all, s.read.Raw(`SELECT `+s.fields(store.Round{}, "r")+` FROM rounds AS r WHERE id = (SELECT id FROM rounds WHERE place = r.place ORDER BY at DESC, id DESC LIMIT 1) ORDER BY place`).Scan(&all).Error
+	return all, s.read.Raw(`SELECT ` + s.fields(store.Round{}, "r") + ` FROM rounds AS r WHERE id = (SELECT id FROM rounds WHERE place = r.place ORDER BY at DESC, id DESC LIMIT 1) ORDER BY place`).Scan(&all).Error
 }
 
 func (s *Records) AllFound() ([]store.Found, error) {

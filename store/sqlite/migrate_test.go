@@ -9,6 +9,7 @@ import (
 	"github.com/go-gormigrate/gormigrate/v2"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"gorm.io/gorm"
 
 	"mivlet/core/consent"
 	"mivlet/core/veil"
@@ -114,5 +115,49 @@ func TestWordsOfEarlierDaysAreFolded(t *testing.T) {
 		_, n, err := s.Shelf(store.ShelfQuery{Text: text, Most: 9, Now: time.Now()})
 		require.NoError(t, err)
 		assert.EqualValues(t, 1, n, text)
+	}
+}
+
+// Since several programs may work on one house, a migration only adds: what a version before knows stays as it was, and what
+// comes needs no value from it. So programs can be brought to a new version one after the other.
+func TestMigrationsOnlyAdd(t *testing.T) {
+	t.Parallel()
+	const since = "0031-kept-elsewhere"
+	db, err := gorm.Open(dialectOf(filepath.Join(t.TempDir(), "mivlet.db")), &gorm.Config{})
+	require.NoError(t, err)
+	steps := gormigrate.New(db, gormigrate.DefaultOptions, migrations)
+	require.NoError(t, steps.MigrateTo(since))
+	type column struct {
+		Name, Type string
+		Notnull    bool
+		DfltValue  *string
+	}
+	columns := func() map[string]map[string]column {
+		var tables []string
+		require.NoError(t, db.Raw("SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%'").Scan(&tables).Error)
+		all := map[string]map[string]column{}
+		for _, table := range tables {
+			var its []column
+			require.NoError(t, db.Raw("SELECT name, type, \"notnull\", dflt_value FROM pragma_table_info(?)", table).Scan(&its).Error)
+			all[table] = map[string]column{}
+			for _, c := range its {
+				all[table][c.Name] = c
+			}
+		}
+		return all
+	}
+	before := columns()
+	require.Contains(t, before, "pictures")
+	require.NoError(t, steps.Migrate())
+	after := columns()
+	for table, its := range before {
+		for name, c := range its {
+			assert.Equal(t, c, after[table][name], "%s of %s", name, table)
+		}
+		for name, c := range after[table] {
+			if _, known := its[name]; !known {
+				assert.True(t, !c.Notnull || c.DfltValue != nil, "%s of %s needs a value that a version before does not give", name, table)
+			}
+		}
 	}
 }
