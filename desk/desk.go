@@ -162,7 +162,7 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	h.Allot(o.Allotted)
 	d := &Desk{Seat: h.Own(), grace: cmp.Or(o.Grace, graceForFiles)}
 	d.People = people.New(d.Seat, o.Demo, o.Sealer)
-	d.Passkeys = passkeys.New(d.Seat, d.People)
+	d.Passkeys = passkeys.New(d.Seat, d.People, o.Sealer)
 	d.Provider = provider.New(d.Seat, o.Provider, o.Sealer)
 	d.Jobs = jobs.New(d.Seat, o.Waits)
 	d.Derive = derive.New(d.Seat, o.Decoding, o.Name, o.Reader)

@@ -137,6 +137,14 @@ func (h *house) begin(ctx context.Context) *sync.WaitGroup {
 	return &all
 }
 
+// firstCode is the code that the first keeper is asked for; empty where there is a keeper.
+func (h *house) firstCode() (string, error) {
+	if needs, err := h.d.People.NeedsKeeper(); err != nil || !needs {
+		return "", err
+	}
+	return h.d.People.FirstCode()
+}
+
 // fillOnce lays the demo out in a folder that holds nothing yet.
 func fillOnce(kept *store.Store, upTo float64) ([]uint, error) {
 	empty, err := kept.Empty()

@@ -144,8 +144,8 @@ func (hs *houses) openOne(ctx context.Context, host string, r *resident) error {
 	if err := h.d.Jobs.Resume(); err != nil {
 		return errors.Join(err, h.kept.Close())
 	}
-	if needs, err := h.d.People.NeedsKeeper(); err == nil && needs {
-		slog.Info("a house waits for its first keeper", "house", host, "address", "/first?code="+h.d.People.FirstCode())
+	if code, err := h.firstCode(); err == nil && code != "" {
+		slog.Info("a house waits for its first keeper", "house", host, "address", "/first?code="+code)
 	}
 	beside, stop := context.WithCancel(context.WithoutCancel(ctx))
 	duties := h.begin(beside)

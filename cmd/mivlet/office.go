@@ -189,8 +189,8 @@ func (o *office) One(ctx context.Context, host string) (district.Told, error) {
 	}
 	defer leave()
 	t := o.learn(ctx, host)
-	if needs, err := h.d.People.NeedsKeeper(); err == nil && needs {
-		t.First = h.d.People.FirstCode()
+	if t.First, err = h.firstCode(); err != nil {
+		return t, err
 	}
 	return o.noted(host, t), nil
 }

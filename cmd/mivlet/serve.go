@@ -244,8 +244,8 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 				keptIn = o.data
 			}
 			fmt.Fprintf(out, "Mivlet         %s\nPractice site  %s\nPreviewer      %s\nKept in        %s\n", reached, public, previewerURL, keptIn)
-			if needs, err := h.d.People.NeedsKeeper(); err == nil && needs {
-				fmt.Fprintf(out, "First keeper   %s/first?code=%s\n", reached, h.d.People.FirstCode())
+			if code, err := h.firstCode(); err == nil && code != "" {
+				fmt.Fprintf(out, "First keeper   %s/first?code=%s\n", reached, code)
 			}
 		}})
 }

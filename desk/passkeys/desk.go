@@ -5,8 +5,6 @@
 package passkeys
 
 import (
-	"crypto/rand"
-
 	"mivlet/desk/access"
 	"mivlet/desk/people"
 )
@@ -14,25 +12,17 @@ import (
 // Desk is where passkeys are kept and asked for.
 type Desk struct {
 	*access.Seat
-	*shared
 	people *people.Desk
+	sealer access.Keys
 }
 
-// shared is what the desks of all people share.
-type shared struct {
-	signing []byte               // what is asked is signed with it
-	used    *access.Recent[bool] // challenges that were answered
-}
+// answers are the challenges that were answered rightly: each is good once.
+const answers access.Passing = "answered with a passkey"
 
-// mostUsed bounds what is remembered of answers, each of which is good for some minutes.
-const mostUsed = 4096
-
-// New returns the desk of a seat.
-func New(s *access.Seat, p *people.Desk) *Desk {
-	signing := make([]byte, 32)
-	_, _ = rand.Read(signing) // it never fails (crypto/rand)
-	return &Desk{s, &shared{signing, access.NewRecent[bool](mostUsed)}, p}
+// New returns the desk of a seat. sealer gives the key of the house, which all of its programs have.
+func New(s *access.Seat, p *people.Desk, sealer access.Keys) *Desk {
+	return &Desk{s, p, sealer}
 }
 
 // At returns the same desk for another seat.
-func (d *Desk) At(s *access.Seat) *Desk { return &Desk{s, d.shared, d.people.At(s)} }
+func (d *Desk) At(s *access.Seat) *Desk { return &Desk{s, d.people.At(s), d.sealer} }

@@ -2,16 +2,13 @@ package passkeys
 
 import (
 	"bytes"
-	"crypto/hmac"
 	"crypto/rand"
-	"crypto/sha256"
 	"encoding/base64"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"net"
 	"net/url"
-	"strings"
 	"time"
 
 	"github.com/go-webauthn/webauthn/protocol"
@@ -28,7 +25,7 @@ const lasts = 5 * time.Minute
 // most is how many somebody may have.
 const most = 20
 
-// asked is a question that a passkey answers. Whoever asks keeps it, signed by the house: anybody may ask,
+// asked is a question that a passkey answers. Whoever asks keeps it, sealed by the house: anybody may ask,
 // and as the house keeps nothing of it, nobody who asks a million times crowds out somebody else.
 type asked struct {
 	Person  uint                 `json:"person"` // who adds one; 0 where somebody signs in
@@ -110,32 +107,37 @@ func holderOf(s store.Records, p store.Person) (h holder, err error) {
 	return h, err
 }
 
+// purpose is what questions are sealed for.
+const purpose = "question for a passkey"
+
 // ask writes a question down for whoever asks.
 func (d *Desk) ask(person uint, origin string, session *webauthn.SessionData, options any) (q Question, err error) {
 	if q.Options, err = json.Marshal(options); err != nil {
 		return q, err
 	}
 	text, err := json.Marshal(asked{person, origin, *session, d.Now().Add(lasts)})
-	q.Ticket = base64.RawURLEncoding.EncodeToString(text) + "." + d.signed(text)
+	if err != nil {
+		return q, err
+	}
+	key, err := d.sealer.Sealer()
+	if err != nil {
+		return q, err
+	}
+	q.Ticket, err = key.Seal(text, purpose)
 	return q, err
-}
-
-// signed is the signature of the house, as long as it runs.
-func (s *shared) signed(text []byte) string {
-	mac := hmac.New(sha256.New, s.signing)
-	mac.Write(text)
-	return base64.RawURLEncoding.EncodeToString(mac.Sum(nil))
 }
 
 // answered reads a question that comes back with its answer.
 func (d *Desk) answered(ticket string, person uint) (a asked, err error) {
-	written, signature, _ := strings.Cut(ticket, ".")
-	text, err := base64.RawURLEncoding.DecodeString(written)
-	if err == nil && hmac.Equal([]byte(signature), []byte(d.signed(text))) {
+	key, err := d.sealer.Sealer()
+	if err != nil {
+		return a, err
+	}
+	text, err := key.Open(ticket, purpose)
+	if err == nil {
 		err = json.Unmarshal(text, &a)
 	}
-	_, used := d.used.Get(a.Session.Challenge)
-	if err != nil || used || a.Session.Challenge == "" || a.Person != person || !d.Now().Before(a.Ends) {
+	if err != nil || a.Session.Challenge == "" || a.Person != person || !d.Now().Before(a.Ends) {
 		return asked{}, access.Because(access.Bad, "That took too long.", "Try again.", err)
 	}
 	a.Session.Expires = time.Now().Add(lasts) // it was looked at by the clock of the house
@@ -143,11 +145,16 @@ func (d *Desk) answered(ticket string, person uint) (a asked, err error) {
 }
 
 // once notes that a question has been answered rightly, unless it had been before.
-func (d *Desk) once(a asked) error {
-	if !d.used.Add(a.Session.Challenge, true) {
+func (d *Desk) once(s store.Records, a asked) error {
+	var before bool
+	known, err := answers.Kept(s, a.Session.Challenge, d.Now(), &before)
+	if err != nil {
+		return err
+	}
+	if known {
 		return access.Refuse(access.Bad, "That has been answered already.", "Try again.")
 	}
-	return nil
+	return answers.Keep(s, a.Session.Challenge, true, a.Ends)
 }
 
 // Own returns those of whoever is at the desk, the oldest first.
@@ -207,9 +214,6 @@ func (d *Desk) Add(ticket string, answer []byte, agent string) error {
 	if err != nil {
 		return notTaken(err)
 	}
-	if err := d.once(a); err != nil {
-		return err
-	}
 	text, err := json.Marshal(kept)
 	if err != nil {
 		return err
@@ -217,6 +221,9 @@ func (d *Desk) Add(ticket string, answer []byte, agent string) error {
 	one := store.Passkey{PersonID: p.ID, Handle: base64.RawURLEncoding.EncodeToString(a.Session.UserID), KeyID: base64.RawURLEncoding.EncodeToString(kept.ID),
 		Kept: string(text), Browser: people.BrowserOf(agent), AddedAt: d.Now()}
 	err = d.Store.Tx(func(s store.Records) error {
+		if err := d.once(s, a); err != nil {
+			return err
+		}
 		if err := s.AddPasskey(&one); err != nil {
 			return err
 		}
@@ -296,7 +303,7 @@ func (d *Desk) SignIn(ticket string, answer []byte, from string) (who access.Per
 			refused = people.ErrWrong()
 			return d.TraceAs(access.PersonOf(p), s, "", "Was refused, though the passkey is right: may no longer sign in")
 		}
-		if refused = d.once(a); refused != nil {
+		if refused = d.once(s, a); refused != nil {
 			return nil
 		}
 		text, err := json.Marshal(kept)

@@ -3,7 +3,6 @@
 package people
 
 import (
-	"crypto/rand"
 	"sync"
 	"time"
 
@@ -20,21 +19,18 @@ type Desk struct {
 type shared struct {
 	demo      bool // people of the demo sign in with one click
 	passwords *passwords
-	firstCode string
 
-	mu      sync.Mutex
-	seen    map[uint]time.Time // sessions that go on, by when they were noted to be used
-	ended   map[uint]bool      // sessions that were ended while the program runs
-	halfway map[string]halfway // who has given a password and not yet a code, by ticket
-	setting map[uint]string    // second steps that are being set up: secrets, by person
+	mu    sync.Mutex
+	seen  map[uint]time.Time // sessions that go on, by when they were noted to be used
+	ended map[uint]bool      // sessions that were ended while the program runs
 
 	sealer access.Keys
 }
 
 // New returns the desk of a seat. sealer gives what keeps the secrets of second steps.
 func New(s *access.Seat, demo bool, sealer access.Keys) *Desk {
-	d := &Desk{s, &shared{demo: demo, passwords: newPasswords(), firstCode: rand.Text()[:8], sealer: sealer,
-		seen: map[uint]time.Time{}, ended: map[uint]bool{}, halfway: map[string]halfway{}, setting: map[uint]string{}}}
+	d := &Desk{s, &shared{demo: demo, passwords: newPasswords(), sealer: sealer,
+		seen: map[uint]time.Time{}, ended: map[uint]bool{}}}
 	d.hear()
 	return d
 }

@@ -113,10 +113,25 @@ func (d *Desk) NeedsKeeper() (bool, error) {
 	return n == 0, err
 }
 
+// firstCodes is the code that the first keeper is asked for, in all programs of the house and when one is started again.
+const firstCodes access.Passing = "first keeper"
+
+// firstCodeLasts is how long a link for the first keeper is good.
+const firstCodeLasts = 30 * 24 * time.Hour
+
 // FirstCode is the code that the first keeper is asked for: it is told on the machine
-// that Mivlet runs on, so that nobody else on the network takes the house. It is another
-// one at each start.
-func (d *Desk) FirstCode() string { return d.firstCode }
+// that Mivlet runs on, so that nobody else on the network takes the house.
+func (d *Desk) FirstCode() (code string, err error) {
+	err = d.Store.Tx(func(s store.Records) error {
+		known, err := firstCodes.Kept(s, "", d.Now(), &code)
+		if err != nil || known {
+			return err
+		}
+		code = rand.Text()[:8]
+		return firstCodes.Keep(s, "", code, d.Now().Add(firstCodeLasts))
+	})
+	return code, err
+}
 
 // FirstKeeper makes the account of the first keeper, for whoever has the code that was
 // told on the machine. It works once. from is where the try comes from.
@@ -125,7 +140,16 @@ func (d *Desk) FirstKeeper(name, login, password, code, from string) (access.Per
 	if err != nil {
 		return access.Person{}, err
 	}
-	if subtle.ConstantTimeCompare([]byte(strings.ToUpper(strings.TrimSpace(code))), []byte(d.firstCode)) != 1 {
+	if needs, err := d.NeedsKeeper(); err != nil {
+		return access.Person{}, err
+	} else if !needs {
+		return access.Person{}, hasKeeper()
+	}
+	first, err := d.FirstCode()
+	if err != nil {
+		return access.Person{}, err
+	}
+	if subtle.ConstantTimeCompare([]byte(strings.ToUpper(strings.TrimSpace(code))), []byte(first)) != 1 {
 		return access.Person{}, access.Refuse(access.Bad, "That code is wrong.", "You find it where Mivlet was started, below its address.")
 	}
 	right()
@@ -142,14 +166,21 @@ func (d *Desk) FirstKeeper(name, login, password, code, from string) (access.Per
 			return err
 		}
 		if n > 0 {
-			return access.Refuse(access.Clash, "This house has a keeper already.", "Sign in, or ask the keeper for an account.")
+			return hasKeeper()
 		}
 		if err := s.SavePerson(&p); err != nil {
+			return err
+		}
+		if err := firstCodes.Drop(s, ""); err != nil {
 			return err
 		}
 		return d.TraceAs(access.PersonOf(p), s, "", "Became the first keeper")
 	})
 	return access.PersonOf(p), err
+}
+
+func hasKeeper() error {
+	return access.Refuse(access.Clash, "This house has a keeper already.", "Sign in, or ask the keeper for an account.")
 }
 
 // Recover gives a keeper who cannot sign in any more a new password, takes their second step and passkeys away and

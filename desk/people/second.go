@@ -33,14 +33,20 @@ const (
 // halfwayLasts is how long somebody may take for the code.
 const halfwayLasts = 5 * time.Minute
 
-// mostHalfway bounds how many are asked for a code at a time.
-const mostHalfway = 2000
+// halfways are those who have given a password and not yet a code, by ticket; settings are secrets of second steps that are
+// being set up, sealed, by person.
+const (
+	halfways access.Passing = "halfway"
+	settings access.Passing = "setting up a second step"
+)
+
+// settingLasts is how long somebody may take to set one up.
+const settingLasts = time.Hour
 
 // halfway is somebody who has given a password.
 type halfway struct {
-	person uint
-	epoch  int
-	ends   time.Time
+	Person uint `json:"person"`
+	Epoch  int  `json:"epoch"`
 }
 
 // NeedsCode is the refusal to let somebody in by the password alone: a code is asked for, with the ticket.
@@ -56,38 +62,34 @@ func purposeOfSecond(p store.Person) string { return fmt.Sprintf("second step\n%
 
 // askForCode notes that somebody has given their password.
 func (d *Desk) askForCode(p store.Person) error {
-	now := d.Now()
-	d.mu.Lock()
-	defer d.mu.Unlock()
-	for ticket, h := range d.halfway {
-		if len(d.halfway) >= mostHalfway || !now.Before(h.ends) {
-			delete(d.halfway, ticket)
-		}
-	}
 	ticket := rand.Text()
-	d.halfway[ticket] = halfway{p.ID, p.Epoch, now.Add(halfwayLasts)}
+	if err := halfways.Keep(d.Store, ticket, halfway{p.ID, p.Epoch}, d.Now().Add(halfwayLasts)); err != nil {
+		return err
+	}
 	return &NeedsCode{access.Refuse(access.SignIn, "A code is asked for, too.", "Enter the one that your device shows."), ticket}
 }
 
 // SecondStep lets somebody in who has given their password and now gives a code, or one of the spare codes.
 // Each is taken once. from is where the try comes from.
 func (d *Desk) SecondStep(ticket, code, from string) (who access.Person, err error) {
-	d.mu.Lock()
-	h, known := d.halfway[ticket]
-	d.mu.Unlock()
-	if !known || !d.Now().Before(h.ends) {
+	var h halfway
+	known, err := halfways.Kept(d.Store, ticket, d.Now(), &h)
+	if err != nil {
+		return who, err
+	}
+	if !known {
 		return who, access.Refuse(access.Bad, "The password was given too long ago.", "Sign in again.")
 	}
-	right, err := d.guess(fmt.Sprintf("second step of %d", h.person), from)
+	right, err := d.guess(fmt.Sprintf("second step of %d", h.Person), from)
 	if err != nil {
 		return who, err
 	}
 	err = d.Store.Tx(func(s store.Records) error {
-		p, err := s.Person(h.person)
+		p, err := s.Person(h.Person)
 		if err != nil {
 			return access.NotFound(err, "Your account")
 		}
-		if p.Away || p.Epoch != h.epoch {
+		if p.Away || p.Epoch != h.Epoch {
 			return access.Refuse(access.Bad, "The password was given too long ago.", "Sign in again.")
 		}
 		how, err := d.takeCode(&p, code)
@@ -110,10 +112,7 @@ func (d *Desk) SecondStep(ticket, code, from string) (who access.Person, err err
 		return access.Person{}, err
 	}
 	right()
-	d.mu.Lock()
-	delete(d.halfway, ticket)
-	d.mu.Unlock()
-	return who, nil
+	return who, halfways.Drop(d.Store, ticket)
 }
 
 var errWrongCode = errors.New("the code is wrong")
@@ -190,9 +189,10 @@ func (d *Desk) BeginSecond() (s Setup, err error) {
 	if p.Password == "" {
 		return s, access.Refuse(access.Clash, "Your account has no password here, so there is no second step.", "Set it up where your account is kept.")
 	}
-	d.mu.Lock()
-	secret := d.setting[p.ID]
-	d.mu.Unlock()
+	secret, err := d.beingSet(p)
+	if err != nil {
+		return s, err
+	}
 	options := totp.GenerateOpts{Issuer: "Mivlet, " + d.Rules().House, AccountName: p.Login, Period: codeEvery, Digits: codeDigits, Algorithm: otp.AlgorithmSHA1}
 	if secret != "" {
 		if options.Secret, err = unpadded.DecodeString(secret); err != nil {
@@ -211,13 +211,29 @@ func (d *Desk) BeginSecond() (s Setup, err error) {
 	if err := png.Encode(&b, m); err != nil {
 		return s, err
 	}
-	d.mu.Lock()
-	defer d.mu.Unlock()
-	if len(d.setting) >= mostHalfway {
-		clear(d.setting)
+	own, err := d.sealer.Sealer()
+	if err != nil {
+		return s, err
 	}
-	d.setting[p.ID] = key.Secret()
-	return Setup{key.Secret(), b.Bytes()}, nil
+	sealed, err := own.Seal([]byte(key.Secret()), purposeOfSecond(p))
+	if err != nil {
+		return s, err
+	}
+	return Setup{key.Secret(), b.Bytes()}, settings.Keep(d.Store, fmt.Sprint(p.ID), sealed, d.Now().Add(settingLasts))
+}
+
+// beingSet is the secret of a second step that somebody is setting up; empty for none.
+func (d *Desk) beingSet(p store.Person) (string, error) {
+	sealed := ""
+	if known, err := settings.Kept(d.Store, fmt.Sprint(p.ID), d.Now(), &sealed); err != nil || !known {
+		return "", err
+	}
+	key, err := d.sealer.Sealer()
+	if err != nil {
+		return "", err
+	}
+	secret, err := key.Open(sealed, purposeOfSecond(p))
+	return string(secret), err
 }
 
 var unpadded = base32.StdEncoding.WithPadding(base32.NoPadding)
@@ -232,9 +248,10 @@ func (d *Desk) ConfirmSecond(code string) (spare []string, err error) {
 	if err != nil {
 		return nil, err
 	}
-	d.mu.Lock()
-	secret := d.setting[p.ID]
-	d.mu.Unlock()
+	secret, err := d.beingSet(p)
+	if err != nil {
+		return nil, err
+	}
 	if secret == "" {
 		return nil, access.Refuse(access.Bad, "Setting it up was begun too long ago.", "Begin again.")
 	}
@@ -269,11 +286,11 @@ func (d *Desk) ConfirmSecond(code string) (spare []string, err error) {
 		if err := s.SavePerson(&p); err != nil {
 			return err
 		}
+		if err := settings.Drop(s, fmt.Sprint(p.ID)); err != nil {
+			return err
+		}
 		return d.Trace(s, "", "Set up a second step for signing in")
 	})
-	d.mu.Lock()
-	delete(d.setting, p.ID)
-	d.mu.Unlock()
 	return spare, err
 }
 

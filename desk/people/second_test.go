@@ -5,7 +5,6 @@ import (
 	"errors"
 	"image/png"
 	"os/exec"
-	"path/filepath"
 	"strings"
 	"sync"
 	"testing"
@@ -19,7 +18,6 @@ import (
 	"mivlet/desk/desktest"
 	"mivlet/desk/people"
 	"mivlet/internal/reference"
-	"mivlet/internal/sealed"
 )
 
 const rightPassword = "four words in a row"
@@ -27,10 +25,12 @@ const rightPassword = "four words in a row"
 // withKey is a house that keeps secrets, and somebody in it who signs in with a password.
 func withKey(t *testing.T) (*desktest.Fixture, access.Person) {
 	t.Helper()
-	file := filepath.Join(t.TempDir(), "key")
-	b := desktest.FreshWith(t, func(o *desk.Options) {
-		o.Sealer = func() (access.Sealer, error) { return sealed.Load(file) }
-	})
+	return withPeople(t, desktest.WithKey(t))
+}
+
+func withPeople(t *testing.T, set func(*desk.Options)) (*desktest.Fixture, access.Person) {
+	t.Helper()
+	b := desktest.FreshWith(t, set)
 	_, err := b.People.SaveAccount(people.Account{Name: "Ines", Login: "ines", Password: rightPassword, Keeper: true})
 	require.NoError(t, err)
 	_, err = b.People.SaveAccount(people.Account{Name: "Runa", Login: "runa", Password: rightPassword})
@@ -304,4 +304,34 @@ func TestOwnSessions(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, left)
 	require.NoError(t, b.As(old).People.SignedOut())
+}
+
+// Whichever program of the house somebody is led to next, it knows that they have given their password, and which second step
+// they are setting up.
+func TestTheSecondStepAtAnotherProgram(t *testing.T) {
+	t.Parallel()
+	key := desktest.WithKey(t)
+	b, who := withPeople(t, key)
+	other := b.Beside(t, key)
+	setup, err := b.As(who).People.BeginSecond()
+	require.NoError(t, err)
+	again, err := other.As(who).People.BeginSecond()
+	require.NoError(t, err)
+	assert.Equal(t, setup.Secret, again.Secret)
+	_, err = other.As(who).People.ConfirmSecond(codeOf(b, setup.Secret, 0))
+	require.NoError(t, err)
+	_, err = b.As(who).People.ConfirmSecond(codeOf(b, setup.Secret, 0))
+	desktest.Refusal(t, err, access.Bad, "too long ago")
+
+	b.SetTime(b.Time().Add(time.Minute))
+	first := ticket(b)
+	in, err := other.People.SecondStep(first, codeOf(b, setup.Secret, 0), "here")
+	require.NoError(t, err)
+	assert.Equal(t, who.ID, in.ID)
+	_, err = b.People.SecondStep(first, codeOf(b, setup.Secret, 0), "here")
+	desktest.Refusal(t, err, access.Bad, "too long ago")
+	late := ticket(b)
+	b.SetTime(b.Time().Add(6 * time.Minute))
+	_, err = other.People.SecondStep(late, codeOf(b, setup.Secret, 0), "here")
+	desktest.Refusal(t, err, access.Bad, "too long ago")
 }

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"mivlet/desk"
 	"mivlet/desk/access"
 	"mivlet/desk/desktest"
 	"mivlet/desk/people"
@@ -19,12 +20,12 @@ func TestSigningIn(t *testing.T) {
 	first, err := b.People.NeedsKeeper()
 	require.NoError(t, err)
 	assert.True(t, first)
-	_, err = b.People.FirstKeeper("Ines", "ines", "short", b.People.FirstCode(), "here")
+	_, err = b.People.FirstKeeper("Ines", "ines", "short", firstCode(b), "here")
 	desktest.Refusal(t, err, access.Bad, "at least 10")
-	who, err := b.People.FirstKeeper("Ines Varrow", "ines", "four words in a row", b.People.FirstCode(), "here")
+	who, err := b.People.FirstKeeper("Ines Varrow", "ines", "four words in a row", firstCode(b), "here")
 	require.NoError(t, err)
 	assert.True(t, who.Keeper)
-	_, err = b.People.FirstKeeper("Odo", "odo", "four other words in", b.People.FirstCode(), "here")
+	_, err = b.People.FirstKeeper("Odo", "odo", "four other words in", firstCode(b), "here")
 	desktest.Refusal(t, err, access.Clash, "keeper already")
 
 	again, err := b.People.SignIn("INES", "four words in a row", "here")
@@ -58,7 +59,7 @@ func TestSigningIn(t *testing.T) {
 func TestAccountsAndSessionsThatEnd(t *testing.T) {
 	t.Parallel()
 	b := desktest.Fresh(t)
-	keeper, err := b.People.FirstKeeper("Ines", "ines", "four words in a row", b.People.FirstCode(), "here")
+	keeper, err := b.People.FirstKeeper("Ines", "ines", "four words in a row", firstCode(b), "here")
 	require.NoError(t, err)
 	d := b.As(keeper)
 	id, err := d.People.SaveAccount(people.Account{Name: "Odo", Login: "odo", Password: "a paddle on the lake", Roles: map[string]access.Role{"juniors": access.Contributor}})
@@ -87,4 +88,26 @@ func TestAccountsAndSessionsThatEnd(t *testing.T) {
 	assert.Contains(t, trail[0].What, "A sign-in failed: odo")
 	assert.Contains(t, trail[1].What, "may no longer sign in")
 	assert.Equal(t, "Ines", trail[1].Person)
+}
+
+func firstCode(b *desktest.Fixture) string {
+	b.T.Helper()
+	code, err := b.People.FirstCode()
+	require.NoError(b.T, err)
+	return code
+}
+
+// The code for the first keeper stays the same when the program is started again, and in all programs of the house: a link
+// with it was sent to somebody. When there is a keeper, it is none any more.
+func TestTheCodeForTheFirstKeeperStays(t *testing.T) {
+	t.Parallel()
+	b := desktest.Fresh(t)
+	code := firstCode(b)
+	other := b.Beside(t, func(*desk.Options) {})
+	again, err := other.People.FirstCode()
+	require.NoError(t, err)
+	assert.Equal(t, code, again)
+	_, err = other.People.FirstKeeper("Ines", "ines", "four words in a row", code, "here")
+	require.NoError(t, err)
+	assert.NotEqual(t, code, firstCode(b))
 }

@@ -22,7 +22,7 @@ import (
 func TestManySignInsAtOnce(t *testing.T) {
 	now := time.Date(2026, 11, 2, 12, 0, 0, 0, time.UTC)
 	b := desktest.FreshWith(t, func(o *desk.Options) { o.Now = func() time.Time { return now } })
-	_, err := b.People.FirstKeeper("Ines", "ines", "four words in a row", b.People.FirstCode(), "here")
+	_, err := b.People.FirstKeeper("Ines", "ines", "four words in a row", firstCode(b), "here")
 	require.NoError(t, err)
 	var wrong, later atomic.Int64
 	var wg sync.WaitGroup
@@ -61,7 +61,7 @@ func TestManySignInsAtOnce(t *testing.T) {
 // An address that a whole school shares is not closed because one person guesses there.
 func TestASharedAddressStaysOpen(t *testing.T) {
 	b := desktest.Fresh(t)
-	keeper, err := b.People.FirstKeeper("Ines", "ines", "four words in a row", b.People.FirstCode(), "school")
+	keeper, err := b.People.FirstKeeper("Ines", "ines", "four words in a row", firstCode(b), "school")
 	require.NoError(t, err)
 	_, err = b.As(keeper).People.SaveAccount(people.Account{Name: "Odo", Login: "odo", Password: "a paddle on the lake"})
 	require.NoError(t, err)

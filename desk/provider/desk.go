@@ -14,7 +14,7 @@ type Desk struct {
 	*access.Seat
 	open   Open
 	sealer access.Keys
-	*trips
+	*known
 }
 
 // Client is what this house is at a provider.
@@ -50,8 +50,8 @@ type Open func(ctx context.Context, c Client) (Provider, error)
 // New returns the desk of a seat. open is nil where there are no providers; sealer gives what keeps
 // their secrets.
 func New(s *access.Seat, open Open, sealer access.Keys) *Desk {
-	return &Desk{s, open, sealer, &trips{under: map[string]trip{}}}
+	return &Desk{s, open, sealer, &known{ended: access.NewRecent[bool](mostEnded)}}
 }
 
 // At returns the same desk for another seat.
-func (d *Desk) At(s *access.Seat) *Desk { return &Desk{s, d.open, d.sealer, d.trips} }
+func (d *Desk) At(s *access.Seat) *Desk { return &Desk{s, d.open, d.sealer, d.known} }

@@ -4,7 +4,7 @@ import (
 	"context"
 	"errors"
 	"net/url"
-	"path/filepath"
+	"strings"
 	"testing"
 	"time"
 
@@ -16,17 +16,17 @@ import (
 	"mivlet/desk/desktest"
 	"mivlet/desk/people"
 	"mivlet/desk/provider"
-	"mivlet/internal/sealed"
 	"mivlet/store"
 )
 
 // school is a provider that says what it is told to.
 type school struct {
-	says   provider.Claims
-	err    error
-	trip   provider.Trip   // the one that somebody was sent with
-	client provider.Client // as it was asked
-	back   provider.Trip   // the one that somebody came back with
+	options func(*desk.Options) // of a house that takes its accounts
+	says    provider.Claims
+	err     error
+	trip    provider.Trip   // the one that somebody was sent with
+	client  provider.Client // as it was asked
+	back    provider.Trip   // the one that somebody came back with
 }
 
 func (s *school) Address(t provider.Trip) string {
@@ -45,14 +45,15 @@ const issuer = "https://accounts.school.example"
 func house(t *testing.T, change func(*store.Provider)) (*desktest.Fixture, *school) {
 	t.Helper()
 	at := &school{says: provider.Claims{Issuer: issuer, Subject: "s-1", Email: "runa.falk@school.example", Verified: true, Name: "Runa Falk"}}
-	b := desktest.FreshWith(t, func(o *desk.Options) {
+	key := desktest.WithKey(t)
+	at.options = func(o *desk.Options) {
 		o.Provider = func(_ context.Context, c provider.Client) (provider.Provider, error) {
 			at.client = c
 			return at, nil
 		}
-		file := filepath.Join(t.TempDir(), "key")
-		o.Sealer = func() (access.Sealer, error) { return sealed.Load(file) }
-	})
+		key(o)
+	}
+	b := desktest.FreshWith(t, at.options)
 	_, err := b.People.SaveAccount(people.Account{Name: "Keeper", Login: "keeper", Keeper: true})
 	require.NoError(t, err)
 	p := store.Provider{Title: "Brindlemere School", Issuer: issuer, ClientID: "mivlet", NewComer: true}
@@ -268,4 +269,42 @@ func TestSettings(t *testing.T) {
 	assert.Empty(t, title)
 	_, _, err = b.Provider.Begin(t.Context(), "back", "/")
 	desktest.Refusal(t, err, access.Missing, "no accounts from elsewhere")
+}
+
+// Who was sent to the provider by one program of the house may come back to another; nobody comes back with what another
+// browser keeps, nor with what was made up.
+func TestComingBackToAnotherProgram(t *testing.T) {
+	t.Parallel()
+	b, at := house(t, nil)
+	other := b.Beside(t, at.options)
+	begin := func() (state, mark string) {
+		t.Helper()
+		address, mark, err := b.Provider.Begin(t.Context(), "https://mivlet.example/back", "/pages")
+		require.NoError(t, err)
+		u, err := url.Parse(address)
+		require.NoError(t, err)
+		return u.Query().Get("state"), mark
+	}
+	state, mark := begin()
+	for _, kept := range []string{"", "made up", mark[:len(mark)-8] + "AAAAAAA="} {
+		_, _, err := other.Provider.Finish(t.Context(), state, "code", kept, "here")
+		desktest.Refusal(t, err, access.Bad, "begun elsewhere")
+	}
+	_, theirs := begin()
+	_, _, err := other.Provider.Finish(t.Context(), state, "code", theirs, "here")
+	desktest.Refusal(t, err, access.Bad, "begun elsewhere")
+	who, next, err := other.Provider.Finish(t.Context(), state, "code", mark, "here")
+	require.NoError(t, err)
+	assert.Equal(t, []any{"Runa Falk", "/pages"}, []any{who.Name, next})
+	_, _, err = other.Provider.Finish(t.Context(), state, "code", mark, "here")
+	desktest.Refusal(t, err, access.Bad, "begun elsewhere")
+
+	address, mark, err := b.Provider.Begin(t.Context(), "https://mivlet.example/back", "/"+strings.Repeat("long", 2000))
+	require.NoError(t, err)
+	assert.Less(t, len(mark), 3500, "a cookie holds 4096 bytes (RFC 6265, 6.1)")
+	u, err := url.Parse(address)
+	require.NoError(t, err)
+	b.SetTime(b.Time().Add(provider.TripsLast + time.Minute))
+	_, _, err = other.Provider.Finish(t.Context(), u.Query().Get("state"), "code", mark, "here")
+	desktest.Refusal(t, err, access.Bad, "too long ago")
 }

@@ -3,8 +3,8 @@ package provider
 import (
 	"context"
 	"crypto/rand"
-	"crypto/sha256"
 	"crypto/subtle"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"slices"
@@ -20,13 +20,13 @@ import (
 // TripsLast is how long somebody may take to sign in at the provider.
 const TripsLast = 10 * time.Minute
 
-// mostTrips bounds how many are on the way: the one that began first is given up for another.
-const mostTrips = 2000
+// mostEnded bounds what is remembered of trips that have ended.
+const mostEnded = 2000
 
-// trips are those who are on their way.
-type trips struct {
+// known is what all desks share: the provider as it answered last, and which trips have ended.
+type known struct {
 	mu    sync.Mutex
-	under map[string]trip // by state
+	ended *access.Recent[bool] // by state
 
 	found   Provider // as it answered last
 	foundBy Client
@@ -55,13 +55,22 @@ func (d *Desk) find(ctx context.Context, c Client) (Provider, error) {
 	return found, err
 }
 
+// trip is a way to the provider and back. The browser keeps it meanwhile, sealed by the house: whichever of its programs
+// they come back to can read it, and the house keeps nothing of who only asks.
 type trip struct {
-	Trip
-	browser [sha256.Size]byte // hash of what the browser keeps
-	back    string
-	next    string
-	ends    time.Time
+	State    string    `json:"state"`
+	Nonce    string    `json:"nonce"`
+	Verifier string    `json:"verifier"`
+	Back     string    `json:"back"`
+	Next     string    `json:"next"`
+	Ends     time.Time `json:"ends"`
 }
+
+// purposeOfTrips is what they are sealed for.
+const purposeOfTrips = "way to the provider"
+
+// mostNext is how long an address may be that somebody wanted to see, in bytes: a cookie holds no more than some thousands.
+const mostNext = 1000
 
 // Begin sends somebody to the provider: to address. The browser keeps mark until they come back, so that
 // nobody comes back with what somebody else began. back is where they come back to, next what they
@@ -71,41 +80,40 @@ func (d *Desk) Begin(ctx context.Context, back, next string) (address, mark stri
 	if err != nil {
 		return "", "", err
 	}
-	mark = rand.Text()
-	t := trip{Trip{rand.Text(), rand.Text(), rand.Text() + rand.Text()}, sha256.Sum256([]byte(mark)), back, next, d.Now().Add(TripsLast)}
-	if address = provider.Address(t.Trip); address == "" {
+	if len(next) > mostNext {
+		next = ""
+	}
+	t := trip{rand.Text(), rand.Text(), rand.Text() + rand.Text(), back, next, d.Now().Add(TripsLast)}
+	if address = provider.Address(t.trip()); address == "" {
 		return "", "", unreachable(p, errors.New("no address to sign in at"))
 	}
-	d.leave(t)
-	return address, mark, nil
-}
-
-func (t *trips) leave(one trip) {
-	t.mu.Lock()
-	defer t.mu.Unlock()
-	for len(t.under) >= mostTrips {
-		first := ""
-		for state, other := range t.under {
-			if first == "" || other.ends.Before(t.under[first].ends) {
-				first = state
-			}
-		}
-		delete(t.under, first)
+	text, err := json.Marshal(t)
+	if err != nil {
+		return "", "", err
 	}
-	t.under[one.State] = one
+	key, err := d.sealer.Sealer()
+	if err != nil {
+		return "", "", err
+	}
+	mark, err = key.Seal(text, purposeOfTrips)
+	return address, mark, err
 }
 
-// arrive takes a trip out: nobody comes back twice.
-func (t *trips) arrive(state, mark string, now time.Time) (trip, bool) {
-	t.mu.Lock()
-	defer t.mu.Unlock()
-	one, known := t.under[state]
-	sum := sha256.Sum256([]byte(mark))
-	if !known || subtle.ConstantTimeCompare(one.browser[:], sum[:]) != 1 {
+// trip is what the provider gets to know of it.
+func (t trip) trip() Trip { return Trip{t.State, t.Nonce, t.Verifier} }
+
+// arrive reads the trip that a browser has kept: nobody comes back with what somebody else began, nor twice. (The provider
+// takes each code once, too, whichever program it is brought by: RFC 6749, 4.1.2.)
+func (d *Desk) arrive(state, mark string) (t trip, ok bool) {
+	key, err := d.sealer.Sealer()
+	if err != nil {
+		return t, false
+	}
+	text, err := key.Open(mark, purposeOfTrips)
+	if err != nil || json.Unmarshal(text, &t) != nil || t.State == "" || subtle.ConstantTimeCompare([]byte(t.State), []byte(state)) != 1 {
 		return trip{}, false
 	}
-	delete(t.under, state)
-	return one, now.Before(one.ends)
+	return t, d.Now().Before(t.Ends) && d.ended.Add(t.State, true)
 }
 
 // provider finds the provider of the house.
@@ -135,27 +143,27 @@ func (d *Desk) provider(ctx context.Context, back string) (store.Provider, Provi
 // Finish lets somebody in who comes back from the provider with a code, in the browser that began. It
 // returns what they wanted to see. from is where they come from.
 func (d *Desk) Finish(ctx context.Context, state, code, mark, from string) (who access.Person, next string, err error) {
-	t, ok := d.arrive(state, mark, d.Now())
+	t, ok := d.arrive(state, mark)
 	if !ok {
 		return who, "", access.Refuse(access.Bad, "This sign-in was begun elsewhere, or too long ago.", "Begin again.")
 	}
-	p, provider, err := d.provider(ctx, t.back)
+	p, provider, err := d.provider(ctx, t.Back)
 	if err != nil {
-		return who, t.next, err
+		return who, t.Next, err
 	}
-	claims, err := provider.Claims(ctx, t.Trip, code)
+	claims, err := provider.Claims(ctx, t.trip(), code)
 	if err == nil && claims.Subject == "" {
 		err = errors.New("it names nobody")
 	}
 	if err != nil {
 		failed := d.TraceAs(access.Person{Name: "Nobody signed in"}, d.Store, "", "A sign-in with an account of %s failed, from %s", p.Title, from)
-		return who, t.next, errors.Join(access.Because(access.Bad, p.Title+" did not confirm who you are.", "Begin again.", err), failed)
+		return who, t.Next, errors.Join(access.Because(access.Bad, p.Title+" did not confirm who you are.", "Begin again.", err), failed)
 	}
 	err = d.Store.Tx(func(s store.Records) error {
 		who, err = d.letIn(s, p, claims, from)
 		return err
 	})
-	return who, t.next, err
+	return who, t.Next, err
 }
 
 // letIn finds whose account it is, or makes one, and gives them what their groups may do.
