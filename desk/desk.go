@@ -134,6 +134,8 @@ type Options struct {
 	Compare former.Compare
 	// Fetch fetches sites from the web; nil where nothing is fetched.
 	Fetch bringin.Fetch
+	// LeaveJobs leaves long jobs to other programs that work on the house.
+	LeaveJobs bool
 	// Waits is how long it is waited before a task of a job that failed is tried again; see [jobs.Usual].
 	Waits []time.Duration
 	// Machine tells of what the program runs on; nil where nobody does.
@@ -165,6 +167,9 @@ func New(s *store.Store, o Options) (*Desk, error) {
 	d.Passkeys = passkeys.New(d.Seat, d.People, o.Sealer)
 	d.Provider = provider.New(d.Seat, o.Provider, o.Sealer)
 	d.Jobs = jobs.New(d.Seat, o.Waits)
+	if o.LeaveJobs {
+		d.Jobs.LeaveToOthers()
+	}
 	d.Derive = derive.New(d.Seat, o.Decoding, o.Name, o.Reader)
 	d.Cuts = cuts.New(d.Seat, d.Jobs, d.Derive, o.Encoded)
 	d.Pictures = pictures.New(d.Seat, d.Derive)

@@ -14,11 +14,12 @@ type Job struct {
 	PersonID uint      // who began it; 0 for the house itself
 	Tasks    []JobTask `gorm:"serializer:json"`
 	Done     int       // tasks that are over, done or failed
+	Within   int       // steps that are done of the task that it is at; kept where several programs work on a house
 	Failed   []string  `gorm:"serializer:json"` // what those said that failed
 	BegunAt  time.Time
 	EndedAt  *time.Time // nil while it goes on
 	Stopped  bool       // somebody stopped it
-	Program  string     // that does it; see [Fellows]. Empty where a house has no others
+	Program  string     // that does it; see [Fellows]. Empty where a house has no others, and until somebody takes it
 }
 
 // TableName is the table they are kept in.

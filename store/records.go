@@ -448,6 +448,8 @@ type JobRecords interface {
 	SaveJob(j Job) error
 	// Job returns one.
 	Job(id uint) (Job, error)
+	// NoteJob notes how many steps are done of the task that a job of a program is at.
+	NoteJob(id uint, program string, within int) error
 	// TakeJob gives a job that has not ended to another program. It reports whether the one that had it still did.
 	TakeJob(id uint, from, to string) (bool, error)
 	// OpenJobs returns those that have not ended, the oldest first.

@@ -37,6 +37,7 @@ type place struct {
 	previewerURL string
 	base         string
 	beside       bool // another program may have it open, too
+	leaveJobs    bool // to other programs
 	demo         bool
 	upTo         float64 // densities that the demo serves
 	overTLS      bool
@@ -93,7 +94,7 @@ func openHouse(at place) (_ *house, err error) {
 		}
 	}
 	h.d, err = desk.New(&kept.Store, desk.Options{SiteURL: at.siteURL, Demo: at.demo, Card: card, Reader: tesseract.Reader{}, Visitor: at.visitor,
-		Previewer: at.previewer(), Decoding: at.decoding, Name: at.name, Allotted: at.allotted, Given: at.given, Houses: at.houses, Places: places, Provider: openProvider, Sealer: at.sealer, Data: at.data, Machine: h.on, BackupsTo: at.backing.to, Fetch: fetchPolitely, Measure: measuring(), Compare: comparing(), Waits: jobs.Usual})
+		Previewer: at.previewer(), Decoding: at.decoding, Name: at.name, Allotted: at.allotted, Given: at.given, Houses: at.houses, Places: places, Provider: openProvider, Sealer: at.sealer, Data: at.data, Machine: h.on, BackupsTo: at.backing.to, Fetch: fetchPolitely, Measure: measuring(), Compare: comparing(), LeaveJobs: at.leaveJobs, Waits: jobs.Usual})
 	if err != nil {
 		return nil, err
 	}

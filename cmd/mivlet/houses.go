@@ -344,7 +344,7 @@ func (o *serving) runMany(ctx context.Context, out io.Writer) (err error) {
 		if o.keyFile != "" {
 			key = o.keyFile
 		}
-		return place{data: data, name: host, siteURL: "http://" + host + port, base: s.base, overTLS: s.overTLS, visitor: look, allotted: allotted, given: hs.givenTo(host), houses: own, decoding: s.decoding, backing: backs,
+		return place{data: data, name: host, leaveJobs: o.leaveJobs, siteURL: "http://" + host + port, base: s.base, overTLS: s.overTLS, visitor: look, allotted: allotted, given: hs.givenTo(host), houses: own, decoding: s.decoding, backing: backs,
 			sealer: sync.OnceValues(func() (access.Sealer, error) { return sealed.Load(key) }), answered: s.count}, nil
 	})
 	hs.office = o.office

@@ -35,6 +35,7 @@ import (
 type serving struct {
 	addr, siteAddr, data string
 	houses               string // folder of many houses; empty where there is one
+	leaveJobs            bool   // long jobs are done by other programs
 	office               string // the house whose keepers look after all; empty where nobody does
 	previewerAddr        string
 	metricsAddr          string // empty where nobody looks
@@ -131,6 +132,7 @@ func serveCommand() *cobra.Command {
 // serveFlags are the settings of serve: those of the demo, and whether there are many houses.
 func (o *serving) serveFlags(cmd *cobra.Command) {
 	o.flags(cmd)
+	cmd.Flags().BoolVar(&o.leaveJobs, "leave-jobs", false, "leave long jobs to other Mivlets on the same house")
 	cmd.Flags().StringVar(&o.office, "office", "", "name of the house whose keepers see all houses, and say how much each may have")
 	cmd.Flags().StringVar(&o.houses, "houses", "", "folder of many houses, each in a folder that has the name that it is asked for by, such as north.district.example")
 }
@@ -219,7 +221,7 @@ func (o *serving) run(ctx context.Context, out io.Writer, withDemo bool) (err er
 	if err != nil {
 		return err
 	}
-	h, err := openHouse(place{data: o.data, siteURL: siteURL, previewerURL: previewerURL, base: s.base, demo: withDemo, upTo: o.upTo, overTLS: s.overTLS,
+	h, err := openHouse(place{data: o.data, leaveJobs: o.leaveJobs, siteURL: siteURL, previewerURL: previewerURL, base: s.base, demo: withDemo, upTo: o.upTo, overTLS: s.overTLS,
 		visitor: visitor.New(), decoding: s.decoding, backing: &o.backing, sealer: o.sealer(), answered: s.count})
 	if err != nil {
 		return err

@@ -19,6 +19,7 @@ type shared struct {
 	jobs  jobs
 	kinds map[string]worker
 	waits []time.Duration // before a task that failed is tried again
+	leave bool            // jobs that are kept are left to other programs of the house
 }
 
 // Usual is how long it is waited before a task that failed is tried again.
@@ -30,6 +31,10 @@ func New(s *access.Seat, waits []time.Duration) *Desk {
 	d.hear()
 	return d
 }
+
+// LeaveToOthers has this program do no jobs that are kept, where others work on the house, too: those take them. It is called
+// before any job is begun.
+func (d *Desk) LeaveToOthers() { d.leave = !d.Alone() }
 
 // At returns the same desk for another seat.
 func (d *Desk) At(s *access.Seat) *Desk {

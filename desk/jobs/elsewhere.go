@@ -1,6 +1,7 @@
 package jobs
 
 import (
+	"errors"
 	"log/slog"
 	"slices"
 
@@ -14,6 +15,12 @@ import (
 
 // aboutStop is what programs tell each other jobs under that are to be stopped.
 const aboutStop = "stop a job"
+
+// aboutBegun is what they tell each other jobs under that somebody is to take.
+const aboutBegun = "begin a job"
+
+// nobodys is the program of a job that nobody has taken yet.
+const nobodys = ""
 
 // missedLooks is how often in a row a program may not be there, when it is looked every two seconds, until it is taken for
 // ended: the database may have been away for a moment.
@@ -29,6 +36,26 @@ func (d *Desk) hear() {
 			j.stop()
 		}
 	})
+	access.Heard(d.House, aboutBegun, func(string, uint) {
+		if d.leave {
+			return
+		}
+		if err := d.goOnWith(func(program string) bool { return program == nobodys }); err != nil {
+			slog.Error("a job cannot be begun that another program has left; it is tried again", "error", err)
+		}
+	})
+}
+
+// left is a job that is left to others: they are told, and it is told how far those have come.
+func (d *Desk) left(kept store.Job) *Job {
+	d.Tell(aboutBegun, kept.ID)
+	return &Job{ID: kept.ID, Title: kept.Title, All: progressOf(kept).All, by: d.Person, elsewhere: func() Progress {
+		now, err := d.Store.Job(kept.ID)
+		if err != nil { // it was forgotten, or the database is away
+			return Progress{ID: kept.ID, Title: kept.Title, Ended: errors.Is(err, store.ErrNotFound)}
+		}
+		return progressOf(now)
+	}}
 }
 
 // takeOver goes on with the jobs of other programs, from now on, when those have ended. programs are those that are there.

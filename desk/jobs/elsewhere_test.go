@@ -2,6 +2,8 @@ package jobs_test
 
 import (
 	"context"
+	"errors"
+	"fmt"
 	"path/filepath"
 	"slices"
 	"sync"
@@ -83,11 +85,14 @@ func (f *fellow) Hear(ctx context.Context, heard func(from, text string), missed
 func (f *fellow) Alone(ctx context.Context, _ string, do func(context.Context)) { do(ctx) }
 
 // program is a desk of jobs in a program on a house.
-func program(t *testing.T, records store.Records, f *fellow, do func(of string) error) (*jobs.Desk, jobs.Starter[string]) {
+func program(t *testing.T, records store.Records, f *fellow, do func(of string) error, set ...func(*jobs.Desk)) (*jobs.Desk, jobs.Starter[string]) {
 	t.Helper()
 	house, err := access.NewHouse(&store.Store{Records: records, Fellows: f}, time.Now, "", rules.Given{})
 	require.NoError(t, err)
 	d := jobs.New(house.Own(), nil)
+	for _, set := range set {
+		set(d)
+	}
 	starter := jobs.Kind(d, "count", func(_ *access.Seat, of string) error { return do(of) })
 	require.NoError(t, d.Resume())
 	ctx, end := context.WithCancel(t.Context())
@@ -197,4 +202,53 @@ func TestAJobGoesOnInTheSameProgram(t *testing.T) {
 	again, _ := program(t, records, f, func(of string) error { did = append(did, of); return nil })
 	require.Eventually(t, func() bool { p, err := again.Job(j.ID); return err == nil && p.Ended }, 30*time.Second, time.Millisecond)
 	assert.Equal(t, []string{"second"}, did)
+}
+
+// A program that leaves jobs to others does none, and tells how far they have come, also within a task; whoever is there
+// takes each once, and who comes later takes what waits.
+func TestJobsAreLeftToOthers(t *testing.T) {
+	t.Parallel()
+	records, err := sqlite.Open(filepath.Join(t.TempDir(), "mivlet.db"))
+	require.NoError(t, err)
+	t.Cleanup(func() { assert.NoError(t, records.Close()) })
+	var mu sync.Mutex
+	var done []string
+	doing := func(name string) func(of string) error {
+		return func(of string) error {
+			mu.Lock()
+			defer mu.Unlock()
+			done = append(done, of)
+			if name == "screens" {
+				return errors.New("this program does no jobs")
+			}
+			return nil
+		}
+	}
+	seen := func() []string { mu.Lock(); defer mu.Unlock(); return slices.Sorted(slices.Values(done)) }
+	l := &line{}
+	screens, start := program(t, records, l.join("screens"), doing("screens"), (*jobs.Desk).LeaveToOthers)
+	const soon, often = 30 * time.Second, 5 * time.Millisecond
+
+	j, err := start(screens, "Waits", []jobs.Of[string]{{Steps: 3, Of: "waits"}})
+	require.NoError(t, err)
+	assert.True(t, j.Runs())
+	assert.False(t, screens.Busy(), "nothing keeps this program from ending")
+	assert.Empty(t, seen(), "nobody is there who takes it")
+	program(t, records, l.join("a"), doing("a"))
+	require.Eventually(t, func() bool { return !j.Runs() }, soon, often)
+	program(t, records, l.join("b"), doing("b"))
+	want := []string{"waits"}
+	for i := range 20 {
+		of := fmt.Sprint("one of many ", i)
+		want = append(want, of)
+		_, err := start(screens, of, []jobs.Of[string]{{Steps: 1, Of: of}})
+		require.NoError(t, err)
+	}
+	require.Eventually(t, func() bool { return len(seen()) >= len(want) }, soon, often)
+	require.Eventually(t, func() bool { open, err := records.OpenJobs(); return err == nil && len(open) == 0 }, soon, often)
+	slices.Sort(want)
+	assert.Equal(t, want, seen(), "each once")
+	p, err := screens.Job(j.ID)
+	require.NoError(t, err)
+	assert.Equal(t, []any{3, true}, []any{p.Done, p.Ended})
 }

@@ -31,6 +31,11 @@ type Job struct {
 	ended   chan struct{}
 
 	keep func(over int, ended bool) // keeps how many of its tasks are over; nil where nobody does
+	come func(steps int)            // keeps how far the task that runs has come; nil where nobody asks
+	told time.Time                  // when it was kept last how far a task has come
+
+	// elsewhere tells how far a job has come that another program does; nil where this one does it.
+	elsewhere func() Progress
 }
 
 // Task is one piece of a job, worth some steps. It gets the job that it is of.
@@ -88,11 +93,21 @@ func (j *Job) context() (context.Context, context.CancelFunc) {
 	return ctx, stop
 }
 
+// tellEvery is how often it is kept how far a task has come, for other programs.
+const tellEvery = 2 * time.Second
+
 // Come tells how many steps of the task that runs are done.
 func (j *Job) Come(steps int) {
 	j.mu.Lock()
-	defer j.mu.Unlock()
 	j.within = steps
+	tell := j.come != nil && time.Since(j.told) >= tellEvery
+	if tell {
+		j.told = time.Now()
+	}
+	j.mu.Unlock()
+	if tell {
+		j.come(steps)
+	}
 }
 
 // firstOwn is where the numbers begin of jobs that nobody keeps: those that are kept have the number that
@@ -235,6 +250,9 @@ func (p Progress) Text() string {
 
 // Progress tells whoever began the job how far it has come.
 func (j *Job) Progress() Progress {
+	if j.elsewhere != nil {
+		return j.elsewhere()
+	}
 	j.mu.Lock()
 	defer j.mu.Unlock()
 	return Progress{ID: j.ID, Title: j.Title, Done: j.done + j.within, All: j.All, Failed: slices.Clone(j.failed), Stopped: j.stopped, Ended: j.over(), Theirs: true}

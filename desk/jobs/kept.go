@@ -56,8 +56,14 @@ func LongKind[T any](d *Desk, kind string, do func(ctx context.Context, j *Job, 
 			}
 			kept.Tasks = append(kept.Tasks, store.JobTask{Steps: t.Steps, Of: text})
 		}
+		if d.leave {
+			kept.Program = nobodys
+		}
 		if err := d.Store.Tx(func(s store.Records) error { return s.AddJob(&kept) }); err != nil {
 			return nil, err
+		}
+		if d.leave {
+			return d.left(kept), nil
 		}
 		return d.goOn(kept, d.Seat), nil
 	}
@@ -74,6 +80,9 @@ func (d *Desk) Resume() error {
 	}
 	if d.Alone() {
 		return d.goOnWith(func(string) bool { return true })
+	}
+	if d.leave {
+		return nil
 	}
 	programs, err := d.Store.Fellows.Programs(d.Context)
 	if err != nil {
@@ -172,7 +181,7 @@ func (d *Desk) goOn(kept store.Job, seat *access.Seat) *Job {
 				return
 			}
 		}
-		kept.Done = before + over
+		kept.Done, kept.Within = before+over, 0
 		j.mu.Lock()
 		kept.Failed, kept.Stopped = slices.Clone(j.failed), ended && j.stopped && over < len(left)
 		j.mu.Unlock()
@@ -182,6 +191,13 @@ func (d *Desk) goOn(kept store.Job, seat *access.Seat) *Job {
 		}
 		if err := d.Store.Tx(func(s store.Records) error { return s.SaveJob(kept) }); err != nil {
 			slog.Error("it was not kept how far a job has come", "job", kept.Title, "error", err)
+		}
+	}
+	if !d.Alone() {
+		j.come = func(steps int) {
+			if err := d.Store.Tx(func(s store.Records) error { return s.NoteJob(kept.ID, d.Program(), steps) }); err != nil {
+				slog.Warn("it was not kept how far a task has come", "job", kept.Title, "error", err)
+			}
 		}
 	}
 	d.jobs.begin(j, left)
@@ -197,6 +213,7 @@ func progressOf(k store.Job) Progress {
 			p.Done += t.Steps
 		}
 	}
+	p.Done = min(p.Done+k.Within, p.All)
 	return p
 }
 

@@ -32,6 +32,9 @@ var migrations = []*gormigrate.Migration{
 	{ID: "0033-decoded", Migrate: statements(
 		`CREATE TABLE decoded (day text COLLATE "C" PRIMARY KEY, millis bigint NOT NULL)`,
 	)},
+	{ID: "0034-jobs-left", Migrate: statements(
+		`ALTER TABLE jobs ADD COLUMN within bigint NOT NULL DEFAULT 0`,
+	)},
 }
 
 func statements(all ...string) gormigrate.MigrateFunc {

@@ -13,12 +13,16 @@ func (s *Records) AddJob(j *store.Job) error {
 
 func (s *Records) SaveJob(j store.Job) error {
 	j.Failed = append([]string{}, j.Failed...)
-	return s.write.Model(&j).Select("Done", "Failed", "EndedAt", "Stopped").Updates(&j).Error
+	return s.write.Model(&j).Select("Done", "Within", "Failed", "EndedAt", "Stopped").Updates(&j).Error
 }
 
 func (s *Records) Job(id uint) (store.Job, error) {
 	var j store.Job
 	return j, found(s.read.First(&j, id).Error)
+}
+
+func (s *Records) NoteJob(id uint, program string, within int) error {
+	return s.write.Model(&store.Job{}).Where("id = ? AND program = ? AND ended_at IS NULL", id, program).UpdateColumn("within", within).Error
 }
 
 func (s *Records) TakeJob(id uint, from, to string) (bool, error) {

@@ -317,6 +317,9 @@ var migrations = []*gormigrate.Migration{
 	{ID: "0033-decoded", Migrate: statements(
 		`CREATE TABLE decoded (day TEXT PRIMARY KEY, millis INTEGER NOT NULL)`,
 	)},
+	{ID: "0034-jobs-left", Migrate: statements(
+		`ALTER TABLE jobs ADD COLUMN within INTEGER NOT NULL DEFAULT 0`,
+	)},
 }
 
 func statements(all ...string) gormigrate.MigrateFunc {

@@ -31,6 +31,10 @@ func keptJobs(h *house) {
 		assert.Equal(h, c.got, of(h.TakeJob(first.ID, c.from, c.to))(h), "from %q to %q", c.from, c.to)
 	}
 	assert.Equal(h, first, of(h.Job(first.ID))(h))
+	h.ok(h.NoteJob(first.ID, "somebody else", 9))
+	assert.Equal(h, first, of(h.Job(first.ID))(h), "only who does it tells how far it is")
+	h.ok(h.NoteJob(first.ID, first.Program, 9))
+	assert.Equal(h, 9, of(h.Job(first.ID))(h).Within)
 	_, err := h.Job(99)
 	assert.ErrorIs(h, err, store.ErrNotFound)
 	ended := noon.Add(time.Hour)
