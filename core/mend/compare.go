@@ -1,6 +1,8 @@
 package mend
 
 import (
+	"bytes"
+	"cmp"
 	"image"
 	"image/draw"
 	"slices"
@@ -25,6 +27,9 @@ func (c Compared) Width() int { return int(survey.Viewports[c.Viewport]) }
 // than that is one difference.
 const cell = 8
 
+// mostAreas is how many differences of a page are told apart.
+const mostAreas = 200
+
 // Differences gathers where two drawings of a page differ. A page may be tall: it comes as strips. The zero value is
 // ready, and has found nothing.
 type Differences struct {
@@ -38,6 +43,9 @@ func (d *Differences) Strip(top int, was, now image.Image) {
 	a, b := pixels(was), pixels(now)
 	size := a.Rect.Union(b.Rect)
 	for y := range size.Dy() {
+		if a.Rect.Dx() == b.Rect.Dx() && y < a.Rect.Dy() && y < b.Rect.Dy() && bytes.Equal(row(a, y), row(b, y)) {
+			continue // as nearly all are
+		}
 		for x := range size.Dx() {
 			if p := image.Pt(x, y); !p.In(a.Rect) || !p.In(b.Rect) || a.RGBAAt(x, y) != b.RGBAAt(x, y) {
 				d.mark(x/cell, (top+y)/cell)
@@ -45,6 +53,9 @@ func (d *Differences) Strip(top int, was, now image.Image) {
 		}
 	}
 }
+
+// row are the bytes of a row of pixels.
+func row(m *image.RGBA, y int) []byte { return m.Pix[y*m.Stride : y*m.Stride+4*m.Rect.Dx()] }
 
 // Moved notes that a picture has another place or another size than it had.
 func (d *Differences) Moved(was, now image.Rectangle) { d.areas = append(d.areas, was.Union(now)) }
@@ -64,7 +75,7 @@ func pixels(m image.Image) *image.RGBA {
 }
 
 // Areas are the differences from top to bottom, in pixels of the page: each holds what lies side by side, and none
-// overlaps another.
+// overlaps another. There are 200 at most, of which the last one holds the rest.
 func (d *Differences) Areas() []fit.Box {
 	all := slices.Clone(d.areas)
 	seen := map[image.Point]bool{}
@@ -89,13 +100,10 @@ func (d *Differences) Areas() []fit.Box {
 		}
 		all = append(all, image.Rectangle{Min: area.Min.Mul(cell), Max: area.Max.Mul(cell)})
 	}
-	all = joined(all)
-	slices.SortFunc(all, func(a, b image.Rectangle) int {
-		if a.Min.Y != b.Min.Y {
-			return a.Min.Y - b.Min.Y
-		}
-		return a.Min.X - b.Min.X
-	})
+	for _, most := range []int{10 * mostAreas, mostAreas} { // to join very many takes long
+		all = joined(atMost(all, most))
+	}
+	slices.SortFunc(all, fromTop)
 	boxes := make([]fit.Box, len(all))
 	for i, area := range all {
 		boxes[i] = fit.BoxOf(area)
@@ -103,17 +111,34 @@ func (d *Differences) Areas() []fit.Box {
 	return boxes
 }
 
-// joined are areas that overlap as one, until none does.
+// joined are areas, with those that overlap as one.
 func joined(all []image.Rectangle) []image.Rectangle {
-	for i := 0; i < len(all); i++ {
-		for j := i + 1; j < len(all); j++ {
-			if all[i].Overlaps(all[j]) {
-				all[i] = all[i].Union(all[j])
-				all = slices.Delete(all, j, j+1)
+	var apart []image.Rectangle
+	for _, area := range all {
+		for i := 0; i < len(apart); i++ {
+			if apart[i].Overlaps(area) {
+				area = area.Union(apart[i])
+				apart = slices.Delete(apart, i, i+1)
 				i = -1 // it may reach others now
-				break
 			}
 		}
+		apart = append(apart, area)
 	}
-	return all
+	return apart
+}
+
+// atMost are the topmost areas; the last of them holds the rest.
+func atMost(all []image.Rectangle, most int) []image.Rectangle {
+	slices.SortFunc(all, fromTop)
+	if len(all) <= most {
+		return all
+	}
+	for _, more := range all[most:] {
+		all[most-1] = all[most-1].Union(more)
+	}
+	return all[:most]
+}
+
+func fromTop(a, b image.Rectangle) int {
+	return cmp.Or(cmp.Compare(a.Min.Y, b.Min.Y), cmp.Compare(a.Min.X, b.Min.X))
 }

@@ -72,3 +72,22 @@ func TestWhatOnlyOnePageHasDiffers(t *testing.T) {
 	d.Moved(image.Rect(10, 10, 20, 20), image.Rect(12, 10, 22, 20))
 	assert.Equal(t, []fit.Box{{X: 10, Y: 10, Width: 12, Height: 10}, {X: 0, Y: 40, Width: 80, Height: 24}}, d.Areas())
 }
+
+// A page that is other everywhere is told in few areas.
+func TestAPageThatIsOtherEverywhere(t *testing.T) {
+	t.Parallel()
+	was, now := image.NewGray(image.Rect(0, 0, 1280, 2000)), image.NewGray(image.Rect(0, 0, 1280, 2000))
+	for y := 4; y < 2000; y += 24 {
+		for x := 4; x < 1280; x += 24 {
+			now.SetGray(x, y, color.Gray{Y: 9})
+		}
+	}
+	var d mend.Differences
+	for top := 0; top < 60_000; top += 2000 {
+		d.Strip(top, was, now)
+	}
+	areas := d.Areas()
+	assert.LessOrEqual(t, len(areas), 200)
+	last := areas[len(areas)-1].Rect()
+	assert.Equal(t, 60_000, last.Max.Y, "the rest is in the last one: %v", last)
+}
