@@ -104,9 +104,9 @@ func (d *Differences) Areas() []fit.Box {
 		all = joined(atMost(all, most))
 	}
 	slices.SortFunc(all, fromTop)
-	boxes := make([]fit.Box, len(all))
-	for i, area := range all {
-		boxes[i] = fit.BoxOf(area)
+	var boxes []fit.Box
+	for _, area := range all {
+		boxes = append(boxes, fit.BoxOf(area))
 	}
 	return boxes
 }
