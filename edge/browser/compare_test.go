@@ -10,7 +10,6 @@ import (
 	"maps"
 	"net/http"
 	"net/http/httptest"
-	"os"
 	"strings"
 	"sync/atomic"
 	"testing"
@@ -23,7 +22,6 @@ import (
 	"mivlet/core/mend"
 	"mivlet/core/raster"
 	"mivlet/core/survey"
-	"mivlet/demo/tenyears"
 	"mivlet/edge/browser"
 )
 
@@ -31,12 +29,7 @@ import (
 // is looked at here.
 func TestAMendedSiteLooksAsBefore(t *testing.T) {
 	t.Parallel()
-	dir := t.TempDir()
-	_, err := tenyears.Write(dir)
-	require.NoError(t, err)
-	was := os.DirFS(dir)
-	found, err := survey.Read(t.Context(), was, survey.Options{})
-	require.NoError(t, err)
+	was, found := grown(t)
 	plan, err := mend.New(t.Context(), was, found, mend.Choices{})
 	require.NoError(t, err)
 	var packed bytes.Buffer

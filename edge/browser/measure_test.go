@@ -3,6 +3,7 @@ package browser_test
 import (
 	"context"
 	"fmt"
+	"io/fs"
 	"net/http"
 	"net/http/httptest"
 	"os"
@@ -20,15 +21,22 @@ import (
 	"mivlet/edge/browser"
 )
 
-// What is measured is what was worked out, on a site whose widths can be; after that nothing is an estimate.
-func TestPagesAreMeasured(t *testing.T) {
-	t.Parallel()
+// grown is a site that grew for ten years, as it was read.
+func grown(t *testing.T) (fs.FS, *survey.Survey) {
+	t.Helper()
 	dir := t.TempDir()
 	_, err := tenyears.Write(dir)
 	require.NoError(t, err)
 	site := os.DirFS(dir)
 	found, err := survey.Read(t.Context(), site, survey.Options{})
 	require.NoError(t, err)
+	return site, found
+}
+
+// What is measured is what was worked out, on a site whose widths can be; after that nothing is an estimate.
+func TestPagesAreMeasured(t *testing.T) {
+	t.Parallel()
+	site, found := grown(t)
 	before := found.Report()
 	assert.True(t, before.Sum.Estimated)
 	var pages []string
