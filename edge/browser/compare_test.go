@@ -21,7 +21,6 @@ import (
 	"mivlet/core/fit"
 	"mivlet/core/mend"
 	"mivlet/core/raster"
-	"mivlet/core/survey"
 	"mivlet/edge/browser"
 )
 
