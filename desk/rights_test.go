@@ -558,7 +558,7 @@ func useCases(b *desktest.Fixture, picture, doomed uint) map[string]struct {
 
 // notUseCases are methods that do nothing to the house's things, or check a
 // right of their own kind.
-var notUseCases = []string{"District.Office", "Pages.Sides", "House.SameInAll", "Lists.Layout", "Pictures.Warm", "Jobs.End", "Jobs.Busy", "Pictures.Propose", "Pictures.TooSmallFor", "People.DemoSignIn", "People.SignOutEverywhere", "People.FirstCode", "People.Ended", "Derive.DecodingNow", "Derive.CanRead", "Derive.Inspect", "Mirror.UseSite", "Destinations.Run", "Rounds.Run", "BringIn.Fetching", "CarryOver.Going", "Running.Note", "Lighter.Run", "Provider.Offered", "Provider.Begin", "People.Begin", "People.Continues", "People.SignedOut", "People.SecondStep", "Provider.Finish"}
+var notUseCases = []string{"District.Office", "Jobs.LeaveToOthers", "Pages.Sides", "House.SameInAll", "Lists.Layout", "Pictures.Warm", "Jobs.End", "Jobs.Busy", "Pictures.Propose", "Pictures.TooSmallFor", "People.DemoSignIn", "People.SignOutEverywhere", "People.FirstCode", "People.Ended", "Derive.DecodingNow", "Derive.CanRead", "Derive.Inspect", "Mirror.UseSite", "Destinations.Run", "Rounds.Run", "BringIn.Fetching", "CarryOver.Going", "Running.Note", "Lighter.Run", "Provider.Offered", "Provider.Begin", "People.Begin", "People.Continues", "People.SignedOut", "People.SecondStep", "Provider.Finish"}
 
 // The whole matrix: every use case as everybody, refused or not exactly as the
 // roles say.
