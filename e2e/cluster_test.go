@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"cmp"
 	"fmt"
 	"io"
 	"log"
@@ -12,6 +13,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strconv"
 	"strings"
 	"sync/atomic"
@@ -29,6 +31,7 @@ import (
 // cluster is the demo's house in PostgreSQL and object storage, on which some programs work.
 type cluster struct {
 	t        *testing.T
+	files    []string // the program of each
 	database *servertest.Postgres
 	data     []string // the data folder of each
 	houses   []house
@@ -38,26 +41,32 @@ type cluster struct {
 // newCluster moves the demo's house and starts so many programs on it.
 func newCluster(t *testing.T, programs int) *cluster {
 	t.Helper()
-	c := &cluster{t: t, database: servertest.NewPostgres(t)}
+	first := t.TempDir()
+	copySeed(t, first)
+	return moved(t, first, slices.Repeat([]string{program}, programs)...)
+}
+
+// moved moves a house and starts programs on it, which may be of different versions; the first one moves it.
+func moved(t *testing.T, first string, files ...string) *cluster {
+	t.Helper()
+	c := &cluster{t: t, files: files, database: servertest.NewPostgres(t)}
 	bucket, _ := servertest.NewS3(t)
 	secret := filepath.Join(t.TempDir(), "secret")
 	require.NoError(t, os.WriteFile(secret, []byte(servertest.Password), 0o600))
-	first := t.TempDir()
-	copySeed(t, first)
-	out, err := exec.Command(program, "move", "--data", first, "--records", c.database.URL, "--house", "paddle",
+	out, err := exec.Command(files[0], "move", "--data", first, "--records", c.database.URL, "--house", "paddle",
 		"--files", bucket+"/"+servertest.StoredIn+"/paddle", "--files-login", servertest.Login, "--files-secret-file", secret).CombinedOutput()
 	require.NoError(t, err, "%s", out)
 	require.Contains(t, string(out), "The house was carried over")
 	storage, err := datafolder.ReadStorage(first)
 	require.NoError(t, err)
 	c.data = append(c.data, first)
-	for len(c.data) < programs {
+	for len(c.data) < len(files) {
 		dir := t.TempDir()
 		require.NoError(t, storage.Write(dir))
 		c.data = append(c.data, dir)
 	}
-	c.houses, c.commands = make([]house, programs), make([]*exec.Cmd, programs)
-	for i := range programs {
+	c.houses, c.commands = make([]house, len(files)), make([]*exec.Cmd, len(files))
+	for i := range files {
 		c.start(i)
 	}
 	t.Cleanup(func() {
@@ -71,7 +80,7 @@ func newCluster(t *testing.T, programs int) *cluster {
 // start starts one of the programs, whose people are those of the demo.
 func (c *cluster) start(i int) {
 	c.t.Helper()
-	cmd, h, err := run("demo", c.data[i], false)
+	cmd, h, err := runFile(c.files[i], "demo", c.data[i], false)
 	require.NoError(c.t, err)
 	c.commands[i], c.houses[i] = cmd, h
 	c.houses[i].signIn(c.t, "/sign-in/demo", url.Values{"person": {"1"}})
@@ -277,4 +286,51 @@ func TestOneOfThreeProgramsIsKilled(t *testing.T) {
 		c.start(victim)
 	}
 	sound(t, c.data[0])
+}
+
+// A new version is started on one machine after the other. Meanwhile the version before goes on, with what the new one has
+// made of the records. MIVLET_BEFORE names the program of that version, such as the one that was released last; without it,
+// the same version is started again.
+func TestOneVersionAfterTheOther(t *testing.T) {
+	t.Parallel()
+	before := cmp.Or(os.Getenv("MIVLET_BEFORE"), program)
+	first := t.TempDir()
+	cmd, _, err := runFile(before, "demo", first, false) // it lays the house out
+	require.NoError(t, err)
+	require.NoError(t, cmd.Process.Signal(os.Interrupt))
+	require.NoError(t, cmd.Wait())
+	c := moved(t, first, before)
+	n := 0
+	work := func(i int) {
+		t.Helper()
+		h := c.houses[i]
+		for _, path := range []string{"/arrivals", "/bench/9", "/shelves", "/pictures/1", "/pages", "/pages/1", "/live", "/findings", "/rules", "/people", "/destinations", "/running", "/former", "/albums", "/banners", "/covers", "/trail", "/privacy"} {
+			status, _ := get(t, h, path)
+			assert.Less(t, status, http.StatusInternalServerError, "%s of program %d", path, i)
+		}
+		n++
+		res, err := h.client.PostForm(h.app+"/bench/9/name", url.Values{"name": {fmt.Sprint("juniors-renamed-", n)}})
+		require.NoError(t, err)
+		res.Body.Close()
+		assert.Less(t, res.StatusCode, http.StatusBadRequest)
+		_, doc := get(t, h, "/bench/9")
+		assert.Equal(t, fmt.Sprint("juniors-renamed-", n), doc.Find("[name=name]").AttrOr("value", ""))
+	}
+	work(0)
+	work(0) // statements are prepared by now
+	storage, err := datafolder.ReadStorage(first)
+	require.NoError(t, err)
+	second := t.TempDir()
+	require.NoError(t, storage.Write(second))
+	c.files, c.data, c.houses, c.commands = append(c.files, program), append(c.data, second), append(c.houses, house{}), append(c.commands, nil)
+	c.start(1)
+	for range 3 {
+		work(0)
+		work(1)
+	}
+	require.NoError(t, c.commands[0].Process.Signal(os.Interrupt))
+	require.NoError(t, c.commands[0].Wait())
+	c.commands[0] = nil
+	work(1)
+	sound(t, second)
 }

@@ -224,12 +224,17 @@ type house struct {
 // it is. Whether it reads the text in pictures depends on what the machine has: it is told to find
 // nothing where that is not what a test is about, as reading takes long.
 func run(command, data string, reads bool, more ...string) (*exec.Cmd, house, error) {
+	return runFile(program, command, data, reads, more...)
+}
+
+// runFile is run with another version of the program.
+func runFile(file, command, data string, reads bool, more ...string) (*exec.Cmd, house, error) {
 	h := house{data: data}
 	args := append([]string{command, "--addr", "127.0.0.1:0", "--site-addr", "127.0.0.1:0", "--previewer-addr", "127.0.0.1:0", "--data", data}, more...)
 	if below := os.Getenv("MIVLET_PATH"); below != "" && !slices.Contains(args, "--path") {
 		args = append(args, "--path", below) // every test can be tried below a path of the host
 	}
-	cmd := exec.CommandContext(context.Background(), program, args...)
+	cmd := exec.CommandContext(context.Background(), file, args...)
 	cmd.WaitDelay = 15 * time.Second
 	cmd.Stderr = os.Stderr
 	if !reads {
