@@ -12,6 +12,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/go-rod/rod"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -67,6 +68,16 @@ func district(t *testing.T) (port, code string) {
 	return port, code
 }
 
+// firstKeeper makes the first account of a house.
+func firstKeeper(t *testing.T, p *rod.Page, name, login, password string) {
+	t.Helper()
+	write(t, p, "[name=name]", name)
+	write(t, p, "[name=login]", login)
+	write(t, p, "[name=password]", password)
+	hit(t, p, "form .primary")
+	waitText(t, p, "h1", "Your house begins")
+}
+
 // The keepers of the office see all houses, add one whose first keeper begins with a link, say how much each may have, and
 // which rules are the same in all; nobody else does.
 func TestTheOfficeOfADistrict(t *testing.T) {
@@ -74,11 +85,7 @@ func TestTheOfficeOfADistrict(t *testing.T) {
 	port, code := district(t)
 	at := func(host, path string) string { return "http://" + host + ".localhost:" + port + path }
 	p := open(t, browser(t), at("office", "/first?code="+code), 1280, 800, 1)
-	write(t, p, "[name=name]", "Ines Varrow")
-	write(t, p, "[name=login]", "ines")
-	write(t, p, "[name=password]", "four words in a row")
-	hit(t, p, "form .primary")
-	waitText(t, p, "h1", "Your house begins")
+	firstKeeper(t, p, "Ines Varrow", "ines", "four words in a row")
 	hit(t, p, ".who summary")
 	hit(t, p, `.who a[href="/houses"]`)
 	waitText(t, p, ".grid", "Brindlemere Paddle Club")
@@ -116,11 +123,7 @@ func TestTheOfficeOfADistrict(t *testing.T) {
 	hit(t, p, ".giving .primary")
 	waitFor(t, p, `document.querySelector('[name=part-naming]').value === 'alike'`)
 	runa := open(t, browser(t), link, 1280, 800, 1)
-	write(t, runa, "[name=name]", "Runa Oddersley")
-	write(t, runa, "[name=login]", "runa")
-	write(t, runa, "[name=password]", "four other words in it")
-	hit(t, runa, "form .primary")
-	waitText(t, runa, "h1", "Your house begins")
+	firstKeeper(t, runa, "Runa Oddersley", "runa", "four other words in it")
 	runa.MustNavigate(at("north", "/rules?part=names")).MustWaitLoad()
 	waitText(t, runa, "main", "set parts of these for all: Names")
 	runa.MustNavigate(at("north", "/houses")).MustWaitLoad()

@@ -16,6 +16,7 @@ import (
 
 	"mivlet/core/fit"
 	"mivlet/core/survey"
+	"mivlet/desk/access"
 	"mivlet/desk/former"
 	"mivlet/desk/jobs"
 )
@@ -49,6 +50,27 @@ func (v besideView) Compares() bool { return v.Comparing != nil && !v.Comparing.
 
 // All is how many pages were compared.
 func (v besideView) All() int { return len(v.Compared.Pages) }
+
+// Verdict says what comparing all pages came to.
+func (v besideView) Verdict() string {
+	looks := func(n int) string {
+		if n == 1 {
+			return "looks"
+		}
+		return "look"
+	}
+	const asBefore = "as before in all windows, outside of the pictures."
+	switch c, all := v.Compared, v.All(); {
+	case len(c.Other) > 0:
+		return fmt.Sprintf("%d of %s %s different outside of the pictures.", len(c.Other), access.Count(all, "page"), looks(len(c.Other)))
+	case len(c.Not) > 0:
+		return fmt.Sprintf("%s %s %s", access.Count(c.Alike, "page"), looks(c.Alike), asBefore)
+	case all == 1:
+		return "The page looks " + asBefore
+	default:
+		return fmt.Sprintf("All %d pages look %s", all, asBefore)
+	}
+}
 
 // fewOthers is how many pages that look otherwise are listed.
 const fewOthers = 30
@@ -92,9 +114,7 @@ func (s *server) compareFormer(w http.ResponseWriter, r *http.Request) {
 	if !slices.Contains(view.Widths, view.Width) {
 		view.Width = view.Widths[2]
 	}
-	for _, p := range plan.Pages {
-		view.Pages = append(view.Pages, p.Path)
-	}
+	view.Pages = plan.Paths()
 	i := max(0, slices.Index(view.Pages, view.Page))
 	if len(view.Pages) > 0 {
 		view.Page = view.Pages[i]

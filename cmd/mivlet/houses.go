@@ -242,13 +242,21 @@ func (hs *houses) each(do func(host string, h *house)) {
 	all := maps.Clone(hs.all)
 	hs.mu.Unlock()
 	for host, r := range all {
-		if r.mu.TryRLock() {
-			if r.h != nil {
-				do(host, r.h)
-			}
-			r.mu.RUnlock()
-		}
+		r.ifOpen(func(h *house) { do(host, h) })
 	}
+}
+
+// ifOpen does something in a house where it is open and nobody closes it at this moment, and reports whether it did.
+func (r *resident) ifOpen(do func(h *house)) bool {
+	if !r.mu.TryRLock() {
+		return false
+	}
+	defer r.mu.RUnlock()
+	if r.h == nil {
+		return false
+	}
+	do(r.h)
+	return true
 }
 
 // tend closes houses that are idle, and has each opened now and then, until ctx ends.

@@ -161,12 +161,8 @@ func newArchive(to string, write func(*zip.Writer) error) error {
 
 // beside compares the pages that changed with what they were.
 func (o *mending) beside(ctx context.Context, was fs.FS, plan *mend.Plan) (all []mend.Compared, err error) {
-	var pages []string
-	for _, p := range plan.Pages {
-		pages = append(pages, p.Path)
-	}
 	return all, withSite(o.out, func(now fs.FS) error {
-		if all, err = browser.Compare(ctx, was, now, pages, nil); err != nil {
+		if all, err = browser.Compare(ctx, was, now, plan.Paths(), nil); err != nil {
 			return fmt.Errorf("the site was mended, but nothing was compared: %w", err)
 		}
 		return nil
@@ -175,19 +171,16 @@ func (o *mending) beside(ctx context.Context, was fs.FS, plan *mend.Plan) (all [
 
 // tellCompared says which pages look otherwise than before, and in which windows.
 func tellCompared(w io.Writer, all []mend.Compared) {
-	pages, otherwise := map[string]bool{}, map[string]bool{}
 	for _, one := range all {
-		pages[one.Page] = true
 		switch {
 		case one.Fault != "":
-			otherwise[one.Page] = true
 			fmt.Fprintf(w, "%s could not be compared at %d px: %s\n", one.Page, one.Width(), one.Fault)
 		case len(one.Areas) > 0:
-			otherwise[one.Page] = true
 			fmt.Fprintf(w, "%s looks different at %d px, from %d px below its top on\n", one.Page, one.Width(), one.Areas[0].Y)
 		}
 	}
-	fmt.Fprintf(w, "As before, outside of the pictures: %d of %s\n", len(pages)-len(otherwise), access.Count(len(pages), "page"))
+	v := mend.Judge(all)
+	fmt.Fprintf(w, "As before, outside of the pictures: %d of %s\n", v.Alike, access.Count(v.Alike+len(v.Other)+len(v.Not), "page"))
 }
 
 // tell says what changed, or would.

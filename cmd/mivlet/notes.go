@@ -105,17 +105,13 @@ func (n *notes) own(host string) bool {
 func (n *notes) allot(host string, a *access.Allotment) error {
 	dir := filepath.Join(n.dir, host)
 	if a == nil {
-		err := os.Remove(filepath.Join(dir, allotmentName))
-		if errors.Is(err, fs.ErrNotExist) {
-			err = nil
-		}
-		return errors.Join(err, folder.SyncFolder(dir))
+		return folder.Remove(dir, allotmentName)
 	}
 	text, err := toml.Marshal(*a)
 	if err != nil {
 		return err
 	}
-	return replace(dir, allotmentName, text)
+	return folder.Replace(dir, allotmentName, text)
 }
 
 // all is what is given to all houses. What cannot be read any more stays as it was.
@@ -146,22 +142,5 @@ func (n *notes) give(g rules.Given) error {
 	if _, err := rules.ParseGiven(text); err != nil { // nothing is written that could not be read
 		return err
 	}
-	return replace(n.dir, givenName, append(text, '\n'))
-}
-
-// replace writes a file, whole or not at all.
-func replace(dir, name string, text []byte) error {
-	f, err := os.CreateTemp(dir, "."+name+"-*")
-	if err != nil {
-		return err
-	}
-	_, err = f.Write(text)
-	err = errors.Join(err, f.Sync(), f.Close())
-	if err == nil {
-		err = os.Rename(f.Name(), filepath.Join(dir, name))
-	}
-	if err != nil {
-		return errors.Join(err, os.Remove(f.Name()))
-	}
-	return folder.SyncFolder(dir)
+	return folder.Replace(n.dir, givenName, append(text, '\n'))
 }

@@ -35,11 +35,8 @@ type office struct {
 
 func newOffice(hs *houses) *office { return &office{hs: hs, known: map[string]district.Told{}} }
 
-// givenTo is what is given to a house: the office gives, and is given nothing.
-func (hs *houses) givenTo(host string) rules.Given {
-	if host == hs.office {
-		return rules.Given{}
-	}
+// given is what is given to all houses but the office, as it was read last where it cannot be read.
+func (hs *houses) given() rules.Given {
 	g, err := hs.notes.all()
 	if err != nil {
 		slog.Error("the rules of all houses cannot be read, and stay as they were", "error", err)
@@ -47,16 +44,26 @@ func (hs *houses) givenTo(host string) rules.Given {
 	return g
 }
 
+// givenTo is what is given to a house: the office gives, and is given nothing.
+func (hs *houses) givenTo(host string) rules.Given {
+	if host == hs.office {
+		return rules.Given{}
+	}
+	return hs.given()
+}
+
 // renew has what is noted about houses hold in those that are open: it may have been changed by hand, or by another
 // program.
 func (hs *houses) renew() {
+	g := hs.given()
+	digest := g.Digest()
 	hs.each(func(host string, h *house) {
 		if a, err := hs.notes.allotment(host); err != nil {
 			slog.Error("the limits of a house stay as they were", "house", host, "error", err)
 		} else if a != h.d.Allotted() {
 			h.d.Allot(a)
 		}
-		if g := hs.givenTo(host); g.Digest() != h.d.Seat.Given().Digest() {
+		if host != hs.office && digest != h.d.Seat.Given().Digest() {
 			if err := h.d.Seat.Give(g); err != nil {
 				slog.Error("the rules of a house stay as they were", "house", host, "error", err)
 			}
@@ -131,14 +138,11 @@ func (o *office) learn(ctx context.Context, name string) district.Told {
 // in does something with what a house keeps: as it is open, or else read from where it lies. One that cannot be read so is
 // opened: an earlier version may have left it.
 func (o *office) in(ctx context.Context, name string, do func(kept *store.Store) error) error {
-	open := false
-	var err error
-	o.hs.each(func(host string, h *house) {
-		if host == name {
-			open, err = true, do(&h.kept.Store)
-		}
-	})
-	if open {
+	r, err := o.hs.of(name)
+	if err != nil {
+		return err
+	}
+	if r.ifOpen(func(h *house) { err = do(&h.kept.Store) }) {
 		return err
 	}
 	kept, err := datafolder.OpenForReading(filepath.Join(o.hs.dir, name))

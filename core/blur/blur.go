@@ -45,8 +45,11 @@ const (
 // Find returns the parts of a picture that show blurred words on a plain ground, beside words that are sharp, as far as
 // they can be told: a blur so strong that nothing turns any more is not found. A photo has none, as what is out of focus
 // looks alike there; neither has a picture that is soft as a whole.
-func Find(m image.Image) []image.Rectangle {
-	g := cells(mosaic.Brightness(m))
+func Find(m image.Image) []image.Rectangle { return FindIn(mosaic.Brightness(m)) }
+
+// FindIn is Find where the brightness of the picture is known.
+func FindIn(of mosaic.Grey) []image.Rectangle {
+	g := cells(of)
 	if !g.document() {
 		return nil
 	}

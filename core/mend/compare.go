@@ -23,6 +23,38 @@ type Compared struct {
 // Width is how wide the window was, in CSS pixels.
 func (c Compared) Width() int { return int(survey.Viewports[c.Viewport]) }
 
+// Verdict is what comparing pages in all windows came to.
+type Verdict struct {
+	Alike int      // pages that look as before
+	Other []string // pages that do not in some window, in the order in which they were compared
+	Not   []string // pages that could not be compared in some window, and look as before in the others
+}
+
+// Judge adds up how pages compare.
+func Judge(all []Compared) (v Verdict) {
+	type page struct{ differs, failed bool }
+	pages := map[string]page{}
+	var order []string
+	for _, one := range all {
+		p, known := pages[one.Page]
+		if !known {
+			order = append(order, one.Page)
+		}
+		pages[one.Page] = page{p.differs || len(one.Areas) > 0, p.failed || one.Fault != ""}
+	}
+	for _, path := range order {
+		switch p := pages[path]; {
+		case p.differs:
+			v.Other = append(v.Other, path)
+		case p.failed:
+			v.Not = append(v.Not, path)
+		default:
+			v.Alike++
+		}
+	}
+	return v
+}
+
 // cell is the side of the squares in which differences are gathered, in pixels: what lies nearer to each other
 // than that is one difference.
 const cell = 8

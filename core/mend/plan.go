@@ -94,6 +94,15 @@ type Plan struct {
 	Pictures []*Picture
 }
 
+// Paths are those of the pages that change.
+func (p *Plan) Paths() []string {
+	var all []string
+	for _, one := range p.Pages {
+		all = append(all, one.Path)
+	}
+	return all
+}
+
 // Changes counts the tags that change.
 func (p *Plan) Changes() (n int) {
 	for _, page := range p.Pages {

@@ -33,8 +33,11 @@ const (
 // Find returns the parts of a picture that are covered by a mosaic, as far as they can be told: its squares stand
 // upright, and neither were scaled nor compressed beyond recognition. A picture that is made of squares as a whole has
 // none.
-func Find(m image.Image) []image.Rectangle {
-	g := grey{Brightness(m)}
+func Find(m image.Image) []image.Rectangle { return FindIn(Brightness(m)) }
+
+// FindIn is Find where the brightness of the picture is known.
+func FindIn(of Grey) []image.Rectangle {
+	g := grey{of}
 	if g.W < 3*LeastSquare || g.H < 3*LeastSquare {
 		return nil
 	}

@@ -96,8 +96,8 @@ func (f *File) see(files fs.FS, o Looking) *Seen {
 	if source == nil {
 		return nil
 	}
-	glance := source.Glance(closely).Image()
-	seen := Seen{Mosaics: len(mosaic.Find(glance)), Blurs: len(blur.Find(glance))}
+	grey := mosaic.Brightness(source.Glance(closely).Image())
+	seen := Seen{Mosaics: len(mosaic.FindIn(grey)), Blurs: len(blur.FindIn(grey))}
 	if h := twin.Of(source.Glance(fit.Inside(own, fit.Size{W: lookSide, H: lookSide})).Image()); !h.Flat() {
 		seen.Look = &h
 	}

@@ -1,8 +1,6 @@
 package access
 
 import (
-	"crypto/sha256"
-	"encoding/hex"
 	"encoding/json"
 	"errors"
 	"time"
@@ -12,14 +10,11 @@ import (
 
 // Passing is a kind of thing that is kept for minutes, such as that somebody has given their password and not yet a code. It
 // is kept where sessions are: whichever program of the house somebody is led to next finds it there, and it goes by itself
-// when it ends. Only who knows its key finds it.
+// when it ends.
 type Passing string
 
 // token is what a thing is kept under. No session is: theirs have no line break.
-func (p Passing) token(key string) string {
-	sum := sha256.Sum256([]byte(string(p) + "\n" + key))
-	return hex.EncodeToString(sum[:])
-}
+func (p Passing) token(key string) string { return store.HashOf([]byte(string(p) + "\n" + key)) }
 
 // Keep keeps something under a key until it ends.
 func (p Passing) Keep(s store.Records, key string, what any, ends time.Time) error {

@@ -24,9 +24,7 @@ type Compared struct {
 	May   bool // there is a browser that could
 	Job   uint // the job that compares now, or could not; 0 for none
 	Pages map[string][]mend.Compared
-	Alike int      // pages that look as before in all windows
-	Other []string // pages that do not, in their order
-	Not   []string // pages that could not be compared in all windows
+	mend.Verdict
 }
 
 // Compared tells how the pages of the mended site as it is now compare with what they were.
@@ -48,27 +46,10 @@ func (d *Desk) Compared(id uint) (c Compared, err error) {
 	if err != nil {
 		return c, err
 	}
-	var order []string
 	for _, one := range kept.Pages {
-		if c.Pages[one.Page] == nil {
-			order = append(order, one.Page)
-		}
 		c.Pages[one.Page] = append(c.Pages[one.Page], one)
 	}
-	for _, page := range order {
-		differs, failed := false, false
-		for _, one := range c.Pages[page] {
-			differs, failed = differs || len(one.Areas) > 0, failed || one.Fault != ""
-		}
-		switch {
-		case differs:
-			c.Other = append(c.Other, page)
-		case failed:
-			c.Not = append(c.Not, page)
-		default:
-			c.Alike++
-		}
-	}
+	c.Verdict = mend.Judge(kept.Pages)
 	return c, nil
 }
 
@@ -111,10 +92,7 @@ func (d *Desk) changed(ctx context.Context, f store.FormerSite) (pages []string,
 	if err != nil {
 		return nil, err
 	}
-	for _, p := range plan.Pages {
-		pages = append(pages, p.Path)
-	}
-	return pages, nil
+	return plan.Paths(), nil
 }
 
 // compareAll does that.

@@ -107,6 +107,8 @@ func TestTheCodeForTheFirstKeeperStays(t *testing.T) {
 	again, err := other.People.FirstCode()
 	require.NoError(t, err)
 	assert.Equal(t, code, again)
+	b.SetTime(b.Time().Add(29 * 24 * time.Hour))
+	assert.Equal(t, code, firstCode(b), "for a month")
 	_, err = other.People.FirstKeeper("Ines", "ines", "four words in a row", code, "here")
 	require.NoError(t, err)
 	assert.NotEqual(t, code, firstCode(b))

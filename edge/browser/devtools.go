@@ -1,13 +1,13 @@
 package browser
 
 import (
-	"bufio"
 	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"os"
 	"path/filepath"
+	"strings"
 	"sync"
 	"time"
 
@@ -49,7 +49,8 @@ func (c *chromium) speak(ctx context.Context) (*protocol, error) {
 	tick := time.NewTicker(20 * time.Millisecond)
 	defer tick.Stop()
 	for deadline := time.After(quiet); ; {
-		if port, path, ok := readLines(noted); ok {
+		told, _ := os.ReadFile(noted) // it may not be there yet
+		if port, path, ok := strings.Cut(strings.TrimSpace(string(told)), "\n"); ok {
 			to, err := websocket.Dial("ws://127.0.0.1:"+port+path, "", origin)
 			if err != nil {
 				return nil, fmt.Errorf("%s does not answer: %w", c.program, err)
@@ -69,22 +70,6 @@ func (c *chromium) speak(ctx context.Context) (*protocol, error) {
 		case <-tick.C:
 		}
 	}
-}
-
-func readLines(name string) (first, second string, ok bool) {
-	f, err := os.Open(name)
-	if err != nil {
-		return "", "", false
-	}
-	defer f.Close()
-	in := bufio.NewScanner(f)
-	if in.Scan() {
-		first = in.Text()
-	}
-	if in.Scan() {
-		second = in.Text()
-	}
-	return first, second, first != "" && second != ""
 }
 
 // listen takes what comes, until the connection ends.

@@ -129,25 +129,13 @@ func ReadSharedStorage(dir string) (Storage, error) {
 // Write notes in a data folder where its records and files are kept, whole or not at all, readable by its owner
 // only: an address may hold a password.
 func (s Storage) Write(dir string) error {
-	at := filepath.Join(dir, StorageName)
 	if !s.Elsewhere() {
-		err := os.Remove(at)
-		if errors.Is(err, fs.ErrNotExist) {
-			err = nil
-		}
-		return errors.Join(err, folder.SyncFolder(dir))
+		return folder.Remove(dir, StorageName)
 	}
-	f, err := os.CreateTemp(dir, ".storage-*")
+	text, err := toml.Marshal(s)
 	if err != nil {
 		return err
 	}
-	_, err = fmt.Fprintln(f, "# Where the records and the files of this house are kept. 'mivlet move' writes this.")
-	err = errors.Join(err, toml.NewEncoder(f).Encode(s), f.Sync(), f.Close())
-	if err == nil {
-		err = os.Rename(f.Name(), at)
-	}
-	if err != nil {
-		return errors.Join(err, os.Remove(f.Name()))
-	}
-	return folder.SyncFolder(dir)
+	const says = "# Where the records and the files of this house are kept. 'mivlet move' writes this.\n"
+	return folder.Replace(dir, StorageName, append([]byte(says), text...))
 }

@@ -110,6 +110,31 @@ func makeFolder(dir string) error {
 	return SyncFolder(filepath.Dir(dir))
 }
 
+// Replace writes a file into a folder, whole or not at all, readable by its owner only. One of that name is replaced.
+func Replace(dir, name string, text []byte) error {
+	f, err := os.CreateTemp(dir, "."+name+"-*")
+	if err != nil {
+		return err
+	}
+	_, err = f.Write(text)
+	err = errors.Join(err, f.Sync(), f.Close())
+	if err == nil {
+		err = os.Rename(f.Name(), filepath.Join(dir, name))
+	}
+	if err != nil {
+		return errors.Join(err, os.Remove(f.Name()))
+	}
+	return SyncFolder(dir)
+}
+
+// Remove takes a file out of a folder. One that is not there is no error.
+func Remove(dir, name string) error {
+	if err := os.Remove(filepath.Join(dir, name)); err != nil && !errors.Is(err, fs.ErrNotExist) {
+		return err
+	}
+	return SyncFolder(dir)
+}
+
 // SyncFolder flushes the names in a folder to the disk. Where a system cannot do
 // that with a folder, it is left to the system.
 func SyncFolder(dir string) error {

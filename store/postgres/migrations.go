@@ -6,6 +6,8 @@ import (
 
 	"github.com/go-gormigrate/gormigrate/v2"
 	"gorm.io/gorm"
+
+	"mivlet/store/relational"
 )
 
 //go:embed functions.sql
@@ -26,26 +28,15 @@ var migrations = []*gormigrate.Migration{
 		}
 		return nil
 	}},
-	{ID: "0032-compared", Migrate: statements(
+	{ID: "0032-compared", Migrate: relational.Statements(
 		`CREATE TABLE former_compared (former_site_id bigint PRIMARY KEY REFERENCES former_sites(id) ON DELETE CASCADE, hash text COLLATE "C" NOT NULL, at timestamptz NOT NULL, pages text COLLATE "C" NOT NULL)`,
 	)},
-	{ID: "0033-decoded", Migrate: statements(
+	{ID: "0033-decoded", Migrate: relational.Statements(
 		`CREATE TABLE decoded (day text COLLATE "C" PRIMARY KEY, millis bigint NOT NULL)`,
 	)},
-	{ID: "0034-jobs-left", Migrate: statements(
+	{ID: "0034-jobs-left", Migrate: relational.Statements(
 		`ALTER TABLE jobs ADD COLUMN within bigint NOT NULL DEFAULT 0`,
 	)},
-}
-
-func statements(all ...string) gormigrate.MigrateFunc {
-	return func(tx *gorm.DB) error {
-		for _, sql := range all {
-			if err := tx.Exec(sql).Error; err != nil {
-				return err
-			}
-		}
-		return nil
-	}
 }
 
 // migrate makes the schema of a house and brings it up to date. Of several programs that begin at the same

@@ -4,6 +4,8 @@ import (
 	"strings"
 
 	"gorm.io/gorm"
+
+	"mivlet/store/relational"
 )
 
 // What the migration 0010-what-stands-for-pages does beyond its statements.
@@ -20,7 +22,7 @@ func themesOf(event string) string {
 // cardsOfLives gives the pages that are live already their cards, without covers: those
 // come with the next publishing.
 func cardsOfLives(tx *gorm.DB) error {
-	return statements(
+	return relational.Statements(
 		`INSERT INTO live_cards (page_id, title, from_day, until, summary, first_at, cover, files)
 			SELECT id, json_extract(doc, '$.title'), '', '', '', COALESCE((SELECT MIN(at) FROM live_versions WHERE page_id = pages.id), live_at, updated_at), 0, '[]'
 			FROM pages WHERE live_version > 0`,

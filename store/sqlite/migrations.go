@@ -10,7 +10,7 @@ import (
 // migrations bring the records from version to version, in order. A migration
 // that has been released is never changed: a new one follows it.
 var migrations = []*gormigrate.Migration{
-	{ID: "0001-pictures-and-pages", Migrate: statements(
+	{ID: "0001-pictures-and-pages", Migrate: relational.Statements(
 		`CREATE TABLE house_rules (
 			id INTEGER PRIMARY KEY, doc TEXT NOT NULL, created_at DATETIME NOT NULL)`,
 		`CREATE TABLE pictures (
@@ -47,7 +47,7 @@ var migrations = []*gormigrate.Migration{
 			PRIMARY KEY (path, page_id))`,
 		`CREATE INDEX published_page ON published(page_id)`,
 	)},
-	{ID: "0002-people-and-rules", Migrate: statements(
+	{ID: "0002-people-and-rules", Migrate: relational.Statements(
 		`CREATE TABLE people (
 			id INTEGER PRIMARY KEY, name TEXT NOT NULL, login TEXT NOT NULL COLLATE NOCASE UNIQUE, password TEXT NOT NULL DEFAULT '',
 			keeper INTEGER NOT NULL DEFAULT 0, away INTEGER NOT NULL DEFAULT 0, epoch INTEGER NOT NULL DEFAULT 0, created_at DATETIME NOT NULL)`,
@@ -73,7 +73,7 @@ var migrations = []*gormigrate.Migration{
 		`ALTER TABLE page_steps ADD COLUMN person TEXT NOT NULL DEFAULT ''`,
 		`ALTER TABLE pages ADD COLUMN live_print TEXT NOT NULL DEFAULT ''`,
 	)},
-	{ID: "0003-shelves", Migrate: statements(
+	{ID: "0003-shelves", Migrate: relational.Statements(
 		`ALTER TABLE pictures ADD COLUMN folder TEXT NOT NULL DEFAULT ''`,
 		`ALTER TABLE pictures ADD COLUMN person TEXT NOT NULL DEFAULT ''`,
 		`ALTER TABLE pictures ADD COLUMN variant_of INTEGER NOT NULL DEFAULT 0`,
@@ -114,11 +114,11 @@ var migrations = []*gormigrate.Migration{
 		`CREATE TABLE taken_from_card (hash TEXT PRIMARY KEY, picture_id INTEGER NOT NULL)`,
 		`CREATE VIRTUAL TABLE pictures_fts USING fts5(name, words, credit, tags, folder, former, tokenize="unicode61 remove_diacritics 2", prefix='2 3 4')`,
 	)},
-	{ID: "0004-steps-are-a-tree", Migrate: statements(
+	{ID: "0004-steps-are-a-tree", Migrate: relational.Statements(
 		`ALTER TABLE steps ADD COLUMN parent INTEGER NOT NULL DEFAULT -1`,
 		`UPDATE steps SET parent = seq - 1`,
 	)},
-	{ID: "0005-pages-together", Migrate: statements(
+	{ID: "0005-pages-together", Migrate: relational.Statements(
 		`ALTER TABLE page_steps ADD COLUMN parent INTEGER NOT NULL DEFAULT -1`,
 		`UPDATE page_steps SET parent = seq - 1`,
 		`CREATE TABLE redirects (path TEXT PRIMARY KEY, page_id INTEGER NOT NULL REFERENCES pages(id) ON DELETE CASCADE)`,
@@ -127,13 +127,13 @@ var migrations = []*gormigrate.Migration{
 			at DATETIME NOT NULL, person TEXT NOT NULL, path TEXT NOT NULL, doc TEXT NOT NULL, files TEXT NOT NULL, print TEXT NOT NULL)`,
 		`CREATE INDEX live_versions_page ON live_versions(page_id, id)`,
 	)},
-	{ID: "0006-signed", Migrate: statements(
+	{ID: "0006-signed", Migrate: relational.Statements(
 		`ALTER TABLE live_versions ADD COLUMN signed TEXT NOT NULL DEFAULT ''`,
 	)},
-	{ID: "0007-card-remembers-nothing", Migrate: statements(
+	{ID: "0007-card-remembers-nothing", Migrate: relational.Statements(
 		`DROP TABLE taken_from_card`,
 	)},
-	{ID: "0008-traceable", Migrate: inOrder(statements(
+	{ID: "0008-traceable", Migrate: inOrder(relational.Statements(
 		`ALTER TABLE pictures ADD COLUMN version INTEGER NOT NULL DEFAULT 1`,
 		`ALTER TABLE pictures ADD COLUMN consents TEXT`,
 		`ALTER TABLE cuts ADD COLUMN made_at DATETIME`,
@@ -174,7 +174,7 @@ var migrations = []*gormigrate.Migration{
 		`CREATE INDEX page_steps_newest ON page_steps(page_id, id)`,
 		`DELETE FROM sessions`, // their tokens were kept as they are; everybody signs in once more
 	), chainTrail, consentOfEach, tracedLives)},
-	{ID: "0009-veils-tell-nothing", Migrate: inOrder(statements(
+	{ID: "0009-veils-tell-nothing", Migrate: inOrder(relational.Statements(
 		`ALTER TABLE pictures ADD COLUMN secret TEXT NOT NULL DEFAULT ''`,
 		`UPDATE pictures SET secret = lower(hex(randomblob(16)))`,
 		`UPDATE pictures SET secret = (SELECT secret FROM pictures AS first WHERE first.id = pictures.variant_of) WHERE variant_of IN (SELECT id FROM pictures)`,
@@ -187,7 +187,7 @@ var migrations = []*gormigrate.Migration{
 		`ALTER TABLE pictures ADD COLUMN faces TEXT`,
 		`ALTER TABLE pictures ADD COLUMN faces_by INTEGER NOT NULL DEFAULT 0`,
 	), averagedLives)},
-	{ID: "0010-what-stands-for-pages", Migrate: inOrder(statements(
+	{ID: "0010-what-stands-for-pages", Migrate: inOrder(relational.Statements(
 		`ALTER TABLE published ADD COLUMN "for" TEXT NOT NULL DEFAULT ''`,
 		`ALTER TABLE published ADD COLUMN width INTEGER NOT NULL DEFAULT 0`,
 		`ALTER TABLE published ADD COLUMN height INTEGER NOT NULL DEFAULT 0`,
@@ -205,15 +205,15 @@ var migrations = []*gormigrate.Migration{
 		`CREATE INDEX page_terms_key ON page_terms(key, page_id)`,
 		themesOf("INSERT"), themesOf("UPDATE OF doc"),
 	), cardsOfLives)},
-	{ID: "0011-leaves-begin", Migrate: statements(`ALTER TABLE live_versions ADD COLUMN leaf TEXT NOT NULL DEFAULT ''`)},
-	{ID: "0012-albums", Migrate: statements(
+	{ID: "0011-leaves-begin", Migrate: relational.Statements(`ALTER TABLE live_versions ADD COLUMN leaf TEXT NOT NULL DEFAULT ''`)},
+	{ID: "0012-albums", Migrate: relational.Statements(
 		`CREATE TABLE albums (id INTEGER PRIMARY KEY AUTOINCREMENT, section TEXT NOT NULL, doc TEXT NOT NULL, version INTEGER NOT NULL DEFAULT 0, step INTEGER NOT NULL DEFAULT 0, dropped_at DATETIME, updated_at DATETIME NOT NULL)`,
 		`CREATE TABLE album_steps (id INTEGER PRIMARY KEY AUTOINCREMENT, album_id INTEGER NOT NULL REFERENCES albums(id) ON DELETE CASCADE, seq INTEGER NOT NULL DEFAULT 0, parent INTEGER NOT NULL, text TEXT NOT NULL, doc TEXT NOT NULL, person TEXT NOT NULL DEFAULT '', created_at DATETIME NOT NULL)`,
 		`CREATE UNIQUE INDEX album_steps_seq ON album_steps(album_id, seq)`,
 		`CREATE TABLE album_pictures (album_id INTEGER NOT NULL REFERENCES albums(id) ON DELETE CASCADE, picture_id INTEGER NOT NULL, PRIMARY KEY (album_id, picture_id))`,
 		`CREATE INDEX album_pictures_picture ON album_pictures(picture_id)`,
 	)},
-	{ID: "0013-banners", Migrate: statements(
+	{ID: "0013-banners", Migrate: relational.Statements(
 		`CREATE TABLE banners (id INTEGER PRIMARY KEY AUTOINCREMENT, section TEXT NOT NULL, doc TEXT NOT NULL, live TEXT, approved_at DATETIME, approved_by TEXT NOT NULL DEFAULT '', stopped INTEGER NOT NULL DEFAULT 0, version INTEGER NOT NULL DEFAULT 0, step INTEGER NOT NULL DEFAULT 0, dropped_at DATETIME, updated_at DATETIME NOT NULL)`,
 		`CREATE TABLE banner_steps (id INTEGER PRIMARY KEY AUTOINCREMENT, banner_id INTEGER NOT NULL REFERENCES banners(id) ON DELETE CASCADE, seq INTEGER NOT NULL DEFAULT 0, parent INTEGER NOT NULL, text TEXT NOT NULL, doc TEXT NOT NULL, person TEXT NOT NULL DEFAULT '', created_at DATETIME NOT NULL)`,
 		`CREATE UNIQUE INDEX banner_steps_seq ON banner_steps(banner_id, seq)`,
@@ -228,109 +228,98 @@ var migrations = []*gormigrate.Migration{
 		`CREATE TABLE banner_days (banner_id INTEGER NOT NULL REFERENCES banners(id) ON DELETE CASCADE, day TEXT NOT NULL, shown INTEGER NOT NULL, followed INTEGER NOT NULL, PRIMARY KEY (banner_id, day))`,
 		`CREATE TABLE live_spots (page_id INTEGER NOT NULL REFERENCES pages(id) ON DELETE CASCADE, spot TEXT NOT NULL, PRIMARY KEY (page_id, spot))`,
 	)},
-	{ID: "0014-attachments", Migrate: statements(
+	{ID: "0014-attachments", Migrate: relational.Statements(
 		`CREATE TABLE attachments (id INTEGER PRIMARY KEY AUTOINCREMENT, section TEXT NOT NULL, title TEXT NOT NULL, name TEXT NOT NULL, original_name TEXT NOT NULL, hash TEXT NOT NULL, media_type TEXT NOT NULL, bytes INTEGER NOT NULL, person TEXT NOT NULL DEFAULT '', dropped_at DATETIME, created_at DATETIME NOT NULL)`,
 		`CREATE INDEX attachments_section ON attachments(section, id)`,
 	)},
-	{ID: "0015-invitations", Migrate: statements(
+	{ID: "0015-invitations", Migrate: relational.Statements(
 		`ALTER TABLE people ADD COLUMN invitation TEXT NOT NULL DEFAULT ''`,
 		`ALTER TABLE people ADD COLUMN invited_until DATETIME`,
 		`CREATE UNIQUE INDEX people_invitation ON people(invitation) WHERE invitation <> ''`,
 	)},
-	{ID: "0016-deleted-pages-and-samples", Migrate: statements(
+	{ID: "0016-deleted-pages-and-samples", Migrate: relational.Statements(
 		`ALTER TABLE pages ADD COLUMN dropped_at DATETIME`,
 		`ALTER TABLE pages ADD COLUMN dropped_slug TEXT NOT NULL DEFAULT ''`,
 		`ALTER TABLE pages ADD COLUMN sample INTEGER NOT NULL DEFAULT 0`,
 		`ALTER TABLE pictures ADD COLUMN sample INTEGER NOT NULL DEFAULT 0`,
 		`CREATE INDEX pictures_sample ON pictures(id) WHERE sample = 1`,
 	)},
-	{ID: "0017-crops-of-twins", Migrate: statements(
+	{ID: "0017-crops-of-twins", Migrate: relational.Statements(
 		`ALTER TABLE pictures ADD COLUMN twin_crops BLOB`,
 	)},
-	{ID: "0018-lighter-files-of-banners", Migrate: statements(
+	{ID: "0018-lighter-files-of-banners", Migrate: relational.Statements(
 		`ALTER TABLE banner_files ADD COLUMN lighter INTEGER NOT NULL DEFAULT 0`,
 	)},
-	{ID: "0019-destinations", Migrate: statements(
+	{ID: "0019-destinations", Migrate: relational.Statements(
 		`CREATE TABLE destinations (id INTEGER PRIMARY KEY AUTOINCREMENT, title TEXT NOT NULL, kind TEXT NOT NULL, host TEXT NOT NULL DEFAULT '', login TEXT NOT NULL DEFAULT '', folder TEXT NOT NULL, secret TEXT NOT NULL DEFAULT '', public_key TEXT NOT NULL DEFAULT '', host_key TEXT NOT NULL DEFAULT '', base TEXT NOT NULL, relative INTEGER NOT NULL DEFAULT 0, form TEXT NOT NULL DEFAULT '', grace_hours INTEGER NOT NULL DEFAULT 0, layout TEXT NOT NULL DEFAULT '', paused INTEGER NOT NULL DEFAULT 0, state TEXT NOT NULL DEFAULT '', sent_at DATETIME, looked_at DATETIME, failed TEXT NOT NULL DEFAULT '', seen TEXT NOT NULL DEFAULT '', created_at DATETIME NOT NULL)`,
 		`CREATE TABLE sent_files (destination_id INTEGER NOT NULL REFERENCES destinations(id) ON DELETE CASCADE, path TEXT NOT NULL, sum TEXT NOT NULL, bytes INTEGER NOT NULL, stamp TEXT NOT NULL DEFAULT '', trying TEXT NOT NULL DEFAULT '', theirs TEXT NOT NULL DEFAULT '', unused_since DATETIME, picture_id INTEGER NOT NULL DEFAULT 0, picture_version INTEGER NOT NULL DEFAULT 0, shared INTEGER NOT NULL DEFAULT 0, PRIMARY KEY (destination_id, path)) WITHOUT ROWID`,
 		`CREATE INDEX sent_files_picture ON sent_files(picture_id) WHERE picture_id > 0`,
 	)},
-	{ID: "0020-lighter-files-later", Migrate: statements(
+	{ID: "0020-lighter-files-later", Migrate: relational.Statements(
 		`CREATE TABLE lighter_due (id INTEGER PRIMARY KEY AUTOINCREMENT, page_id INTEGER NOT NULL UNIQUE REFERENCES pages(id) ON DELETE CASCADE)`,
 	)},
-	{ID: "0021-provider-of-accounts", Migrate: statements(
+	{ID: "0021-provider-of-accounts", Migrate: relational.Statements(
 		`ALTER TABLE people ADD COLUMN issuer TEXT NOT NULL DEFAULT ''`,
 		`ALTER TABLE people ADD COLUMN subject TEXT NOT NULL DEFAULT ''`,
 		`CREATE UNIQUE INDEX people_subject ON people(issuer, subject) WHERE subject <> ''`,
 		`CREATE TABLE provider (id INTEGER PRIMARY KEY CHECK (id = 1), title TEXT NOT NULL, issuer TEXT NOT NULL, client_id TEXT NOT NULL, secret TEXT NOT NULL DEFAULT '', claim TEXT NOT NULL DEFAULT '', new_comer INTEGER NOT NULL DEFAULT 0, "groups" TEXT NOT NULL DEFAULT '[]')`,
 	)},
-	{ID: "0022-sessions-and-second-steps", Migrate: statements(
+	{ID: "0022-sessions-and-second-steps", Migrate: relational.Statements(
 		`CREATE TABLE signed_in (id INTEGER PRIMARY KEY AUTOINCREMENT, person_id INTEGER NOT NULL REFERENCES people(id) ON DELETE CASCADE, since DATETIME NOT NULL, seen_at DATETIME NOT NULL, browser TEXT NOT NULL DEFAULT '')`,
 		`CREATE INDEX signed_in_person ON signed_in(person_id)`,
 		`ALTER TABLE people ADD COLUMN second TEXT NOT NULL DEFAULT ''`,
 		`ALTER TABLE people ADD COLUMN second_used INTEGER NOT NULL DEFAULT 0`,
 		`ALTER TABLE people ADD COLUMN second_spare TEXT NOT NULL DEFAULT '[]'`,
 	)},
-	{ID: "0023-regions-of-storage", Migrate: statements(
+	{ID: "0023-regions-of-storage", Migrate: relational.Statements(
 		`ALTER TABLE destinations ADD COLUMN region TEXT NOT NULL DEFAULT ''`,
 	)},
-	{ID: "0024-passkeys", Migrate: statements(
+	{ID: "0024-passkeys", Migrate: relational.Statements(
 		`CREATE TABLE passkeys (id INTEGER PRIMARY KEY AUTOINCREMENT, person_id INTEGER NOT NULL REFERENCES people(id) ON DELETE CASCADE, handle TEXT NOT NULL, key_id TEXT NOT NULL UNIQUE, kept TEXT NOT NULL, browser TEXT NOT NULL DEFAULT '', added_at DATETIME NOT NULL, used_at DATETIME)`,
 		`CREATE INDEX passkeys_person ON passkeys(person_id)`,
 	)},
-	{ID: "0025-unused-pictures", Migrate: statements(
+	{ID: "0025-unused-pictures", Migrate: relational.Statements(
 		`CREATE TABLE unused (picture_id INTEGER PRIMARY KEY REFERENCES pictures(id) ON DELETE CASCADE, since DATETIME NOT NULL, told_at DATETIME)`,
 	)},
-	{ID: "0026-jobs", Migrate: statements(
+	{ID: "0026-jobs", Migrate: relational.Statements(
 		`CREATE TABLE jobs (id INTEGER PRIMARY KEY AUTOINCREMENT, kind TEXT NOT NULL, title TEXT NOT NULL, person_id INTEGER NOT NULL, tasks TEXT NOT NULL, done INTEGER NOT NULL DEFAULT 0, failed TEXT NOT NULL DEFAULT '[]', begun_at DATETIME NOT NULL, ended_at DATETIME, stopped INTEGER NOT NULL DEFAULT 0)`,
 		`CREATE INDEX jobs_open ON jobs(id) WHERE ended_at IS NULL`,
 	)},
-	{ID: "0027-erasures", Migrate: statements(
+	{ID: "0027-erasures", Migrate: relational.Statements(
 		`CREATE TABLE erasures (id INTEGER PRIMARY KEY AUTOINCREMENT, picture INTEGER NOT NULL, came_at DATETIME NOT NULL, variants INTEGER NOT NULL, names INTEGER NOT NULL, why TEXT NOT NULL, erased_at DATETIME NOT NULL)`,
 	)},
-	{ID: "0028-former-sites", Migrate: statements(
+	{ID: "0028-former-sites", Migrate: relational.Statements(
 		`CREATE TABLE former_sites (id INTEGER PRIMARY KEY AUTOINCREMENT, title TEXT NOT NULL, hosts TEXT NOT NULL, hash TEXT NOT NULL, bytes INTEGER NOT NULL, sum TEXT NOT NULL, person TEXT NOT NULL, added_at DATETIME NOT NULL, mended_hash TEXT NOT NULL DEFAULT '', mended_sum TEXT, mended_at DATETIME, stayed TEXT NOT NULL DEFAULT '[]')`,
 		`CREATE TABLE former_choices (id INTEGER PRIMARY KEY AUTOINCREMENT, former_site_id INTEGER NOT NULL REFERENCES former_sites(id) ON DELETE CASCADE, kind TEXT NOT NULL, page TEXT NOT NULL, address TEXT NOT NULL, file TEXT NOT NULL, text TEXT NOT NULL, person TEXT NOT NULL, at DATETIME NOT NULL, UNIQUE (former_site_id, kind, page, address, file))`,
 	)},
-	{ID: "0029-rounds", Migrate: statements(
+	{ID: "0029-rounds", Migrate: relational.Statements(
 		`CREATE TABLE rounds (id INTEGER PRIMARY KEY AUTOINCREMENT, place INTEGER NOT NULL, at DATETIME NOT NULL, sum TEXT NOT NULL, fault TEXT NOT NULL DEFAULT '')`,
 		`CREATE INDEX rounds_of ON rounds(place, at)`,
 		`CREATE TABLE found (id INTEGER PRIMARY KEY AUTOINCREMENT, place INTEGER NOT NULL, mark TEXT NOT NULL, finding TEXT NOT NULL, section TEXT NOT NULL DEFAULT '', since DATETIME NOT NULL, left_by TEXT NOT NULL DEFAULT '', left_at DATETIME, UNIQUE (place, mark))`,
 		`CREATE INDEX found_open ON found(id) WHERE left_at IS NULL`,
 	)},
-	{ID: "0030-what-goes-on", Migrate: statements(
+	{ID: "0030-what-goes-on", Migrate: relational.Statements(
 		`ALTER TABLE pictures ADD COLUMN pages_brought TEXT`,
 		`ALTER TABLE former_sites ADD COLUMN start TEXT NOT NULL DEFAULT ''`,
 		`ALTER TABLE former_sites ADD COLUMN unfinished INTEGER NOT NULL DEFAULT 0`,
 		`CREATE TABLE former_looks (former_site_id INTEGER PRIMARY KEY REFERENCES former_sites(id) ON DELETE CASCADE, hash TEXT NOT NULL, at DATETIME NOT NULL, seen TEXT NOT NULL, measured TEXT)`,
 		`ALTER TABLE destinations ADD COLUMN former_site INTEGER NOT NULL DEFAULT 0`,
 	)},
-	{ID: "0031-kept-elsewhere", Migrate: inOrder(statements(
+	{ID: "0031-kept-elsewhere", Migrate: inOrder(relational.Statements(
 		`ALTER TABLE trail ADD COLUMN nanos INTEGER NOT NULL DEFAULT 0`,
 		`ALTER TABLE jobs ADD COLUMN program TEXT NOT NULL DEFAULT ''`,
 	), func(tx *gorm.DB) error { // the index of words knew no accents but Latin ones
 		return relational.New(tx, tx, engine{}).IndexAll()
 	})},
-	{ID: "0032-compared", Migrate: statements(
+	{ID: "0032-compared", Migrate: relational.Statements(
 		`CREATE TABLE former_compared (former_site_id INTEGER PRIMARY KEY REFERENCES former_sites(id) ON DELETE CASCADE, hash TEXT NOT NULL, at DATETIME NOT NULL, pages TEXT NOT NULL)`,
 	)},
-	{ID: "0033-decoded", Migrate: statements(
+	{ID: "0033-decoded", Migrate: relational.Statements(
 		`CREATE TABLE decoded (day TEXT PRIMARY KEY, millis INTEGER NOT NULL)`,
 	)},
-	{ID: "0034-jobs-left", Migrate: statements(
+	{ID: "0034-jobs-left", Migrate: relational.Statements(
 		`ALTER TABLE jobs ADD COLUMN within INTEGER NOT NULL DEFAULT 0`,
 	)},
-}
-
-func statements(all ...string) gormigrate.MigrateFunc {
-	return func(tx *gorm.DB) error {
-		for _, sql := range all {
-			if err := tx.Exec(sql).Error; err != nil {
-				return err
-			}
-		}
-		return nil
-	}
 }
 
 // inOrder runs one after the other.
