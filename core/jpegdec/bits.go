@@ -63,6 +63,30 @@ func (b *bits) next() (byte, bool) {
 	return 0, false
 }
 
+// at is the place of the next bit among those of the bytes at hand, with what is stuffed.
+func (b *bits) at() int {
+	at := b.in.pos
+	if b.marker != 0 {
+		at -= 2
+	}
+	good := b.n - min(b.n, b.zeros)
+	for ahead := good; ahead > 0; ahead -= min(ahead, 8) {
+		if at--; at > 0 && b.in.buf[at] == 0 && b.in.buf[at-1] == 0xFF {
+			at--
+		}
+	}
+	return 8*at + int(-good&7)
+}
+
+// goTo goes to such a place.
+func (b *bits) goTo(at int) {
+	b.begin()
+	b.in.pos = at / 8
+	if at%8 > 0 {
+		b.take(uint(at % 8))
+	}
+}
+
 // spent reports whether more bits were used than there are.
 func (b *bits) spent() bool { return b.n < b.zeros }
 

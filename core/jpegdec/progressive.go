@@ -3,10 +3,79 @@ package jpegdec
 // Progressive files tell the coefficients in several scans, each a band of them or one more bit
 // (T.81, annex G).
 
+// A blockReader reads what a scan holds of the block in column x and row y.
+type blockReader func(p *part, x, y int) error
+
+// reader returns what reads the blocks of a progressive scan.
+func (s *scan) reader() blockReader {
+	b := s.band
+	switch {
+	case b.from == 0 && b.high == 0:
+		return func(p *part, x, y int) error { return s.firstOfDC(p.coefficients(x, y), p, b.low) }
+	case b.from == 0:
+		return func(p *part, x, y int) error {
+			p.coefficients(x, y)[0] |= int16(s.bits.take(1) << b.low)
+			return nil
+		}
+	case b.high == 0:
+		return func(p *part, x, y int) error { return s.firstOfAC(p.coefficients(x, y), p.ac) }
+	}
+	return func(p *part, x, y int) error { return s.refineAC(p.coefficients(x, y), p.ac) }
+}
+
+// coefficients are those of a block.
+func (c *component) coefficients(x, y int) *[64]int16 {
+	return (*[64]int16)(c.coeffs[64*(y*c.bw+x):])
+}
+
+// rows goes through a progressive scan. Before each row it asks whether to go on.
+func (s *scan) rows(goOn func(row int) error) error {
+	across, down := s.extent()
+	read := s.reader()
+	until, next := s.interval, byte(rst0)
+	for y := range down {
+		if err := goOn(y); err != nil {
+			return err
+		}
+		for x := range across {
+			if s.interval > 0 && until == 0 {
+				if err := s.restart(&next); err != nil {
+					return err
+				}
+				until = s.interval
+			}
+			until--
+			if err := s.blocks(x, y, read); err != nil {
+				return err
+			}
+		}
+		if s.bits.spent() {
+			return s.bits.short()
+		}
+		s.done.are(y + 1)
+	}
+	return nil
+}
+
+// blocks reads the blocks of the unit in column x and row y.
+func (s *scan) blocks(x, y int, read blockReader) error {
+	for i := range s.parts {
+		p := &s.parts[i]
+		for v := range p.down {
+			for h := range p.across {
+				if err := read(p, x*p.across+h, y*p.down+v); err != nil {
+					return err
+				}
+			}
+		}
+	}
+	return nil
+}
+
 // firstOfDC reads the high bits of the first coefficient.
 func (s *scan) firstOfDC(b *[64]int16, p *part, low uint) error {
-	v, err := s.firstCoefficient(p)
-	b[0] = int16(v << low)
+	err := s.firstCoefficient(p)
+	b[0] = int16(p.last << low)
 	return err
 }
 

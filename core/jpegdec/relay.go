@@ -43,18 +43,14 @@ func (r *relay) begin(s *scan, in *source) (after byte, err error) {
 	}
 	for i := range s.parts {
 		p := &s.parts[i]
-		per := 1
-		if len(s.parts) > 1 {
-			per = p.v
-		}
-		p.before, p.told = p.told, waiting{&s.done, per}
+		p.before, p.told = p.told, waiting{&s.done, p.down}
 	}
 	number := r.begun
 	r.under.Go(func() {
 		defer func() { <-r.places }()
 		defer s.done.are(math.MaxInt)
 		s.bits = bits{in: newSource(&taken)}
-		if err := s.units(0, s.count(), func(row int) error { return r.follow(s, number, row) }); err != nil {
+		if err := s.rows(func(row int) error { return r.follow(s, number, row) }); err != nil {
 			r.failed.at(number, err)
 		}
 	})
@@ -65,11 +61,7 @@ func (r *relay) begin(s *scan, in *source) (after byte, err error) {
 func (r *relay) follow(s *scan, number, row int) error {
 	for i := range s.parts {
 		p := &s.parts[i]
-		last := row
-		if len(s.parts) > 1 {
-			last = row*p.v + p.v - 1
-		}
-		p.before.wait(last)
+		p.before.wait(row*p.down + p.down - 1)
 	}
 	if r.failed.before(number) {
 		return errStopped

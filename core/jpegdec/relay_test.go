@@ -21,12 +21,16 @@ import (
 // any number of processors, and what the standard library gives.
 func TestWhatIsReadSideBySideIsWhatIsReadInTurn(t *testing.T) {
 	for _, args := range [][]string{
+		{"-quality", "97"},
+		{"-quality", "97", "-sample", "2x1"},
+		{"-quality", "97", "-sample", "1x1", "-optimize"},
 		{"-quality", "95", "-progressive"},
 		{"-quality", "95", "-progressive", "-sample", "1x1"},
 		{"-quality", "97", "-restart", "1"},  // after each row of units
 		{"-quality", "97", "-restart", "2"},  // after each two
 		{"-quality", "97", "-restart", "5B"}, // so that 20 of them are a row
 		{"-quality", "97", "-restart", "7B"}, // which never ends with one
+		{"-quality", "97", "-restart", "1B"},
 		{"-quality", "97", "-restart", "1", "-grayscale"},
 	} {
 		name := written(t, scene(1600, 1200), args...)

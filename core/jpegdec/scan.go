@@ -10,9 +10,10 @@ type band struct {
 // A part of a scan is one of its components.
 type part struct {
 	*component
-	dc, ac *huffman
-	last   int32   // the first coefficient of the block before
-	before waiting // for the scans before, which told of the same component
+	across, down int // blocks in a unit, along a side
+	dc, ac       *huffman
+	last         int32   // the first coefficient of the block before
+	before       waiting // for the scans before, which told of the same component
 }
 
 // A scan goes through the blocks of some components (T.81, B.2.3).
@@ -22,8 +23,6 @@ type scan struct {
 	interval int // units between restart markers; 0 for none
 	bits     bits
 	eobrun   int32 // blocks that end before they begin, in progressive scans
-	brush    *brush
-	painter  *painter // that draws while the scan is read; nil where it draws by itself or not yet
 	done     rows
 }
 
@@ -50,13 +49,10 @@ func (d *decoder) scan(body []byte) error {
 			return err
 		}
 	}
-	switch {
-	case d.progressive:
+	if d.progressive {
 		d.after, err = d.relay.begin(s, d.in)
-	case s.endsWithRows():
-		d.after, err = d.besides(s)
-	default:
-		d.after, err = d.alone(s)
+	} else {
+		d.after, err = d.inStretches(s)
 	}
 	return err
 }
@@ -81,7 +77,10 @@ func (d *decoder) head(body []byte) (*scan, error) {
 				return nil, DamageError("a scan that names a component twice")
 			}
 		}
-		s.parts = append(s.parts, part{component: c, dc: d.tables[0][tables>>4], ac: d.tables[1][tables&15]})
+		s.parts = append(s.parts, part{component: c, across: c.h, down: c.v, dc: d.tables[0][tables>>4], ac: d.tables[1][tables&15]})
+	}
+	if len(s.parts) == 1 {
+		s.parts[0].across, s.parts[0].down = 1, 1 // a unit of one component is one block (T.81, A.2.2)
 	}
 	tail := body[1+2*int(body[0]):]
 	b := band{int(tail[0]), int(tail[1]), uint(tail[2] >> 4), uint(tail[2] & 15)}
@@ -125,45 +124,6 @@ func (d *decoder) ready(c *component) error {
 	return nil
 }
 
-// alone reads a sequential scan from its start to its end, while it is drawn.
-func (d *decoder) alone(s *scan) (after byte, err error) {
-	s.bits = bits{in: d.in}
-	s.painter = newPainter()
-	err = s.units(0, s.count(), nil)
-	s.painter.done()
-	if err != nil {
-		return 0, err
-	}
-	return s.bits.end()
-}
-
-// A blockReader reads what a scan holds of the block in column x and row y.
-type blockReader func(p *part, x, y int) error
-
-// reader returns what reads the blocks of a scan.
-func (s *scan) reader(progressive bool) blockReader {
-	b := s.band
-	switch {
-	case !progressive:
-		return s.sequential
-	case b.from == 0 && b.high == 0:
-		return func(p *part, x, y int) error { return s.firstOfDC(p.coefficients(x, y), p, b.low) }
-	case b.from == 0:
-		return func(p *part, x, y int) error {
-			p.coefficients(x, y)[0] |= int16(s.bits.take(1) << b.low)
-			return nil
-		}
-	case b.high == 0:
-		return func(p *part, x, y int) error { return s.firstOfAC(p.coefficients(x, y), p.ac) }
-	}
-	return func(p *part, x, y int) error { return s.refineAC(p.coefficients(x, y), p.ac) }
-}
-
-// coefficients are those of a block of a progressive file.
-func (c *component) coefficients(x, y int) *[64]int16 {
-	return (*[64]int16)(c.coeffs[64*(y*c.bw+x):])
-}
-
 // extent is how many units are read of a scan, along a side: a block each where it holds one
 // component, else all the blocks that cover the same pixels (T.81, A.2). Those below what is kept are
 // left out.
@@ -180,42 +140,20 @@ func (s *scan) count() int {
 	return across * down
 }
 
-// units goes through some units of a scan, from the first of a row on. Before each row it asks
-// whether to go on.
-func (s *scan) units(from, to int, goOn func(row int) error) error {
-	across, _ := s.extent()
-	read := s.reader(s.parts[0].coeffs != nil)
-	s.fresh()
-	until, next := s.interval, byte(rst0)
-	if s.interval > 0 {
-		next += byte(from / s.interval % 8)
+// goTo goes to where a unit begins.
+func (s *scan) goTo(p place) {
+	s.bits.goTo(p.at)
+	for i := range s.parts {
+		s.parts[i].last = p.last[i]
 	}
-	for at := from; at < to; {
-		y := at / across
-		if goOn != nil {
-			if err := goOn(y); err != nil {
-				return err
-			}
-		}
-		for x := range across {
-			if s.interval > 0 && until == 0 {
-				if err := s.restart(&next); err != nil {
-					return err
-				}
-				until = s.interval
-			}
-			until--
-			if err := s.unit(x, y, read); err != nil {
-				return err
-			}
-		}
-		if s.bits.spent() {
-			return s.bits.short()
-		}
-		at += across
-		s.done.are(y + 1)
+}
+
+// lasts are the first coefficients of the blocks before.
+func (s *scan) lasts() (last [3]int32) {
+	for i := range s.parts {
+		last[i] = s.parts[i].last
 	}
-	return nil
+	return last
 }
 
 // fresh forgets what was told of the blocks before.
@@ -224,23 +162,6 @@ func (s *scan) fresh() {
 	for i := range s.parts {
 		s.parts[i].last = 0
 	}
-}
-
-func (s *scan) unit(x, y int, read blockReader) error {
-	if len(s.parts) == 1 {
-		return read(&s.parts[0], x, y)
-	}
-	for i := range s.parts {
-		p := &s.parts[i]
-		for v := range p.v {
-			for h := range p.h {
-				if err := read(p, x*p.h+h, y*p.v+v); err != nil {
-					return err
-				}
-			}
-		}
-	}
-	return nil
 }
 
 // restart takes the marker that stands between two intervals (T.81, F.2.2.5).

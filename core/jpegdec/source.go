@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/binary"
 	"io"
+	"math"
 )
 
 // source hands out the bytes of a file, a stretch at a time.
@@ -88,28 +89,31 @@ func (s *source) marker() (byte, error) {
 
 // until takes the bytes up to the next marker, and that marker with them. It hands them over as
 // they come.
-func (s *source) until(take func([]byte)) (byte, error) {
-	for {
+func (s *source) until(take func([]byte)) (byte, error) { return s.upTo(math.MaxInt, take) }
+
+// upTo is until for so many bytes, or one more: what is stuffed is not parted. It returns 0 where no
+// marker is among them.
+func (s *source) upTo(most int, take func([]byte)) (byte, error) {
+	for most > 0 {
 		if !s.fill(2) {
 			return 0, s.failed()
 		}
 		ahead := s.buf[s.pos:]
-		at := bytes.IndexByte(ahead[:len(ahead)-1], 0xFF)
-		switch {
-		case at < 0:
-			take(ahead[:len(ahead)-1])
-			s.pos += len(ahead) - 1
-		case ahead[at+1] == 0xFF: // filling
-			take(ahead[:at+1])
-			s.pos += at + 1
-		default:
-			take(ahead[:at+2])
-			s.pos += at + 2
-			if m := ahead[at+1]; m != 0 {
-				return m, nil
+		n, m := min(len(ahead)-1, most), byte(0)
+		if at := bytes.IndexByte(ahead[:n], 0xFF); at >= 0 {
+			if n = at + 1; ahead[n] != 0xFF { // else it fills the space before a marker
+				m = ahead[n]
+				n++
 			}
 		}
+		take(ahead[:n])
+		s.pos += n
+		most -= n
+		if m != 0 {
+			return m, nil
+		}
 	}
+	return 0, nil
 }
 
 // afterScan passes over a scan and returns the marker that ends it.

@@ -1,7 +1,6 @@
 package jpegdec
 
 import (
-	"image"
 	"math"
 
 	"mivlet/core/t81"
@@ -71,24 +70,39 @@ const middle = 128
 type brush struct {
 	block block    // room for one
 	whole [64]byte // and for its pixels
+	aside [64]byte // and for fewer
 }
 
-// draw turns a block into pixels of its component's plane. To the right of them it may draw some
-// more, on which the next block is drawn.
-func (w *brush) draw(c *component, b *block, x, y int) {
-	place := image.Pt(x, y)
-	if !place.In(c.kept) {
+// drawWithin is draw for a block near the place, in blocks, where somebody else goes on with the row.
+func (w *brush) drawWithin(c *component, b *block, x, y, until int) {
+	if (until-x)*c.nh >= 8 {
+		w.draw(c, b, x, y)
 		return
 	}
-	place = place.Sub(c.kept.Min)
-	at := c.plane[place.Y*c.nv*c.stride+place.X*c.nh:]
+	w.drawAt(c, b, w.aside[:], 8)
+	at := c.at(x, y)
+	for i := range c.nv {
+		copy(at[i*c.stride:][:c.nh], w.aside[8*i:])
+	}
+}
+
+// draw turns a block that is kept into pixels of its component's plane. To the right of them it may
+// draw some more, on which the next block is drawn.
+func (w *brush) draw(c *component, b *block, x, y int) { w.drawAt(c, b, c.at(x, y), c.stride) }
+
+// at is the place of a block in the plane.
+func (c *component) at(x, y int) []byte {
+	return c.plane[(y-c.kept.Min.Y)*c.nv*c.stride+(x-c.kept.Min.X)*c.nh:]
+}
+
+func (w *brush) drawAt(c *component, b *block, at []byte, stride int) {
 	if b.last == 0 {
-		flat(at, c.stride, c.nh, c.nv, b.at[0])
+		flat(at, stride, c.nh, c.nv, b.at[0])
 		return
 	}
-	inverse(at, c.stride, b, c.nh, c.nv)
+	inverse(at, stride, b, c.nh, c.nv)
 	if c.luma && c.nh < 8 {
-		w.asLight(at, c.stride, b, c.nh)
+		w.asLight(at, stride, b, c.nh)
 	}
 }
 

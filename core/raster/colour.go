@@ -2,6 +2,7 @@ package raster
 
 import (
 	"image"
+	"sync/atomic"
 
 	"mivlet/core/jpegenc"
 )
@@ -33,34 +34,60 @@ func colourOf(m image.Image) jpegenc.Colour {
 
 // areasByColour counts the areas with letters or lines that are set off by colour alone.
 func areasByColour(m *image.RGBA) int {
-	b := m.Bounds()
-	areas := 0
-	alone := make([]int, b.Dx()/2/areaWide+1)
-	for y := 0; y+1 < b.Dy(); y += 2 {
-		if y/2%areaHigh == 0 {
+	var areas atomic.Int64
+	const high = 2 * areaHigh
+	inBands((m.Rect.Dy()+high-1)/high, func(from, to int) {
+		alone := make([]int, m.Rect.Dx()/2/areaWide+1)
+		for row := from; row < to; row++ {
 			clear(alone)
+			for y := row * high; y < min(row*high+high, m.Rect.Dy()-1); y += 2 {
+				squares(m, y, alone)
+			}
+			for _, n := range alone {
+				if n >= manyAlone {
+					areas.Add(1)
+				}
+			}
 		}
-		upper, lower := m.Pix[y*m.Stride:][:4*b.Dx()], m.Pix[(y+1)*m.Stride:][:4*b.Dx()]
-		for x := 0; x+7 < len(upper); x += 8 {
-			p := [4]*[4]byte{(*[4]byte)(upper[x:]), (*[4]byte)(upper[x+4:]), (*[4]byte)(lower[x:]), (*[4]byte)(lower[x+4:])}
-			var sums, squares [3]int32 // luma, blue and red
-			for _, c := range p {
-				r, g, bl := int32(c[0]), int32(c[1]), int32(c[2])
-				for i, v := range [3]int32{(77*r + 150*g + 29*bl) >> 8, (-43*r - 85*g + 128*bl) >> 8, (128*r - 107*g - 21*bl) >> 8} {
-					sums[i] += v
-					squares[i] += v * v
-				}
+	})
+	return int(areas.Load())
+}
+
+// squares counts those of two by two pixels that stand out by their colour alone, in two rows.
+func squares(m *image.RGBA, y int, alone []int) {
+	upper, lower := m.Pix[y*m.Stride:][:4*m.Rect.Dx()], m.Pix[(y+1)*m.Stride:][:4*m.Rect.Dx()]
+	for x := 0; x+7 < len(upper); x += 8 {
+		p, q := (*[8]byte)(upper[x:]), (*[8]byte)(lower[x:])
+		if alike(p, q) {
+			continue
+		}
+		var sums, squares [3]int32 // luma, blue and red
+		for _, c := range [4]*[3]byte{(*[3]byte)(p[:]), (*[3]byte)(p[4:]), (*[3]byte)(q[:]), (*[3]byte)(q[4:])} {
+			r, g, b := int32(c[0]), int32(c[1]), int32(c[2])
+			for i, v := range [3]int32{(77*r + 150*g + 29*b) >> 8, (-43*r - 85*g + 128*b) >> 8, (128*r - 107*g - 21*b) >> 8} {
+				sums[i] += v
+				squares[i] += v * v
 			}
-			for i := range squares {
-				squares[i] -= sums[i] * sums[i] / 4
-			}
-			chroma := squares[1] + squares[2]
-			if chroma > squaresAlone && chroma > 4*squares[0] {
-				if alone[x/8/areaWide]++; alone[x/8/areaWide] == manyAlone {
-					areas++
-				}
-			}
+		}
+		for i := range squares {
+			squares[i] -= sums[i] * sums[i] / 4
+		}
+		chroma := squares[1] + squares[2]
+		if chroma > squaresAlone && chroma > 4*squares[0] {
+			alone[x/8/areaWide]++
 		}
 	}
-	return areas
+}
+
+// alike reports whether two by two pixels differ too little, in red, green and blue, for their chroma to
+// stand out: it lies within a range that is no wider than the widest of theirs, and the squares of
+// four distances from their mean are no more than that of their range.
+func alike(p, q *[8]byte) bool {
+	for c := range 3 {
+		a, b, d, e := p[c], p[4+c], q[c], q[4+c]
+		if max(a, b, d, e)-min(a, b, d, e) > aloneFrom {
+			return false
+		}
+	}
+	return true
 }

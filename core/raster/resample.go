@@ -2,8 +2,6 @@ package raster
 
 import (
 	"image"
-	"runtime"
-	"sync"
 
 	"mivlet/core/facts"
 	"mivlet/core/fit"
@@ -102,12 +100,7 @@ func (s *Source) resample(part image.Rectangle, size fit.Size, how care, veils [
 	p.cols = tapsFor(across.averaged(p.kx, p.rw), size.W, how.lobes)
 	p.rowsTaps = tapsFor(down.averaged(p.ky, p.rh), size.H, how.lobes)
 
-	bands := min(runtime.GOMAXPROCS(0), size.H)
-	var wg sync.WaitGroup
-	for b := range bands {
-		wg.Go(func() { p.band(b*size.H/bands, (b+1)*size.H/bands) })
-	}
-	wg.Wait()
+	inBands(size.H, p.band)
 	return out
 }
 
@@ -291,12 +284,19 @@ func upright(m image.Image, o facts.Orientation, size fit.Size) image.Image {
 	}
 	flat := fit.SizeOf(m.Bounds())
 	turn := func(dst, src []uint8, dstStride, srcStride int) {
-		for y := range size.H {
-			for x := range size.W {
-				p := o.ToStored(image.Pt(x, y), flat)
-				copy(dst[y*dstStride+4*x:][:4], src[p.Y*srcStride+4*p.X:][:4])
+		place := func(x, y int) int { p := o.ToStored(image.Pt(x, y), flat); return p.Y*srcStride + 4*p.X }
+		step := place(1, 0) - place(0, 0) // from a pixel to the one on its right, the same everywhere
+		const few = 16                    // pixels in a row, whose places lie near those of the row below
+		inBands(size.H, func(from, to int) {
+			for x := 0; x < size.W; x += few {
+				for y := from; y < to; y++ {
+					row, at := dst[y*dstStride+4*x:][:4*min(few, size.W-x)], place(x, y)
+					for ; len(row) >= 4; row, at = row[4:], at+step {
+						*(*[4]uint8)(row) = *(*[4]uint8)(src[at:])
+					}
+				}
 			}
-		}
+		})
 	}
 	switch m := m.(type) {
 	case *image.RGBA:

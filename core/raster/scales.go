@@ -2,8 +2,6 @@ package raster
 
 import (
 	"image"
-	"runtime"
-	"sync"
 
 	"mivlet/core/facts"
 	"mivlet/core/fit"
@@ -88,12 +86,7 @@ func (s *Source) half(veils []veil.Veil) *Source {
 	if whole.Dx()%2 == 0 {
 		p.pair = quads(s.pixels, s.space)
 	}
-	bands := min(runtime.GOMAXPROCS(0), size.H)
-	var wg sync.WaitGroup
-	for b := range bands {
-		wg.Go(func() { p.halves(b*size.H/bands, (b+1)*size.H/bands) })
-	}
-	wg.Wait()
+	inBands(size.H, p.halves)
 	return &Source{out, s.eighths / 2, s.offset.Div(2), s.stored, s.orientation, solid, srgb, s.traces}
 }
 
