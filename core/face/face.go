@@ -30,7 +30,7 @@ const overlap = 0.4
 // boxes in its pixels.
 func look(m *image.RGBA, least float64) []found {
 	w, h := toCells(m.Rect.Dx()), toCells(m.Rect.Dy())
-	return boxes(answer(input(m, w, h)), least)
+	return boxes(answer(m, w, h), least)
 }
 
 func toCells(n int) int { return max(2, (n+cell-1)/cell) * cell }

@@ -38,7 +38,7 @@ const (
 func resized(m *image.RGBA, by float64) *image.RGBA {
 	w, h := max(1, int(float64(m.Rect.Dx())*by)), max(1, int(float64(m.Rect.Dy())*by))
 	out := image.NewRGBA(image.Rect(0, 0, w, h))
-	scaled.BiLinear.Scale(out, out.Rect, m, m.Rect, scaled.Src, nil)
+	scaled.ApproxBiLinear.Scale(out, out.Rect, m, m.Rect, scaled.Src, nil)
 	return out
 }
 
@@ -163,10 +163,17 @@ func halved(m *image.RGBA) *image.RGBA {
 		top := m.Pix[2*y*m.Stride:]
 		low := m.Pix[min(2*y+1, m.Rect.Dy()-1)*m.Stride:]
 		row := out.Pix[y*out.Stride:][:4*out.Rect.Dx()]
-		for i := range row {
-			at := i/4*8 + i%4
-			next := min(at+4, 4*(m.Rect.Dx()-1)+i%4)
-			row[i] = uint8((int(top[at]) + int(top[next]) + int(low[at]) + int(low[next]) + 2) / 4)
+		if m.Rect.Dx() == 1 {
+			for c := range row {
+				row[c] = uint8((2*int(top[c]) + 2*int(low[c]) + 2) / 4)
+			}
+			continue
+		}
+		for ; len(row) >= 4; row, top, low = row[4:], top[8:], low[8:] {
+			a, b, to := (*[8]uint8)(top), (*[8]uint8)(low), (*[4]uint8)(row)
+			for c := range to {
+				to[c] = uint8((uint32(a[c]) + uint32(a[c+4]) + uint32(b[c]) + uint32(b[c+4]) + 2) / 4)
+			}
 		}
 	}
 	return out

@@ -3,25 +3,69 @@ package face
 // lanes is how many outputs are worked out together: weights lie in blocks of as many.
 const lanes = 16
 
+// gathered is what the outputs of a row are made of: for each pixel some runs of values.
+type gathered struct {
+	v    []float32
+	step int // values from a pixel to the next
+	run  int // values of a run
+	runs int
+	next int // values from a run to the next one
+}
+
+// of are the runs of a pixel, after each other.
+func (g gathered) of(into []float32, x int) []float32 {
+	into = into[:0]
+	for r := range g.runs {
+		into = append(into, g.v[x*g.step+r*g.next:][:g.run]...)
+	}
+	return into
+}
+
+// mixing is what the assembler is told. Steps are in bytes.
+type mixing struct {
+	dst       *float32 // the first output of the first pixel
+	dstStep   int
+	src       *float32
+	srcStep   int
+	weights   *float32 // of a block of outputs
+	run, runs int
+	skip      int // from the end of a run to the next one
+	bias      *float32
+	groups    int // of four pixels, or eight
+}
+
 // mix weighs what was gathered for the pixels of a row: into = bias + from × weights.
-func (l *layer) mix(into, from []float32, w int) {
-	taps := l.taps()
+func (l *layer) mix(into []float32, from gathered, w int) {
 	if wide && w >= 4 {
-		for x := 0; x < w; x += 4 {
-			x := min(x, w-4) // the last four begin where they fit
-			for b := 0; b < l.out; b += lanes {
-				mixWide(&into[x*l.out+b], uintptr(4*l.out), &from[x*taps], uintptr(4*taps), &l.across[b*taps], taps, &l.bias[b])
+		for b := 0; b < l.out; b += lanes {
+			m := mixing{dstStep: 4 * l.out, srcStep: 4 * from.step, weights: &l.across[b*l.taps()], run: from.run, runs: from.runs,
+				skip: 4 * (from.next - from.run), bias: &l.bias[b]}
+			at := func(x, groups int) *mixing {
+				m.dst, m.src, m.groups = &into[x*l.out+b], &from.v[x*from.step], groups
+				return &m
+			}
+			x := 0
+			if wider && w >= 8 {
+				mixWider(at(0, w/8))
+				x = w &^ 7
+			}
+			if w-x >= 4 {
+				mixWide(at(x, (w-x)/4))
+			}
+			if w%4 > 0 {
+				mixWide(at(w-4, 1)) // the last four begin where they fit
 			}
 		}
 		return
 	}
+	p, q := make([]float32, 0, l.taps()), make([]float32, 0, l.taps())
 	x := 0
 	for ; x+1 < w; x += 2 {
-		l.mixTwo(into[x*l.out:][:2*l.out], from[x*taps:][:taps], from[(x+1)*taps:][:taps])
+		l.mixTwo(into[x*l.out:][:2*l.out], from.of(p, x), from.of(q, x+1))
 	}
 	if x < w { // the last one twice
 		both := make([]float32, 2*l.out)
-		l.mixTwo(both, from[x*taps:][:taps], from[x*taps:][:taps])
+		l.mixTwo(both, from.of(p, x), from.of(q, x))
 		copy(into[x*l.out:], both[:l.out])
 	}
 }
@@ -50,19 +94,32 @@ func (l *layer) mixTwo(into, p, q []float32) {
 	}
 }
 
-// spread adds src × weights to dst: for every pixel the same weights.
-func spread(dst, src, weights []float32) {
-	ch := len(weights)
-	src = src[:len(dst)]
-	if wide && ch%8 == 0 && len(dst) >= ch {
-		spreadWide(&dst[0], &src[0], &weights[0], ch, len(dst)/ch)
+// channels convolves each channel of a row alone. The plane has a rim.
+func (l *layer) channels(into []float32, in plane, y int) {
+	row := func(dy int) []float32 { return in.v[(y+dy)*in.step():][:in.step()] } // with the rim
+	if wide && in.ch%8 == 0 {
+		channelsWide(&channeling{&into[0], &row(0)[0], &row(1)[0], &row(2)[0], &l.deep[0], in.ch, in.w})
 		return
 	}
-	for at := 0; at < len(dst); at += ch {
-		for c, v := range weights {
-			dst[at+c] += v * src[at+c]
+	clear(into)
+	for dy := range 3 {
+		for dx := range 3 {
+			k, from := l.deep[(3*dy+dx)*in.ch:][:in.ch], row(dy)[dx*in.ch:]
+			for x := 0; x < in.w*in.ch; x += in.ch {
+				for c, v := range k {
+					into[x+c] += v * from[x+c]
+				}
+			}
 		}
 	}
+}
+
+// channeling is what the assembler is told.
+type channeling struct {
+	into          *float32
+	top, mid, low *float32 // the rows, from the rim on
+	weights       *float32
+	ch, w         int
 }
 
 // largestOf keeps the larger of dst and src in dst.

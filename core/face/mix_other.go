@@ -3,10 +3,12 @@
 package face
 
 // Elsewhere everything is plain Go.
-const wide = false
+var wide, wider = false, false
 
-func mixWide(*float32, uintptr, *float32, uintptr, *float32, int, *float32) {}
-func spreadWide(_, _, _ *float32, _, _ int)                                 {}
-func largestWide(_, _ *float32, _ int)                                      {}
-func pairWide(_, _ *float32, _, _ int)                                      {}
-func rectifyWide(*float32, int, float32)                                    {}
+func mixWide(*mixing)                      {}
+func mixWider(*mixing)                     {}
+func channelsWide(*channeling)             {}
+func largestWide(_, _ *float32, _ int)     {}
+func pairMoreWide(_, _ *float32, _, _ int) {}
+func pairWide(_, _ *float32, _, _ int)     {}
+func rectifyWide(*float32, int, float32)   {}

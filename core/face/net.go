@@ -6,15 +6,25 @@ import (
 	"sync"
 )
 
-// plane is a stack of values over a picture: height × width × channels, in rows.
+// plane is a stack of values over a picture: height × width × channels, in rows, with a rim of nothing
+// around it where a layer reads beyond.
 type plane struct {
 	w, h, ch int
+	rim      int // pixels
 	v        []float32
 }
 
-func newPlane(w, h, ch int) plane { return plane{w, h, ch, make([]float32, w*h*ch)} }
+func newPlane(w, h, ch, rim int) plane {
+	p := plane{w: w, h: h, ch: ch, rim: rim}
+	p.v = make([]float32, (h+2*rim)*p.step())
+	return p
+}
 
-func (p plane) row(y int) []float32 { return p.v[y*p.w*p.ch : (y+1)*p.w*p.ch] }
+// step is how many values lie between the same places of two rows.
+func (p plane) step() int { return (p.w + 2*p.rim) * p.ch }
+
+// row is a row without its rim.
+func (p plane) row(y int) []float32 { return p.v[(y+p.rim)*p.step()+p.rim*p.ch:][:p.w*p.ch] }
 
 // cell is how many pixels of the net's input one cell of its answer stands for.
 const cell = 32
@@ -35,33 +45,32 @@ var levels = func() (t [3][256]float32) {
 	return t
 }()
 
-// input is a picture as the net takes it, with black around it up to w × h.
-func input(m *image.RGBA, w, h int) plane {
-	p := newPlane(w, h, 3)
-	for y := range h {
-		row := p.row(y)
-		for x := range w {
-			var px [3]uint8
-			if x < m.Rect.Dx() && y < m.Rect.Dy() {
-				px = [3]uint8(m.Pix[y*m.Stride+4*x:])
-			}
-			row[3*x], row[3*x+1], row[3*x+2] = levels[0][px[0]], levels[1][px[1]], levels[2][px[2]]
+// pixels writes a row of a picture as the net takes it, with black to the right of it and below.
+func pixels(row []float32, m *image.RGBA, y int) {
+	x := 0
+	if y < m.Rect.Dy() {
+		px := m.Pix[y*m.Stride:][:4*min(m.Rect.Dx(), len(row)/3)]
+		for ; len(px) >= 4; px, x = px[4:], x+1 {
+			p, to := (*[3]uint8)(px), (*[3]float32)(row[3*x:])
+			to[0], to[1], to[2] = levels[0][p[0]], levels[1][p[1]], levels[2][p[2]]
 		}
 	}
-	return p
+	for ; 3*x < len(row); x++ {
+		*(*[3]float32)(row[3*x:]) = [3]float32{levels[0][0], levels[1][0], levels[2][0]}
+	}
 }
 
-// answer runs the net: nine layers, each followed by a leaky rectifier and, but for the
-// last two, by taking the largest of two by two.
-func answer(in plane) plane {
+// answer runs the net over a picture with black around it up to w × h: nine layers, each followed by a
+// leaky rectifier and, but for the last two, by taking the largest of two by two.
+func answer(m *image.RGBA, w, h int) plane {
 	n := weights()
-	p := n.first.pooled(in, 2)
+	p := n.first.ofPixels(m, w, h)
 	for i := range n.separable {
-		step := 2
+		step, rim := 2, 1
 		if i == len(n.separable)-1 {
-			step = 1
+			step, rim = 1, 0
 		}
-		p = n.separable[i].pooled(p, step)
+		p = n.separable[i].pooled(p, step, rim)
 	}
 	return n.last.plain(p)
 }
@@ -77,58 +86,46 @@ type layer struct {
 // taps is how many values make one output.
 func (l *layer) taps() int { return len(l.across) / l.out }
 
-// pooled convolves, and takes the largest of two by two at every step-th place.
-func (l *layer) pooled(in plane, step int) plane {
-	w, h := in.w, in.h
-	if l.deep == nil { // the first layer has no rim
-		w, h = w-2, h-2
-	}
-	out := newPlane((w+step-1)/step, (h+step-1)/step, l.out)
+// ofPixels is the first layer, which has no rim: it reads the picture itself.
+func (l *layer) ofPixels(m *image.RGBA, w, h int) plane {
+	wide, high := w-2, h-2
+	out := newPlane((wide+1)/2, (high+1)/2, l.out, 1)
 	rows(out.h, func(from, to int) {
-		gathered := make([]float32, w*l.taps())
-		made := make([]float32, w*l.out)
+		const four = 4 // rows of pixels for two of outputs, of which the first two were the last two before
+		read, made := make([]float32, four*3*w), make([]float32, wide*l.out)
+		next := 2 * from
 		for r := from; r < to; r++ {
-			into := out.row(r)
-			for y := r * step; y < min(r*step+2, h); y++ {
-				l.gather(gathered, in, y, w)
-				l.mix(made, gathered, w)
-				l.largest(into, made, w, step, y == r*step)
+			if r > from {
+				copy(read, read[2*3*w:])
 			}
-			rectify(into) // the largest of what is rectified, as that keeps their order
+			for ; next < min(2*r+four, h); next++ {
+				pixels(read[(next-2*r)*3*w:][:3*w], m, next)
+			}
+			for y := 2 * r; y < min(2*r+2, high); y++ {
+				l.mix(made, gathered{v: read[(y-2*r)*3*w:], step: 3, run: 9, runs: 3, next: 3 * w}, wide)
+				l.largest(out.row(r), made, wide, 2, y == 2*r)
+			}
+			rectify(out.row(r)) // the largest of what is rectified, as that keeps their order
 		}
 	})
 	return out
 }
 
-// gather lays beside each other what makes each output of a row.
-func (l *layer) gather(into []float32, in plane, y, w int) {
-	if l.deep != nil {
-		l.channels(into, in, y)
-		return
-	}
-	for dy := range 3 {
-		row := in.row(y + dy)
-		for x := range w {
-			dst, src := (*[9]float32)(into[x*27+9*dy:]), (*[9]float32)(row[3*x:])
-			*(*[4]float32)(dst[:]), *(*[4]float32)(dst[4:]), dst[8] = [4]float32(src[:]), [4]float32(src[4:]), src[8]
+// pooled convolves by channels and across them, and takes the largest of two by two at every step-th place.
+func (l *layer) pooled(in plane, step, rim int) plane {
+	out := newPlane((in.w+step-1)/step, (in.h+step-1)/step, l.out, rim)
+	rows(out.h, func(from, to int) {
+		alone, made := make([]float32, in.w*in.ch), make([]float32, in.w*l.out)
+		for r := from; r < to; r++ {
+			for y := r * step; y < min(r*step+2, in.h); y++ {
+				l.channels(alone, in, y)
+				l.mix(made, gathered{v: alone, step: in.ch, run: in.ch, runs: 1}, in.w)
+				l.largest(out.row(r), made, in.w, step, y == r*step)
+			}
+			rectify(out.row(r))
 		}
-	}
-}
-
-// channels convolves each channel of a row alone, with nothing around the picture.
-func (l *layer) channels(into []float32, in plane, y int) {
-	clear(into[:in.w*in.ch])
-	for dy := range 3 {
-		if y+dy-1 < 0 || y+dy-1 >= in.h {
-			continue
-		}
-		row := in.row(y + dy - 1)
-		for dx := range 3 {
-			k := l.deep[(3*dy+dx)*in.ch : (3*dy+dx+1)*in.ch]
-			from, to := max(0, 1-dx), min(in.w, in.w+1-dx)
-			spread(into[from*in.ch:to*in.ch], row[(from+dx-1)*in.ch:], k)
-		}
-	}
+	})
+	return out
 }
 
 // largest keeps the largest of neighbours in a row, and of what is there already unless
@@ -159,19 +156,18 @@ func (l *layer) pairs(into, made []float32, n int, first bool) int {
 	}
 	if first {
 		pairWide(&into[0], &made[0], l.out, n)
-		return n
+	} else {
+		pairMoreWide(&into[0], &made[0], l.out, n)
 	}
-	pairWide(&made[0], &made[0], l.out, n)
-	largestOf(into[:n*l.out], made)
 	return n
 }
 
 // plain mixes channels and nothing else: the answer, padded to whole blocks.
 func (l *layer) plain(in plane) plane {
-	out := newPlane(in.w, in.h, l.out)
+	out := newPlane(in.w, in.h, l.out, 0)
 	rows(in.h, func(from, to int) {
 		for y := from; y < to; y++ {
-			l.mix(out.row(y), in.row(y), in.w)
+			l.mix(out.row(y), gathered{v: in.row(y), step: in.ch, run: in.ch, runs: 1}, in.w)
 		}
 	})
 	return out

@@ -50,95 +50,84 @@ func TestOneLookAgainstThePackage(t *testing.T) {
 	}
 }
 
-// Plain Go works out what the registers do, for every number of pixels at the end of a row.
-func TestPlainGoAgrees(t *testing.T) {
-	t.Parallel()
-	if !wide {
-		t.Skip("this processor has no wide registers: everything is plain Go")
+// values are some by chance.
+func values(dice *rand.Rand, n int) []float32 {
+	v := make([]float32, n)
+	for i := range v {
+		v[i] = float32(dice.NormFloat64())
 	}
-	dice := rand.New(rand.NewPCG(1, 2))
-	values := func(n int) []float32 {
-		v := make([]float32, n)
-		for i := range v {
-			v[i] = float32(dice.NormFloat64())
-		}
-		return v
-	}
-	const taps = 27
-	l := layer{in: 3, out: 32, across: values(taps * 32), bias: values(32)}
-	for w := 1; w < 12; w++ {
-		from := values(w * taps)
-		made, plain := make([]float32, w*l.out), make([]float32, 2*l.out)
-		l.mix(made, from, w)
-		for x := range w {
-			l.mixTwo(plain, from[x*taps:][:taps], from[x*taps:][:taps])
-			for c := range l.out {
-				require.InDelta(t, plain[c], made[x*l.out+c], 1e-4, "pixel %d of %d", x, w)
+	return v
+}
+
+// What a layer mixes is what its definition says: one sum for each output, over all that was gathered,
+// in one run or several, for numbers of pixels that fill registers and that do not. It is so in plain Go,
+// and with registers of eight and of sixteen values, which give the same to the last bit.
+func TestMixingIsWhatItSays(t *testing.T) {
+	defer func(a, b bool) { wide, wider = a, b }(wide, wider)
+	hasWide, hasWider := wide, wider
+	dice := rand.New(rand.NewPCG(5, 6))
+	for _, g := range []gathered{{step: 1, run: 1, runs: 1}, {step: 5, run: 5, runs: 1}, {step: 3, run: 9, runs: 3, next: 80}, {step: 32, run: 32, runs: 1}} {
+		taps := g.run * g.runs
+		l := layer{out: 2 * lanes, across: values(dice, taps*2*lanes), bias: values(dice, 2*lanes)}
+		for w := 1; w < 23; w++ {
+			g.v = values(dice, w*g.step+g.run+(g.runs-1)*g.next)
+			plain, eight, sixteen := make([]float32, w*l.out), make([]float32, w*l.out), make([]float32, w*l.out)
+			wide, wider = false, false
+			l.mix(plain, g, w)
+			for x := range w {
+				from := g.of(nil, x)
+				require.Len(t, from, taps)
+				for o := range l.out {
+					sum := float64(l.bias[o])
+					for i, v := range from {
+						sum += float64(v) * float64(l.across[o/lanes*lanes*taps+i*lanes+o%lanes])
+					}
+					require.InDelta(t, sum, plain[x*l.out+o], 1e-4, "pixel %d of %d", x, w)
+				}
 			}
-		}
-	}
-	for _, ch := range []int{8, 16, 24} {
-		src, weights := values(5*ch), values(ch)
-		dst := values(5 * ch)
-		want := append([]float32(nil), dst...)
-		spread(dst, src, weights)
-		for i := range want {
-			require.InDelta(t, want[i]+src[i]*weights[i%ch], dst[i], 1e-5)
-		}
-		largestOf(dst, src)
-		for i := range dst {
-			require.GreaterOrEqual(t, dst[i], src[i])
+			if wide = hasWide; !wide {
+				continue
+			}
+			l.mix(eight, g, w)
+			require.InDeltaSlice(t, plain, eight, 1e-4, "%d pixels", w)
+			if wider = hasWider; wider {
+				l.mix(sixteen, g, w)
+				require.Equal(t, eight, sixteen, "%d pixels", w)
+			}
 		}
 	}
 }
 
-// What a layer mixes and spreads is what its definition says, for numbers of pixels and channels that fill
-// registers and that do not: one sum for each output, over all that was gathered.
-func TestMixingIsWhatItSays(t *testing.T) {
-	t.Parallel()
-	dice := rand.New(rand.NewPCG(5, 6))
-	values := func(n int) []float32 {
-		v := make([]float32, n)
-		for i := range v {
-			v[i] = float32(dice.NormFloat64())
-		}
-		return v
-	}
-	for _, taps := range []int{1, 3, 27} {
-		l := layer{out: 2 * lanes, across: values(taps * 2 * lanes), bias: values(2 * lanes)}
-		want := func(from []float32, o int) float32 {
-			sum := float64(l.bias[o])
-			for i, v := range from {
-				sum += float64(v) * float64(l.across[o/lanes*lanes*taps+i*lanes+o%lanes])
-			}
-			return float32(sum)
-		}
-		p, q, both := values(taps), values(taps), make([]float32, 2*l.out)
-		l.mixTwo(both, p, q)
-		for o := range l.out {
-			require.InDelta(t, want(p, o), both[o], 1e-4)
-			require.InDelta(t, want(q, o), both[l.out+o], 1e-4)
-		}
-		for w := 1; w < 7; w++ {
-			from, made := values(w*taps), make([]float32, w*l.out)
-			l.mix(made, from, w)
-			for x := range w {
-				for o := range l.out {
-					require.InDelta(t, want(from[x*taps:][:taps], o), made[x*l.out+o], 1e-4, "pixel %d of %d", x, w)
+// Channels are convolved each alone, with nothing around the picture, in plain Go and in registers.
+func TestChannelsAreConvolvedAlone(t *testing.T) {
+	defer func(a bool) { wide = a }(wide)
+	has := wide
+	dice := rand.New(rand.NewPCG(7, 8))
+	for _, ch := range []int{1, 3, 8, 16, 24} {
+		for w := 1; w < 6; w++ {
+			for h := 1; h < 5; h++ {
+				in := newPlane(w, h, ch, 1)
+				l := layer{in: ch, deep: values(dice, 9*ch)}
+				for y := range h {
+					copy(in.row(y), values(dice, w*ch))
 				}
-			}
-		}
-	}
-	for _, ch := range []int{1, 3, 7, 8} {
-		for w := 1; w < 4; w++ {
-			src, weights, dst := values(w*ch), values(ch), values(w*ch)
-			before := append([]float32(nil), dst...)
-			spread(dst, src, weights)
-			larger := append([]float32(nil), before...)
-			largestOf(larger, src)
-			for i := range dst {
-				require.InDelta(t, before[i]+src[i]*weights[i%ch], dst[i], 1e-5)
-				require.Equal(t, max(before[i], src[i]), larger[i])
+				for y := range h {
+					for _, wide = range []bool{false, has} {
+						got := values(dice, w*ch)
+						l.channels(got, in, y)
+						for i := range got {
+							x, c, sum := i/ch, i%ch, 0.0
+							for dy := -1; dy <= 1; dy++ {
+								for dx := -1; dx <= 1; dx++ {
+									if x+dx >= 0 && x+dx < w && y+dy >= 0 && y+dy < h {
+										sum += float64(in.row(y + dy)[(x+dx)*ch+c]) * float64(l.deep[(3*(dy+1)+dx+1)*ch+c])
+									}
+								}
+							}
+							require.InDelta(t, sum, got[i], 1e-5, "%d × %d of %d channels, at %d, %d", w, h, ch, x, y)
+						}
+					}
+				}
 			}
 		}
 	}

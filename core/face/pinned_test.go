@@ -46,7 +46,7 @@ func TestLooksByChance(t *testing.T) {
 	})
 	pinned.Hold(t, "cells", 120, func(seed uint64) any {
 		n := rand.New(rand.NewPCG(seed, 32))
-		a := newPlane(2+n.IntN(5), 2+n.IntN(5), 5*len(anchors))
+		a := newPlane(2+n.IntN(5), 2+n.IntN(5), 5*len(anchors), 0)
 		for i := range a.v {
 			a.v[i] = float32(n.NormFloat64() * 2)
 		}

@@ -49,7 +49,8 @@ func (s *Source) Do(w Transform) image.Image {
 // averaged over blocks, about four times quicker than Cut and a little softer.
 func (s *Source) Glance(size fit.Size) *Source {
 	small := s.resample(s.stored.Rect(), s.orientation.Turned(size), coarse, nil)
-	return FromImage(upright(small, s.orientation, size))
+	m := upright(small, s.orientation, size)
+	return &Source{pixels: m, eighths: 8, stored: size, orientation: facts.Upright, opaque: s.opaque || opaque(m), space: srgb}
 }
 
 // Image returns the pixels of a source that stands upright, such as a Glance.
