@@ -3,6 +3,7 @@ package postgres
 import (
 	"context"
 	"errors"
+	"slices"
 
 	"gorm.io/gorm"
 )
@@ -23,10 +24,12 @@ func asked(ctx context.Context, at Address, do func(db *gorm.DB) error) error {
 	return errors.Join(do(db.WithContext(ctx)), pool.Close())
 }
 
-// Others returns how many connections other programs have to a house.
+// Others returns how many other programs work on a house.
 func Others(ctx context.Context, at Address) (n int, err error) {
 	err = asked(ctx, at, func(db *gorm.DB) error {
-		return db.Raw("SELECT COUNT(*) FROM pg_stat_activity WHERE datname = current_database() AND application_name LIKE 'mivlet %' AND split_part(application_name, ' ', 3) = ? AND split_part(application_name, ' ', 2) <> ?", at.House, program).Scan(&n).Error
+		programs, err := (&Fellows{at, db}).Programs(ctx)
+		n = len(slices.DeleteFunc(programs, func(p string) bool { return p == program }))
+		return err
 	})
 	return n, err
 }

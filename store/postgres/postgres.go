@@ -127,7 +127,7 @@ func configOf(at Address) (*pgx.ConnConfig, error) {
 	if err != nil {
 		return nil, err
 	}
-	config.RuntimeParams["search_path"] = at.House
+	config.RuntimeParams["search_path"] = at.House // none is the hub's, which reads no table
 	config.RuntimeParams["timezone"] = "UTC"
 	config.RuntimeParams["application_name"] = programOf(at.House, program)
 	config.RuntimeParams["lock_timeout"] = fmt.Sprint(waitToWrite.Milliseconds())
@@ -162,4 +162,6 @@ func connect(at Address, most int, writes bool) (*gorm.DB, error) {
 var program = strings.ToLower(rand.Text()[:8])
 
 // programOf is what the database knows a program by that works on a house.
-func programOf(house, program string) string { return "mivlet " + program + " " + house }
+func programOf(house, program string) string {
+	return strings.TrimSpace("mivlet " + program + " " + house)
+}
