@@ -43,8 +43,8 @@ func release(at Address, c *claim) {
 	})
 }
 
-// open are the claims that may be tried: those whose duty nobody in this program has.
-func (h *hub) open() (all []*claim) {
+// free are the claims that may be tried: those whose duty nobody in this program has.
+func (h *hub) free() (all []*claim) {
 	for _, c := range h.claims {
 		taken := func(o *claim) bool { return o.same(c) && o != c && (o.holds || slices.Contains(all, o)) }
 		if !c.holds && !c.over && !slices.ContainsFunc(h.claims, taken) {

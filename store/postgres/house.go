@@ -13,10 +13,11 @@ func asked(ctx context.Context, at Address, do func(db *gorm.DB) error) error {
 	if err := at.Check(); err != nil {
 		return err
 	}
-	db, err := connect(at, 1, false)
+	db, end, err := connect(at, 1, false)
 	if err != nil {
 		return err
 	}
+	defer end()
 	pool, err := db.DB()
 	if err != nil {
 		return err

@@ -20,11 +20,43 @@ type hub struct {
 	end context.CancelFunc
 
 	mu        sync.Mutex
+	open      []*opened
 	ears      []*ear
 	claims    []*claim
 	released  []*claim // whose locks are to be given back
 	questions []*question
 	interrupt context.CancelFunc // of what waits for news; nil while nothing does
+}
+
+// opened is a house that is open.
+type opened struct {
+	house string
+	seen  chan struct{} // closed as soon as others see the program there, or it is known that they cannot
+}
+
+// come has others see that the program works on a house, and waits until they do: what it begins is not taken for
+// that of a program that has ended. Where the database is away, it does not wait. It returns what ends it.
+func come(ctx context.Context, at Address) (leave func()) {
+	o := &opened{at.House, make(chan struct{})}
+	use(at.URL, func(h *hub) { h.open = append(h.open, o) })
+	soon, stop := context.WithTimeout(ctx, 5*pulse)
+	defer stop()
+	select {
+	case <-o.seen:
+	case <-soon.Done():
+	}
+	return func() {
+		use(at.URL, func(h *hub) { h.open = slices.DeleteFunc(h.open, func(other *opened) bool { return other == o }) })
+	}
+}
+
+// tell tells, once, that there is nothing to wait for any more.
+func (o *opened) tell() {
+	select {
+	case <-o.seen:
+	default:
+		close(o.seen)
+	}
 }
 
 // A question is which programs work on a house now.
@@ -59,7 +91,7 @@ func use(url string, change func(h *hub)) {
 	if h.interrupt != nil {
 		h.interrupt()
 	}
-	if len(h.ears)+len(h.claims) == 0 {
+	if len(h.open)+len(h.ears)+len(h.claims) == 0 {
 		h.end() // with it go the locks that are still to be given back
 		delete(hubs.by, url)
 	}
@@ -106,12 +138,12 @@ func (h *hub) run(ctx context.Context) {
 
 // connected listens, and settles what is wanted, as long as the connection holds.
 func (h *hub) connected(ctx context.Context, made func()) error {
-	config, err := configOf(Address{URL: h.url})
+	config, err := configOf(h.url)
 	if err != nil {
 		return err
 	}
-	config.ConnectTimeout = 5 * pulse
-	c, err := pgx.ConnectConfig(ctx, config)
+	config.ConnConfig.ConnectTimeout = 5 * pulse
+	c, err := pgx.ConnectConfig(ctx, config.ConnConfig)
 	if err != nil {
 		return err
 	}
@@ -177,12 +209,15 @@ func (h *hub) settle(ctx context.Context, c *pgx.Conn, here *[]string) error {
 	for _, e := range h.ears {
 		wanted = append(wanted, e.house)
 	}
+	for _, o := range h.open {
+		wanted = append(wanted, o.house)
+	}
 	slices.Sort(wanted)
 	wanted = slices.Compact(wanted)
-	ears := slices.Clone(h.ears)
+	ears, open := slices.Clone(h.ears), slices.Clone(h.open)
 	released := h.released
 	h.released = nil
-	claims := h.open()
+	claims := h.free()
 	questions := h.questions
 	h.questions = nil
 	h.mu.Unlock()
@@ -196,6 +231,9 @@ func (h *hub) settle(ctx context.Context, c *pgx.Conn, here *[]string) error {
 				e.hears = true
 				e.add(news{missed: true})
 			}
+		}
+		for _, o := range open {
+			o.tell()
 		}
 		h.mu.Unlock()
 		err = errors.Join(giveBack(ctx, c, released), h.try(ctx, c, claims))
@@ -239,13 +277,15 @@ func (h *hub) listen(ctx context.Context, c *pgx.Conn, here, wanted []string) er
 	return err
 }
 
-// programsOf asks for the programs that work on houses: those that listen for them, and those that are connected to
-// them otherwise.
+// programsOf asks for the programs that work on houses: those that hold the lock of one, those of an earlier version
+// that are connected to one, and those of which a connection did something there within a minute: while the one
+// with the locks is made anew, nobody takes what they do.
 const programsOf = `
 	WITH wanted AS (SELECT house FROM unnest(%s::text[]) AS all_of(house)),
-	programs AS (SELECT pid, split_part(application_name, ' ', 2) AS program, split_part(application_name, ' ', 3) AS house
+	programs AS (SELECT pid, split_part(application_name, ' ', 2) AS program, split_part(application_name, ' ', 3) AS house,
+		split_part(application_name, ' ', 4) = '' OR state_change > now() - interval '1 minute' AS counts
 		FROM pg_stat_activity WHERE datname = current_database() AND application_name LIKE 'mivlet %%')
-	SELECT wanted.house, program FROM wanted JOIN programs USING (house)
+	SELECT wanted.house, program FROM wanted JOIN programs USING (house) WHERE counts
 	UNION SELECT wanted.house, program FROM wanted JOIN pg_locks ON locktype = 'advisory' AND granted AND objsubid = 2
 		AND classid = hashtext('` + hereLock + `')::oid AND objid = hashtext(wanted.house)::oid
 		AND database = (SELECT oid FROM pg_database WHERE datname = current_database()) JOIN programs USING (pid)
@@ -286,6 +326,9 @@ func (h *hub) lost() {
 	defer h.mu.Unlock()
 	for _, e := range h.ears {
 		e.hears = false
+	}
+	for _, o := range h.open {
+		o.tell()
 	}
 	for _, c := range h.claims {
 		c.lose()

@@ -32,11 +32,12 @@ func TestManyHousesHaveOneConnection(t *testing.T) {
 	heard := map[string][]string{}
 	var all sync.WaitGroup
 	var self string
+	var opened []*postgres.DB
 	for i := range houses {
 		house := fmt.Sprintf("school_%d", i)
 		db, err := postgres.Open(ctx, postgres.Address{URL: server.URL, House: house})
 		require.NoError(t, err)
-		t.Cleanup(func() { assert.NoError(t, db.Close()) })
+		opened = append(opened, db)
 		f := db.Fellows()
 		self = f.Self()
 		all.Go(func() {
@@ -53,13 +54,11 @@ func TestManyHousesHaveOneConnection(t *testing.T) {
 	require.Eventually(t, func() bool { return missed.Load() == houses && begun.Load() == houses }, soon, often)
 
 	connections := func(name string) (n int) {
-		require.NoError(t, outside.QueryRow(t.Context(), "SELECT COUNT(*) FROM pg_stat_activity WHERE application_name = $1", name).Scan(&n))
+		require.NoError(t, outside.QueryRow(t.Context(), "SELECT COUNT(*) FROM pg_stat_activity WHERE application_name LIKE $1", name).Scan(&n))
 		return n
 	}
 	assert.Equal(t, 1, connections("mivlet "+self))
-	for i := range houses {
-		assert.LessOrEqual(t, connections(fmt.Sprintf("mivlet %s school_%d", self, i)), 2, "one to read and one to write, which end when nobody works")
-	}
+	assert.LessOrEqual(t, connections("mivlet "+self+" %"), 6, "what was read and written went through few")
 
 	for i := range houses {
 		_, err := outside.Exec(t.Context(), "SELECT pg_notify($1, $2)", fmt.Sprintf("mivlet_school_%d", i), fmt.Sprintf("other for %d", i))
@@ -87,7 +86,10 @@ func TestManyHousesHaveOneConnection(t *testing.T) {
 
 	end()
 	all.Wait()
-	require.Eventually(t, func() bool { return connections("mivlet "+self) == 0 }, soon, often)
+	for _, db := range opened {
+		assert.NoError(t, db.Close())
+	}
+	require.Eventually(t, func() bool { return connections("mivlet "+self+"%") == 0 }, soon, often)
 }
 
 // A duty is done once also within a program, and whoever works on a house is seen there only as long as he does,
@@ -95,14 +97,15 @@ func TestManyHousesHaveOneConnection(t *testing.T) {
 func TestDutiesAndProgramsOfOneConnection(t *testing.T) {
 	t.Parallel()
 	server := servertest.NewPostgres(t)
-	open := func(house string) *postgres.Fellows {
+	open := func(house string) *postgres.DB {
 		db, err := postgres.Open(t.Context(), postgres.Address{URL: server.URL, House: house})
 		require.NoError(t, err)
-		t.Cleanup(func() { assert.NoError(t, db.Close()) })
-		return db.Fellows()
+		return db
 	}
 	const soon, often = 30 * time.Second, 10 * time.Millisecond
-	paddle, rowing := open("paddle"), open("rowing")
+	one, two := open("paddle"), open("rowing")
+	t.Cleanup(func() { assert.NoError(t, two.Close()) })
+	paddle, rowing := one.Fellows(), two.Fellows()
 	var all sync.WaitGroup
 	defer all.Wait()
 	rest, stop := context.WithCancel(t.Context())
@@ -178,5 +181,6 @@ func TestDutiesAndProgramsOfOneConnection(t *testing.T) {
 	}
 	assert.Equal(t, 2, here())
 	leave()
+	require.NoError(t, one.Close())
 	require.Eventually(t, func() bool { return here() == 1 }, soon, often)
 }

@@ -12,10 +12,10 @@ import (
 // numbers tell it from locks of other programs in the same database, and from other houses.
 const lockOf = "SELECT pg_advisory_xact_lock(hashtext('mivlet'), hashtext($1))"
 
-// pool is a pool of connections. Where house is set, whoever writes holds its lock.
+// pool is the connections to a house. Where house is set, whoever writes holds its lock.
 type pool struct {
 	db    *sql.DB
-	most  int // connections
+	reset func() // lets go of all connections that are not in use
 	house string
 }
 
@@ -25,8 +25,7 @@ func (p *pool) anew(err error) bool {
 	if err == nil || !isAway(err) {
 		return false
 	}
-	p.db.SetMaxIdleConns(0)
-	p.db.SetMaxIdleConns(p.most)
+	p.reset()
 	return true
 }
 

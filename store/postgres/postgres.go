@@ -10,12 +10,11 @@ import (
 	"fmt"
 	"regexp"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/go-gormigrate/gormigrate/v2"
-	"github.com/jackc/pgx/v5"
-	"github.com/jackc/pgx/v5/pgtype"
-	"github.com/jackc/pgx/v5/stdlib"
+	"github.com/jackc/pgx/v5/pgxpool"
 	driver "gorm.io/driver/postgres"
 	"gorm.io/gorm"
 	"gorm.io/gorm/logger"
@@ -29,6 +28,7 @@ type DB struct {
 	*relational.Records
 	at   Address
 	read *gorm.DB
+	end  func()
 }
 
 var _ store.Records = (*DB)(nil)
@@ -39,6 +39,7 @@ type Address struct {
 	// postgres://mivlet@db.club.example/mivlet?sslmode=verify-full (PostgreSQL, 34.1.1.2). What it leaves
 	// out comes from the environment or from the password file, as for PostgreSQL's own programs.
 	URL string
+	// It may say pool_max_conns as well: how many connections a program has at most, for all houses there.
 	// House is the schema of the house.
 	House string
 }
@@ -51,7 +52,7 @@ func (a Address) Check() error {
 	if !houseForm.MatchString(a.House) {
 		return fmt.Errorf("invalid house %q: use small letters, digits and _, such as paddle_club", a.House)
 	}
-	if _, err := pgx.ParseConfig(a.URL); err != nil {
+	if _, err := pgxpool.ParseConfig(a.URL); err != nil {
 		return fmt.Errorf("invalid address of PostgreSQL: %w", err)
 	}
 	return nil
@@ -60,7 +61,7 @@ func (a Address) Check() error {
 const (
 	// waitToWrite is how long one waits for others who write; publishing may take a while.
 	waitToWrite = time.Minute
-	// mostReading and mostWriting bound the connections of one program to one house. Only one
+	// mostReading and mostWriting bound the connections that one house has of its program's at a time. Only one
 	// writes at a time in any case; the others wait where they cost little.
 	mostReading, mostWriting = 8, 2
 	// idleFor is how long an unused connection stays open.
@@ -70,11 +71,10 @@ const (
 // Open opens the records of a house, makes their schema where there is none, and brings them to the
 // current version.
 func Open(ctx context.Context, at Address) (*DB, error) {
-	write, read, err := connectBoth(at)
+	open, write, err := connectBoth(ctx, at)
 	if err != nil {
 		return nil, err
 	}
-	open := &DB{relational.New(write, read, engine{}), at, read}
 	err = migrate(ctx, write, at.House)
 	if errors.Is(err, gormigrate.ErrUnknownPastMigration) {
 		err = fmt.Errorf("the records of %s were written by a newer Mivlet: use that one", at.House)
@@ -90,13 +90,12 @@ func Open(ctx context.Context, at Address) (*DB, error) {
 // OpenForReading opens the records of a house without changing anything in them. They must be of the
 // current version.
 func OpenForReading(ctx context.Context, at Address) (*DB, error) {
-	write, read, err := connectBoth(at)
+	open, _, err := connectBoth(ctx, at)
 	if err != nil {
 		return nil, err
 	}
-	open := &DB{relational.New(write, read, engine{}), at, read}
 	var n int64
-	err = read.WithContext(ctx).Raw("SELECT COUNT(*) FROM migrations WHERE id = ?", migrations[len(migrations)-1].ID).Scan(&n).Error
+	err = open.read.WithContext(ctx).Raw("SELECT COUNT(*) FROM migrations WHERE id = ?", migrations[len(migrations)-1].ID).Scan(&n).Error
 	if err != nil {
 		err = fmt.Errorf("the records of %s cannot be opened: %w", at.House, err)
 	} else if n == 0 {
@@ -108,60 +107,57 @@ func OpenForReading(ctx context.Context, at Address) (*DB, error) {
 	return open, nil
 }
 
-func connectBoth(at Address) (write, read *gorm.DB, err error) {
+// connectBoth opens a house to read and to write, and has the program be seen there.
+func connectBoth(ctx context.Context, at Address) (*DB, *gorm.DB, error) {
 	if err := at.Check(); err != nil {
 		return nil, nil, err
 	}
-	if write, err = connect(at, mostWriting, true); err != nil {
+	write, endWrite, err := connect(at, mostWriting, true)
+	if err != nil {
 		return nil, nil, err
 	}
-	if read, err = connect(at, mostReading, false); err != nil {
+	read, endRead, err := connect(at, mostReading, false)
+	if err != nil {
+		endWrite()
 		return nil, nil, errors.Join(err, relational.New(write, nil, engine{}).Close())
 	}
-	return write, read, nil
+	leave := come(ctx, at)
+	return &DB{relational.New(write, read, engine{}), at, read, sync.OnceFunc(func() { leave(); endWrite(); endRead() })}, write, nil
 }
 
-// configOf says how a connection to a house is made: nothing of another house is found by its name alone.
-func configOf(at Address) (*pgx.ConnConfig, error) {
-	config, err := pgx.ParseConfig(at.URL)
-	if err != nil {
-		return nil, err
-	}
-	config.RuntimeParams["search_path"] = at.House // none is the hub's, which reads no table
-	config.RuntimeParams["timezone"] = "UTC"
-	config.RuntimeParams["application_name"] = programOf(at.House, program)
-	config.RuntimeParams["lock_timeout"] = fmt.Sprint(waitToWrite.Milliseconds())
-	return config, nil
+// Close implements [store.Records].
+func (db *DB) Close() error {
+	defer db.end()
+	return db.Records.Close()
 }
 
-// connect opens a pool of at most so many connections. None is made before it is needed.
-func connect(at Address, most int, writes bool) (*gorm.DB, error) {
-	config, err := configOf(at)
+// connect lends at most so many connections at a time for a house, until end is called. None is made before it is
+// needed.
+func connect(at Address, most int, writes bool) (db *gorm.DB, end func(), err error) {
+	s, err := share(at.URL, writes)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
-	db := stdlib.OpenDB(*config, stdlib.OptionAfterConnect(func(_ context.Context, c *pgx.Conn) error {
-		c.TypeMap().RegisterType(&pgtype.Type{Name: "timestamptz", OID: pgtype.TimestamptzOID, Codec: &pgtype.TimestamptzCodec{ScanLocation: time.UTC}})
-		return nil
-	}))
-	db.SetMaxOpenConns(most)
-	db.SetMaxIdleConns(most)
-	db.SetConnMaxIdleTime(idleFor)
-	pool := &pool{db: db, most: most}
+	pool := &pool{db: s.of(at.House, most), reset: s.Reset}
 	if writes {
 		pool.house = at.House
 	}
-	open, err := gorm.Open(dialect{driver.New(driver.Config{Conn: pool}).(*driver.Dialector)}, &gorm.Config{TranslateError: true, DisableAutomaticPing: true, SkipDefaultTransaction: !writes, QueryFields: true, Logger: logger.Discard})
+	db, err = gorm.Open(dialect{driver.New(driver.Config{Conn: pool}).(*driver.Dialector)}, &gorm.Config{TranslateError: true, DisableAutomaticPing: true, SkipDefaultTransaction: !writes, QueryFields: true, Logger: logger.Discard})
 	if err != nil {
-		return nil, errors.Join(err, db.Close())
+		s.giveBack()
+		return nil, nil, errors.Join(err, pool.db.Close())
 	}
-	return open, nil
+	return db, s.giveBack, nil
 }
 
 // program tells the connections of this program from those of others.
 var program = strings.ToLower(rand.Text()[:8])
 
-// programOf is what the database knows a program by that works on a house.
-func programOf(house, program string) string {
-	return strings.TrimSpace("mivlet " + program + " " + house)
-}
+// programName is what the database knows the connections of a program by that are for no house.
+var programName = "mivlet " + program
+
+// lentTo is what it knows a connection by that is lent for a house. Programs of an earlier version, whose connections
+// are for one house each, take it for one of those; the last word tells it from them.
+func lentTo(house string) string { return programName + " " + house + " lent" }
+
+func milliseconds(d time.Duration) string { return fmt.Sprint(d.Milliseconds()) }
