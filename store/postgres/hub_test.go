@@ -103,7 +103,16 @@ func TestDutiesAndProgramsOfOneConnection(t *testing.T) {
 		return db
 	}
 	const soon, often = 30 * time.Second, 10 * time.Millisecond
-	one, two := open("paddle"), open("rowing")
+	outside, err := pgx.Connect(t.Context(), server.URL)
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = outside.Close(context.WithoutCancel(t.Context())) })
+	here := func() (n int) {
+		require.NoError(t, outside.QueryRow(t.Context(), "SELECT COUNT(*) FROM pg_locks WHERE locktype = 'advisory' AND objid = hashtext('paddle')::oid AND classid = hashtext('mivlet here')::oid").Scan(&n))
+		return n
+	}
+	one := open("paddle")
+	assert.Equal(t, 1, here(), "seen as soon as the house is open")
+	two := open("rowing")
 	t.Cleanup(func() { assert.NoError(t, two.Close()) })
 	paddle, rowing := one.Fellows(), two.Fellows()
 	var all sync.WaitGroup
@@ -148,9 +157,6 @@ func TestDutiesAndProgramsOfOneConnection(t *testing.T) {
 	assert.EqualValues(t, 1, most.Load())
 
 	// Others take over as soon as this program lets go, though its connection goes on.
-	outside, err := pgx.Connect(t.Context(), server.URL)
-	require.NoError(t, err)
-	t.Cleanup(func() { _ = outside.Close(context.WithoutCancel(t.Context())) })
 	free := func() (got bool) {
 		require.NoError(t, outside.QueryRow(t.Context(), "SELECT pg_try_advisory_lock(hashtext('mivlet tidying'), hashtext('paddle'))").Scan(&got))
 		return got
@@ -175,10 +181,6 @@ func TestDutiesAndProgramsOfOneConnection(t *testing.T) {
 	n, err := postgres.Others(t.Context(), postgres.Address{URL: server.URL, House: "paddle"})
 	require.NoError(t, err)
 	assert.Equal(t, 1, n)
-	here := func() (n int) {
-		require.NoError(t, outside.QueryRow(t.Context(), "SELECT COUNT(*) FROM pg_locks WHERE locktype = 'advisory' AND objid = hashtext('paddle')::oid AND classid = hashtext('mivlet here')::oid").Scan(&n))
-		return n
-	}
 	assert.Equal(t, 2, here())
 	leave()
 	require.NoError(t, one.Close())
