@@ -2,8 +2,8 @@ package face
 
 import (
 	"image"
-	"runtime"
-	"sync"
+
+	"mivlet/core/cores"
 )
 
 // plane is a stack of values over a picture: height × width × channels, in rows, with a rim of nothing
@@ -90,7 +90,7 @@ func (l *layer) taps() int { return len(l.across) / l.out }
 func (l *layer) ofPixels(m *image.RGBA, w, h int) plane {
 	wide, high := w-2, h-2
 	out := newPlane((wide+1)/2, (high+1)/2, l.out, 1)
-	rows(out.h, func(from, to int) {
+	cores.Share(out.h, func(from, to int) {
 		const four = 4 // rows of pixels for two of outputs, of which the first two were the last two before
 		read, made := make([]float32, four*3*w), make([]float32, wide*l.out)
 		next := 2 * from
@@ -114,7 +114,7 @@ func (l *layer) ofPixels(m *image.RGBA, w, h int) plane {
 // pooled convolves by channels and across them, and takes the largest of two by two at every step-th place.
 func (l *layer) pooled(in plane, step, rim int) plane {
 	out := newPlane((in.w+step-1)/step, (in.h+step-1)/step, l.out, rim)
-	rows(out.h, func(from, to int) {
+	cores.Share(out.h, func(from, to int) {
 		alone, made := make([]float32, in.w*in.ch), make([]float32, in.w*l.out)
 		for r := from; r < to; r++ {
 			for y := r * step; y < min(r*step+2, in.h); y++ {
@@ -165,20 +165,10 @@ func (l *layer) pairs(into, made []float32, n int, first bool) int {
 // plain mixes channels and nothing else: the answer, padded to whole blocks.
 func (l *layer) plain(in plane) plane {
 	out := newPlane(in.w, in.h, l.out, 0)
-	rows(in.h, func(from, to int) {
+	cores.Share(in.h, func(from, to int) {
 		for y := from; y < to; y++ {
 			l.mix(out.row(y), gathered{v: in.row(y), step: in.ch, run: in.ch, runs: 1}, in.w)
 		}
 	})
 	return out
-}
-
-// rows shares rows out among the cores.
-func rows(n int, do func(from, to int)) {
-	parts := min(runtime.GOMAXPROCS(0), n)
-	var wg sync.WaitGroup
-	for i := range parts {
-		wg.Go(func() { do(i*n/parts, (i+1)*n/parts) })
-	}
-	wg.Wait()
 }

@@ -10,10 +10,9 @@ package hdr
 import (
 	"image"
 	"math"
-	"runtime"
 	"strings"
-	"sync"
 
+	"mivlet/core/cores"
 	"mivlet/core/light"
 )
 
@@ -91,27 +90,22 @@ func Convert(m image.Image, name string) *image.NRGBA {
 	c := newConversion(from, transfer)
 	b := m.Bounds()
 	out := image.NewNRGBA(image.Rectangle{Max: b.Size()})
-	parts := min(runtime.GOMAXPROCS(0), max(b.Dy(), 1))
-	var wg sync.WaitGroup
-	for i := range parts {
-		wg.Go(func() {
-			for y := i * b.Dy() / parts; y < (i+1)*b.Dy()/parts; y++ {
-				for x := range b.Dx() {
-					r, g, bl, a := m.At(b.Min.X+x, b.Min.Y+y).RGBA()
-					if a == 0 {
-						continue
-					}
-					if a < 0xFFFF {
-						r, g, bl = min(r*0xFFFF/a, 0xFFFF), min(g*0xFFFF/a, 0xFFFF), min(bl*0xFFFF/a, 0xFFFF)
-					}
-					p := out.Pix[y*out.Stride+4*x:]
-					p[0], p[1], p[2] = c.of(r, g, bl)
-					p[3] = byte(a >> 8)
+	cores.Share(b.Dy(), func(from, to int) {
+		for y := from; y < to; y++ {
+			for x := range b.Dx() {
+				r, g, bl, a := m.At(b.Min.X+x, b.Min.Y+y).RGBA()
+				if a == 0 {
+					continue
 				}
+				if a < 0xFFFF {
+					r, g, bl = min(r*0xFFFF/a, 0xFFFF), min(g*0xFFFF/a, 0xFFFF), min(bl*0xFFFF/a, 0xFFFF)
+				}
+				p := out.Pix[y*out.Stride+4*x:]
+				p[0], p[1], p[2] = c.of(r, g, bl)
+				p[3] = byte(a >> 8)
 			}
-		})
-	}
-	wg.Wait()
+		}
+	})
 	return out
 }
 

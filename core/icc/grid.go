@@ -3,8 +3,8 @@ package icc
 import (
 	"image"
 	"image/color"
-	"runtime"
-	"sync"
+
+	"mivlet/core/cores"
 )
 
 // How many entries a grid has along each side: one of four channels has 17, as many as printers'
@@ -37,7 +37,7 @@ func Read(profile []byte) *Grid {
 	}
 	black := t.black()
 	g.codes = make([]float32, 3*n)
-	beside(n, func(from, to int) {
+	cores.Share(n, func(from, to int) {
 		device := make([]float64, t.channels)
 		for i := from; i < to; i++ {
 			for k, rest := t.channels-1, i; k >= 0; k, rest = k-1, rest/g.side {
@@ -67,16 +67,6 @@ func darkened(xyz [3]float64, black float64) [3]float64 {
 		xyz[i] = (xyz[i] - black*white[i]) / (1 - black)
 	}
 	return xyz
-}
-
-// beside does parts of something on all cores.
-func beside(n int, do func(from, to int)) {
-	parts := min(runtime.GOMAXPROCS(0), n)
-	var wg sync.WaitGroup
-	for i := range parts {
-		wg.Go(func() { do(i*n/parts, (i+1)*n/parts) })
-	}
-	wg.Wait()
 }
 
 // Convert returns a picture in sRGB; nil where its pixels have other channels than the profile. One
@@ -130,7 +120,7 @@ func isOpaque(m image.Image) bool {
 }
 
 func (g *Grid) rows(n int, do func(y int)) {
-	beside(n, func(from, to int) {
+	cores.Share(n, func(from, to int) {
 		for y := from; y < to; y++ {
 			do(y)
 		}

@@ -15,6 +15,7 @@ type guess struct {
 	units int  // that were read
 	end   mark // after them
 	next  int  // of marks, that is met next
+	made  bool // it was tried
 }
 
 // A mark is where a unit begins.
@@ -25,6 +26,10 @@ type mark struct {
 
 // mostMarks is how many units are asked at most whether they are in step.
 const mostMarks = 2048
+
+// mostTries is how often a guess begins anew where codes are met that there are not. What can be read at all
+// needs a few; a file could be written so that it never ends.
+const mostTries = 64
 
 // A junction is where what is read meets a guess.
 type junction struct {
@@ -41,8 +46,10 @@ func (g *guess) forget() {
 
 // read reads a stretch.
 func (g *guess) read(s *scan, w *stretch) {
+	g.forget()
+	g.made = true
 	s.goTo(place{})
-	for {
+	for tries := 0; tries < mostTries; {
 		g.end = mark{place{at: s.bits.at(), last: s.lasts()}, g.used}
 		if g.end.at >= 8*w.own {
 			return
@@ -63,6 +70,7 @@ func (g *guess) read(s *scan, w *stretch) {
 			}
 			g.forget()
 			s.goTo(place{at: 8 * again})
+			tries++
 		}
 	}
 }

@@ -283,6 +283,25 @@ func TestDrawingStopsWhereSomebodyElseDraws(t *testing.T) {
 	}
 }
 
+// A guess that never gets anywhere ends soon, whatever the bytes are.
+func TestAGuessThatLeadsNowhere(t *testing.T) {
+	t.Parallel()
+	_, s := scanOf(t, encoded(t, busy(64, 64), 90), fit.Size{})
+	for i := range s.parts {
+		h := *s.parts[i].ac
+		h.beyond = [17]int32{} // no code is one
+		h.look, h.short = [1 << lookBits]int32{}, [1 << lookBits]uint16{}
+		s.parts[i].ac = &h
+	}
+	w := &stretch{bytes: bytes.Repeat([]byte{0x5A, 0x17}, stretchSize/2), own: stretchSize}
+	s.bits = bits{in: sourceOf(w.bytes)}
+	var g guess
+	g.read(s, w)
+	assert.Less(t, s.bits.in.pos, 2000, "bytes read")
+	assert.True(t, g.made)
+	assert.Zero(t, g.units)
+}
+
 // toldAlike is a file of three components whose codes are those of one table: out of step by a block,
 // a guess stays so. It is a grey file that says something else of itself.
 func toldAlike(t *testing.T, w, h int) []byte {

@@ -23,6 +23,7 @@ const lostGuess = 4
 func (r *reader) stretch(w *stretch) {
 	r.scan.bits = bits{in: sourceOf(w.bytes)}
 	r.guess.forget()
+	r.guess.made = false
 	var start place
 	select {
 	case start = <-w.start:
@@ -90,7 +91,7 @@ func (r *reader) from(start place, w *stretch) {
 	}
 	if to == &g.list {
 		r.inStep.Add(1)
-	} else if len(g.marks) > 0 {
+	} else if g.made {
 		r.inStep.Add(-lostGuess)
 	}
 	if unit == r.all {

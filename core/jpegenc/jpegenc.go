@@ -13,8 +13,8 @@ package jpegenc
 import (
 	"fmt"
 	"image"
-	"runtime"
-	"sync"
+
+	"mivlet/core/cores"
 )
 
 // mostSide is how wide or high a JPEG can be, in pixels: its header has 16 bits for it.
@@ -107,16 +107,11 @@ func layOut(m image.Image, c Colour) *picture {
 func (p *picture) transform(m image.Image, luma, chroma *[64]float32) {
 	p.blocks = make([]block, p.across*p.down*p.each)
 	rows := reader(m)
-	bands := min(runtime.GOMAXPROCS(0), p.down)
-	var wg sync.WaitGroup
-	for b := range bands {
-		wg.Go(func() {
-			s := newStrip(p)
-			for row := b * p.down / bands; row < (b+1)*p.down/bands; row++ {
-				s.read(rows, row)
-				s.transform(p.blocks[row*p.across*p.each:][:p.across*p.each], luma, chroma)
-			}
-		})
-	}
-	wg.Wait()
+	cores.Share(p.down, func(from, to int) {
+		s := newStrip(p)
+		for row := from; row < to; row++ {
+			s.read(rows, row)
+			s.transform(p.blocks[row*p.across*p.each:][:p.across*p.each], luma, chroma)
+		}
+	})
 }

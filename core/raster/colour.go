@@ -4,6 +4,7 @@ import (
 	"image"
 	"sync/atomic"
 
+	"mivlet/core/cores"
 	"mivlet/core/jpegenc"
 )
 
@@ -36,7 +37,7 @@ func colourOf(m image.Image) jpegenc.Colour {
 func areasByColour(m *image.RGBA) int {
 	var areas atomic.Int64
 	const high = 2 * areaHigh
-	inBands((m.Rect.Dy()+high-1)/high, func(from, to int) {
+	cores.Share((m.Rect.Dy()+high-1)/high, func(from, to int) {
 		alone := make([]int, m.Rect.Dx()/2/areaWide+1)
 		for row := from; row < to; row++ {
 			clear(alone)

@@ -3,6 +3,7 @@ package raster
 import (
 	"image"
 
+	"mivlet/core/cores"
 	"mivlet/core/facts"
 	"mivlet/core/fit"
 	"mivlet/core/light"
@@ -101,7 +102,7 @@ func (s *Source) resample(part image.Rectangle, size fit.Size, how care, veils [
 	p.cols = tapsFor(across.averaged(p.kx, p.rw), size.W, how.lobes)
 	p.rowsTaps = tapsFor(down.averaged(p.ky, p.rh), size.H, how.lobes)
 
-	inBands(size.H, p.band)
+	cores.Share(size.H, p.band)
 	return out
 }
 
@@ -288,7 +289,7 @@ func upright(m image.Image, o facts.Orientation, size fit.Size) image.Image {
 		place := func(x, y int) int { p := o.ToStored(image.Pt(x, y), flat); return p.Y*srcStride + 4*p.X }
 		step := place(1, 0) - place(0, 0) // from a pixel to the one on its right, the same everywhere
 		const few = 16                    // pixels in a row, whose places lie near those of the row below
-		inBands(size.H, func(from, to int) {
+		cores.Share(size.H, func(from, to int) {
 			for x := 0; x < size.W; x += few {
 				for y := from; y < to; y++ {
 					row, at := dst[y*dstStride+4*x:][:4*min(few, size.W-x)], place(x, y)

@@ -3,6 +3,7 @@ package raster
 import (
 	"image"
 
+	"mivlet/core/cores"
 	"mivlet/core/facts"
 	"mivlet/core/fit"
 	"mivlet/core/veil"
@@ -86,7 +87,7 @@ func (s *Source) half(veils []veil.Veil) *Source {
 	if whole.Dx()%2 == 0 {
 		p.pair = quads(s.pixels, s.space)
 	}
-	inBands(size.H, p.halves)
+	cores.Share(size.H, p.halves)
 	return &Source{out, s.eighths / 2, s.offset.Div(2), s.stored, s.orientation, solid, srgb, s.traces}
 }
 
