@@ -15,77 +15,14 @@ import (
 
 	"mivlet/core/rules"
 	"mivlet/desk/access"
+	"mivlet/desk/desktest"
 	"mivlet/desk/jobs"
 	"mivlet/store"
 	"mivlet/store/sqlite"
 )
 
-// line is what programs hear each other by.
-type line struct {
-	mu  sync.Mutex
-	all []*fellow
-}
-
-// fellow is one program among those of a house.
-type fellow struct {
-	line  *line
-	name  string
-	heard chan [2]string
-}
-
-func (l *line) join(name string) *fellow {
-	l.mu.Lock()
-	defer l.mu.Unlock()
-	f := &fellow{l, name, make(chan [2]string, 100)}
-	l.all = append(l.all, f)
-	return f
-}
-
-// leave ends a program without a warning.
-func (f *fellow) leave() {
-	f.line.mu.Lock()
-	defer f.line.mu.Unlock()
-	f.line.all = slices.DeleteFunc(f.line.all, func(o *fellow) bool { return o == f })
-}
-
-func (f *fellow) Self() string { return f.name }
-
-func (f *fellow) Programs(context.Context) (all []string, err error) {
-	f.line.mu.Lock()
-	defer f.line.mu.Unlock()
-	for _, o := range f.line.all {
-		all = append(all, o.name)
-	}
-	return all, nil
-}
-
-func (f *fellow) Tell(text string) error {
-	f.line.mu.Lock()
-	defer f.line.mu.Unlock()
-	for _, o := range f.line.all {
-		if o != f {
-			o.heard <- [2]string{f.name, text}
-		}
-	}
-	return nil
-}
-
-func (f *fellow) Hear(ctx context.Context, heard func(from, text string), missed func(context.Context)) {
-	missed(ctx)
-	for {
-		select {
-		case <-ctx.Done():
-			return
-		case said := <-f.heard:
-			heard(said[0], said[1])
-		}
-	}
-}
-
-func (f *fellow) Alone(ctx context.Context, _ string, do func(context.Context)) { do(ctx) }
-
 // program is a desk of jobs in a program on a house.
-func program(t *testing.T, records store.Records, f *fellow, do func(of string) error, set ...func(*jobs.Desk)) (*jobs.Desk, jobs.Starter[string]) {
+func program(t *testing.T, records store.Records, f *desktest.Fellow, do func(of string) error, set ...func(*jobs.Desk)) (*jobs.Desk, jobs.Starter[string]) {
 	t.Helper()
 	house, err := access.NewHouse(&store.Store{Records: records, Fellows: f}, time.Now, "", rules.Given{})
 	require.NoError(t, err)
@@ -125,10 +62,10 @@ func TestAJobOfAnotherProgram(t *testing.T) {
 		}
 	}
 	seen := func() []string { mu.Lock(); defer mu.Unlock(); return slices.Clone(done) }
-	l := &line{}
-	first := l.join("a")
+	l := &desktest.Line{}
+	first := l.Join("a")
 	a, start := program(t, records, first, doing("a"))
-	b, _ := program(t, records, l.join("b"), doing("b"))
+	b, _ := program(t, records, l.Join("b"), doing("b"))
 	const soon, often = 30 * time.Second, 5 * time.Millisecond
 
 	t.Cleanup(release)
@@ -136,7 +73,7 @@ func TestAJobOfAnotherProgram(t *testing.T) {
 	require.NoError(t, err)
 	require.Eventually(t, func() bool { p, err := b.Job(j.ID); return err == nil && p.Done == 1 && p.All == 6 && !p.Ended }, soon, often)
 
-	first.leave() // it is cut off, and works on
+	first.Leave() // it is cut off, and works on
 	require.Eventually(t, func() bool { p, err := b.Job(j.ID); return err == nil && p.Ended }, soon, often)
 	assert.Equal(t, []string{"a first", "b second", "b third"}, seen(), "what was over is not done again")
 	release()
@@ -156,9 +93,9 @@ func TestAJobIsStoppedInAnotherProgram(t *testing.T) {
 	require.NoError(t, err)
 	t.Cleanup(func() { assert.NoError(t, records.Close()) })
 	reached, turn := make(chan struct{}, 2), make(chan struct{})
-	l := &line{}
-	a, start := program(t, records, l.join("a"), func(string) error { reached <- struct{}{}; <-turn; return nil })
-	b, _ := program(t, records, l.join("b"), func(string) error { return nil })
+	l := &desktest.Line{}
+	a, start := program(t, records, l.Join("a"), func(string) error { reached <- struct{}{}; <-turn; return nil })
+	b, _ := program(t, records, l.Join("b"), func(string) error { return nil })
 	j, err := start(a, "Two tasks", []jobs.Of[string]{{Steps: 1, Of: "first"}, {Steps: 1, Of: "second"}})
 	require.NoError(t, err)
 	<-reached
@@ -181,7 +118,7 @@ func TestAJobGoesOnInTheSameProgram(t *testing.T) {
 	records, err := sqlite.Open(filepath.Join(t.TempDir(), "mivlet.db"))
 	require.NoError(t, err)
 	t.Cleanup(func() { assert.NoError(t, records.Close()) })
-	f := (&line{}).join("a")
+	f := (&desktest.Line{}).Join("a")
 	reached, turn := make(chan struct{}), make(chan struct{})
 	d, start := program(t, records, f, func(of string) error {
 		if of == "first" {
@@ -225,8 +162,8 @@ func TestJobsAreLeftToOthers(t *testing.T) {
 		}
 	}
 	seen := func() []string { mu.Lock(); defer mu.Unlock(); return slices.Sorted(slices.Values(done)) }
-	l := &line{}
-	screens, start := program(t, records, l.join("screens"), doing("screens"), (*jobs.Desk).LeaveToOthers)
+	l := &desktest.Line{}
+	screens, start := program(t, records, l.Join("screens"), doing("screens"), (*jobs.Desk).LeaveToOthers)
 	const soon, often = 30 * time.Second, 5 * time.Millisecond
 
 	j, err := start(screens, "Waits", []jobs.Of[string]{{Steps: 3, Of: "waits"}})
@@ -234,9 +171,9 @@ func TestJobsAreLeftToOthers(t *testing.T) {
 	assert.True(t, j.Runs())
 	assert.False(t, screens.Busy(), "nothing keeps this program from ending")
 	assert.Empty(t, seen(), "nobody is there who takes it")
-	program(t, records, l.join("a"), doing("a"))
+	program(t, records, l.Join("a"), doing("a"))
 	require.Eventually(t, func() bool { return !j.Runs() }, soon, often)
-	program(t, records, l.join("b"), doing("b"))
+	program(t, records, l.Join("b"), doing("b"))
 	want := []string{"waits"}
 	for i := range 20 {
 		of := fmt.Sprint("one of many ", i)

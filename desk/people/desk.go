@@ -32,6 +32,7 @@ func New(s *access.Seat, demo bool, sealer access.Keys) *Desk {
 	d := &Desk{s, &shared{demo: demo, passwords: newPasswords(), sealer: sealer,
 		seen: map[uint]time.Time{}, ended: map[uint]bool{}}}
 	d.hear()
+	d.hearGuesses()
 	return d
 }
 

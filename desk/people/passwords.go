@@ -94,8 +94,7 @@ func (d *Desk) hashed(password string) (string, error) {
 // either has to wait. right says that it was no guess.
 func (d *Desk) guess(account, from string) (right func(), err error) {
 	p, now := d.passwords, d.Now()
-	pair := account + "\x00" + from
-	_, known := p.known.Get(pair)
+	_, known := p.known.Get(account + "\x00" + from)
 	if wait := p.byAddress.wait(now, from); wait > 0 && !known {
 		return nil, tooSoon(wait)
 	}
@@ -103,11 +102,42 @@ func (d *Desk) guess(account, from string) (right func(), err error) {
 		return nil, tooSoon(wait)
 	}
 	p.byAddress.begin(now, from)
+	d.Tell(aboutGuess, guessTold{Account: account, From: from})
 	return func() {
-		p.byAccount.forgive(account, true)
-		p.byAddress.forgive(from, false)
-		p.known.Put(pair, true)
+		p.right(account, from)
+		d.Tell(aboutGuess, guessTold{account, from, true})
 	}, nil
+}
+
+// right takes back that a try at an account from an address was counted as failed.
+func (p *passwords) right(account, from string) {
+	p.byAccount.forgive(account, true)
+	p.byAddress.forgive(from, false)
+	p.known.Put(account+"\x00"+from, true)
+}
+
+// aboutGuess is what programs of a house tell each other tries at secrets under: guessing is no faster where
+// several answer. What they try before they have heard of each other is counted by each alone.
+const aboutGuess = "guess"
+
+// guessTold is a try that has begun, and counts as failed; or that it was no guess.
+type guessTold struct {
+	Account string `json:"account"`
+	From    string `json:"from"`
+	Right   bool   `json:"right,omitempty"`
+}
+
+// hearGuesses counts what is tried elsewhere.
+func (d *Desk) hearGuesses() {
+	access.Heard(d.House, aboutGuess, func(_ string, of guessTold) {
+		p, now := d.passwords, d.Now()
+		if of.Right {
+			p.right(of.Account, of.From)
+			return
+		}
+		p.byAccount.heard(now, of.Account)
+		p.byAddress.heard(now, of.From)
+	})
 }
 
 func tooSoon(wait time.Duration) error {

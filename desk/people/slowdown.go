@@ -43,6 +43,20 @@ func (s *slowdown) begin(now time.Time, key string) (wait time.Duration) {
 	if wait = f.until.Sub(now); wait > 0 {
 		return wait
 	}
+	s.count(now, key, f)
+	return 0
+}
+
+// heard counts a try that failed elsewhere, whether or not one here would have to wait.
+func (s *slowdown) heard(now time.Time, key string) {
+	key = strings.ToLower(key)
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	s.count(now, key, s.failed[key])
+}
+
+// count counts one more failure of a key. Call it while mu is held.
+func (s *slowdown) count(now time.Time, key string, f failures) {
 	if s.failed == nil {
 		s.failed = map[string]failures{}
 	}
@@ -58,7 +72,6 @@ func (s *slowdown) begin(now time.Time, key string) (wait time.Duration) {
 		f.until = now.Add(min(time.Second<<min(over, 20), s.longest))
 	}
 	s.failed[key] = f
-	return 0
 }
 
 // makeRoom forgets keys, those first that have least to wait for.

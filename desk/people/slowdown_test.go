@@ -1,6 +1,7 @@
 package people_test
 
 import (
+	"context"
 	"fmt"
 	"sync"
 	"sync/atomic"
@@ -77,4 +78,59 @@ func TestASharedAddressStaysOpen(t *testing.T) {
 	desktest.Refusal(t, err, access.TooSoon, "Wait")
 	_, err = b.People.SignIn("odo", "a paddle on the lake", "school")
 	assert.NoError(t, err, "who has signed in from there goes on to")
+}
+
+// Where several programs answer for one house, what is guessed at one counts at the others: guessing is no
+// faster for asking each in turn. Who signs in with the right password at one is free at all.
+func TestGuessesAtOneProgramCountAtTheOthers(t *testing.T) {
+	t.Parallel()
+	var clock atomic.Int64
+	now := func() time.Time { return time.Unix(1_800_000_000+clock.Load(), 0) }
+	b := desktest.FreshWith(t, func(o *desk.Options) { o.Now = now })
+	_, err := b.People.FirstKeeper("Ines", "ines", "four words in a row", firstCode(b), "here")
+	require.NoError(t, err)
+	line := &desktest.Line{}
+	var programs []*desk.Desk
+	for _, name := range []string{"a", "b", "c"} {
+		kept := b.Kept.Store
+		kept.Fellows = line.Join(name)
+		d, err := desk.New(&kept, desk.Options{Now: now})
+		require.NoError(t, err)
+		ctx, end := context.WithCancel(t.Context())
+		ended := make(chan struct{})
+		go func() { defer close(ended); d.Listen(ctx) }()
+		t.Cleanup(func() { end(); <-ended; d.Jobs.End() })
+		programs = append(programs, d)
+	}
+	tooSoon := func(d *desk.Desk, from string) bool {
+		_, err := d.People.SignIn("ines", "a guess", from)
+		r, ok := desktest.AsRefusal(err)
+		require.True(t, ok, "%v", err)
+		return r.Kind == access.TooSoon
+	}
+
+	// For twenty minutes somebody guesses at each in turn, from another address each time, as soon as anybody answers.
+	tried := 0
+	for end := clock.Load() + 1200; clock.Load() < end; {
+		for n, d := range programs {
+			if tooSoon(d, fmt.Sprint("address ", tried)) {
+				continue
+			}
+			tried++
+			for _, other := range programs { // which have heard of it
+				require.Eventually(t, func() bool { return people.Failures(other.People, "ines") == people.Failures(d.People, "ines") }, 10*time.Second, time.Millisecond, "program %d", n)
+			}
+		}
+		clock.Add(1)
+	}
+	// Three at once, then waits of 1, 2, 4 … 256 and 300 seconds: 511 s for nine, and one each 300 s from then on.
+	assert.LessOrEqual(t, tried, 3+9+3)
+	assert.Greater(t, tried, 9, "it is slow, and not closed")
+
+	clock.Add(400)
+	_, err = programs[1].People.SignIn("ines", "four words in a row", "here")
+	require.NoError(t, err)
+	for _, d := range programs {
+		require.Eventually(t, func() bool { return people.Failures(d.People, "ines") == 0 }, 10*time.Second, time.Millisecond)
+	}
 }
