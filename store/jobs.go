@@ -10,6 +10,7 @@ import (
 type Job struct {
 	ID       uint
 	Kind     string // how its tasks are done; see desk/jobs
+	About    uint   // what it is about, for kinds of which one goes on at a time about each thing; else 0
 	Title    string
 	PersonID uint      // who began it; 0 for the house itself
 	Tasks    []JobTask `gorm:"serializer:json"`

@@ -441,7 +441,7 @@ type DestinationRecords interface {
 
 // JobRecords keeps work that goes on beside the screens.
 type JobRecords interface {
-	// AddJob keeps a job that begins.
+	// AddJob keeps a job that begins. It returns [ErrTaken] where another one of its kind goes on about the same.
 	AddJob(j *Job) error
 	// SaveJob keeps how far a job has come: what of it is done and failed, whether it has ended and was
 	// stopped. All else of it stays as it was.
@@ -452,6 +452,8 @@ type JobRecords interface {
 	NoteJob(id uint, program string, within int) error
 	// TakeJob gives a job that has not ended to another program. It reports whether the one that had it still did.
 	TakeJob(id uint, from, to string) (bool, error)
+	// LastJob returns the newest of a kind about something, without its tasks.
+	LastJob(kind string, about uint) (Job, error)
 	// OpenJobs returns those that have not ended, the oldest first.
 	OpenJobs() ([]Job, error)
 	// Jobs returns the newest, the last one first.

@@ -59,8 +59,13 @@ func (s *server) formerSites(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	v := formersView{All: all, MayKeep: s.at(r).Who().Keeper}
-	if job, site := s.at(r).BringIn.Fetching(); job != nil && v.MayKeep {
-		v.Job, v.Goes = s.progressOf(r, job.ID), site
+	if v.MayKeep {
+		job, site, err := s.at(r).BringIn.Fetching()
+		if err != nil {
+			s.fail(w, r, err)
+			return
+		}
+		v.Job, v.Goes = s.progressOf(r, job), site
 	}
 	s.screen(w, r, "formers", "Former sites", "shelves", v)
 }

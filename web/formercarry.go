@@ -27,9 +27,12 @@ func (s *server) carryFormer(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	view := carryView{formerView: formerView{View: v}, All: all, Sections: ownSections(d.Rules(), d.Who()), Section: r.FormValue("section")}
-	if job := d.CarryOver.Going(v.ID); job != nil {
-		view.Carrying = s.progressOf(r, job.ID)
+	job, err := d.CarryOver.Going(v.ID)
+	if err != nil {
+		s.fail(w, r, err)
+		return
 	}
+	view.Carrying = s.progressOf(r, job)
 	s.screen(w, r, "former-carry", "Carry pages over", "shelves", view)
 }
 

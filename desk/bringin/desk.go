@@ -4,7 +4,6 @@ package bringin
 
 import (
 	"context"
-	"sync"
 
 	"mivlet/desk/access"
 	"mivlet/desk/former"
@@ -28,18 +27,14 @@ type Desk struct {
 
 // shared is what the desks of all people share.
 type shared struct {
-	fetch Fetch // nil where nothing can be fetched
-	later jobs.Starter[toFetch]
-
-	mu       sync.Mutex
-	fetching *jobs.Job // the last one that fetched a site
-	fetched  uint      // that site, where a part of it was here
+	fetch    Fetch                // nil where nothing can be fetched
+	fetching jobs.Single[toFetch] // one in the house
 }
 
 // New returns the desk of a seat.
 func New(s *access.Seat, r Rooms) *Desk {
 	d := &Desk{s, r.Jobs, r.Former, &shared{fetch: r.Fetch}}
-	d.later = jobs.LongKind(r.Jobs, "fetch", func(ctx context.Context, j *jobs.Job, s *access.Seat, of toFetch) error {
+	d.fetching = jobs.LongSingle(r.Jobs, "fetch", func(ctx context.Context, j *jobs.Job, s *access.Seat, of toFetch) error {
 		return d.At(s).fetchIt(ctx, j, of)
 	})
 	return d

@@ -4,6 +4,7 @@ import (
 	"archive/zip"
 	"bytes"
 	"context"
+	"errors"
 	"fmt"
 	"io"
 	"io/fs"
@@ -33,6 +34,9 @@ type toFetch struct {
 // fetchSteps are what fetching is worth.
 const fetchSteps = 100
 
+// oneInTheHouse is what fetching is about: one site is fetched at a time.
+const oneInTheHouse = 1
+
 // FetchFrom begins to fetch a site from the web beside the screens, or goes on where a part of it is here already.
 // When it is stopped, what has come is brought in as a part. Only a keeper says which; the address is what visitors
 // type, with or without https://.
@@ -47,13 +51,11 @@ func (d *Desk) FetchFrom(address string) (*jobs.Job, error) {
 	if err != nil {
 		return nil, access.Because(access.Bad, "That is no address of a site.", "Enter it as visitors do, such as www.club.example.", err)
 	}
-	d.mu.Lock()
-	defer d.mu.Unlock()
-	if d.fetching.Runs() {
+	j, err := d.fetching.Begin(d.jobs, oneInTheHouse, "Fetching "+start.Host, []jobs.Of[toFetch]{{Steps: fetchSteps, Of: toFetch{start.String()}}})
+	if errors.Is(err, jobs.ErrGoesOn) {
 		return nil, access.Refuse(access.Clash, "Another site is being fetched.", "Wait until that is done, or stop it.")
 	}
-	d.fetching, err = d.later(d.jobs, "Fetching "+start.Host, []jobs.Of[toFetch]{{Steps: fetchSteps, Of: toFetch{start.String()}}})
-	return d.fetching, err
+	return j, err
 }
 
 // FetchOn goes on with a site of which a part was fetched.
@@ -68,7 +70,9 @@ func (d *Desk) FetchOn(id uint) (*jobs.Job, error) {
 	if !f.Unfinished {
 		return nil, access.Refuse(access.Bad, "All of "+f.Title+" is here.", "Fetch it again from its address if it has changed.")
 	}
-	if d.former.Mending(id) != 0 {
+	if job, err := d.former.Mending(id); err != nil {
+		return nil, err
+	} else if job != 0 {
 		return nil, access.Refuse(access.Clash, f.Title+" is being mended.", "Stop that first, or wait until it is done.")
 	}
 	return d.FetchFrom(f.Start)
@@ -79,9 +83,6 @@ func (d *Desk) fetchIt(ctx context.Context, j *jobs.Job, of toFetch) error {
 	if err := d.MayKeep(); err != nil { // they may keep the house no longer
 		return err
 	}
-	d.mu.Lock()
-	d.fetching, d.fetched = j, 0
-	d.mu.Unlock()
 	start, err := addressOf(of.Start)
 	if err != nil {
 		return err
@@ -92,12 +93,22 @@ func (d *Desk) fetchIt(ctx context.Context, j *jobs.Job, of toFetch) error {
 	return d.bringFrom(ctx, start, func(done, left int) { j.Come(fetchSteps * done / max(done+left, 1)) })
 }
 
-// Fetching is the job that fetches a site, or that did and failed; nil where there is none to tell of. site is the
+// Fetching is the job that fetches a site, or that did and failed; 0 where there is none to tell of. site is the
 // one that it fetches the rest of; 0 where it is a new one.
-func (d *Desk) Fetching() (j *jobs.Job, site uint) {
-	d.mu.Lock()
-	defer d.mu.Unlock()
-	return d.fetching.ToTell(), d.fetched
+func (d *Desk) Fetching() (job, site uint, err error) {
+	if job, err = d.fetching.ToTell(d.jobs, oneInTheHouse); err != nil || job == 0 {
+		return 0, 0, err
+	}
+	of, err := d.fetching.Task(d.jobs, job)
+	if err != nil {
+		return 0, 0, err
+	}
+	start, err := url.Parse(of.Start)
+	if err != nil {
+		return 0, 0, err
+	}
+	f, err := d.begun(start)
+	return job, f.ID, err
 }
 
 // addressOf reads an address as people type it.
@@ -137,9 +148,6 @@ func (d *Desk) bringFrom(ctx context.Context, start *url.URL, progress func(done
 	if err != nil {
 		return err
 	}
-	d.mu.Lock()
-	d.fetched = f.ID
-	d.mu.Unlock()
 	into := Into{Progress: progress}
 	if f.ID != 0 {
 		part, err := d.Store.Files.Open(f.Hash)

@@ -65,8 +65,9 @@ func TestASiteIsFetchedFromItsAddress(t *testing.T) {
 	job, err := b.BringIn.FetchFrom(" " + srv.URL + "?utm=3#top ")
 	require.NoError(t, err)
 	assert.Empty(t, desktest.Ended(t, job).Failed)
-	job, _ = b.BringIn.Fetching()
-	assert.Nil(t, job)
+	going, _, err := b.BringIn.Fetching()
+	require.NoError(t, err)
+	assert.Zero(t, going)
 	all, err := b.Former.Sites()
 	require.NoError(t, err)
 	require.Len(t, all, 1)
@@ -95,8 +96,9 @@ func TestFetchingThatComesToNothing(t *testing.T) {
 	job, err := b.BringIn.FetchFrom("www.club.example")
 	require.NoError(t, err)
 	assert.Contains(t, desktest.Ended(t, job).Failed[0], "the line broke")
-	told, _ := b.BringIn.Fetching()
-	assert.Equal(t, job, told, "it is still told of")
+	told, _, err := b.BringIn.Fetching()
+	require.NoError(t, err)
+	assert.Equal(t, job.ID, told, "it is still told of")
 	none()
 
 	*by = func(_ context.Context, _ *url.URL, into bringin.Into) ([]string, error) {
@@ -221,7 +223,8 @@ func TestFetchingGoesOn(t *testing.T) {
 	job, err = d.BringIn.FetchOn(part.ID)
 	require.NoError(t, err)
 	<-reached
-	_, site := d.BringIn.Fetching()
+	_, site, err := d.BringIn.Fetching()
+	require.NoError(t, err)
 	assert.Equal(t, part.ID, site)
 	d.Jobs.End()
 	more := only(d)

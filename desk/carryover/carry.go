@@ -2,6 +2,7 @@ package carryover
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"strconv"
@@ -131,20 +132,15 @@ func (d *Desk) Begin(id uint, chosen []string, section string) (*jobs.Job, error
 	if len(chosen) == 1 {
 		title = "Carrying over " + chosen[0]
 	}
-	d.mu.Lock()
-	defer d.mu.Unlock()
-	if d.busy[id].Runs() {
+	j, err := d.carrying.Begin(d.jobs, id, title, append(tasks, jobs.Of[toCarry]{Steps: 1, Of: toCarry{Site: id}}))
+	if errors.Is(err, jobs.ErrGoesOn) {
 		return nil, access.Refuse(access.Clash, "Other pages of this site are being carried over.", "Wait until that is done.")
 	}
-	d.busy[id], err = d.later(d.jobs, title, append(tasks, jobs.Of[toCarry]{Steps: 1, Of: toCarry{Site: id}}))
-	return d.busy[id], err
+	return j, err
 }
 
 // carry does one task of it. A page that was on its way when the program ended is begun anew.
 func (d *Desk) carry(ctx context.Context, j *jobs.Job, of toCarry) error {
-	d.mu.Lock()
-	d.busy[of.Site] = j
-	d.mu.Unlock()
 	known, err := d.former.Known(of.Site)
 	if err != nil {
 		return err
@@ -162,13 +158,9 @@ func (d *Desk) carry(ctx context.Context, j *jobs.Job, of toCarry) error {
 	return d.carryOver(ctx, &c, j.Come)
 }
 
-// Going is the job that carries a page of a site over, or that did and left something out; nil where there is
-// none to tell of.
-func (d *Desk) Going(id uint) *jobs.Job {
-	d.mu.Lock()
-	defer d.mu.Unlock()
-	return d.busy[id].ToTell()
-}
+// Going is the job that carries a page of a site over, or that did and left something out; 0 where there is none
+// to tell of.
+func (d *Desk) Going(id uint) (uint, error) { return d.carrying.ToTell(d.jobs, id) }
 
 func (d *Desk) carryOver(ctx context.Context, c *carrying, come func(int)) error {
 	f, err := d.former.Open(c.ID, false, c.from.Path)

@@ -4,7 +4,6 @@ package carryover
 
 import (
 	"context"
-	"sync"
 
 	"mivlet/desk/access"
 	"mivlet/desk/former"
@@ -33,16 +32,13 @@ type Desk struct {
 
 // shared is what the desks of all people share.
 type shared struct {
-	mu   sync.Mutex
-	busy map[uint]*jobs.Job // the last one that carried pages of each site over
-
-	later jobs.Starter[toCarry]
+	carrying jobs.Single[toCarry] // about a site
 }
 
 // New returns the desk of a seat.
 func New(s *access.Seat, r Rooms) *Desk {
-	d := &Desk{s, r.Jobs, r.Former, r.Pages, r.Landing, &shared{busy: map[uint]*jobs.Job{}}}
-	d.later = jobs.LongKind(r.Jobs, "carry-over", func(ctx context.Context, j *jobs.Job, s *access.Seat, of toCarry) error {
+	d := &Desk{s, r.Jobs, r.Former, r.Pages, r.Landing, &shared{}}
+	d.carrying = jobs.LongSingle(r.Jobs, "carry-over", func(ctx context.Context, j *jobs.Job, s *access.Seat, of toCarry) error {
 		return d.At(s).carry(ctx, j, of)
 	})
 	return d

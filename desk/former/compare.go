@@ -33,11 +33,9 @@ func (d *Desk) Compared(id uint) (c Compared, err error) {
 	if err != nil {
 		return c, err
 	}
-	d.mu.Lock()
-	if j := d.comparing[id].ToTell(); j != nil {
-		c.Job = j.ID
+	if c.Job, err = d.comparing.ToTell(d.jobs, id); err != nil {
+		return c, err
 	}
-	d.mu.Unlock()
 	c.May, c.Pages = d.compare != nil, map[string][]mend.Compared{}
 	kept, err := d.Store.FormerCompared(id)
 	if errors.Is(err, store.ErrNotFound) || err == nil && kept.Hash != f.MendedHash {
@@ -73,13 +71,11 @@ func (d *Desk) CompareAll(id uint) (*jobs.Job, error) {
 	if err != nil {
 		return nil, err
 	}
-	d.mu.Lock()
-	defer d.mu.Unlock()
-	if d.comparing[id].Runs() {
+	j, err := d.comparing.Begin(d.jobs, id, "Comparing the pages of "+f.Title, []jobs.Of[toCompare]{{Steps: max(len(pages), 1), Of: toCompare{id}}})
+	if errors.Is(err, jobs.ErrGoesOn) {
 		return nil, access.Refuse(access.Clash, "Its pages are being compared already.", "Wait until that is done, or stop it.")
 	}
-	d.comparing[id], err = d.compareLater(d.jobs, "Comparing the pages of "+f.Title, []jobs.Of[toCompare]{{Steps: max(len(pages), 1), Of: toCompare{id}}})
-	return d.comparing[id], err
+	return j, err
 }
 
 // changed are the pages of a site that mending changes.
@@ -100,9 +96,6 @@ func (d *Desk) compareAll(ctx context.Context, j *jobs.Job, of toCompare) error 
 	if err := d.MayKeep(); err != nil { // they may keep the house no longer
 		return err
 	}
-	d.mu.Lock()
-	d.comparing[of.Site] = j
-	d.mu.Unlock()
 	f, err := d.site(of.Site)
 	if err != nil {
 		return err

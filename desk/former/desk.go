@@ -32,19 +32,13 @@ type Desk struct {
 type shared struct {
 	decoding chan struct{} // one place for each picture that is decoded at a time
 	mu       sync.Mutex
-	read     []known            // the one that was asked for last comes last
-	busy     map[uint]*jobs.Job // the last one that mended each site
-	measure  Measure            // nil where nothing can be measured
+	read     []known // the one that was asked for last comes last
+	measure  Measure // nil where nothing can be measured
+	compare  Compare // nil where nothing can be compared
 
-	compare Compare // nil where nothing can be compared
-
-	looking   map[uint]*jobs.Job // the last one that looked into the pictures of each site
-	comparing map[uint]*jobs.Job // the last one that compared the pages of each mended site
-
-	lookLater jobs.Starter[toLook]
-	mendLater jobs.Starter[toMend]
-
-	compareLater jobs.Starter[toCompare]
+	looking   jobs.Single[toLook]    // about a site
+	mending   jobs.Single[toMend]    // about a site
+	comparing jobs.Single[toCompare] // about a mended site
 }
 
 // known is a site that was read: it takes a while.
@@ -74,14 +68,14 @@ type Rooms struct {
 // New returns the desk of a seat.
 func New(s *access.Seat, r Rooms) *Desk {
 	j := r.Jobs
-	d := &Desk{s, j, r.Derive, r.Bench, &shared{decoding: make(chan struct{}, 2), busy: map[uint]*jobs.Job{}, looking: map[uint]*jobs.Job{}, comparing: map[uint]*jobs.Job{}, measure: r.Measure, compare: r.Compare}}
-	d.lookLater = jobs.LongKind(j, "look-into", func(ctx context.Context, j *jobs.Job, s *access.Seat, of toLook) error {
+	d := &Desk{s, j, r.Derive, r.Bench, &shared{decoding: make(chan struct{}, 2), measure: r.Measure, compare: r.Compare}}
+	d.looking = jobs.LongSingle(j, "look-into", func(ctx context.Context, j *jobs.Job, s *access.Seat, of toLook) error {
 		return d.At(s).lookInto(ctx, j, of)
 	})
-	d.mendLater = jobs.LongKind(j, "mend", func(ctx context.Context, j *jobs.Job, s *access.Seat, of toMend) error {
+	d.mending = jobs.LongSingle(j, "mend", func(ctx context.Context, j *jobs.Job, s *access.Seat, of toMend) error {
 		return d.At(s).mend(ctx, j, of)
 	})
-	d.compareLater = jobs.LongKind(j, "compare-pages", func(ctx context.Context, j *jobs.Job, s *access.Seat, of toCompare) error {
+	d.comparing = jobs.LongSingle(j, "compare-pages", func(ctx context.Context, j *jobs.Job, s *access.Seat, of toCompare) error {
 		return d.At(s).compareAll(ctx, j, of)
 	})
 	return d

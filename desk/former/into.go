@@ -2,6 +2,7 @@ package former
 
 import (
 	"context"
+	"errors"
 	"log/slog"
 
 	"mivlet/core/survey"
@@ -26,13 +27,11 @@ func (d *Desk) LookInto(id uint) (*jobs.Job, error) {
 	if err != nil {
 		return nil, err
 	}
-	d.mu.Lock()
-	defer d.mu.Unlock()
-	if d.looking[id].Runs() {
+	j, err := d.looking.Begin(d.jobs, id, "Looking into the pictures of "+f.Title, []jobs.Of[toLook]{{Steps: max(f.Sum.Pictures, 1), Of: toLook{id}}})
+	if errors.Is(err, jobs.ErrGoesOn) {
 		return nil, access.Refuse(access.Clash, "Its pictures are being looked into already.", "Wait until that is done, or stop it.")
 	}
-	d.looking[id], err = d.lookLater(d.jobs, "Looking into the pictures of "+f.Title, []jobs.Of[toLook]{{Steps: max(f.Sum.Pictures, 1), Of: toLook{id}}})
-	return d.looking[id], err
+	return j, err
 }
 
 // lookInto does that.
@@ -40,9 +39,6 @@ func (d *Desk) lookInto(ctx context.Context, j *jobs.Job, of toLook) error {
 	if err := d.MayKeep(); err != nil { // they may keep the house no longer
 		return err
 	}
-	d.mu.Lock()
-	d.looking[of.Site] = j
-	d.mu.Unlock()
 	f, err := d.site(of.Site)
 	if err != nil {
 		return err
@@ -79,16 +75,6 @@ func (d *Desk) lookInto(ctx context.Context, j *jobs.Job, of toLook) error {
 	}
 	d.forget(f.Hash)
 	return nil
-}
-
-// lookingInto is the job that looks into the pictures of a site now; 0 for none.
-func (d *Desk) lookingInto(id uint) uint {
-	d.mu.Lock()
-	defer d.mu.Unlock()
-	if j := d.looking[id]; j.Runs() {
-		return j.ID
-	}
-	return 0
 }
 
 // forget has a site be read anew.

@@ -73,9 +73,11 @@ func (d *Desk) Of(id uint) (v View, err error) {
 	v.ToName = len(unnamed(found, c))
 	v.MayKeep = d.Person.Keeper
 	v.Changed = v.MendedAt != nil && slices.ContainsFunc(v.Choices, func(c store.FormerChoice) bool { return c.At.After(*v.MendedAt) })
-	v.Mending = d.Mending(id)
-	v.Looking, v.Seen = d.lookingInto(id), found.looked
-	return v, nil
+	v.Seen = found.looked
+	if v.Mending, err = d.Mending(id); err == nil {
+		v.Looking, err = d.looking.Going(d.jobs, id)
+	}
+	return v, err
 }
 
 // Known is a former site as it was read, with what was decided about it.

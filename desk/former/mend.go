@@ -17,19 +17,7 @@ import (
 )
 
 // Mending is the job that mends a site; 0 where none does.
-func (d *Desk) Mending(id uint) uint {
-	d.mu.Lock()
-	defer d.mu.Unlock()
-	return d.running(id)
-}
-
-// running is the same, for whoever holds the lock.
-func (s *shared) running(id uint) uint {
-	if j := s.busy[id]; j.Runs() {
-		return j.ID
-	}
-	return 0
-}
+func (d *Desk) Mending(id uint) (uint, error) { return d.mending.Going(d.jobs, id) }
 
 // Mend mends a site beside the screens: a new archive is made, which takes the place of one that was made
 // before only when all of it is there.
@@ -41,14 +29,12 @@ func (d *Desk) Mend(id uint) (*jobs.Job, error) {
 	if err != nil {
 		return nil, err
 	}
-	d.mu.Lock()
-	defer d.mu.Unlock()
-	if d.running(id) != 0 {
+	steps := len(found.Files) + len(found.Pages)
+	j, err := d.mending.Begin(d.jobs, id, "Mending "+f.Title, []jobs.Of[toMend]{{Steps: steps, Of: toMend{id}}})
+	if errors.Is(err, jobs.ErrGoesOn) {
 		return nil, access.Refuse(access.Clash, f.Title+" is being mended already.", "Wait until that is done, or stop it.")
 	}
-	steps := len(found.Files) + len(found.Pages)
-	d.busy[id], err = d.mendLater(d.jobs, "Mending "+f.Title, []jobs.Of[toMend]{{Steps: steps, Of: toMend{id}}})
-	return d.busy[id], err
+	return j, err
 }
 
 // toMend is a site that is to be mended.
@@ -61,9 +47,6 @@ func (d *Desk) mend(ctx context.Context, j *jobs.Job, of toMend) error {
 	if err := d.MayKeep(); err != nil { // they may keep the house no longer
 		return err
 	}
-	d.mu.Lock()
-	d.busy[of.Site] = j
-	d.mu.Unlock()
 	f, err := d.site(of.Site)
 	if err != nil {
 		return err
@@ -168,7 +151,9 @@ func (d *Desk) Drop(id uint, word string) error {
 	if err != nil {
 		return err
 	}
-	if d.Mending(id) != 0 {
+	if job, err := d.Mending(id); err != nil {
+		return err
+	} else if job != 0 {
 		return access.Refuse(access.Clash, f.Title+" is being mended.", "Stop that first, or wait until it is done.")
 	}
 	all, err := d.Store.Destinations()

@@ -120,9 +120,9 @@ func (d *Desk) take(kept store.Job) (mine bool, err error) {
 	return mine, err
 }
 
-// elsewhere is a job that another program does, as far as that is kept.
+// elsewhere is a job that another program does, or that ended before this one was started, as far as that is kept.
 func (d *Desk) elsewhere(id uint) (store.Job, bool) {
-	if d.Alone() || id >= firstOwn {
+	if id >= firstOwn {
 		return store.Job{}, false
 	}
 	kept, err := d.Store.Job(id)

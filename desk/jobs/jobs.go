@@ -157,12 +157,16 @@ func (j *Job) run(tasks []Task) {
 			j.keep(n+1, n+1 == len(tasks))
 		}
 	}
-	j.mu.Lock()
-	left := j.left
-	j.mu.Unlock()
-	if n < len(tasks) && j.keep != nil && !left {
+	if n < len(tasks) && j.keep != nil && !j.leaves() {
 		j.keep(n, true)
 	}
+}
+
+// leaves reports whether a job is left because the house closes, or to another program.
+func (j *Job) leaves() bool {
+	j.mu.Lock()
+	defer j.mu.Unlock()
+	return j.left
 }
 
 // patiently does a task, and again after a while where it failed for no reason of the house's own: a disk
@@ -260,14 +264,6 @@ func (j *Job) Progress() Progress {
 
 // Runs reports whether a job has not ended; nil has.
 func (j *Job) Runs() bool { return j != nil && !j.Progress().Ended }
-
-// ToTell is a job while it runs, and one that ended where something of it failed; else nil.
-func (j *Job) ToTell() *Job {
-	if j.Runs() || j != nil && len(j.Progress().Failed) > 0 {
-		return j
-	}
-	return nil
-}
 
 // Job returns how far a job has come.
 func (d *Desk) Job(id uint) (Progress, error) {

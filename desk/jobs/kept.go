@@ -40,6 +40,12 @@ func Kind[T any](d *Desk, kind string, do func(s *access.Seat, of T) error) Star
 // its context does. Where it had not done all then, it ends with the error of its context; when the house
 // opens again, it is begun once more.
 func LongKind[T any](d *Desk, kind string, do func(ctx context.Context, j *Job, s *access.Seat, of T) error) Starter[T] {
+	start := longKind(d, kind, do)
+	return func(d *Desk, title string, tasks []Of[T]) (*Job, error) { return start(d, 0, title, tasks) }
+}
+
+// longKind is a kind whose jobs may be about something.
+func longKind[T any](d *Desk, kind string, do func(ctx context.Context, j *Job, s *access.Seat, of T) error) func(d *Desk, about uint, title string, tasks []Of[T]) (*Job, error) {
 	d.kinds[kind] = func(ctx context.Context, j *Job, s *access.Seat, text json.RawMessage) error {
 		var of T
 		if err := json.Unmarshal(text, &of); err != nil {
@@ -47,8 +53,8 @@ func LongKind[T any](d *Desk, kind string, do func(ctx context.Context, j *Job, 
 		}
 		return do(ctx, j, s, of)
 	}
-	return func(d *Desk, title string, tasks []Of[T]) (*Job, error) {
-		kept := store.Job{Kind: kind, Title: title, PersonID: d.Person.ID, BegunAt: d.Now(), Program: d.Program()}
+	return func(d *Desk, about uint, title string, tasks []Of[T]) (*Job, error) {
+		kept := store.Job{Kind: kind, About: about, Title: title, PersonID: d.Person.ID, BegunAt: d.Now(), Program: d.Program()}
 		for _, t := range tasks {
 			text, err := json.Marshal(t.Of)
 			if err != nil {
@@ -189,8 +195,14 @@ func (d *Desk) goOn(kept store.Job, seat *access.Seat) *Job {
 			now := d.Now()
 			kept.EndedAt = &now
 		}
-		if err := d.Store.Tx(func(s store.Records) error { return s.SaveJob(kept) }); err != nil {
+		save := func() error { return d.Store.Tx(func(s store.Records) error { return s.SaveJob(kept) }) }
+		err := save()
+		if err != nil {
 			slog.Error("it was not kept how far a job has come", "job", kept.Title, "error", err)
+		}
+		for err != nil && ended && !j.leaves() { // or it would be taken for one that goes on, and keep others from beginning
+			time.Sleep(saveAgain)
+			err = save()
 		}
 	}
 	if !d.Alone() {
@@ -203,6 +215,9 @@ func (d *Desk) goOn(kept store.Job, seat *access.Seat) *Job {
 	d.jobs.begin(j, left)
 	return j
 }
+
+// saveAgain is how long it is waited until it is tried again to keep that a job has ended.
+const saveAgain = time.Second
 
 // progressOf is how far a job has come as far as that is kept.
 func progressOf(k store.Job) Progress {

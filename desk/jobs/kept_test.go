@@ -241,6 +241,8 @@ func TestALongTaskIsBegunOnceMore(t *testing.T) {
 
 	third, _ := long(untilEnded)
 	require.NoError(t, third.Resume())
-	_, err = third.Job(j.ID)
-	assert.Error(t, err, "nothing goes on")
+	p, err = third.Job(j.ID)
+	require.NoError(t, err)
+	assert.True(t, p.Ended && p.Stopped)
+	assert.False(t, third.Busy(), "nothing goes on")
 }

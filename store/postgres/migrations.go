@@ -37,6 +37,11 @@ var migrations = []*gormigrate.Migration{
 	{ID: "0034-jobs-left", Migrate: relational.Statements(
 		`ALTER TABLE jobs ADD COLUMN within bigint NOT NULL DEFAULT 0`,
 	)},
+	{ID: "0035-jobs-about", Migrate: relational.Statements(
+		`ALTER TABLE jobs ADD COLUMN about bigint NOT NULL DEFAULT 0`,
+		`CREATE UNIQUE INDEX jobs_about ON jobs(kind, about) WHERE ended_at IS NULL AND about <> 0`,
+		`CREATE INDEX jobs_last ON jobs(kind, about, id) WHERE about <> 0`,
+	)},
 }
 
 // migrate makes the schema of a house and brings it up to date. Of several programs that begin at the same

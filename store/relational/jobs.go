@@ -21,6 +21,11 @@ func (s *Records) Job(id uint) (store.Job, error) {
 	return j, found(s.read.First(&j, id).Error)
 }
 
+func (s *Records) LastJob(kind string, about uint) (store.Job, error) {
+	var j store.Job
+	return j, found(s.read.Omit("Tasks").Order("id DESC").First(&j, "kind = ? AND about = ?", kind, about).Error)
+}
+
 func (s *Records) NoteJob(id uint, program string, within int) error {
 	return s.write.Model(&store.Job{}).Where("id = ? AND program = ? AND ended_at IS NULL", id, program).UpdateColumn("within", within).Error
 }

@@ -2,6 +2,7 @@ package suite
 
 import (
 	"encoding/json"
+	"fmt"
 	"time"
 
 	"github.com/stretchr/testify/assert"
@@ -35,8 +36,45 @@ func keptJobs(h *house) {
 	assert.Equal(h, first, of(h.Job(first.ID))(h), "only who does it tells how far it is")
 	h.ok(h.NoteJob(first.ID, first.Program, 9))
 	assert.Equal(h, 9, of(h.Job(first.ID))(h).Within)
-	_, err := h.Job(99)
+	_, err := h.Job(9999)
 	assert.ErrorIs(h, err, store.ErrNotFound)
+	// Of some kinds one goes on at a time about each thing.
+	about := func(kind string, about uint) (*store.Job, error) {
+		j := store.Job{Kind: kind, About: about, Title: fmt.Sprint(kind, about), BegunAt: noon, Tasks: []store.JobTask{{Steps: 1, Of: json.RawMessage(`7`)}}}
+		return &j, h.Tx(func(s store.Records) error { return s.AddJob(&j) })
+	}
+	seven, err := about("mend", 7)
+	h.ok(err)
+	for _, other := range []struct {
+		kind  string
+		about uint
+		fails bool
+	}{{"mend", 7, true}, {"mend", 8, false}, {"look", 7, false}, {"mend", 0, false}, {"mend", 0, false}} {
+		j, err := about(other.kind, other.about)
+		if other.fails {
+			assert.ErrorIs(h, err, store.ErrTaken)
+			continue
+		}
+		h.ok(err)
+		j.EndedAt = &noon
+		h.ok(h.SaveJob(*j))
+	}
+	last := of(h.LastJob("mend", 7))(h)
+	assert.Equal(h, seven.ID, last.ID)
+	assert.Nil(h, last.EndedAt)
+	assert.Empty(h, last.Tasks)
+	seven.EndedAt, seven.Failed = &noon, []string{"no"}
+	h.ok(h.SaveJob(*seven))
+	assert.Equal(h, []string{"no"}, of(h.LastJob("mend", 7))(h).Failed)
+	again, err := about("mend", 7)
+	h.ok(err)
+	assert.Equal(h, again.ID, of(h.LastJob("mend", 7))(h).ID)
+	again.EndedAt = &noon
+	h.ok(h.SaveJob(*again))
+	_, err = h.LastJob("mend", 9)
+	assert.ErrorIs(h, err, store.ErrNotFound)
+	h.ok(h.DropJobsEndedBefore(noon.Add(time.Second)))
+
 	ended := noon.Add(time.Hour)
 	first.Done, first.EndedAt, first.Stopped = 2, &ended, true
 	h.ok(h.SaveJob(first))
