@@ -474,7 +474,23 @@ func waitFor(t *testing.T, p *rod.Page, condition string) {
 			break
 		}
 	}
-	t.Fatalf("waited in vain for %s: %v", condition, err)
+	t.Fatalf("waited in vain for %s: %v\n%s", condition, err, inSight(p))
+}
+
+// inSight tells where a page is, for whoever asks why something did not come.
+func inSight(p *rod.Page) string {
+	seen, err := p.Timeout(patience / 9).Eval(`() => [
+		'at ' + location.href + ', ' + document.visibilityState,
+		'the hand on ' + (document.activeElement?.outerHTML ?? '').slice(0, 200),
+		'told: ' + (document.getElementById('notice')?.innerText ?? ''),
+		'steps: ' + (document.getElementById('history')?.innerText ?? '').replace(/\s+/g, ' ').slice(0, 300),
+		'under way: ' + [...document.querySelectorAll('.htmx-request')].map((el) => el.outerHTML.slice(0, 120)).join(' | '),
+		'keys: ' + [...document.querySelectorAll('[data-key]')].map((b) => b.dataset.key + (b.disabled ? ' off' : '') + (b.value ? ' ' + b.value : '')).join(', '),
+	].join('\n')`)
+	if err != nil {
+		return err.Error()
+	}
+	return seen.Value.Str()
 }
 
 // frameWhere returns the document in a frame once a condition holds in it. A frame that is still

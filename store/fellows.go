@@ -9,6 +9,8 @@ type Fellows interface {
 	Self() string
 	// Programs returns the names of all programs that work on the house now, with this one.
 	Programs(ctx context.Context) ([]string, error)
+	// Moment is the time in microseconds since 1970 by a clock that all of them share.
+	Moment() (int64, error)
 	// Tell tells all others something of at most [MostTold] bytes.
 	Tell(text string) error
 	// Hear has heard called with what others tell, until ctx ends, and missed whenever they may have told

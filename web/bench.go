@@ -67,7 +67,7 @@ func (s *server) bench(w http.ResponseWriter, r *http.Request) { s.showBench(w, 
 // showBench draws the bench as it is now, with what refused holds of a name
 // that was not taken, and clash of words that somebody else had changed.
 func (s *server) showBench(w http.ResponseWriter, r *http.Request, refused *pictures.NameRefusal, clash *pictures.WordsClash) {
-	s.reads.reading(w)
+	s.reading(w, r)
 	b, err := s.at(r).Bench.View(id(r))
 	if err != nil {
 		s.fail(w, r, err)
@@ -182,7 +182,7 @@ func (s *server) goTo(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *server) makeCuts(w http.ResponseWriter, r *http.Request) {
-	s.reads.reading(w) // making the cuts takes its time; what is done meanwhile is newer
+	s.reading(w, r) // making the cuts takes its time; what is done meanwhile is newer
 	b, err := s.at(r).Bench.CutAll(id(r))
 	if err != nil {
 		s.fail(w, r, err)

@@ -188,7 +188,7 @@ type showing struct {
 
 // showPage draws a page as it is now.
 func (s *server) showPage(w http.ResponseWriter, r *http.Request, show showing) {
-	s.reads.reading(w)
+	s.reading(w, r)
 	d := s.at(r)
 	p, err := d.Pages.Page(id(r))
 	if err != nil {

@@ -40,7 +40,6 @@ type server struct {
 	sessions *scs.SessionManager
 	views    *views
 	opts     Options
-	reads    reads
 }
 
 // formLimit is the most bytes of a form; only arriving pictures may be larger.

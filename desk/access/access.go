@@ -27,6 +27,7 @@ type House struct {
 	given    *atomic.Pointer[rules.Given] // for all houses
 
 	fellows fellows
+	moments moments
 }
 
 // NewHouse returns a house on a store, with the house rules that hold under what is given for all houses.

@@ -8,8 +8,9 @@ import (
 
 // Line is what programs of a house hear each other by, in memory.
 type Line struct {
-	mu  sync.Mutex
-	all []*Fellow
+	mu     sync.Mutex
+	all    []*Fellow
+	moment int64
 }
 
 // Fellow is one program among those of a house. It implements [mivlet/store.Fellows].
@@ -46,6 +47,14 @@ func (f *Fellow) Programs(context.Context) (all []string, err error) {
 		all = append(all, o.name)
 	}
 	return all, nil
+}
+
+// Moment implements [mivlet/store.Fellows].
+func (f *Fellow) Moment() (int64, error) {
+	f.line.mu.Lock()
+	defer f.line.mu.Unlock()
+	f.line.moment++
+	return f.line.moment, nil
 }
 
 // Tell implements [mivlet/store.Fellows].

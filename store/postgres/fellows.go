@@ -51,6 +51,11 @@ func (f *Fellows) Programs(ctx context.Context) (all []string, err error) {
 // line is the channel of a house.
 func line(house string) string { return "mivlet_" + house }
 
+// Moment implements [store.Fellows].
+func (f *Fellows) Moment() (at int64, err error) {
+	return at, f.db.Raw("SELECT (extract(epoch FROM clock_timestamp()) * 1000000)::bigint").Scan(&at).Error
+}
+
 // Tell implements [store.Fellows].
 func (f *Fellows) Tell(text string) error {
 	if len(text) > store.MostTold {

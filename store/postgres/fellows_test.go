@@ -10,6 +10,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/jackc/pgx/v5"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -128,4 +129,32 @@ func TestProgramsHearEachOther(t *testing.T) {
 	fellow(t, server.URL)
 	require.NoError(t, f.Tell("back again"))
 	assert.False(t, heard("of no concern")())
+}
+
+// All programs ask the clock of the database.
+func TestMomentsAreOfTheDatabase(t *testing.T) {
+	t.Parallel()
+	at := postgres.Address{URL: servertest.NewPostgres(t).URL, House: "paddle"}
+	var programs []*postgres.Fellows
+	for range 2 {
+		db, err := postgres.Open(t.Context(), at)
+		require.NoError(t, err)
+		t.Cleanup(func() { assert.NoError(t, db.Close()) })
+		programs = append(programs, db.Fellows())
+	}
+	conn, err := pgx.Connect(t.Context(), at.URL)
+	require.NoError(t, err)
+	defer conn.Close(context.Background())
+	clock := func() (now time.Time) {
+		require.NoError(t, conn.QueryRow(t.Context(), "SELECT clock_timestamp()").Scan(&now))
+		return now
+	}
+	for n := range 6 {
+		before := clock()
+		moment, err := programs[n%2].Moment()
+		require.NoError(t, err)
+		after := clock()
+		assert.LessOrEqual(t, before.UnixMicro(), moment)
+		assert.LessOrEqual(t, moment, after.UnixMicro())
+	}
 }
