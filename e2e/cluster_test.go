@@ -17,6 +17,7 @@ import (
 	"strconv"
 	"strings"
 	"sync/atomic"
+	"syscall"
 	"testing"
 	"time"
 
@@ -70,7 +71,12 @@ func moved(t *testing.T, first string, files ...string) *cluster {
 		c.start(i)
 	}
 	t.Cleanup(func() {
-		for i := range c.commands {
+		for i, cmd := range c.commands {
+			if t.Failed() && cmd != nil { // it tells on its way out what each of its parts waits for
+				_ = cmd.Process.Signal(syscall.SIGQUIT)
+				_ = cmd.Wait()
+				c.commands[i] = nil
+			}
 			c.kill(i)
 		}
 	})
