@@ -130,7 +130,7 @@ func TestTheOfficeOfADistrict(t *testing.T) {
 	waitText(t, runa, "main", "This house looks after no others")
 
 	// How much it may have holds at once.
-	p.MustNavigate(at("office", "/houses/north.localhost")).MustWaitLoad()
+	p.MustNavigate(at("office", "/house/north.localhost")).MustWaitLoad()
 	waitText(t, p, ".bounds", "1 account")
 	hit(t, p, "[name=own][value=yes]")
 	write(t, p, "[name=most-people]", "many")
@@ -149,7 +149,7 @@ func TestTheOfficeOfADistrict(t *testing.T) {
 	waitText(t, runa, "#notice, .account", "as many as it may have")
 
 	p.MustSetViewport(390, 800, 1, true)
-	for _, path := range []string{"/houses", "/houses/north.localhost", "/houses/rules"} {
+	for _, path := range []string{"/houses", "/house/north.localhost", "/houses/rules"} {
 		p.MustNavigate(at("office", path)).MustWaitLoad()
 		calm(t, p)
 		assert.LessOrEqual(t, p.MustEval(`() => document.documentElement.scrollWidth`).Int(), 390, path)

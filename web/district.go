@@ -20,8 +20,8 @@ func (s *server) districtRoutes(r chi.Router) {
 	r.Post("/houses", s.addHouse)
 	r.Get("/houses/rules", s.givenRules)
 	r.Post("/houses/rules", s.giveRules)
-	r.Get("/houses/{host}", s.oneHouse)
-	r.Post("/houses/{host}/limits", s.allotHouse)
+	r.Get("/house/{host}", s.oneHouse)
+	r.Post("/house/{host}/limits", s.allotHouse)
 }
 
 // housesView is the houses of a district.
@@ -73,7 +73,7 @@ func (s *server) addHouse(w http.ResponseWriter, r *http.Request) {
 		s.fail(w, r, err)
 		return
 	}
-	s.goOn(w, r, "/houses/"+host)
+	s.goOn(w, r, "/house/"+host)
 }
 
 // houseView is one of the houses.
@@ -131,7 +131,7 @@ func (s *server) allotHouse(w http.ResponseWriter, r *http.Request) {
 		s.fail(w, r, err)
 		return
 	}
-	s.goOn(w, r, "/houses/"+host)
+	s.goOn(w, r, "/house/"+host)
 }
 
 // givenView is how rules are given to all houses.

@@ -6,8 +6,6 @@ import (
 	"image/draw"
 	"math"
 	"slices"
-
-	scaled "golang.org/x/image/draw"
 )
 
 // The picture is looked at in several sizes, from Widest down, and in each for faces of
@@ -34,12 +32,19 @@ const (
 	sameBox = 0.35
 )
 
-// resized is a smaller picture, blended from the four nearest pixels.
+// resized is a smaller picture.
 func resized(m *image.RGBA, by float64) *image.RGBA {
-	w, h := max(1, int(float64(m.Rect.Dx())*by)), max(1, int(float64(m.Rect.Dy())*by))
-	out := image.NewRGBA(image.Rect(0, 0, w, h))
-	scaled.ApproxBiLinear.Scale(out, out.Rect, m, m.Rect, scaled.Src, nil)
-	return out
+	return blended(m, image.Pt(max(1, int(float64(m.Rect.Dx())*by)), max(1, int(float64(m.Rect.Dy())*by))))
+}
+
+// FindAt returns the faces in a picture as Find does once the picture has been brought to a size, in pixels of that:
+// so that those in a picture which was brought down for a screen are looked for at the sizes they had.
+func FindAt(m image.Image, size image.Point) []Face {
+	at := onRGBA(m)
+	if at.Rect.Empty() || at.Rect.Size() == size {
+		return Find(at)
+	}
+	return Find(blended(at, size))
 }
 
 // Find returns the faces in a picture, from left to right.

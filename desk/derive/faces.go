@@ -8,12 +8,11 @@ import (
 	"mivlet/core/raster"
 )
 
-// FindFaces finds the faces of a decoded picture, in pixels of the upright original.
-func FindFaces(s *raster.Source) []face.Face {
-	whole := s.Upright()
+// FindFaces finds the faces of a picture in its working copy, in pixels of the upright original, which has a size.
+func FindFaces(copied *raster.Source, whole fit.Size) []face.Face {
 	size := within(whole, face.Widest)
 	up := fit.ScaleOf(size, whole)
-	all := face.Find(s.Glance(size).Image())
+	all := face.FindAt(copied.Image(), size.Rect().Max)
 	for i, f := range all {
 		all[i].Bounds = up.Rect(f.Bounds).Intersect(whole.Rect())
 	}
@@ -22,7 +21,10 @@ func FindFaces(s *raster.Source) []face.Face {
 
 // FindFacesClosely finds the faces of a decoded picture at its own pixels: also those that
 // one look at a large picture misses. It takes about five times as long.
-func FindFacesClosely(s *raster.Source) []face.Face { return Closer(s, FindFaces(s)) }
+func FindFacesClosely(s *raster.Source) []face.Face {
+	whole := s.Upright()
+	return Closer(s, FindFaces(s.Glance(CopySize(whole)), whole))
+}
 
 // Closer adds the small faces of a picture to those that are known.
 func Closer(s *raster.Source, known []face.Face) []face.Face {

@@ -132,9 +132,9 @@ func (d *Desk) take(in *store.Incoming, name, section string, known facts.Facts,
 	if err != nil {
 		return p, err
 	}
-	d.lookForFaces(&p, src)
+	done() // what follows is made of the working copy
+	d.lookForFaces(&p, small)
 	focusOnFaces(&p)
-	done()
 	if p.ThumbHash, err = d.derive.LookOf(p, small, derive.ThumbSide); err != nil {
 		return p, err
 	}

@@ -16,12 +16,12 @@ const (
 
 // lookForFaces finds the faces of a picture that is decoded, unless the house leaves
 // them alone. Nothing leaves the machine, and finding covers nothing.
-func (d *Desk) lookForFaces(p *store.Picture, s *raster.Source) {
+func (d *Desk) lookForFaces(p *store.Picture, copied *raster.Source) {
 	p.Faces, p.FacesBy = nil, 0
 	if d.Rules().Hiding.LeaveFace {
 		return
 	}
-	p.Faces, p.FacesBy = derive.FindFaces(s), FacesBy
+	p.Faces, p.FacesBy = derive.FindFaces(copied, p.Facts.Upright()), FacesBy
 }
 
 // focusOnFaces lets every crop of a fresh picture keep its faces.
@@ -43,7 +43,7 @@ func (d *Desk) FacesNow(p store.Picture) (store.Picture, error) {
 			return p, err
 		}
 		defer done()
-		d.lookForFaces(&p, src)
+		d.lookForFaces(&p, src.Glance(derive.CopySize(p.Facts.Upright())))
 		return p, nil
 	})
 	if err != nil {
