@@ -70,16 +70,6 @@ func (js *jobs) start(title string, by access.Person, tasks []Task) *Job {
 	return j
 }
 
-// StartLong runs one task of many steps beside the screens, which tells with [Job.Come] how far it has come,
-// and ends soon after its context does: with the error of that where it had not done all.
-func (d *Desk) StartLong(title string, steps int, do func(ctx context.Context, j *Job) error) *Job {
-	return d.Start(title, []Task{{Steps: steps, Do: func(j *Job) error {
-		ctx, stop := j.context()
-		defer stop()
-		return do(ctx, j)
-	}}})
-}
-
 // context is one that ends when the job is stopped.
 func (j *Job) context() (context.Context, context.CancelFunc) {
 	ctx, stop := context.WithCancel(context.Background())

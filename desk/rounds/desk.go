@@ -5,7 +5,7 @@
 package rounds
 
 import (
-	"sync"
+	"context"
 
 	"mivlet/desk/access"
 	"mivlet/desk/bringin"
@@ -31,13 +31,16 @@ type Desk struct {
 // shared is what the desks of all people share.
 type shared struct {
 	fetch bringin.Fetch
-	mu    sync.Mutex
-	busy  map[uint]*jobs.Job // the last one at each place
+	going jobs.Single[toGo] // about a place, as aboutPlace has it
 }
 
 // New returns the desk of a seat.
 func New(s *access.Seat, r Rooms) *Desk {
-	return &Desk{s, r.Jobs, r.Mirror, &shared{fetch: r.Fetch, busy: map[uint]*jobs.Job{}}}
+	d := &Desk{s, r.Jobs, r.Mirror, &shared{fetch: r.Fetch}}
+	d.going = jobs.LongSingle(r.Jobs, "round", func(ctx context.Context, j *jobs.Job, s *access.Seat, of toGo) error {
+		return d.At(s).goNow(ctx, j, of)
+	})
+	return d
 }
 
 // At returns the same desk for another seat.

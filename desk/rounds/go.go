@@ -54,6 +54,10 @@ func (d *Desk) goDue(ctx context.Context) error {
 		if ctx.Err() != nil {
 			return ctx.Err()
 		}
+		if job, broken := d.going.Going(d.jobs, aboutPlace(place)); job != 0 || broken != nil { // somebody goes it now
+			err = errors.Join(err, broken)
+			continue
+		}
 		err = errors.Join(err, d.At(d.Seat.In(ctx)).round(ctx, place, func(int, int) {}))
 	}
 	return err
@@ -115,18 +119,30 @@ func (d *Desk) Go(place uint) (*jobs.Job, error) {
 	if err != nil {
 		return nil, err
 	}
-	d.mu.Lock()
-	defer d.mu.Unlock()
-	if d.going(place) != 0 {
+	job, err := d.going.Begin(d.jobs, aboutPlace(place), "Looking through "+title, []jobs.Of[toGo]{{Steps: goSteps, Of: toGo{place}}})
+	if errors.Is(err, jobs.ErrGoesOn) {
 		return nil, access.Refuse(access.Clash, "This site is being looked through already.", "Wait until that is done, or stop it.")
 	}
-	later := d.At(d.Beside())
-	const steps = 100
-	job := d.jobs.StartLong("Looking through "+title, steps, func(ctx context.Context, j *jobs.Job) error {
-		return later.round(ctx, place, func(done, all int) { j.Come(steps * done / max(all, 1)) }) // where it is stopped, what was known stays
-	})
-	d.busy[place] = job
-	return job, nil
+	return job, err
+}
+
+// toGo is a round that is to be gone.
+type toGo struct {
+	Place uint `json:"place"`
+}
+
+// goSteps are what a round is worth.
+const goSteps = 100
+
+// aboutPlace is what the job of a round is about: never 0, which the house's own site is among the places.
+func aboutPlace(place uint) uint { return place + 1 }
+
+// goNow goes a round as a job. Where it is stopped, what was known stays.
+func (d *Desk) goNow(ctx context.Context, j *jobs.Job, of toGo) error {
+	if err := d.mayGo(); err != nil { // they may publish no longer
+		return err
+	}
+	return d.round(ctx, of.Place, func(done, all int) { j.Come(goSteps * done / max(all, 1)) })
 }
 
 // title is what a place is called.
@@ -136,14 +152,6 @@ func (d *Desk) title(place uint) (string, error) {
 	}
 	to, err := d.Store.Destination(place)
 	return to.Title, access.NotFound(err, "That destination")
-}
-
-// going is the job that goes a round now, for whoever holds the lock; 0 where none does.
-func (s *shared) going(place uint) uint {
-	if j := s.busy[place]; j.Runs() {
-		return j.ID
-	}
-	return 0
 }
 
 // round looks through a place, and keeps what was found. What cannot be looked through is kept as that.

@@ -101,10 +101,8 @@ func (d *Desk) fill(p *Place, found []store.Found, pages map[string]store.PageTi
 			p.Open = append(p.Open, t)
 		}
 	}
-	d.mu.Lock()
-	defer d.mu.Unlock()
-	p.Going = d.going(p.ID)
-	return nil
+	p.Going, err = d.going.Going(d.jobs, aboutPlace(p.ID))
+	return err
 }
 
 // pathOf is the file of a page, however its server names it.
