@@ -5,5 +5,5 @@ func Failures(d *Desk, account string) int {
 	s := &d.passwords.byAccount
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	return s.failed[account].count
+	return s.failed[guessed(account)].count
 }

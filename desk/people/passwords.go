@@ -93,6 +93,7 @@ func (d *Desk) hashed(password string) (string, error) {
 // guess counts a try at a secret of an account from an address, and refuses it where
 // either has to wait. right says that it was no guess.
 func (d *Desk) guess(account, from string) (right func(), err error) {
+	account = guessed(account)
 	p, now := d.passwords, d.Now()
 	_, known := p.known.Get(account + "\x00" + from)
 	if wait := p.byAddress.wait(now, from); wait > 0 && !known {
@@ -120,9 +121,13 @@ func (p *passwords) right(account, from string) {
 // several answer. What they try before they have heard of each other is counted by each alone.
 const aboutGuess = "guess"
 
+// guessed is what an account is counted under: not what was typed, which may be a password in the wrong field and is
+// told to other programs.
+func guessed(account string) string { return hashOf(account) }
+
 // guessTold is a try that has begun, and counts as failed; or that it was no guess.
 type guessTold struct {
-	Account string `json:"account"`
+	Account string `json:"account"` // as guessed has it
 	From    string `json:"from"`
 	Right   bool   `json:"right,omitempty"`
 }

@@ -3,6 +3,7 @@ package people_test
 import (
 	"context"
 	"fmt"
+	"strings"
 	"sync"
 	"sync/atomic"
 	"testing"
@@ -132,5 +133,37 @@ func TestGuessesAtOneProgramCountAtTheOthers(t *testing.T) {
 	require.NoError(t, err)
 	for _, d := range programs {
 		require.Eventually(t, func() bool { return people.Failures(d.People, "ines") == 0 }, 10*time.Second, time.Millisecond)
+	}
+}
+
+// listener hears what a program tells the others.
+type listener struct {
+	*desktest.Fellow
+	told *[]string
+}
+
+func (l listener) Tell(text string) error {
+	*l.told = append(*l.told, text)
+	return l.Fellow.Tell(text)
+}
+
+// What is typed as a name may be a password in the wrong field: it is told to nobody, however long it is.
+func TestWhatIsTypedIsNotTold(t *testing.T) {
+	t.Parallel()
+	b := desktest.Fresh(t)
+	var told []string
+	kept := b.Kept.Store
+	kept.Fellows = listener{(&desktest.Line{}).Join("a"), &told}
+	d, err := desk.New(&kept, desk.Options{})
+	require.NoError(t, err)
+	t.Cleanup(d.Jobs.End)
+	for _, typed := range []string{"four words in a row", strings.Repeat("x", 20_000)} {
+		_, err = d.People.SignIn(typed, "", "here")
+		require.Error(t, err)
+	}
+	require.Len(t, told, 2)
+	for _, text := range told {
+		assert.NotContains(t, text, "words")
+		assert.Less(t, len(text), store.MostTold)
 	}
 }
