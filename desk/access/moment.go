@@ -20,9 +20,9 @@ func (m *moments) next() int64 {
 	}
 }
 
-// Moment is the place of what is read from now on among all that is read in the house: no call that begins after
-// this one has ended gets a lower one, at whichever program. The clocks of several machines differ, so
-// programs that share a house ask the database for the time.
+// Moment is the place of what is read from now on among all that is read in the house: as long as the clock does not
+// go back, no call that begins after this one has ended gets a lower one, at whichever program. The clocks of
+// several machines differ, so programs that share a house ask the database; their own count while it is away.
 func (h *House) Moment() int64 {
 	if h.Alone() {
 		return h.moments.next()

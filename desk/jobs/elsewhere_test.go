@@ -168,11 +168,11 @@ func TestJobsAreLeftToOthers(t *testing.T) {
 
 	j, err := start(screens, "Waits", []jobs.Of[string]{{Steps: 3, Of: "waits"}})
 	require.NoError(t, err)
-	assert.True(t, j.Runs())
+	assert.False(t, j.Progress().Ended)
 	assert.False(t, screens.Busy(), "nothing keeps this program from ending")
 	assert.Empty(t, seen(), "nobody is there who takes it")
 	program(t, records, l.Join("a"), doing("a"))
-	require.Eventually(t, func() bool { return !j.Runs() }, soon, often)
+	require.Eventually(t, func() bool { return j.Progress().Ended }, soon, often)
 	program(t, records, l.Join("b"), doing("b"))
 	want := []string{"waits"}
 	for i := range 20 {

@@ -252,9 +252,6 @@ func (j *Job) Progress() Progress {
 	return Progress{ID: j.ID, Title: j.Title, Done: j.done + j.within, All: j.All, Failed: slices.Clone(j.failed), Stopped: j.stopped, Ended: j.over(), Theirs: true}
 }
 
-// Runs reports whether a job has not ended; nil has.
-func (j *Job) Runs() bool { return j != nil && !j.Progress().Ended }
-
 // Job returns how far a job has come.
 func (d *Desk) Job(id uint) (Progress, error) {
 	if err := d.MayLook(); err != nil {

@@ -93,14 +93,11 @@ func TestGuessesAtOneProgramCountAtTheOthers(t *testing.T) {
 	line := &desktest.Line{}
 	var programs []*desk.Desk
 	for _, name := range []string{"a", "b", "c"} {
-		kept := b.Kept.Store
-		kept.Fellows = line.Join(name)
-		d, err := desk.New(&kept, desk.Options{Now: now})
-		require.NoError(t, err)
+		d := b.Among(t, line.Join(name), func(o *desk.Options) { o.Now = now })
 		ctx, end := context.WithCancel(t.Context())
 		ended := make(chan struct{})
 		go func() { defer close(ended); d.Listen(ctx) }()
-		t.Cleanup(func() { end(); <-ended; d.Jobs.End() })
+		t.Cleanup(func() { end(); <-ended })
 		programs = append(programs, d)
 	}
 	tooSoon := func(d *desk.Desk, from string) bool {
@@ -152,13 +149,9 @@ func TestWhatIsTypedIsNotTold(t *testing.T) {
 	t.Parallel()
 	b := desktest.Fresh(t)
 	var told []string
-	kept := b.Kept.Store
-	kept.Fellows = listener{(&desktest.Line{}).Join("a"), &told}
-	d, err := desk.New(&kept, desk.Options{})
-	require.NoError(t, err)
-	t.Cleanup(d.Jobs.End)
+	d := b.Among(t, listener{(&desktest.Line{}).Join("a"), &told}, func(*desk.Options) {})
 	for _, typed := range []string{"four words in a row", strings.Repeat("x", 20_000)} {
-		_, err = d.People.SignIn(typed, "", "here")
+		_, err := d.People.SignIn(typed, "", "here")
 		require.Error(t, err)
 	}
 	require.Len(t, told, 2)
