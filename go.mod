@@ -18,6 +18,7 @@ require (
 	github.com/go-rod/rod v0.116.2
 	github.com/go-webauthn/webauthn v0.18.2
 	github.com/gofrs/flock v0.13.2
+	github.com/google/jsonschema-go v0.4.3
 	github.com/jackc/pgx/v5 v5.10.0
 	github.com/microcosm-cc/bluemonday v1.0.27
 	github.com/mileusna/useragent v1.3.5

@@ -3,36 +3,11 @@ package rules
 import (
 	"bytes"
 	"cmp"
-	_ "embed" // the schema
 	"encoding/json"
 	"errors"
 	"fmt"
 	"strings"
-	"sync"
-
-	"github.com/santhosh-tekuri/jsonschema/v6"
-	"github.com/santhosh-tekuri/jsonschema/v6/kind"
-	"golang.org/x/text/language"
-	"golang.org/x/text/message"
 )
-
-//go:embed schema.json
-var schema []byte
-
-// Schema returns the JSON Schema (draft 2020-12) of a rules document.
-func Schema() []byte { return bytes.Clone(schema) }
-
-var compiled = sync.OnceValues(func() (*jsonschema.Schema, error) {
-	doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(schema))
-	if err != nil {
-		return nil, err
-	}
-	c := jsonschema.NewCompiler()
-	if err := c.AddResource("rules.json", doc); err != nil {
-		return nil, err
-	}
-	return c.Compile("rules.json")
-})
 
 // Parse reads a rules document. It fails with [Faults] that name every place
 // that is wrong: where it is no JSON, where it is not as the schema wants it,
@@ -41,19 +16,16 @@ func Parse(data []byte) (Rules, error) {
 	if err := checkSyntax(data); err != nil {
 		return Rules{}, err
 	}
-	doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(data))
-	if err != nil {
+	var doc any
+	if err := json.Unmarshal(data, &doc); err != nil {
 		return Rules{}, Faults{{"", err.Error()}}
 	}
-	s, err := compiled()
+	whole, err := documentForm()
 	if err != nil {
 		return Rules{}, err
 	}
-	var wrong *jsonschema.ValidationError
-	if err := s.Validate(doc); errors.As(err, &wrong) {
-		return Rules{}, flatten(wrong, doc)
-	} else if err != nil {
-		return Rules{}, err
+	if faults := whole.faults(nil, doc, doc); len(faults) > 0 {
+		return Rules{}, faults
 	}
 	var r Rules
 	if err := json.Unmarshal(data, &r); err != nil {
@@ -106,25 +78,6 @@ func checkSyntax(data []byte) error {
 		return Faults{{fmt.Sprintf("line %d", line), "this is no JSON: " + syntax.Error()}}
 	}
 	return err
-}
-
-var english = message.NewPrinter(language.English)
-
-// flatten gives the innermost reasons, with places that name what an element
-// of a list is called rather than its position.
-func flatten(e *jsonschema.ValidationError, doc any) Faults {
-	if len(e.Causes) == 0 {
-		text := e.ErrorKind.LocalizedString(english)
-		if extra, ok := e.ErrorKind.(*kind.AdditionalProperties); ok {
-			text = "not known here: " + strings.Join(extra.Properties, ", ")
-		}
-		return Faults{{named(e.InstanceLocation, doc), text}}
-	}
-	var all Faults
-	for _, c := range e.Causes {
-		all = append(all, flatten(c, doc)...)
-	}
-	return all
 }
 
 // named writes a place as a path. An element of a list is called by its id,
