@@ -2,6 +2,7 @@ package raster
 
 import (
 	"image"
+	"math/bits"
 	"sync/atomic"
 
 	"mivlet/core/cores"
@@ -39,10 +40,11 @@ func areasByColour(m *image.RGBA) int {
 	const high = 2 * areaHigh
 	cores.Share((m.Rect.Dy()+high-1)/high, func(from, to int) {
 		alone := make([]int, m.Rect.Dx()/2/areaWide+1)
+		marks := make([]uint8, (m.Rect.Dx()/2+3)/4)
 		for row := from; row < to; row++ {
 			clear(alone)
 			for y := row * high; y < min(row*high+high, m.Rect.Dy()-1); y += 2 {
-				squares(m, y, alone)
+				squares(m, y, marks, alone)
 			}
 			for _, n := range alone {
 				if n >= manyAlone {
@@ -54,30 +56,41 @@ func areasByColour(m *image.RGBA) int {
 	return int(areas.Load())
 }
 
-// squares counts those of two by two pixels that stand out by their colour alone, in two rows.
-func squares(m *image.RGBA, y int, alone []int) {
+// squares counts those of two by two pixels that stand out by their colour alone, in two rows. It
+// finds in marks where the others may be passed over: see unlike.
+func squares(m *image.RGBA, y int, marks []uint8, alone []int) {
 	upper, lower := m.Pix[y*m.Stride:][:4*m.Rect.Dx()], m.Pix[(y+1)*m.Stride:][:4*m.Rect.Dx()]
-	for x := 0; x+7 < len(upper); x += 8 {
-		p, q := (*[8]byte)(upper[x:]), (*[8]byte)(lower[x:])
-		if alike(p, q) {
-			continue
-		}
-		var sums, squares [3]int32 // luma, blue and red
-		for _, c := range [4]*[3]byte{(*[3]byte)(p[:]), (*[3]byte)(p[4:]), (*[3]byte)(q[:]), (*[3]byte)(q[4:])} {
-			r, g, b := int32(c[0]), int32(c[1]), int32(c[2])
-			for i, v := range [3]int32{(77*r + 150*g + 29*b) >> 8, (-43*r - 85*g + 128*b) >> 8, (128*r - 107*g - 21*b) >> 8} {
-				sums[i] += v
-				squares[i] += v * v
+	unlike(marks, upper, lower)
+	for i, four := range marks {
+		for ; four != 0; four &= four - 1 {
+			at := 4*i + bits.TrailingZeros8(four)
+			if byColourAlone((*[8]byte)(upper[8*at:]), (*[8]byte)(lower[8*at:])) {
+				alone[at/areaWide]++
 			}
 		}
-		for i := range squares {
-			squares[i] -= sums[i] * sums[i] / 4
-		}
-		chroma := squares[1] + squares[2]
-		if chroma > squaresAlone && chroma > 4*squares[0] {
-			alone[x/8/areaWide]++
-		}
 	}
+}
+
+// byColourAlone reports whether two by two pixels stand out by their colour alone.
+func byColourAlone(p, q *[8]byte) bool {
+	y0, b0, r0 := roughly(p[0], p[1], p[2])
+	y1, b1, r1 := roughly(p[4], p[5], p[6])
+	y2, b2, r2 := roughly(q[0], q[1], q[2])
+	y3, b3, r3 := roughly(q[4], q[5], q[6])
+	chroma := variation(b0, b1, b2, b3) + variation(r0, r1, r2, r3)
+	return chroma > squaresAlone && chroma > 4*variation(y0, y1, y2, y3)
+}
+
+// roughly is the luma of a pixel and how far its chroma lies to blue and to red, in code values.
+func roughly(red, green, blue uint8) (y, b, r int32) {
+	k, l, m := int32(red), int32(green), int32(blue)
+	return (77*k + 150*l + 29*m) >> 8, (-43*k - 85*l + 128*m) >> 8, (128*k - 107*l - 21*m) >> 8
+}
+
+// variation is the sum of the squares of how far each of four values lies from their mean.
+func variation(a, b, c, d int32) int32 {
+	sum := a + b + c + d
+	return a*a + b*b + c*c + d*d - sum*sum/4
 }
 
 // alike reports whether two by two pixels differ too little, in red, green and blue, for their chroma to

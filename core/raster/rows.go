@@ -38,7 +38,8 @@ func adder(m image.Image, opaque bool, in *space) rowAdder {
 // ycbcrAdder reads photographs: luma and chroma turn into light without ever
 // being clamped to a code value, as the tables reach as far as the sums can.
 func ycbcrAdder(m *image.YCbCr, in *space) rowAdder {
-	lr, lg, lb := in.wide()
+	tables := in.wide()
+	lr, lg, lb := &tables[0], &tables[1], &tables[2]
 	shift := 0
 	if m.SubsampleRatio == image.YCbCrSubsampleRatio420 || m.SubsampleRatio == image.YCbCrSubsampleRatio422 {
 		shift = 1
@@ -52,11 +53,11 @@ func ycbcrAdder(m *image.YCbCr, in *space) rowAdder {
 		cb, cr := m.Cb[c:], m.Cr[c:]
 		if k == 1 && shift == 1 && x0%2 == 0 {
 			even := len(luma) &^ 1
-			pairs(acc[:3*even], luma[:even], cb[x0/2:], cr[x0/2:], lr, lg, lb)
+			addLight(acc[:3*even], luma[:even], cb[x0/2:], cr[x0/2:], tables, true)
 			acc, luma, x0 = acc[3*even:], luma[even:], x0+even
 		}
 		if k == 1 && shift == 0 {
-			singles(acc, luma, cb[x0:], cr[x0:], lr, lg, lb)
+			addLight(acc, luma, cb[x0:], cr[x0:], tables, false)
 			return
 		}
 		if k > 1 && k <= mostPixels && shift == 1 {
@@ -78,7 +79,8 @@ func ycbcrAdder(m *image.YCbCr, in *space) rowAdder {
 }
 
 // singles adds pixels that each have a chroma of their own.
-func singles(acc []float32, luma, cb, cr []uint8, lr, lg, lb *[mask + 1]uint32) {
+func singles(acc []float32, luma, cb, cr []uint8, tables *[3][mask + 1]uint32) {
+	lr, lg, lb := &tables[0], &tables[1], &tables[2]
 	cb, cr = cb[:len(luma)], cr[:len(luma)]
 	for i, y := range luma {
 		rr, gg, bb := chroma(cb[i], cr[i])
@@ -90,7 +92,8 @@ func singles(acc []float32, luma, cb, cr []uint8, lr, lg, lb *[mask + 1]uint32) 
 }
 
 // pairs adds pixels of which each two beside each other share their chroma.
-func pairs(acc []float32, luma, cb, cr []uint8, lr, lg, lb *[mask + 1]uint32) {
+func pairs(acc []float32, luma, cb, cr []uint8, tables *[3][mask + 1]uint32) {
+	lr, lg, lb := &tables[0], &tables[1], &tables[2]
 	cb, cr = cb[:len(luma)/2], cr[:len(luma)/2]
 	for i := range cb {
 		rr, gg, bb := chroma(cb[i], cr[i])
@@ -151,7 +154,8 @@ func quads(m image.Image, in *space) pairAdder {
 	if !ok || p.SubsampleRatio != image.YCbCrSubsampleRatio420 || p.Rect.Min.X%2 != 0 || p.Rect.Min.Y%2 != 0 {
 		return nil
 	}
-	lr, lg, lb := in.wide()
+	tables := in.wide()
+	lr, lg, lb := &tables[0], &tables[1], &tables[2]
 	return func(acc []float32, y, x0, x1, k int) {
 		y += p.Rect.Min.Y
 		pairs := (x1 - x0) / 2
@@ -221,9 +225,9 @@ const (
 	mostPixels = 1 << 12
 )
 
-// wide returns the tables of light for values from -reach to 255+reach, with
+// wide returns the tables of light, of red, green and blue, for values from -reach to 255+reach, with
 // what lies outside clamped.
-func (s *space) wide() (r, g, b *[mask + 1]uint32) {
+func (s *space) wide() *[3][mask + 1]uint32 {
 	s.once.Do(func() {
 		for c := range s.reached {
 			for i := range s.reached[c] {
@@ -231,7 +235,7 @@ func (s *space) wide() (r, g, b *[mask + 1]uint32) {
 			}
 		}
 	})
-	return &s.reached[0], &s.reached[1], &s.reached[2]
+	return &s.reached
 }
 
 func bytesAdder(pix []uint8, stride int, in *space) rowAdder {

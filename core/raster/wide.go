@@ -116,3 +116,42 @@ func atLeast(line, least []float32) {
 		line[i] = max(line[i], least[i])
 	}
 }
+
+// addLight adds the light of photographed pixels to acc, three values each. Each two beside each other
+// have one chroma between them where it is shared: then there is an even number of them.
+func addLight(acc []float32, luma, cb, cr []uint8, tables *[3][mask + 1]uint32, shared bool) {
+	plain, chromas := singles, len(luma)
+	if shared {
+		plain, chromas = pairs, len(luma)/2
+	}
+	cb, cr = cb[:chromas], cr[:chromas]
+	if n := len(luma) &^ 7; wide && n > 0 {
+		acc = acc[:3*len(luma)]
+		addLightWide(&acc[0], &luma[0], &cb[0], &cr[0], tables, n, shared)
+		done := n
+		if shared {
+			done = n / 2
+		}
+		acc, luma, cb, cr = acc[3*n:], luma[n:], cb[done:], cr[done:]
+	}
+	plain(acc, luma, cb, cr, tables)
+}
+
+// unlike marks which two by two pixels, of two rows of them with four bytes each, differ by enough to be
+// looked at: four to a byte, the first in its lowest bit.
+func unlike(marks []uint8, upper, lower []uint8) {
+	count := len(upper) / 8
+	n := 0
+	if wide && count >= 4 {
+		n = count &^ 3
+		unlikeWide(&marks[0], &upper[0], &lower[0], n/4, aloneFrom)
+	}
+	for ; n < count; n++ {
+		if n%4 == 0 {
+			marks[n/4] = 0
+		}
+		if !alike((*[8]byte)(upper[8*n:]), (*[8]byte)(lower[8*n:])) {
+			marks[n/4] |= 1 << (n % 4)
+		}
+	}
+}

@@ -17,3 +17,9 @@ func atLeastWide(line, least *float32, n int)
 
 //go:noescape
 func addTwoWide(line, a, b *float32, u, v float32, n int)
+
+//go:noescape
+func addLightWide(acc *float32, luma, cb, cr *uint8, tables *[3][mask + 1]uint32, n int, shared bool)
+
+//go:noescape
+func unlikeWide(marks, upper, lower *uint8, n, most int)

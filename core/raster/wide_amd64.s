@@ -140,3 +140,172 @@ eight:
 	JNZ eight
 	VZEROUPPER
 	RET
+
+// What a chroma adds to the luma, in 11.21 fixed point: 1.402·Cr, 0.344136·Cb + 0.714136·Cr and
+// 1.772·Cb (ITU-T T.871), moved up by reach and rounded.
+#define RED $2940207
+#define GREEN_CB $-721706
+#define GREEN_CR $-1497651
+#define BLUE $3716153
+#define MOVED $537919536
+#define POINT $21
+
+// Orders of eight: each chroma for two pixels; and where the reds, greens and blues of eight
+// pixels lie in three registers that hold them pixel by pixel, of which each takes every third.
+DATA orders<>+0x00(SB)/8, $0x0000000000000000
+DATA orders<>+0x08(SB)/8, $0x0000000100000001
+DATA orders<>+0x10(SB)/8, $0x0000000200000002
+DATA orders<>+0x18(SB)/8, $0x0000000300000003
+DATA orders<>+0x20(SB)/8, $0x0000000300000000
+DATA orders<>+0x28(SB)/8, $0x0000000100000006
+DATA orders<>+0x30(SB)/8, $0x0000000700000004
+DATA orders<>+0x38(SB)/8, $0x0000000500000002
+DATA orders<>+0x40(SB)/8, $0x0000000000000005
+DATA orders<>+0x48(SB)/8, $0x0000000600000003
+DATA orders<>+0x50(SB)/8, $0x0000000400000001
+DATA orders<>+0x58(SB)/8, $0x0000000200000007
+DATA orders<>+0x60(SB)/8, $0x0000000500000002
+DATA orders<>+0x68(SB)/8, $0x0000000300000000
+DATA orders<>+0x70(SB)/8, $0x0000000100000006
+DATA orders<>+0x78(SB)/8, $0x0000000700000004
+GLOBL orders<>(SB), RODATA|NOPTR, $0x80
+
+#define EVERYWHERE(value, x, y) \
+	MOVL value, AX \
+	VMOVD AX, x \
+	VPBROADCASTD x, y
+
+// func addLightWide(acc *float32, luma, cb, cr *uint8, tables *[3][mask + 1]uint32, n int, shared bool)
+//
+// Adds the light of n pixels, a multiple of eight, to acc, three values each. Each two of them have
+// one chroma between them where it is shared.
+TEXT ·addLightWide(SB), NOSPLIT, $0-49
+	MOVQ acc+0(FP), DI
+	MOVQ luma+8(FP), SI
+	MOVQ cb+16(FP), R8
+	MOVQ cr+24(FP), R9
+	MOVQ tables+32(FP), R10
+	MOVQ n+40(FP), CX
+	MOVBLZX shared+48(FP), R11
+	EVERYWHERE(RED, X10, Y10)
+	EVERYWHERE(GREEN_CB, X11, Y11)
+	EVERYWHERE(GREEN_CR, X12, Y12)
+	EVERYWHERE(BLUE, X13, Y13)
+	EVERYWHERE(MOVED, X14, Y14)
+	EVERYWHERE($0x36800000, X15, Y15) // 2 to the power of -18, toFloat
+	EVERYWHERE($128, X9, Y9)
+
+eight:
+	VPMOVZXBD (SI), Y0
+	ADDQ $8, SI
+	TESTL R11, R11
+	JNZ two
+	VPMOVZXBD (R8), Y1
+	VPMOVZXBD (R9), Y2
+	ADDQ $8, R8
+	ADDQ $8, R9
+
+light:
+	VPSUBD Y9, Y1, Y1
+	VPSUBD Y9, Y2, Y2
+	VPMULLD Y10, Y2, Y3
+	VPMULLD Y11, Y1, Y4
+	VPMULLD Y12, Y2, Y5
+	VPMULLD Y13, Y1, Y6
+	VPADDD Y5, Y4, Y4
+	VPADDD Y14, Y3, Y3
+	VPADDD Y14, Y4, Y4
+	VPADDD Y14, Y6, Y6
+	VPSRLD POINT, Y3, Y3
+	VPSRLD POINT, Y4, Y4
+	VPSRLD POINT, Y6, Y6
+	VPADDD Y0, Y3, Y3
+	VPADDD Y0, Y4, Y4
+	VPADDD Y0, Y6, Y6
+
+	VPCMPEQD Y1, Y1, Y1
+	VPGATHERDD Y1, (R10)(Y3*4), Y0
+	VPCMPEQD Y1, Y1, Y1
+	VPGATHERDD Y1, 4096(R10)(Y4*4), Y2
+	VPCMPEQD Y1, Y1, Y1
+	VPGATHERDD Y1, 8192(R10)(Y6*4), Y5
+	VCVTDQ2PS Y0, Y0
+	VCVTDQ2PS Y2, Y2
+	VCVTDQ2PS Y5, Y5
+	VMULPS Y15, Y0, Y0
+	VMULPS Y15, Y2, Y2
+	VMULPS Y15, Y5, Y5
+
+	VMOVDQU orders<>+0x20(SB), Y3
+	VMOVDQU orders<>+0x40(SB), Y4
+	VMOVDQU orders<>+0x60(SB), Y6
+	VPERMPS Y0, Y3, Y0
+	VPERMPS Y2, Y4, Y2
+	VPERMPS Y5, Y6, Y5
+	VBLENDPS $0x92, Y2, Y0, Y3
+	VBLENDPS $0x24, Y2, Y0, Y4
+	VBLENDPS $0x49, Y2, Y0, Y6
+	VBLENDPS $0x24, Y5, Y3, Y3
+	VBLENDPS $0x49, Y5, Y4, Y4
+	VBLENDPS $0x92, Y5, Y6, Y6
+	VADDPS (DI), Y3, Y3
+	VADDPS 32(DI), Y4, Y4
+	VADDPS 64(DI), Y6, Y6
+	VMOVUPS Y3, (DI)
+	VMOVUPS Y4, 32(DI)
+	VMOVUPS Y6, 64(DI)
+	ADDQ $96, DI
+	SUBQ $8, CX
+	JNZ eight
+	VZEROUPPER
+	RET
+
+two:
+	VPMOVZXBD (R8), X1
+	VPMOVZXBD (R9), X2
+	ADDQ $4, R8
+	ADDQ $4, R9
+	VMOVDQU orders<>+0x00(SB), Y3
+	VPERMD Y1, Y3, Y1
+	VPERMD Y2, Y3, Y2
+	JMP light
+
+// func unlikeWide(marks, upper, lower *uint8, n, most int)
+//
+// For each of n bytes of marks: which of four two by two pixels have a red, green or blue that
+// is more than most above another one's.
+TEXT ·unlikeWide(SB), NOSPLIT, $0-40
+	MOVQ marks+0(FP), DI
+	MOVQ upper+8(FP), SI
+	MOVQ lower+16(FP), DX
+	MOVQ n+24(FP), CX
+	MOVQ most+32(FP), AX
+	VMOVD AX, X6
+	VPBROADCASTB X6, Y6
+	VPCMPEQB Y7, Y7, Y7
+	VPSRLQ $40, Y7, Y7 // red, green and blue of a pixel
+	VPXOR Y8, Y8, Y8
+
+four:
+	VMOVDQU (SI), Y0
+	VMOVDQU (DX), Y1
+	VPMAXUB Y1, Y0, Y2
+	VPMINUB Y1, Y0, Y3
+	VPSRLQ $32, Y2, Y4
+	VPSRLQ $32, Y3, Y5
+	VPMAXUB Y4, Y2, Y2
+	VPMINUB Y5, Y3, Y3
+	VPSUBB Y3, Y2, Y2
+	VPSUBUSB Y6, Y2, Y2
+	VPAND Y7, Y2, Y2
+	VPCMPEQQ Y8, Y2, Y2
+	VMOVMSKPD Y2, AX
+	XORL $15, AX
+	MOVB AX, (DI)
+	ADDQ $32, SI
+	ADDQ $32, DX
+	INCQ DI
+	DECQ CX
+	JNZ four
+	VZEROUPPER
+	RET

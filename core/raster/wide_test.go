@@ -2,6 +2,7 @@ package raster
 
 import (
 	"math/rand/v2"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -58,4 +59,82 @@ func TestWideIsPlain(t *testing.T) {
 		}
 		assert.Equal(t, want, line, "at least %d values", n)
 	}
+}
+
+// Every luma with every chroma has the same light, eight at a time and one by one, in whatever
+// colour space; and so have rows of any length.
+func TestLightOfPhotographsIsPlain(t *testing.T) {
+	if !wide {
+		t.Skip("this processor has no wide registers: plain is all there is")
+	}
+	r := rand.New(rand.NewPCG(3, 4))
+	odd := &space{} // no table like another, and none even
+	for c := range odd.light {
+		odd.light[c] = new([256]float32)
+		for i := range odd.light[c] {
+			odd.light[c][i] = r.Float32()
+		}
+	}
+	same := func(in *space, luma, cb, cr []uint8, shared bool) bool {
+		got, want := make([]float32, 3*len(luma)+1), make([]float32, 3*len(luma)+1)
+		for i := range got {
+			got[i] = r.Float32()
+		}
+		copy(want, got)
+		addLight(got, luma, cb, cr, in.wide(), shared)
+		if shared {
+			pairs(want, luma, cb, cr, in.wide())
+		} else {
+			singles(want, luma, cb, cr, in.wide())
+		}
+		return slices.Equal(want, got)
+	}
+	luma := make([]uint8, 256)
+	cb, cr := make([]uint8, 256), make([]uint8, 256)
+	for i := range luma {
+		luma[i] = uint8(i)
+	}
+	for b := range 256 {
+		for v := range 256 {
+			for i := range cb {
+				cb[i], cr[i] = uint8(b), uint8(v)
+			}
+			if !same(odd, luma, cb, cr, v%2 == 1) {
+				t.Fatalf("Cb %d, Cr %d", b, v)
+			}
+		}
+	}
+	for n := range 70 {
+		for i := range n {
+			luma[i], cb[i], cr[i] = uint8(r.Uint32()), uint8(r.Uint32()), uint8(r.Uint32())
+		}
+		assert.True(t, same(odd, luma[:n], cb[:n], cr[:n], false), "%d pixels", n)
+		assert.True(t, same(odd, luma[:n&^1], cb[:n/2], cr[:n/2], true), "%d pixels that share chroma", n)
+	}
+}
+
+// Squares of pixels that are near each other and far, in rows of any length, are marked alike.
+func TestUnlikeIsPlain(t *testing.T) {
+	r := rand.New(rand.NewPCG(5, 6))
+	marked := [2]int{}
+	for count := range 40 {
+		upper, lower := make([]uint8, 8*count+4), make([]uint8, 8*count+4)
+		for range 50 {
+			for i := range upper {
+				upper[i], lower[i] = 100+uint8(r.IntN(aloneFrom+2)), 100+uint8(r.IntN(aloneFrom+2))
+			}
+			marks := slices.Repeat([]uint8{0xFF}, (count+3)/4) // of the row before
+			unlike(marks, upper, lower)
+			for n := range count {
+				want := !alike((*[8]byte)(upper[8*n:]), (*[8]byte)(lower[8*n:]))
+				got := marks[n/4]>>(n%4)&1 == 1
+				assert.Equal(t, want, got, "%d of %d", n, count)
+				marked[marks[n/4]>>(n%4)&1]++
+			}
+			if count%4 > 0 {
+				assert.Zero(t, marks[count/4]>>(count%4), "nothing is marked beyond %d", count)
+			}
+		}
+	}
+	assert.Greater(t, min(marked[0], marked[1]), 1000, "both kinds are among them: %v", marked)
 }
