@@ -103,8 +103,13 @@ const (
 // quads turns two rows of pixels into two of luma and one of each chroma, averaged over two by
 // two pixels.
 func quads(top, bottom []byte, upper, lower, blue, red []float32) {
-	n := len(top) / 4
-	for x := 0; x < n; x += 2 {
+	n, x := len(top)/4, 0
+	if wide && n >= 8 {
+		x = n &^ 7
+		bottom, upper, lower, blue, red := bottom[:4*n], upper[:n], lower[:n], blue[:n/2], red[:n/2]
+		quadsWide(&top[0], &bottom[0], &upper[0], &lower[0], &blue[0], &red[0], x)
+	}
+	for ; x < n; x += 2 {
 		next := min(x+1, n-1)
 		a, b := (*[4]byte)(top[4*x:]), (*[4]byte)(top[4*next:])
 		c, d := (*[4]byte)(bottom[4*x:]), (*[4]byte)(bottom[4*next:])
@@ -120,7 +125,13 @@ func quads(top, bottom []byte, upper, lower, blue, red []float32) {
 
 // singles turns a row of pixels into luma and chroma of each.
 func singles(row []byte, luma, blue, red []float32) {
-	for x := range len(row) / 4 {
+	n, x := len(row)/4, 0
+	if wide && n >= 8 {
+		x = n &^ 7
+		luma, blue, red := luma[:n], blue[:n], red[:n]
+		singlesWide(&row[0], &luma[0], &blue[0], &red[0], x)
+	}
+	for ; x < n; x++ {
 		p := (*[4]byte)(row[4*x:])
 		r, g, b := int32(p[0]), int32(p[1]), int32(p[2])
 		luma[x] = bright(p)

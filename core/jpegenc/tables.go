@@ -66,6 +66,14 @@ const mostSteps = 1023
 
 // quantise counts the coefficients in steps.
 func (b *block) quantise(from *[64]float32, divisors *[64]float32) {
+	if wide {
+		b.mask = quantiseWide(&b.at, from, divisors, &t81.Zigzag)
+		return
+	}
+	b.quantisePlain(from, divisors)
+}
+
+func (b *block) quantisePlain(from *[64]float32, divisors *[64]float32) {
 	// Added so that cutting off rounds to the nearest step, below nothing too.
 	const up = 1 << 14
 	b.mask = 0

@@ -23,6 +23,15 @@ var scale = func() (s [8]float64) {
 
 // forward transforms the 8 × 8 values that begin at from, whose rows lie step apart.
 func forward(b *[64]float32, from []float32, step int) {
+	if wide {
+		from = from[:7*step+8]
+		forwardWide(b, &from[0], step)
+		return
+	}
+	forwardPlain(b, from, step)
+}
+
+func forwardPlain(b *[64]float32, from []float32, step int) {
 	for y := range 8 {
 		d := (*[8]float32)(from[y*step:])
 		o := (*[8]float32)(b[y*8:])
