@@ -149,12 +149,9 @@ func (p *shrink) band(y0, y1 int) {
 	for _, t := range p.rowsTaps[y0:y1] {
 		depth = max(depth, len(t.weights))
 	}
-	ring := make([][]float32, depth)
-	for i := range ring {
-		ring[i] = make([]float32, p.rw*p.ch)
-	}
-	low := make([]float32, p.rw*p.ch+1)[:p.rw*p.ch] // with room, as narrow asks for
-	least := make([]float32, p.rw*p.ch)
+	ring := rowsFor(depth, p.rw*p.ch)
+	rows := make([][]float32, 0, depth)
+	low := roomFor(p.rw * p.ch)
 	whole := p.wholeRow()
 	line := make([]float32, p.size.W*p.ch)
 	next := p.rowsTaps[y0].first
@@ -163,38 +160,14 @@ func (p *shrink) band(y0, y1 int) {
 		for end := t.first + len(t.weights); next < end; next++ {
 			p.block(ring[next%depth], whole, next)
 		}
-		clear(low)
-		stack(low, ring, t)
-		nearest(least, ring, t)
-		atLeast(low, least)
+		rows = rows[:0]
+		for j := range t.weights {
+			rows = append(rows, ring[(t.first+j)%depth])
+		}
+		stack(low, rows, t)
 		narrow(line, low, p.cols, p.ch)
 		p.in.toSRGB(line, p.ch)
 		p.setPixels(y, line)
-	}
-}
-
-// nearest is the least light of the rows near a row.
-func nearest(least []float32, ring [][]float32, t taps) {
-	row := func(j int) []float32 { return ring[(t.first+j)%len(ring)] }
-	copy(least, row(t.near))
-	j := t.near + 1
-	for ; j+1 < t.far; j += 2 {
-		leastOf(least, row(j), row(j+1))
-	}
-	if j < t.far {
-		leastOf(least, row(j), row(j))
-	}
-}
-
-// stack runs the kernel down the rows, two at a time.
-func stack(line []float32, ring [][]float32, t taps) {
-	row := func(j int) []float32 { return ring[(t.first+j)%len(ring)] }
-	j := 0
-	for ; j+1 < len(t.weights); j += 2 {
-		addTwo(line, row(j), row(j+1), t.weights[j], t.weights[j+1])
-	}
-	if j < len(t.weights) {
-		addTwo(line, row(j), row(j), t.weights[j], 0)
 	}
 }
 

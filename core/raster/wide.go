@@ -75,45 +75,54 @@ func narrowAlpha(dst, src []float32, cols []taps) {
 	}
 }
 
-// addTwo adds u·a + v·b to line.
-func addTwo(line, a, b []float32, u, v float32) {
-	a, b = a[:len(line)], b[:len(line)]
-	i := 0
-	if wide {
-		if i = len(line) &^ 7; i > 0 {
-			addTwoWide(&line[0], &a[0], &b[0], u, v, i)
-		}
+// roomFor returns n values with room for as many more as stack and narrow ask for.
+func roomFor(n int) []float32 { return make([]float32, (n+8)&^7)[:n] }
+
+// rowsFor returns rows of n values with room. Each begins at another place of its page: rows that are read
+// side by side would push each other out of what the processor keeps near.
+func rowsFor(count, n int) [][]float32 {
+	const line, page = 16, 1024 // in values
+	rows := make([][]float32, count)
+	for i := range rows {
+		from := i * line % page
+		rows[i] = roomFor(from + n)[from:]
 	}
-	for ; i < len(line); i++ {
-		line[i] += u*a[i] + v*b[i]
-	}
+	return rows
 }
 
-// leastOf keeps in least what is least of itself, a and b.
-func leastOf(least, a, b []float32) {
-	a, b = a[:len(least)], b[:len(least)]
-	i := 0
-	if wide {
-		if i = len(least) &^ 7; i > 0 {
-			leastOfWide(&least[0], &a[0], &b[0], i)
-		}
+// stack runs the kernel down rows, one for each of its taps, into line; none gets less than the least
+// of those near it. All have room for a multiple of eight values: see roomFor.
+func stack(line []float32, rows [][]float32, t taps) {
+	if wide && len(line) > 0 {
+		stackWide(&line[0], &rows[0], &t.weights[0], len(rows), t.near, t.far, (len(line)+7)&^7)
+		return
 	}
-	for ; i < len(least); i++ {
-		least[i] = min(least[i], a[i], b[i])
-	}
+	stackPlain(line, rows, t)
 }
 
-// atLeast raises what is lower in line than in least.
-func atLeast(line, least []float32) {
-	least = least[:len(line)]
-	i := 0
-	if wide {
-		if i = len(line) &^ 7; i > 0 {
-			atLeastWide(&line[0], &least[0], i)
+// stackPlain adds two rows at a time.
+func stackPlain(line []float32, rows [][]float32, t taps) {
+	clear(line)
+	j := 0
+	for ; j+1 < len(rows); j += 2 {
+		a, b, u, v := rows[j][:len(line)], rows[j+1][:len(line)], t.weights[j], t.weights[j+1]
+		for i := range line {
+			line[i] += u*a[i] + v*b[i]
 		}
 	}
-	for ; i < len(line); i++ {
-		line[i] = max(line[i], least[i])
+	if j < len(rows) {
+		a, u := rows[j][:len(line)], t.weights[j]
+		for i := range line {
+			line[i] += u * a[i]
+		}
+	}
+	near := rows[t.near:t.far]
+	for i := range line {
+		least := near[0][i]
+		for _, row := range near[1:] {
+			least = min(least, row[i])
+		}
+		line[i] = max(line[i], least)
 	}
 }
 

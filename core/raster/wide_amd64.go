@@ -10,13 +10,7 @@ var wide = cpu.X86.HasAVX2
 func narrowWide(dst, src *float32, cols *taps, n, ch int)
 
 //go:noescape
-func leastOfWide(least, a, b *float32, n int)
-
-//go:noescape
-func atLeastWide(line, least *float32, n int)
-
-//go:noescape
-func addTwoWide(line, a, b *float32, u, v float32, n int)
+func stackWide(line *float32, rows *[]float32, weights *float32, count, near, far, n int)
 
 //go:noescape
 func addLightWide(acc *float32, luma, cb, cr *uint8, tables *[3][mask + 1]uint32, n int, shared bool)

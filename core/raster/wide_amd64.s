@@ -75,69 +75,154 @@ next:
 	JNZ output
 	RET
 
-// func addTwoWide(line, a, b *float32, u, v float32, n int)
+// Two rows, of which AX and BX are the beginnings, times the weights in Y4 and Y5.
+#define TWO_ROWS(at, to) \
+	VMULPS at(AX)(R8*1), Y4, Y6 \
+	VMULPS at(BX)(R8*1), Y5, Y7 \
+	VADDPS Y7, Y6, Y6 \
+	VADDPS Y6, to, to
+
+#define ONE_ROW(at, to) \
+	VMULPS at(AX)(R8*1), Y4, Y6 \
+	VADDPS Y6, to, to
+
+#define KEPT(at, least, to) \
+	VMAXPS least, to, to \
+	VMOVUPS to, at(DI)(R8*1)
+
+// func stackWide(line *float32, rows *[]float32, weights *float32, count, near, far, n int)
 //
-// line += u·a + v·b, for n values, a multiple of eight.
-TEXT ·addTwoWide(SB), NOSPLIT, $0-40
+// Thirty-two values at a time, while there are as many, then eight: the sums stay in registers.
+TEXT ·stackWide(SB), NOSPLIT, $0-56
 	MOVQ line+0(FP), DI
-	MOVQ a+8(FP), SI
-	MOVQ b+16(FP), DX
-	VBROADCASTSS u+24(FP), Y0
-	VBROADCASTSS v+28(FP), Y1
-	MOVQ n+32(FP), CX
+	MOVQ near+32(FP), R10
+	MOVQ far+40(FP), R11
+	SUBQ R10, R11
+	LEAQ (R10)(R10*2), R10
+	SHLQ $3, R10 // from the first row to the first near one
+	ADDQ rows+8(FP), R10
+	MOVQ n+48(FP), R9
+	XORL R8, R8
+	SUBQ $32, R9
+	JLT few
 
-eight:
-	VMULPS (SI), Y0, Y2
-	VMULPS (DX), Y1, Y3
-	VADDPS Y3, Y2, Y2
-	VADDPS (DI), Y2, Y2
-	VMOVUPS Y2, (DI)
-	ADDQ $32, SI
-	ADDQ $32, DX
-	ADDQ $32, DI
-	SUBQ $8, CX
-	JNZ eight
-	VZEROUPPER
-	RET
+many:
+	MOVQ rows+8(FP), SI
+	MOVQ weights+16(FP), DX
+	MOVQ count+24(FP), CX
+	VXORPS Y0, Y0, Y0
+	VXORPS Y1, Y1, Y1
+	VXORPS Y2, Y2, Y2
+	VXORPS Y3, Y3, Y3
+	SUBQ $2, CX
+	JLT manyLast
 
-// func leastOfWide(least, a, b *float32, n int)
-//
-// least = min(least, a, b), for n values, a multiple of eight.
-TEXT ·leastOfWide(SB), NOSPLIT, $0-32
-	MOVQ least+0(FP), DI
-	MOVQ a+8(FP), SI
-	MOVQ b+16(FP), DX
-	MOVQ n+24(FP), CX
+manyTwo:
+	MOVQ (SI), AX
+	MOVQ 24(SI), BX
+	VBROADCASTSS (DX), Y4
+	VBROADCASTSS 4(DX), Y5
+	TWO_ROWS(0, Y0)
+	TWO_ROWS(32, Y1)
+	TWO_ROWS(64, Y2)
+	TWO_ROWS(96, Y3)
+	ADDQ $48, SI
+	ADDQ $8, DX
+	SUBQ $2, CX
+	JGE manyTwo
 
-eight:
-	VMOVUPS (DI), Y0
-	VMINPS (SI), Y0, Y0
-	VMINPS (DX), Y0, Y0
-	VMOVUPS Y0, (DI)
-	ADDQ $32, SI
-	ADDQ $32, DX
-	ADDQ $32, DI
-	SUBQ $8, CX
-	JNZ eight
-	VZEROUPPER
-	RET
+manyLast:
+	ADDQ $1, CX
+	JLT manyNear // none is left
+	MOVQ (SI), AX
+	VBROADCASTSS (DX), Y4
+	ONE_ROW(0, Y0)
+	ONE_ROW(32, Y1)
+	ONE_ROW(64, Y2)
+	ONE_ROW(96, Y3)
 
-// func atLeastWide(line, least *float32, n int)
-//
-// line = max(line, least), for n values, a multiple of eight.
-TEXT ·atLeastWide(SB), NOSPLIT, $0-24
-	MOVQ line+0(FP), DI
-	MOVQ least+8(FP), SI
-	MOVQ n+16(FP), CX
+manyNear:
+	MOVQ R10, SI
+	MOVQ (SI), AX
+	VMOVUPS (AX)(R8*1), Y8
+	VMOVUPS 32(AX)(R8*1), Y9
+	VMOVUPS 64(AX)(R8*1), Y10
+	VMOVUPS 96(AX)(R8*1), Y11
+	MOVQ R11, CX
+	DECQ CX
+	JZ manyKept
 
-eight:
-	VMOVUPS (DI), Y0
-	VMAXPS (SI), Y0, Y0
-	VMOVUPS Y0, (DI)
-	ADDQ $32, SI
-	ADDQ $32, DI
-	SUBQ $8, CX
-	JNZ eight
+manyLeast:
+	ADDQ $24, SI
+	MOVQ (SI), AX
+	VMINPS (AX)(R8*1), Y8, Y8
+	VMINPS 32(AX)(R8*1), Y9, Y9
+	VMINPS 64(AX)(R8*1), Y10, Y10
+	VMINPS 96(AX)(R8*1), Y11, Y11
+	DECQ CX
+	JNZ manyLeast
+
+manyKept:
+	KEPT(0, Y8, Y0)
+	KEPT(32, Y9, Y1)
+	KEPT(64, Y10, Y2)
+	KEPT(96, Y11, Y3)
+	ADDQ $128, R8
+	SUBQ $32, R9
+	JGE many
+
+few:
+	ADDQ $32, R9
+	JZ done
+
+fewAgain:
+	MOVQ rows+8(FP), SI
+	MOVQ weights+16(FP), DX
+	MOVQ count+24(FP), CX
+	VXORPS Y0, Y0, Y0
+	SUBQ $2, CX
+	JLT fewLast
+
+fewTwo:
+	MOVQ (SI), AX
+	MOVQ 24(SI), BX
+	VBROADCASTSS (DX), Y4
+	VBROADCASTSS 4(DX), Y5
+	TWO_ROWS(0, Y0)
+	ADDQ $48, SI
+	ADDQ $8, DX
+	SUBQ $2, CX
+	JGE fewTwo
+
+fewLast:
+	ADDQ $1, CX
+	JLT fewNear
+	MOVQ (SI), AX
+	VBROADCASTSS (DX), Y4
+	ONE_ROW(0, Y0)
+
+fewNear:
+	MOVQ R10, SI
+	MOVQ (SI), AX
+	VMOVUPS (AX)(R8*1), Y8
+	MOVQ R11, CX
+	DECQ CX
+	JZ fewKept
+
+fewLeast:
+	ADDQ $24, SI
+	MOVQ (SI), AX
+	VMINPS (AX)(R8*1), Y8, Y8
+	DECQ CX
+	JNZ fewLeast
+
+fewKept:
+	KEPT(0, Y8, Y0)
+	ADDQ $32, R8
+	SUBQ $8, R9
+	JNZ fewAgain
+
+done:
 	VZEROUPPER
 	RET
 

@@ -9,9 +9,9 @@ import (
 )
 
 // What the processor works out eight at a time is what it works out one by one, to the bit.
-func TestWideIsPlain(t *testing.T) {
+func TestWideIsPlain(tt *testing.T) {
 	if !wide {
-		t.Skip("this processor has no wide registers: plain is all there is")
+		tt.Skip("this processor has no wide registers: plain is all there is")
 	}
 	r := rand.New(rand.NewPCG(1, 2))
 	random := func(n int) []float32 {
@@ -32,32 +32,24 @@ func TestWideIsPlain(t *testing.T) {
 			} else {
 				narrowAlpha(want, src, cols)
 			}
-			assert.Equal(t, want, got, "%d to %d, %d channels", c.from, c.to, ch)
+			assert.Equal(tt, want, got, "%d to %d, %d channels", c.from, c.to, ch)
 		}
 	}
-	for _, n := range []int{1, 7, 8, 9, 100} {
-		got, a, b := random(n), random(n), random(n)
-		want := append([]float32(nil), got...)
-		addTwo(got, a, b, 0.3, -0.7)
-		for i := range want {
-			want[i] += 0.3*a[i] + -0.7*b[i]
+	for _, n := range []int{1, 7, 8, 9, 31, 32, 33, 100, 2001} {
+		for _, t := range []taps{{0, []float32{1}, 0, 1}, {0, []float32{-0.1, 1.1}, 1, 2}, {0, []float32{-0.1, 0.4, 0.6, 0.3, -0.2}, 1, 4}, {0, []float32{0.1, 0.2, 0.3, 0.25, 0.1, 0.05}, 0, 6}} {
+			rows := make([][]float32, len(t.weights))
+			for i := range rows {
+				rows[i] = roomFor(n)
+				copy(rows[i], random(n))
+			}
+			got, want := roomFor(n), roomFor(n)
+			for i := range got {
+				got[i] = 7 // of the row before
+			}
+			stack(got, rows, t)
+			stackPlain(want, rows, t)
+			assert.Equal(tt, want, got, "%d values of %d rows", n, len(rows))
 		}
-		assert.Equal(t, want, got, "%d values", n)
-
-		got = random(n)
-		want = append([]float32(nil), got...)
-		leastOf(got, a, b)
-		for i := range want {
-			want[i] = min(want[i], a[i], b[i])
-		}
-		assert.Equal(t, want, got, "the least of %d values", n)
-		line := random(n)
-		want = append([]float32(nil), line...)
-		atLeast(line, got)
-		for i := range want {
-			want[i] = max(want[i], got[i])
-		}
-		assert.Equal(t, want, line, "at least %d values", n)
 	}
 }
 
