@@ -43,9 +43,11 @@ type component struct {
 	kept   image.Rectangle // blocks
 	stride int
 	coeffs []int16 // of progressive files: 64 a block, in zigzag order
-	rough  bool    // the last bits of all but the first coefficient were not read
-	seen   bool    // some scan has held it
-	told   waiting // for the scans that told of it
+	// something is, for each block, which of its coefficients are not zero, but for the first.
+	something []uint64
+	rough     bool    // the last bits of all but the first coefficient were not read
+	seen      bool    // some scan has held it
+	told      waiting // for the scans that told of it
 }
 
 // decoder reads one file.

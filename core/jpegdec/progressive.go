@@ -1,5 +1,7 @@
 package jpegdec
 
+import mathbits "math/bits"
+
 // Progressive files tell the coefficients in several scans, each a band of them or one more bit
 // (T.81, annex G).
 
@@ -11,22 +13,23 @@ func (s *scan) reader() blockReader {
 	b := s.band
 	switch {
 	case b.from == 0 && b.high == 0:
-		return func(p *part, x, y int) error { return s.firstOfDC(p.coefficients(x, y), p, b.low) }
+		return func(p *part, x, y int) error { return s.firstOfDC(p.coefficients(p.place(x, y)), p, b.low) }
 	case b.from == 0:
 		return func(p *part, x, y int) error {
-			p.coefficients(x, y)[0] |= int16(s.bits.take(1) << b.low)
+			p.coefficients(p.place(x, y))[0] |= int16(s.bits.take(1) << b.low)
 			return nil
 		}
 	case b.high == 0:
-		return func(p *part, x, y int) error { return s.firstOfAC(p.coefficients(x, y), p.ac) }
+		return func(p *part, x, y int) error { return s.firstOfAC(p, p.place(x, y)) }
 	}
-	return func(p *part, x, y int) error { return s.refineAC(p.coefficients(x, y), p.ac) }
+	return func(p *part, x, y int) error { return s.refineAC(p, p.place(x, y)) }
 }
 
-// coefficients are those of a block.
-func (c *component) coefficients(x, y int) *[64]int16 {
-	return (*[64]int16)(c.coeffs[64*(y*c.bw+x):])
-}
+// place is that of a block among those of the component.
+func (c *component) place(x, y int) int { return y*c.bw + x }
+
+// coefficients are those of the block at a place.
+func (c *component) coefficients(at int) *[64]int16 { return (*[64]int16)(c.coeffs[64*at:]) }
 
 // rows goes through a progressive scan. Before each row it asks whether to go on.
 func (s *scan) rows(goOn func(row int) error) error {
@@ -80,13 +83,14 @@ func (s *scan) firstOfDC(b *[64]int16, p *part, low uint) error {
 }
 
 // firstOfAC reads the high bits of a band (G.1.2.2).
-func (s *scan) firstOfAC(b *[64]int16, h *huffman) error {
+func (s *scan) firstOfAC(p *part, at int) error {
 	if s.eobrun > 0 {
 		s.eobrun--
 		return nil
 	}
+	b, something := p.coefficients(at), &p.something[at]
 	for k := s.band.from; k <= s.band.to; k++ {
-		symbol, err := s.bits.symbol(h)
+		symbol, err := s.bits.symbol(p.ac)
 		if err != nil {
 			return err
 		}
@@ -102,7 +106,9 @@ func (s *scan) firstOfAC(b *[64]int16, h *huffman) error {
 			return nil
 		}
 		if size > 0 {
-			b[k] = int16(extend(s.bits.take(size), int(size)) << s.band.low)
+			if b[k] = int16(extend(s.bits.take(size), int(size)) << s.band.low); b[k] != 0 {
+				*something |= 1 << k
+			}
 		}
 	}
 	return nil
@@ -110,69 +116,66 @@ func (s *scan) firstOfAC(b *[64]int16, h *huffman) error {
 
 // refineAC reads one more bit of each coefficient of a band: for those that are not zero yet
 // just the bit, for the others where one becomes it (G.1.2.3).
-func (s *scan) refineAC(b *[64]int16, h *huffman) error {
-	k := s.band.from
-	if s.eobrun == 0 {
-		for k <= s.band.to {
-			symbol, err := s.bits.symbol(h)
-			if err != nil {
-				return err
+func (s *scan) refineAC(p *part, at int) error {
+	b, something := p.coefficients(at), &p.something[at]
+	rest := ^uint64(0) << s.band.from & (^uint64(0) >> (63 - s.band.to)) // of the band
+	for s.eobrun == 0 && rest != 0 {
+		symbol, err := s.bits.symbol(p.ac)
+		if err != nil {
+			return err
+		}
+		run, size := int(symbol>>4), symbol&15
+		value := int16(0)
+		switch {
+		case size == 1:
+			value = -1 << s.band.low
+			if s.bits.take(1) == 1 {
+				value = 1 << s.band.low
 			}
-			run, size := int(symbol>>4), symbol&15
-			value := int16(0)
-			switch {
-			case size == 1:
-				value = -1 << s.band.low
-				if s.bits.take(1) == 1 {
-					value = 1 << s.band.low
-				}
-			case size > 1:
-				return DamageError("a coefficient that grows by more than a bit")
-			case run < 15:
-				s.eobrun = 1 << run
-				if run > 0 {
-					s.eobrun += s.bits.take(uint(run))
-				}
+		case size > 1:
+			return DamageError("a coefficient that grows by more than a bit")
+		case run < 15:
+			s.eobrun = 1 << run
+			if run > 0 {
+				s.eobrun += s.bits.take(uint(run))
 			}
-			if s.eobrun > 0 {
-				break
-			}
-			if k = s.refine(b, k, run); k > s.band.to {
-				return nil
-			}
-			if value != 0 {
-				b[k] = value
-			}
-			k++
+		}
+		if s.eobrun > 0 {
+			break
+		}
+		// So many that are zero are passed, up to the next one.
+		zeros := rest &^ *something
+		for ; run > 0; run-- {
+			zeros &= zeros - 1
+		}
+		next := zeros & -zeros
+		passed := rest & (next - 1) // all, where there are no more
+		s.grow(b, passed&*something)
+		rest &^= passed | next
+		if value != 0 && next != 0 {
+			b[mathbits.TrailingZeros64(next)&63] = value
+			*something |= next
 		}
 	}
 	if s.eobrun > 0 {
 		s.eobrun--
-		s.refine(b, k, 64)
+		s.grow(b, rest&*something)
 	}
 	return nil
 }
 
-// refine reads the bits of coefficients that are not zero, from k on, until it has passed so
-// many zeros and stands at the next, or at the end of the band.
-func (s *scan) refine(b *[64]int16, k, zeros int) int {
-	for ; k <= s.band.to; k++ {
-		if b[k] == 0 {
-			if zeros == 0 {
-				return k
-			}
-			zeros--
-			continue
-		}
-		if s.bits.take(1) == 1 {
-			if b[k] > 0 {
-				b[k] += 1 << s.band.low
-			} else {
-				b[k] -= 1 << s.band.low
-			}
+// grow reads a bit for each of some coefficients.
+func (s *scan) grow(b *[64]int16, some uint64) {
+	for some != 0 {
+		n := min(mathbits.OnesCount64(some), 16)
+		told := s.bits.take(uint(n))
+		for n--; n >= 0; n-- {
+			v := &b[mathbits.TrailingZeros64(some)&63]
+			some &= some - 1
+			by, sign := int16(told>>n&1)<<s.band.low, *v>>15
+			*v += by ^ sign - sign // away from zero
 		}
 	}
-	return k
 }
 
 // whole is what a coefficient stands for: where its last bit was not read, the middle of the two

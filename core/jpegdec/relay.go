@@ -3,6 +3,7 @@ package jpegdec
 import (
 	"io"
 	"math"
+	mathbits "math/bits"
 	"runtime"
 	"sync"
 	"sync/atomic"
@@ -181,12 +182,12 @@ func (w *brush) drawRow(c *component, y int) {
 	for x := c.kept.Min.X; x < c.kept.Max.X; x++ {
 		b := &w.block
 		*b = block{}
-		all := c.coefficients(x, y)
+		at := c.place(x, y)
+		all := c.coefficients(at)
 		b.at[0] = float32(all[0]) * c.factor[0]
-		for k, v := range all[1:] {
-			if v != 0 {
-				b.put(k+1, c.whole(v)*c.factor[k+1])
-			}
+		for some := c.something[at]; some != 0; some &= some - 1 {
+			k := mathbits.TrailingZeros64(some) & 63
+			b.put(k, c.whole(all[k])*c.factor[k])
 		}
 		w.draw(c, b, x, y)
 	}

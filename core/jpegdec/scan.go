@@ -117,7 +117,7 @@ func (d *decoder) ready(c *component) error {
 		c.factor[k] = float32(d.quant[c.table][k])
 	}
 	if d.progressive {
-		c.coeffs = make([]int16, 64*c.bw*c.bh)
+		c.coeffs, c.something = make([]int16, 64*c.bw*c.bh), make([]uint64, c.bw*c.bh)
 	}
 	c.stride = c.kept.Dx()*c.nh + 8 // what draws a block may draw eight pixels of it
 	c.plane = make([]byte, c.stride*c.kept.Dy()*c.nv)
