@@ -142,3 +142,28 @@ func (b *bits) symbol(h *huffman) (uint8, error) {
 	b.skip(uint(n))
 	return s, nil
 }
+
+// refinement decodes the next symbol of a scan that refines, and the bit behind it where its size is one:
+// 1 is for a coefficient below zero.
+func (b *bits) refinement(h *huffman) (symbol uint8, negative int16, err error) {
+	if b.n < 32 {
+		b.refill()
+	}
+	e := h.short[b.acc>>(64-lookBits)]
+	if e == 0 {
+		s, n := h.long(int32(b.acc >> 48))
+		if n == 0 {
+			return 0, 0, DamageError("a code that its table does not have")
+		}
+		e = uint16(s)<<8 | uint16(n)
+	}
+	symbol = uint8(e >> 8)
+	acc, used := b.acc<<(e&0xFF), uint(e&0xFF)
+	if symbol&15 == 1 {
+		negative = int16(^acc >> 63)
+		acc <<= 1
+		used++
+	}
+	b.acc, b.n = acc, b.n-used
+	return symbol, negative, nil
+}

@@ -120,7 +120,7 @@ func (s *scan) refineAC(p *part, at int) error {
 	b, something := p.coefficients(at), &p.something[at]
 	rest := ^uint64(0) << s.band.from & (^uint64(0) >> (63 - s.band.to)) // of the band
 	for s.eobrun == 0 && rest != 0 {
-		symbol, err := s.bits.symbol(p.ac)
+		symbol, negative, err := s.bits.refinement(p.ac)
 		if err != nil {
 			return err
 		}
@@ -128,10 +128,7 @@ func (s *scan) refineAC(p *part, at int) error {
 		value := int16(0)
 		switch {
 		case size == 1:
-			value = -1 << s.band.low
-			if s.bits.take(1) == 1 {
-				value = 1 << s.band.low
-			}
+			value = (1 - 2*negative) << s.band.low
 		case size > 1:
 			return DamageError("a coefficient that grows by more than a bit")
 		case run < 15:
