@@ -14,11 +14,11 @@ var OfCode = func() (t [256]float32) {
 
 // fromLinear maps light in steps of 1/65535 to the nearest sRGB code value.
 // The steepest part of the curve spans 20 steps for each code value.
-var fromLinear = func() *[lightest + 1]uint8 {
-	t := new([lightest + 1]uint8)
+var fromLinear = func() *[lightest + 1 + beyond]uint8 {
+	t := new([lightest + 1 + beyond]uint8)
 	i := 0
 	for c := range 256 {
-		for end := Linear((float64(c)+0.5)/255) * lightest; i < len(t) && (float64(i) < end || c == 255); i++ {
+		for end := Linear((float64(c)+0.5)/255) * lightest; i <= lightest && (float64(i) < end || c == 255); i++ {
 			t[i] = uint8(c)
 		}
 	}
@@ -41,8 +41,11 @@ func Encoded(l float64) float64 {
 	return 1.055*math.Pow(l, 1/2.4) - 0.055
 }
 
-// lightest is the last step of fromLinear.
-const lightest = 65535
+// lightest is the last step of fromLinear. Processors that read four bytes for one read beyond it.
+const (
+	lightest = 65535
+	beyond   = 3
+)
 
 // Code returns the sRGB code value for an amount of light: that of nothing for less, that of all
 // for more, as far as a kernel overshoots.
@@ -52,4 +55,19 @@ func Code(l float32) uint8 {
 		i = ^i >> 31 & lightest // 0 where it is negative
 	}
 	return fromLinear[uint16(i)]
+}
+
+// Pixels writes a line of light, three values for each pixel, as code values: four bytes for each, of which
+// the last says that it is opaque.
+func Pixels(pix []uint8, line []float32) {
+	if n := len(line) / 24 * 8; wide && n > 0 {
+		pix = pix[:4*len(line)/3]
+		pixelsWide(&pix[0], &line[0], &fromLinear[0], n)
+		pix, line = pix[4*n:], line[3*n:]
+	}
+	for len(line) >= 3 && len(pix) >= 4 {
+		p, l := (*[4]uint8)(pix), (*[3]float32)(line)
+		p[0], p[1], p[2], p[3] = Code(l[0]), Code(l[1]), Code(l[2]), 255
+		pix, line = pix[4:], line[3:]
+	}
 }

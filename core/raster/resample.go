@@ -135,7 +135,7 @@ func (s *Source) stretches(part image.Rectangle) (from image.Rectangle, across, 
 func blank(size fit.Size, opaque bool) (m image.Image, channels int, set func(y int, line []float32)) {
 	if opaque {
 		dst := image.NewRGBA(size.Rect())
-		return dst, 3, func(y int, line []float32) { setOpaque(dst.Pix[y*dst.Stride:], line) }
+		return dst, 3, func(y int, line []float32) { light.Pixels(dst.Pix[y*dst.Stride:], line) }
 	}
 	dst := image.NewNRGBA(size.Rect())
 	return dst, 4, func(y int, line []float32) { setAlpha(dst.Pix[y*dst.Stride:], line) }
@@ -228,14 +228,6 @@ func (p *shrink) row(acc, whole []float32, y int) {
 		for c := range block {
 			block[c] += whole[x*p.ch+c]
 		}
-	}
-}
-
-func setOpaque(pix []uint8, line []float32) {
-	for len(line) >= 3 && len(pix) >= 4 {
-		p, l := (*[4]uint8)(pix), (*[3]float32)(line)
-		p[0], p[1], p[2], p[3] = light.Code(l[0]), light.Code(l[1]), light.Code(l[2]), 255
-		pix, line = pix[4:], line[3:]
 	}
 }
 

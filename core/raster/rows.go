@@ -155,35 +155,38 @@ func quads(m image.Image, in *space) pairAdder {
 		return nil
 	}
 	tables := in.wide()
-	lr, lg, lb := &tables[0], &tables[1], &tables[2]
 	return func(acc []float32, y, x0, x1, k int) {
 		y += p.Rect.Min.Y
 		pairs := (x1 - x0) / 2
 		top := p.Y[p.YOffset(p.Rect.Min.X+x0, y):][:2*pairs]
 		low := p.Y[p.YOffset(p.Rect.Min.X+x0, y+1):][:2*pairs]
 		c := p.COffset(p.Rect.Min.X+x0, y)
-		cb, cr := p.Cb[c:][:pairs], p.Cr[c:][:pairs]
-		group := k / 2
-		for i := 0; i < pairs; {
-			var r, g, b uint32
-			for end := min(i+group, pairs); i < end; i++ {
-				rr, gg, bb := chroma(cb[i], cr[i])
-				y := uint32(binary.LittleEndian.Uint16(top[2*i:])) | uint32(binary.LittleEndian.Uint16(low[2*i:]))<<16
-				y0, y1, y2, y3 := uint8(y), uint8(y>>8), uint8(y>>16), uint8(y>>24)
-				// A table moved by the chroma is indexed by the luma alone.
-				t := (*[256]uint32)(lr[rr&half:])
-				r += t[y0] + t[y1] + t[y2] + t[y3]
-				t = (*[256]uint32)(lg[gg&half:])
-				g += t[y0] + t[y1] + t[y2] + t[y3]
-				t = (*[256]uint32)(lb[bb&half:])
-				b += t[y0] + t[y1] + t[y2] + t[y3]
-			}
-			a := acc[:3]
-			a[0] += toFloat * float32(int32(r))
-			a[1] += toFloat * float32(int32(g))
-			a[2] += toFloat * float32(int32(b))
-			acc = acc[3:]
+		addFours(acc, top, low, p.Cb[c:][:pairs], p.Cr[c:][:pairs], tables, k/2)
+	}
+}
+
+// fours adds groups of two by two pixels, each group to one pixel of acc, that each share their chroma.
+func fours(acc []float32, top, low, cb, cr []uint8, tables *[3][mask + 1]uint32, group int) {
+	lr, lg, lb := &tables[0], &tables[1], &tables[2]
+	for i := 0; i < len(cb); {
+		var r, g, b uint32
+		for end := min(i+group, len(cb)); i < end; i++ {
+			rr, gg, bb := chroma(cb[i], cr[i])
+			y := uint32(binary.LittleEndian.Uint16(top[2*i:])) | uint32(binary.LittleEndian.Uint16(low[2*i:]))<<16
+			y0, y1, y2, y3 := uint8(y), uint8(y>>8), uint8(y>>16), uint8(y>>24)
+			// A table moved by the chroma is indexed by the luma alone.
+			t := (*[256]uint32)(lr[rr&half:])
+			r += t[y0] + t[y1] + t[y2] + t[y3]
+			t = (*[256]uint32)(lg[gg&half:])
+			g += t[y0] + t[y1] + t[y2] + t[y3]
+			t = (*[256]uint32)(lb[bb&half:])
+			b += t[y0] + t[y1] + t[y2] + t[y3]
 		}
+		a := acc[:3]
+		a[0] += toFloat * float32(int32(r))
+		a[1] += toFloat * float32(int32(g))
+		a[2] += toFloat * float32(int32(b))
+		acc = acc[3:]
 	}
 }
 

@@ -146,6 +146,17 @@ func addLight(acc []float32, luma, cb, cr []uint8, tables *[3][mask + 1]uint32, 
 	plain(acc, luma, cb, cr, tables)
 }
 
+// addFours adds groups of two by two pixels of two rows, each four of which share their chroma, to one pixel
+// of acc each.
+func addFours(acc []float32, top, low, cb, cr []uint8, tables *[3][mask + 1]uint32, group int) {
+	if n := len(cb) &^ 7; wide && group == 1 && n > 0 {
+		acc = acc[:3*len(cb)]
+		addFoursWide(&acc[0], &top[0], &low[0], &cb[0], &cr[0], tables, n)
+		acc, top, low, cb, cr = acc[3*n:], top[2*n:], low[2*n:], cb[n:], cr[n:]
+	}
+	fours(acc, top, low, cb, cr, tables, group)
+}
+
 // unlike marks which two by two pixels, of two rows of them with four bytes each, differ by enough to be
 // looked at: four to a byte, the first in its lowest bit.
 func unlike(marks []uint8, upper, lower []uint8) {

@@ -260,6 +260,61 @@ GLOBL orders<>(SB), RODATA|NOPTR, $0x80
 	VMOVD AX, x \
 	VPBROADCASTD x, y
 
+// What is the same for all pixels.
+#define CONSTANTS \
+	EVERYWHERE(RED, X10, Y10) \
+	EVERYWHERE(GREEN_CB, X11, Y11) \
+	EVERYWHERE(GREEN_CR, X12, Y12) \
+	EVERYWHERE(BLUE, X13, Y13) \
+	EVERYWHERE(MOVED, X14, Y14) \
+	EVERYWHERE($0x36800000, X15, Y15) /* 2 to the power of -18, toFloat */ \
+	EVERYWHERE($128, X9, Y9)
+
+// Where the light of eight pixels begins in the tables, in Y3, Y4 and Y6, whose Cb and Cr are in Y1
+// and Y2.
+#define CHROMA \
+	VPSUBD Y9, Y1, Y1 \
+	VPSUBD Y9, Y2, Y2 \
+	VPMULLD Y10, Y2, Y3 \
+	VPMULLD Y11, Y1, Y4 \
+	VPMULLD Y12, Y2, Y5 \
+	VPMULLD Y13, Y1, Y6 \
+	VPADDD Y5, Y4, Y4 \
+	VPADDD Y14, Y3, Y3 \
+	VPADDD Y14, Y4, Y4 \
+	VPADDD Y14, Y6, Y6 \
+	VPSRLD POINT, Y3, Y3 \
+	VPSRLD POINT, Y4, Y4 \
+	VPSRLD POINT, Y6, Y6
+
+// Steps of light of eight pixels, in r, g and b, are added to DI; s, t and u are used up.
+#define ADD_PIXELS(r, g, b, s, t, u) \
+	VCVTDQ2PS r, r \
+	VCVTDQ2PS g, g \
+	VCVTDQ2PS b, b \
+	VMULPS Y15, r, r \
+	VMULPS Y15, g, g \
+	VMULPS Y15, b, b \
+	VMOVDQU orders<>+0x20(SB), s \
+	VMOVDQU orders<>+0x40(SB), t \
+	VMOVDQU orders<>+0x60(SB), u \
+	VPERMPS r, s, r \
+	VPERMPS g, t, g \
+	VPERMPS b, u, b \
+	VBLENDPS $0x92, g, r, s \
+	VBLENDPS $0x24, g, r, t \
+	VBLENDPS $0x49, g, r, u \
+	VBLENDPS $0x24, b, s, s \
+	VBLENDPS $0x49, b, t, t \
+	VBLENDPS $0x92, b, u, u \
+	VADDPS (DI), s, s \
+	VADDPS 32(DI), t, t \
+	VADDPS 64(DI), u, u \
+	VMOVUPS s, (DI) \
+	VMOVUPS t, 32(DI) \
+	VMOVUPS u, 64(DI) \
+	ADDQ $96, DI
+
 // func addLightWide(acc *float32, luma, cb, cr *uint8, tables *[3][mask + 1]uint32, n int, shared bool)
 //
 // Adds the light of n pixels, a multiple of eight, to acc, three values each. Each two of them have
@@ -272,17 +327,9 @@ TEXT ·addLightWide(SB), NOSPLIT, $0-49
 	MOVQ tables+32(FP), R10
 	MOVQ n+40(FP), CX
 	MOVBLZX shared+48(FP), R11
-	EVERYWHERE(RED, X10, Y10)
-	EVERYWHERE(GREEN_CB, X11, Y11)
-	EVERYWHERE(GREEN_CR, X12, Y12)
-	EVERYWHERE(BLUE, X13, Y13)
-	EVERYWHERE(MOVED, X14, Y14)
-	EVERYWHERE($0x36800000, X15, Y15) // 2 to the power of -18, toFloat
-	EVERYWHERE($128, X9, Y9)
+	CONSTANTS
 
 eight:
-	VPMOVZXBD (SI), Y0
-	ADDQ $8, SI
 	TESTL R11, R11
 	JNZ two
 	VPMOVZXBD (R8), Y1
@@ -291,55 +338,19 @@ eight:
 	ADDQ $8, R9
 
 light:
-	VPSUBD Y9, Y1, Y1
-	VPSUBD Y9, Y2, Y2
-	VPMULLD Y10, Y2, Y3
-	VPMULLD Y11, Y1, Y4
-	VPMULLD Y12, Y2, Y5
-	VPMULLD Y13, Y1, Y6
-	VPADDD Y5, Y4, Y4
-	VPADDD Y14, Y3, Y3
-	VPADDD Y14, Y4, Y4
-	VPADDD Y14, Y6, Y6
-	VPSRLD POINT, Y3, Y3
-	VPSRLD POINT, Y4, Y4
-	VPSRLD POINT, Y6, Y6
+	CHROMA
+	VPMOVZXBD (SI), Y0
+	ADDQ $8, SI
 	VPADDD Y0, Y3, Y3
 	VPADDD Y0, Y4, Y4
 	VPADDD Y0, Y6, Y6
-
 	VPCMPEQD Y1, Y1, Y1
 	VPGATHERDD Y1, (R10)(Y3*4), Y0
 	VPCMPEQD Y1, Y1, Y1
 	VPGATHERDD Y1, 4096(R10)(Y4*4), Y2
 	VPCMPEQD Y1, Y1, Y1
 	VPGATHERDD Y1, 8192(R10)(Y6*4), Y5
-	VCVTDQ2PS Y0, Y0
-	VCVTDQ2PS Y2, Y2
-	VCVTDQ2PS Y5, Y5
-	VMULPS Y15, Y0, Y0
-	VMULPS Y15, Y2, Y2
-	VMULPS Y15, Y5, Y5
-
-	VMOVDQU orders<>+0x20(SB), Y3
-	VMOVDQU orders<>+0x40(SB), Y4
-	VMOVDQU orders<>+0x60(SB), Y6
-	VPERMPS Y0, Y3, Y0
-	VPERMPS Y2, Y4, Y2
-	VPERMPS Y5, Y6, Y5
-	VBLENDPS $0x92, Y2, Y0, Y3
-	VBLENDPS $0x24, Y2, Y0, Y4
-	VBLENDPS $0x49, Y2, Y0, Y6
-	VBLENDPS $0x24, Y5, Y3, Y3
-	VBLENDPS $0x49, Y5, Y4, Y4
-	VBLENDPS $0x92, Y5, Y6, Y6
-	VADDPS (DI), Y3, Y3
-	VADDPS 32(DI), Y4, Y4
-	VADDPS 64(DI), Y6, Y6
-	VMOVUPS Y3, (DI)
-	VMOVUPS Y4, 32(DI)
-	VMOVUPS Y6, 64(DI)
-	ADDQ $96, DI
+	ADD_PIXELS(Y0, Y2, Y5, Y3, Y4, Y6)
 	SUBQ $8, CX
 	JNZ eight
 	VZEROUPPER
@@ -354,6 +365,61 @@ two:
 	VPERMD Y1, Y3, Y1
 	VPERMD Y2, Y3, Y2
 	JMP light
+
+// Adds the light of eight lumas, which are in Y1, to Y7.
+#define OF_LUMA(at, from) \
+	VPADDD from, Y1, Y1 \
+	VPCMPEQD Y2, Y2, Y2 \
+	VPGATHERDD Y2, at(R10)(Y1*4), Y5 \
+	VPADDD Y5, Y7, Y7
+
+// The light of two by two lumas each, of pairs in Y0 and Y8, whose place in the tables is replaced by it.
+#define OF_FOUR(at, from) \
+	VPXOR Y7, Y7, Y7 \
+	VPSRLD $8, Y0, Y1 \
+	OF_LUMA(at, from) \
+	VPSRLD $8, Y8, Y1 \
+	OF_LUMA(at, from) \
+	VPSLLD $24, Y0, Y1 \
+	VPSRLD $24, Y1, Y1 \
+	OF_LUMA(at, from) \
+	VPSLLD $24, Y8, Y1 \
+	VPSRLD $24, Y1, Y1 \
+	OF_LUMA(at, from) \
+	VMOVDQA Y7, from
+
+// func addFoursWide(acc *float32, top, low, cb, cr *uint8, tables *[3][mask + 1]uint32, n int)
+//
+// Adds the light of two by two pixels, each four of which have one chroma between them, to n pixels of acc,
+// a multiple of eight.
+TEXT ·addFoursWide(SB), NOSPLIT, $0-56
+	MOVQ acc+0(FP), DI
+	MOVQ top+8(FP), SI
+	MOVQ low+16(FP), DX
+	MOVQ cb+24(FP), R8
+	MOVQ cr+32(FP), R9
+	MOVQ tables+40(FP), R10
+	MOVQ n+48(FP), CX
+	CONSTANTS
+
+eight:
+	VPMOVZXBD (R8), Y1
+	VPMOVZXBD (R9), Y2
+	CHROMA
+	VPMOVZXWD (SI), Y0
+	VPMOVZXWD (DX), Y8
+	OF_FOUR(0, Y3)
+	OF_FOUR(4096, Y4)
+	OF_FOUR(8192, Y6)
+	ADD_PIXELS(Y3, Y4, Y6, Y0, Y1, Y2)
+	ADDQ $16, SI
+	ADDQ $16, DX
+	ADDQ $8, R8
+	ADDQ $8, R9
+	SUBQ $8, CX
+	JNZ eight
+	VZEROUPPER
+	RET
 
 // func unlikeWide(marks, upper, lower *uint8, n, most int)
 //

@@ -96,7 +96,21 @@ func TestLightOfPhotographsIsPlain(t *testing.T) {
 			}
 		}
 	}
+	low := make([]uint8, 256)
 	for n := range 70 {
+		for i := range 2 * n {
+			luma[i], low[i], cb[i], cr[i] = uint8(r.Uint32()), uint8(r.Uint32()), uint8(r.Uint32()), uint8(r.Uint32())
+		}
+		for group := 1; group < 4; group++ {
+			got := make([]float32, 3*n)
+			for i := range got {
+				got[i] = r.Float32()
+			}
+			want := slices.Clone(got)
+			addFours(got, luma[:2*n], low[:2*n], cb[:n], cr[:n], odd.wide(), group)
+			fours(want, luma[:2*n], low[:2*n], cb[:n], cr[:n], odd.wide(), group)
+			assert.Equal(t, want, got, "%d times two by two pixels, in groups of %d", n, group)
+		}
 		for i := range n {
 			luma[i], cb[i], cr[i] = uint8(r.Uint32()), uint8(r.Uint32()), uint8(r.Uint32())
 		}
