@@ -66,3 +66,28 @@ func TestBlocksAddUpTheirPixels(t *testing.T) {
 		}
 	}
 }
+
+// What is opaque is what the standard library says: for pictures of any width, with one pixel that is not, or
+// none, and for parts of larger pictures.
+func TestOpaqueIsTheLibrarys(t *testing.T) {
+	for w := 1; w < 12; w++ {
+		whole := image.NewNRGBA(image.Rect(0, 0, w+2, 5))
+		for i := range whole.Pix {
+			whole.Pix[i] = uint8(i)
+			if i%4 == 3 {
+				whole.Pix[i] = 255
+			}
+		}
+		m := whole.SubImage(image.Rect(1, 1, w+1, 4)).(*image.NRGBA)
+		rgba := &image.RGBA{Pix: m.Pix, Stride: m.Stride, Rect: m.Rect}
+		assert.True(t, opaque(m) && opaque(rgba))
+		for y := range 5 {
+			for x := range w + 2 {
+				whole.Pix[y*whole.Stride+4*x+3] = 254
+				assert.Equal(t, m.Opaque(), opaque(m), "%d × 3, not opaque at %d, %d", w, x-1, y-1)
+				assert.Equal(t, rgba.Opaque(), opaque(rgba))
+				whole.Pix[y*whole.Stride+4*x+3] = 255
+			}
+		}
+	}
+}
