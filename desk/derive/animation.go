@@ -33,18 +33,30 @@ func (d *Desk) Still(p store.Picture, w raster.Transform) (image.Image, error) {
 // Stills is what makes cuts of a picture as it stands still, decoded once for all of
 // them.
 func (d *Desk) Stills(p store.Picture, cuts []raster.Transform) (s *raster.Scales, done func(), err error) {
-	src, done, err := d.still(p, raster.Most(p.Facts.Upright(), cuts))
+	src, done, err := d.still(p, raster.Most(p.Facts.Upright(), cuts), partFor(p, cuts))
 	if err != nil {
 		return nil, nil, err
 	}
 	return raster.NewScales(src, p.Facts), done, nil
 }
 
-func (d *Desk) still(p store.Picture, wanted fit.Size) (s *raster.Source, done func(), err error) {
-	if p.Work.Still == 0 || p.Work.Still >= p.Facts.Frames {
-		return d.SourceFor(p, wanted)
+// partFor is the part of a picture that some cuts read: all that its frame leaves of it, as that serves the
+// cuts for all slots. Nothing means the whole picture.
+func partFor(p store.Picture, cuts []raster.Transform) image.Rectangle {
+	part := raster.Reads(cuts)
+	if frame := p.Work.Recipe.View(p.Facts.Upright()).Frame; part.In(frame) && !part.Empty() {
+		return frame
 	}
-	key := fmt.Sprintf("%s frame %d", p.OriginalHash, p.Work.Still)
+	return part
+}
+
+// still is a picture as it stands still, with as many of its pixels as are wanted, of a part at least.
+func (d *Desk) still(p store.Picture, wanted fit.Size, part image.Rectangle) (s *raster.Source, done func(), err error) {
+	if p.Work.Still == 0 || p.Work.Still >= p.Facts.Frames {
+		s, done, err = d.decoded(p.OriginalHash, &p.Facts, wanted, part)
+		return cameAs(p, s), done, err
+	}
+	key := decoded{hash: p.OriginalHash, eighths: 8, frame: p.Work.Still}
 	if s := d.sources.get(key); s != nil {
 		done, err := d.budget.take(d.Context, s.Bytes())
 		return s, done, err

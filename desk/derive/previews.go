@@ -45,10 +45,16 @@ func (d *Desk) Source(p store.Picture) (s *raster.Source, done func(), err error
 // wanted; nothing means all.
 func (d *Desk) SourceFor(p store.Picture, wanted fit.Size) (s *raster.Source, done func(), err error) {
 	s, done, err = d.Decoded(p.OriginalHash, &p.Facts, wanted)
-	if err == nil && p.Converted != "" {
-		s = s.CameAs(p.Converted)
+	return cameAs(p, s), done, err
+}
+
+// cameAs is the decoded original of a picture, which knows what it was before it was taken in; nil stays
+// nil.
+func cameAs(p store.Picture, s *raster.Source) *raster.Source {
+	if s == nil || p.Converted == "" {
+		return s
 	}
-	return s, done, err
+	return s.CameAs(p.Converted)
 }
 
 // WorkingCopy returns the decoded working copy of a picture.
@@ -68,6 +74,12 @@ func (d *Desk) WorkingCopy(p store.Picture) (s *raster.Source, done func(), err 
 // means all. known are its facts; nil has them read from its head. Room for the pixels is held until done, whether they were decoded just now
 // or before.
 func (d *Desk) Decoded(hash string, known *facts.Facts, wanted fit.Size) (s *raster.Source, done func(), err error) {
+	return d.decoded(hash, known, wanted, image.Rectangle{})
+}
+
+// decoded is [Desk.Decoded] for work that reads nothing but a part of the picture, as it is to be seen; an empty
+// part is all of it. No more is decoded where that spares half of it or more.
+func (d *Desk) decoded(hash string, known *facts.Facts, wanted fit.Size, part image.Rectangle) (s *raster.Source, done func(), err error) {
 	f, err := d.Store.Files.Open(hash)
 	if err != nil {
 		return nil, nil, err
@@ -86,16 +98,19 @@ func (d *Desk) Decoded(hash string, known *facts.Facts, wanted fit.Size) (s *ras
 	if done, err = d.budget.take(d.Context, raster.Cost(*known, 1)); err != nil {
 		return nil, nil, err
 	}
-	key := atScale(hash, raster.Scale(*known, wanted))
-	s, err = Once(d, "decode "+key, func() (*raster.Source, error) {
-		if s := d.sources.get(key); s != nil {
+	name := decoded{hash: hash, eighths: raster.Scale(*known, wanted)}
+	if d.sources.get(name) == nil && worthParting(*known, part) {
+		name.part = part
+	}
+	s, err = Once(d, "decode "+name.String(), func() (*raster.Source, error) {
+		if s := d.sources.get(name); s != nil {
 			return s, nil
 		}
-		s, err := raster.DecodeFor(patient{f, d.Context}, *known, d.Limits(), wanted)
+		s, err := raster.DecodePart(patient{f, d.Context}, *known, d.Limits(), wanted, name.part)
 		if err != nil {
 			return nil, d.orGaveUp(err)
 		}
-		d.sources.put(key, s)
+		d.sources.put(name, s)
 		return s, nil
 	})
 	if err != nil {
@@ -103,6 +118,13 @@ func (d *Desk) Decoded(hash string, known *facts.Facts, wanted fit.Size) (s *ras
 		return nil, nil, err
 	}
 	return s, done, nil
+}
+
+// worthParting reports whether a part is half of a picture or less, and its kind can be decoded in part: see
+// [raster.DecodePart].
+func worthParting(known facts.Facts, part image.Rectangle) bool {
+	whole := known.Upright()
+	return known.MediaType == "image/jpeg" && !part.Empty() && 2*part.Dx()*part.Dy() <= whole.W*whole.H
 }
 
 // withPreviews returns p with its working copy made.

@@ -3,6 +3,7 @@ package derive
 import (
 	"container/list"
 	"fmt"
+	"image"
 	"sync"
 
 	"mivlet/core/facts"
@@ -13,26 +14,39 @@ import (
 // sources keeps decoded originals for a while, so that a picture somebody
 // works on is not decoded twice. The ones used longest ago make room.
 type sources struct {
-	mu    sync.Mutex
-	most  int64 // bytes of pixels kept
-	held  int64
-	order *list.List // of *kept, newest first
-	byKey map[string]*list.Element
+	mu     sync.Mutex
+	most   int64 // bytes of pixels kept
+	held   int64
+	order  *list.List // of *kept, newest first
+	byName map[decoded]*list.Element
 }
 
 type kept struct {
-	key    string
+	name   decoded
 	source *raster.Source
 }
 
-func newSources(most int64) *sources {
-	return &sources{most: most, order: list.New(), byKey: map[string]*list.Element{}}
+// decoded is what was decoded of a kept file.
+type decoded struct {
+	hash    string
+	eighths int             // of its size
+	part    image.Rectangle // empty for all of it
+	frame   int             // of an animation
 }
 
-func (s *sources) get(key string) *raster.Source {
+// String implements [fmt.Stringer].
+func (k decoded) String() string {
+	return fmt.Sprintf("%s at %d, %v, frame %d", k.hash, k.eighths, k.part, k.frame)
+}
+
+func newSources(most int64) *sources {
+	return &sources{most: most, order: list.New(), byName: map[decoded]*list.Element{}}
+}
+
+func (s *sources) get(name decoded) *raster.Source {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	e, ok := s.byKey[key]
+	e, ok := s.byName[name]
 	if !ok {
 		return nil
 	}
@@ -40,29 +54,31 @@ func (s *sources) get(key string) *raster.Source {
 	return e.Value.(*kept).source
 }
 
-// forget takes a source out.
-func (s *sources) forget(key string) {
+// forget takes out all that was decoded of a file.
+func (s *sources) forget(hash string) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	if e, ok := s.byKey[key]; ok {
-		s.held -= s.order.Remove(e).(*kept).source.Bytes()
-		delete(s.byKey, key)
+	for name, e := range s.byName {
+		if name.hash == hash {
+			s.held -= s.order.Remove(e).(*kept).source.Bytes()
+			delete(s.byName, name)
+		}
 	}
 }
 
 // put keeps a source. One that is larger than all room is kept alone, until
 // the next comes.
-func (s *sources) put(key string, src *raster.Source) {
+func (s *sources) put(name decoded, src *raster.Source) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	if _, ok := s.byKey[key]; ok {
+	if _, ok := s.byName[name]; ok {
 		return
 	}
-	s.byKey[key] = s.order.PushFront(&kept{key, src})
+	s.byName[name] = s.order.PushFront(&kept{name, src})
 	s.held += src.Bytes()
 	for s.held > s.most && s.order.Len() > 1 {
 		last := s.order.Remove(s.order.Back()).(*kept)
-		delete(s.byKey, last.key)
+		delete(s.byName, last.name)
 		s.held -= last.source.Bytes()
 	}
 }
@@ -70,17 +86,12 @@ func (s *sources) put(key string, src *raster.Source) {
 // ForgetDecoded takes pixels and findings of files out of memory.
 func (d *Desk) ForgetDecoded(hashes []string) {
 	for _, h := range hashes {
-		for _, n := range []int{1, 2, 4, 8} {
-			d.sources.forget(atScale(h, n))
-		}
+		d.sources.forget(h)
 		d.lines.Forget(h)
 	}
 }
 
 // KeepDecoded keeps a file that was decoded for what is wanted, for those who ask for it next.
 func (d *Desk) KeepDecoded(hash string, known facts.Facts, wanted fit.Size, src *raster.Source) {
-	d.sources.put(atScale(hash, raster.Scale(known, wanted)), src)
+	d.sources.put(decoded{hash: hash, eighths: raster.Scale(known, wanted)}, src)
 }
-
-// atScale names a file that is decoded at so many eighths of its size.
-func atScale(hash string, eighths int) string { return fmt.Sprintf("%s at %d", hash, eighths) }

@@ -11,6 +11,7 @@ import (
 	"mivlet/core/facts"
 	"mivlet/core/fit"
 	"mivlet/core/raster"
+	"mivlet/core/recipe"
 	"mivlet/desk/desktest"
 )
 
@@ -58,4 +59,47 @@ func TestACutDoesNotDependOnWhatIsThere(t *testing.T) {
 	alone := cut()
 	assert.True(t, reflect.DeepEqual(alone, cut(fit.Size{})))
 	assert.True(t, reflect.DeepEqual(alone, cut(fit.Size{W: 10, H: 10}, fit.Size{W: whole.W / 4, H: whole.H / 4})))
+}
+
+// Cuts of a small frame have no more of the picture decoded than the frame, once for all slots, and are the
+// same to the bit as those of the whole picture.
+func TestAFrameIsDecodedInPart(t *testing.T) {
+	b := desktest.Fresh(t)
+	p, err := b.Kept.Picture(b.Ready("juniors-boat", 1))
+	require.NoError(t, err)
+	whole := p.Facts.Upright()
+	part := image.Rect(whole.W/3, whole.H/4, whole.W/3+whole.W/4, whole.H/4+whole.H/3)
+	p.Work.Recipe = recipe.Recipe{Edits: []recipe.Edit{{Op: recipe.OpFrame, X: part.Min.X, Y: part.Min.Y, Width: part.Dx(), Height: part.Dy()}}}
+	square := image.Rect(part.Min.X+3, part.Min.Y, part.Min.X+3+part.Dx()/2, part.Min.Y+part.Dx()/2)
+	works := []raster.Transform{
+		{From: part, Size: fit.ByWidth(fit.SizeOf(part), part.Dx()/2), Turn: facts.Upright},
+		{From: square, Size: fit.ByWidth(fit.SizeOf(square), square.Dx()*2/3), Turn: facts.Upright},
+	}
+	cuts := func() (all []image.Image, held int64) {
+		for _, w := range works {
+			m, err := b.Derive.Still(p, w)
+			require.NoError(t, err)
+			all = append(all, m)
+		}
+		return all, b.Derive.Held()
+	}
+	forget := func() int64 {
+		b.Derive.ForgetDecoded([]string{p.OriginalHash})
+		return b.Derive.Held()
+	}
+	before := forget()
+	ofPart, held := cuts()
+	_, done, err := b.Derive.Source(p)
+	require.NoError(t, err)
+	done()
+	all := b.Derive.Held() - held
+	assert.Less(t, 8*(held-before), all, "of all %d bytes a twelfth, with what units of the file stick out", all)
+	assert.Equal(t, before, forget(), "a part is forgotten as the whole is")
+
+	_, done, err = b.Derive.Source(p)
+	require.NoError(t, err)
+	done()
+	ofWhole, after := cuts()
+	assert.Equal(t, before+all, after, "where the whole is there, it is used")
+	assert.True(t, reflect.DeepEqual(ofPart, ofWhole))
 }
