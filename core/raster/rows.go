@@ -60,6 +60,10 @@ func ycbcrAdder(m *image.YCbCr, in *space) rowAdder {
 			addLight(acc, luma, cb[x0:], cr[x0:], tables, false)
 			return
 		}
+		if k > 1 && k <= few && shift == 0 {
+			folded(acc, luma, cb[x0:], cr[x0:], k, tables)
+			return
+		}
 		if k > 1 && k <= mostPixels && shift == 1 {
 			runs(acc, luma, cb[x0/2:], cr[x0/2:], x0%2 == 1, k, lr, lg, lb)
 			return
@@ -88,6 +92,32 @@ func singles(acc []float32, luma, cb, cr []uint8, tables *[3][mask + 1]uint32) {
 		a[0] += toFloat * float32(int32((*[256]uint32)(lr[rr&half:])[y]))
 		a[1] += toFloat * float32(int32((*[256]uint32)(lg[gg&half:])[y]))
 		a[2] += toFloat * float32(int32((*[256]uint32)(lb[bb&half:])[y]))
+	}
+}
+
+// few is how many pixels have their light side by side before it is added up: it stays near the processor.
+const few = 96
+
+// folded adds pixels that each have a chroma of their own, each k of them to one pixel of acc; k is few at
+// most.
+func folded(acc []float32, luma, cb, cr []uint8, k int, tables *[3][mask + 1]uint32) {
+	var room [3 * few]float32
+	for len(luma) > 0 {
+		n := min(few/k*k, len(luma))
+		each := room[:3*n]
+		clear(each)
+		addLight(each, luma[:n], cb[:n], cr[:n], tables, false)
+		luma, cb, cr = luma[n:], cb[n:], cr[n:]
+		for len(each) > 0 {
+			group := each[:min(3*k, len(each))]
+			each = each[len(group):]
+			r, g, b := acc[0], acc[1], acc[2]
+			for ; len(group) >= 3; group = group[3:] {
+				r, g, b = r+group[0], g+group[1], b+group[2]
+			}
+			acc[0], acc[1], acc[2] = r, g, b
+			acc = acc[3:]
+		}
 	}
 }
 

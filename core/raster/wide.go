@@ -129,9 +129,9 @@ func stackPlain(line []float32, rows [][]float32, t taps) {
 // addLight adds the light of photographed pixels to acc, three values each. Each two beside each other
 // have one chroma between them where it is shared: then there is an even number of them.
 func addLight(acc []float32, luma, cb, cr []uint8, tables *[3][mask + 1]uint32, shared bool) {
-	plain, chromas := singles, len(luma)
+	chromas := len(luma)
 	if shared {
-		plain, chromas = pairs, len(luma)/2
+		chromas = len(luma) / 2
 	}
 	cb, cr = cb[:chromas], cr[:chromas]
 	if n := len(luma) &^ 7; wide && n > 0 {
@@ -143,7 +143,11 @@ func addLight(acc []float32, luma, cb, cr []uint8, tables *[3][mask + 1]uint32, 
 		}
 		acc, luma, cb, cr = acc[3*n:], luma[n:], cb[done:], cr[done:]
 	}
-	plain(acc, luma, cb, cr, tables)
+	if shared {
+		pairs(acc, luma, cb, cr, tables)
+	} else {
+		singles(acc, luma, cb, cr, tables)
+	}
 }
 
 // addFours adds groups of two by two pixels of two rows, each four of which share their chroma, to one pixel

@@ -1,6 +1,7 @@
 package raster
 
 import (
+	"image"
 	"math/rand/v2"
 	"slices"
 	"testing"
@@ -143,4 +144,31 @@ func TestUnlikeIsPlain(t *testing.T) {
 		}
 	}
 	assert.Greater(t, min(marked[0], marked[1]), 1000, "both kinds are among them: %v", marked)
+}
+
+// Each k pixels with a chroma of their own are added as they are one by one, to the bit: whole groups and what is
+// left of the last, from any column on.
+func TestPixelsAreFoldedOneByOne(t *testing.T) {
+	r := rand.New(rand.NewPCG(7, 8))
+	m := image.NewYCbCr(image.Rect(0, 0, 401, 1), image.YCbCrSubsampleRatio444)
+	for _, plane := range [][]uint8{m.Y, m.Cb, m.Cr} {
+		for i := range plane {
+			plane[i] = uint8(r.Uint32())
+		}
+	}
+	add, tables := ycbcrAdder(m, srgb), srgb.wide()
+	for _, k := range []int{2, 3, 7, 32, 96, 97} {
+		for _, x0 := range []int{0, 1, 90, 400} {
+			got := make([]float32, 3*((401-x0+k-1)/k))
+			for i := range got {
+				got[i] = r.Float32()
+			}
+			want := slices.Clone(got)
+			add(got, 0, x0, 401, k)
+			for x := x0; x < 401; x++ {
+				singles(want[(x-x0)/k*3:], m.Y[x:x+1], m.Cb[x:x+1], m.Cr[x:x+1], tables)
+			}
+			assert.Equal(t, want, got, "%d together, from %d", k, x0)
+		}
+	}
 }
