@@ -3,6 +3,7 @@ package jpegenc
 import (
 	"image"
 	"math"
+	"math/bits"
 
 	"mivlet/core/t81"
 )
@@ -40,18 +41,33 @@ func (t *Trial) At(quality int) []float32 {
 	var b [64]float32
 	for i := range t.blocks {
 		w.weigh(&steps, &t.blocks[i], divisors, usualBits[0])
-		for k, at := range t81.Zigzag {
-			b[at] = float32(steps.at[k]) * factors[k]
+		clear(b[:])
+		for some := steps.mask; some != 0; some &= some - 1 {
+			k := bits.TrailingZeros64(some) & 63
+			b[t81.Zigzag[k]&63] = float32(steps.at[k]) * factors[k]
 		}
-		inverse(&b)
+		values(&b)
 		x, y := i%t.across*8, i/t.across*8
 		for row := range min(8, t.height-y) {
-			into := out[(y+row)*t.width+x:][:min(8, t.width-x)]
-			for j := range into {
-				v := min(max(b[row*8+j], -128), 127)
-				into[j] = float32(math.Floor(float64(v) + 0.5))
-			}
+			copy(out[(y+row)*t.width+x:][:min(8, t.width-x)], b[row*8:])
 		}
 	}
 	return out
+}
+
+// values makes rows of whole code values, less 128, of coefficients that have been brought to the scale of
+// the transform.
+func values(b *[64]float32) {
+	if wide {
+		valuesWide(b)
+		return
+	}
+	valuesPlain(b)
+}
+
+func valuesPlain(b *[64]float32) {
+	inverse(b)
+	for i, v := range b {
+		b[i] = float32(math.Floor(float64(min(max(v, -128), 127)) + 0.5))
+	}
 }

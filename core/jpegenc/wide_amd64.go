@@ -25,3 +25,8 @@ func forwardWide(b *[64]float32, from *float32, step int)
 //
 //go:noescape
 func quantiseWide(at *[64]int16, from, divisors *[64]float32, zigzag *[64]uint8) uint64
+
+// valuesWide is values.
+//
+//go:noescape
+func valuesWide(b *[64]float32)

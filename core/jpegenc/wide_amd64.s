@@ -25,7 +25,15 @@ DATA numbers<>+0x1c(SB)/4, $0.70710678118654752
 DATA numbers<>+0x20(SB)/4, $0.38268343236508977
 DATA numbers<>+0x24(SB)/4, $0.54119610014619698
 DATA numbers<>+0x28(SB)/4, $1.30656296487637652
-GLOBL numbers<>(SB), RODATA|NOPTR, $44
+DATA numbers<>+0x2c(SB)/4, $1.41421356237309504
+DATA numbers<>+0x30(SB)/4, $1.84775906502257351
+DATA numbers<>+0x34(SB)/4, $2.61312592975275306
+DATA numbers<>+0x38(SB)/4, $1.08239220029239397
+DATA numbers<>+0x3c(SB)/4, $-128.0
+DATA numbers<>+0x40(SB)/4, $127.0
+DATA numbers<>+0x44(SB)/4, $0.5
+DATA numbers<>+0x48(SB)/4, $1.0
+GLOBL numbers<>(SB), RODATA|NOPTR, $76
 
 // Red, green and blue of eight pixels, which are in the first register.
 #define CHANNELS(r, g, b) \
@@ -218,6 +226,103 @@ TEXT ·forwardWide(SB), NOSPLIT, $0-24
 	COLUMNS(DI, DX, R8, R9, 0, Y0, Y1, Y2, Y3)
 	COLUMNS(DI, DX, R8, R9, 16, Y4, Y5, Y6, Y7)
 	EIGHT
+	VZEROUPPER
+	RET
+
+// Eight coefficients in Y0 to Y7 are taken back, as back does it, and written to rows at DI.
+#define BACK \
+	VADDPS Y4, Y0, Y8 \
+	VSUBPS Y4, Y0, Y9 \
+	VADDPS Y6, Y2, Y10 \
+	VSUBPS Y6, Y2, Y11 \
+	VBROADCASTSS numbers<>+0x2c(SB), Y15 \
+	VMULPS Y15, Y11, Y11 \
+	VSUBPS Y10, Y11, Y11 \
+	VADDPS Y10, Y8, Y0 /* e0 */ \
+	VSUBPS Y10, Y8, Y2 /* e3 */ \
+	VADDPS Y11, Y9, Y4 /* e1 */ \
+	VSUBPS Y11, Y9, Y6 /* e2 */ \
+	VADDPS Y3, Y5, Y8 /* s53 */ \
+	VSUBPS Y3, Y5, Y9 /* m53 */ \
+	VADDPS Y7, Y1, Y10 /* s17 */ \
+	VSUBPS Y7, Y1, Y11 /* m17 */ \
+	VADDPS Y8, Y10, Y1 /* f7 */ \
+	VADDPS Y11, Y9, Y3 \
+	VBROADCASTSS numbers<>+0x30(SB), Y14 \
+	VMULPS Y14, Y3, Y3 /* z */ \
+	VBROADCASTSS numbers<>+0x34(SB), Y14 \
+	VMULPS Y14, Y9, Y9 \
+	VSUBPS Y9, Y3, Y5 \
+	VSUBPS Y1, Y5, Y5 /* f6 */ \
+	VSUBPS Y8, Y10, Y7 \
+	VMULPS Y15, Y7, Y7 \
+	VSUBPS Y5, Y7, Y7 /* f5 */ \
+	VBROADCASTSS numbers<>+0x38(SB), Y14 \
+	VMULPS Y14, Y11, Y11 \
+	VSUBPS Y11, Y3, Y3 \
+	VSUBPS Y7, Y3, Y3 /* f4 */ \
+	VADDPS Y1, Y0, Y8 \
+	VMOVUPS Y8, (DI) \
+	VSUBPS Y1, Y0, Y9 \
+	VMOVUPS Y9, 224(DI) \
+	VADDPS Y5, Y4, Y10 \
+	VMOVUPS Y10, 32(DI) \
+	VSUBPS Y5, Y4, Y11 \
+	VMOVUPS Y11, 192(DI) \
+	VADDPS Y7, Y6, Y12 \
+	VMOVUPS Y12, 64(DI) \
+	VSUBPS Y7, Y6, Y13 \
+	VMOVUPS Y13, 160(DI) \
+	VADDPS Y3, Y2, Y14 \
+	VMOVUPS Y14, 96(DI) \
+	VSUBPS Y3, Y2, Y15 \
+	VMOVUPS Y15, 128(DI)
+
+// A row of pixels: within −128 and 127, rounded, halves up, and written to memory.
+#define WHOLE(y, memory) \
+	VMAXPS Y12, y, y \
+	VMINPS Y13, y, y \
+	VROUNDPS $1, y, Y8 \
+	VSUBPS Y8, y, Y9 \
+	VCMPPS $13, Y14, Y9, Y9 /* not less than a half */ \
+	VANDPS Y15, Y9, Y9 \
+	VADDPS Y9, Y8, Y8 \
+	VMOVUPS Y8, memory
+
+// func valuesWide(b *[64]float32)
+//
+// The columns of coefficients are taken back, then the rows, which are laid on their side for it.
+TEXT ·valuesWide(SB), NOSPLIT, $0-8
+	MOVQ b+0(FP), DI
+	VMOVUPS 0(DI), Y0
+	VMOVUPS 32(DI), Y1
+	VMOVUPS 64(DI), Y2
+	VMOVUPS 96(DI), Y3
+	VMOVUPS 128(DI), Y4
+	VMOVUPS 160(DI), Y5
+	VMOVUPS 192(DI), Y6
+	VMOVUPS 224(DI), Y7
+	BACK
+	MOVQ $32, R8
+	MOVQ $96, R9
+	LEAQ 128(DI), DX
+	COLUMNS(DI, DX, R8, R9, 0, Y0, Y1, Y2, Y3)
+	COLUMNS(DI, DX, R8, R9, 16, Y4, Y5, Y6, Y7)
+	BACK
+	COLUMNS(DI, DX, R8, R9, 0, Y0, Y1, Y2, Y3)
+	COLUMNS(DI, DX, R8, R9, 16, Y4, Y5, Y6, Y7)
+	VBROADCASTSS numbers<>+0x3c(SB), Y12
+	VBROADCASTSS numbers<>+0x40(SB), Y13
+	VBROADCASTSS numbers<>+0x44(SB), Y14
+	VBROADCASTSS numbers<>+0x48(SB), Y15
+	WHOLE(Y0, (DI))
+	WHOLE(Y1, 32(DI))
+	WHOLE(Y2, 64(DI))
+	WHOLE(Y3, 96(DI))
+	WHOLE(Y4, 128(DI))
+	WHOLE(Y5, 160(DI))
+	WHOLE(Y6, 192(DI))
+	WHOLE(Y7, 224(DI))
 	VZEROUPPER
 	RET
 

@@ -1,6 +1,7 @@
 package jpegenc
 
 import (
+	"math"
 	"math/rand/v2"
 	"testing"
 
@@ -83,6 +84,26 @@ func TestWideIsPlain(t *testing.T) {
 		}
 	}
 	assert.Greater(t, len(steps), 300)
+
+	for range 2000 {
+		var got, want [64]float32
+		for i := range got {
+			if r.IntN(3) == 0 {
+				got[i] = (r.Float32() - 0.5) * float32(r.IntN(90))
+			}
+		}
+		got[0] = r.Float32()*300 - 150
+		if r.IntN(4) == 0 { // halves, and what is next to them
+			got = [64]float32{float32(r.IntN(256)-128) + 0.5}
+			if r.IntN(2) == 0 {
+				got[0] = math.Nextafter32(got[0], -200)
+			}
+		}
+		want = got
+		values(&got)
+		valuesPlain(&want)
+		require.Equal(t, want, got)
+	}
 
 	// Steps are cut off at the most that a file can hold, but for the first; none is nothing that is more.
 	for _, v := range []float32{0, 0.49, 0.5, 0.51, 1, 1022.6, 1023.4, 1024, 1500, 2047, 2048} {
