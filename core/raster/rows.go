@@ -61,7 +61,7 @@ func ycbcrAdder(m *image.YCbCr, in *space) rowAdder {
 			return
 		}
 		if k > 1 && k <= few && shift == 0 {
-			folded(acc, luma, cb[x0:], cr[x0:], k, tables)
+			addFolded(acc, luma, cb[x0:], cr[x0:], k, tables)
 			return
 		}
 		if k > 1 && k <= mostPixels && shift == 1 {

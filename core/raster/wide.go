@@ -150,6 +150,16 @@ func addLight(acc []float32, luma, cb, cr []uint8, tables *[3][mask + 1]uint32, 
 	}
 }
 
+// addFolded adds pixels that each have a chroma of their own, each k of them to one pixel of acc; k is few at most.
+func addFolded(acc []float32, luma, cb, cr []uint8, k int, tables *[3][mask + 1]uint32) {
+	if n := len(luma) / 2 &^ 7; wide && k == 2 && n > 0 {
+		acc, cb, cr = acc[:3*((len(luma)+1)/2)], cb[:len(luma)], cr[:len(luma)]
+		addTwosWide(&acc[0], &luma[0], &cb[0], &cr[0], tables, n)
+		acc, luma, cb, cr = acc[3*n:], luma[2*n:], cb[2*n:], cr[2*n:]
+	}
+	folded(acc, luma, cb, cr, k, tables)
+}
+
 // addFours adds groups of two by two pixels of two rows, each four of which share their chroma, to one pixel
 // of acc each.
 func addFours(acc []float32, top, low, cb, cr []uint8, tables *[3][mask + 1]uint32, group int) {

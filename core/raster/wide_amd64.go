@@ -16,6 +16,9 @@ func stackWide(line *float32, rows *[]float32, weights *float32, count, near, fa
 func addLightWide(acc *float32, luma, cb, cr *uint8, tables *[3][mask + 1]uint32, n int, shared bool)
 
 //go:noescape
+func addTwosWide(acc *float32, luma, cb, cr *uint8, tables *[3][mask + 1]uint32, n int)
+
+//go:noescape
 func addFoursWide(acc *float32, top, low, cb, cr *uint8, tables *[3][mask + 1]uint32, n int)
 
 //go:noescape

@@ -312,8 +312,21 @@ GLOBL orders<>(SB), RODATA|NOPTR, $0x80
 	VADDPS 64(DI), u, u \
 	VMOVUPS s, (DI) \
 	VMOVUPS t, 32(DI) \
-	VMOVUPS u, 64(DI) \
-	ADDQ $96, DI
+	VMOVUPS u, 64(DI)
+
+// The light of eight pixels, of which Y0 has the luma and Y1 and Y2 have the chroma, is added to DI.
+#define ADD_LIGHT \
+	CHROMA \
+	VPADDD Y0, Y3, Y3 \
+	VPADDD Y0, Y4, Y4 \
+	VPADDD Y0, Y6, Y6 \
+	VPCMPEQD Y1, Y1, Y1 \
+	VPGATHERDD Y1, (R10)(Y3*4), Y0 \
+	VPCMPEQD Y1, Y1, Y1 \
+	VPGATHERDD Y1, 4096(R10)(Y4*4), Y2 \
+	VPCMPEQD Y1, Y1, Y1 \
+	VPGATHERDD Y1, 8192(R10)(Y6*4), Y5 \
+	ADD_PIXELS(Y0, Y2, Y5, Y3, Y4, Y6)
 
 // func addLightWide(acc *float32, luma, cb, cr *uint8, tables *[3][mask + 1]uint32, n int, shared bool)
 //
@@ -338,19 +351,10 @@ eight:
 	ADDQ $8, R9
 
 light:
-	CHROMA
 	VPMOVZXBD (SI), Y0
 	ADDQ $8, SI
-	VPADDD Y0, Y3, Y3
-	VPADDD Y0, Y4, Y4
-	VPADDD Y0, Y6, Y6
-	VPCMPEQD Y1, Y1, Y1
-	VPGATHERDD Y1, (R10)(Y3*4), Y0
-	VPCMPEQD Y1, Y1, Y1
-	VPGATHERDD Y1, 4096(R10)(Y4*4), Y2
-	VPCMPEQD Y1, Y1, Y1
-	VPGATHERDD Y1, 8192(R10)(Y6*4), Y5
-	ADD_PIXELS(Y0, Y2, Y5, Y3, Y4, Y6)
+	ADD_LIGHT
+	ADDQ $96, DI
 	SUBQ $8, CX
 	JNZ eight
 	VZEROUPPER
@@ -365,6 +369,51 @@ two:
 	VPERMD Y1, Y3, Y1
 	VPERMD Y2, Y3, Y2
 	JMP light
+
+// Bytes of pairs: the first of each, and the second.
+#define FIRST(y) \
+	VPSLLD $24, y, y \
+	VPSRLD $24, y, y
+
+#define SECOND(y) VPSRLD $8, y, y
+
+#define PAIRS \
+	VPMOVZXWD (SI), Y0 \
+	VPMOVZXWD (R8), Y1 \
+	VPMOVZXWD (R9), Y2
+
+// func addTwosWide(acc *float32, luma, cb, cr *uint8, tables *[3][mask + 1]uint32, n int)
+//
+// Adds the light of two pixels each, which have a chroma of their own, to n pixels of acc, a multiple of
+// eight.
+TEXT ·addTwosWide(SB), NOSPLIT, $0-48
+	MOVQ acc+0(FP), DI
+	MOVQ luma+8(FP), SI
+	MOVQ cb+16(FP), R8
+	MOVQ cr+24(FP), R9
+	MOVQ tables+32(FP), R10
+	MOVQ n+40(FP), CX
+	CONSTANTS
+
+eight:
+	PAIRS
+	FIRST(Y0)
+	FIRST(Y1)
+	FIRST(Y2)
+	ADD_LIGHT
+	PAIRS
+	SECOND(Y0)
+	SECOND(Y1)
+	SECOND(Y2)
+	ADD_LIGHT
+	ADDQ $96, DI
+	ADDQ $16, SI
+	ADDQ $16, R8
+	ADDQ $16, R9
+	SUBQ $8, CX
+	JNZ eight
+	VZEROUPPER
+	RET
 
 // Adds the light of eight lumas, which are in Y1, to Y7.
 #define OF_LUMA(at, from) \
@@ -412,6 +461,7 @@ eight:
 	OF_FOUR(4096, Y4)
 	OF_FOUR(8192, Y6)
 	ADD_PIXELS(Y3, Y4, Y6, Y0, Y1, Y2)
+	ADDQ $96, DI
 	ADDQ $16, SI
 	ADDQ $16, DX
 	ADDQ $8, R8

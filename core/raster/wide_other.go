@@ -11,6 +11,8 @@ func stackWide(_ *float32, _ *[]float32, _ *float32, _, _, _, _ int) {}
 
 func addLightWide(_ *float32, _, _, _ *uint8, _ *[3][mask + 1]uint32, _ int, _ bool) {}
 
+func addTwosWide(_ *float32, _, _, _ *uint8, _ *[3][mask + 1]uint32, _ int) {}
+
 func addFoursWide(_ *float32, _, _, _, _ *uint8, _ *[3][mask + 1]uint32, _ int) {}
 
 func unlikeWide(_, _, _ *uint8, _, _ int) {}
