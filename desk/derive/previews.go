@@ -78,7 +78,8 @@ func (d *Desk) Decoded(hash string, known *facts.Facts, wanted fit.Size) (s *ras
 }
 
 // decoded is [Desk.Decoded] for work that reads nothing but a part of the picture, as it is to be seen; an empty
-// part is all of it. No more is decoded where that spares half of it or more.
+// part is all of it. No more is decoded where that spares half of it or more, and the frame is not being moved: when a
+// second part is asked for, the whole picture is there for the third.
 func (d *Desk) decoded(hash string, known *facts.Facts, wanted fit.Size, part image.Rectangle) (s *raster.Source, done func(), err error) {
 	f, err := d.Store.Files.Open(hash)
 	if err != nil {
@@ -99,8 +100,8 @@ func (d *Desk) decoded(hash string, known *facts.Facts, wanted fit.Size, part im
 		return nil, nil, err
 	}
 	name := decoded{hash: hash, eighths: raster.Scale(*known, wanted)}
-	if d.sources.get(name) == nil && worthParting(*known, part) {
-		name.part = part
+	if parted := (decoded{hash, name.eighths, part, 0}); worthParting(*known, part) && d.sources.get(name) == nil && !d.sources.hasPart(parted) {
+		name = parted
 	}
 	s, err = Once(d, "decode "+name.String(), func() (*raster.Source, error) {
 		if s := d.sources.get(name); s != nil {

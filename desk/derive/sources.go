@@ -54,6 +54,18 @@ func (s *sources) get(name decoded) *raster.Source {
 	return e.Value.(*kept).source
 }
 
+// hasPart reports whether another part of a file is kept than one.
+func (s *sources) hasPart(than decoded) bool {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	for name := range s.byName {
+		if name.hash == than.hash && name.eighths == than.eighths && !name.part.Empty() && name.part != than.part {
+			return true
+		}
+	}
+	return false
+}
+
 // forget takes out all that was decoded of a file.
 func (s *sources) forget(hash string) {
 	s.mu.Lock()

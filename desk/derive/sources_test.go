@@ -96,6 +96,15 @@ func TestAFrameIsDecodedInPart(t *testing.T) {
 	assert.Less(t, 8*(held-before), all, "of all %d bytes a twelfth, with what units of the file stick out", all)
 	assert.Equal(t, before, forget(), "a part is forgotten as the whole is")
 
+	_, partly := cuts()
+	assert.Less(t, 8*(partly-before), all)
+	p.Work.Recipe.Edits[0].X += 2
+	_, err = b.Derive.Still(p, works[1])
+	require.NoError(t, err)
+	assert.Equal(t, partly+all, b.Derive.Held(), "whoever moves the frame has the whole picture for the next move")
+	p.Work.Recipe.Edits[0].X -= 2
+	forget()
+
 	_, done, err = b.Derive.Source(p)
 	require.NoError(t, err)
 	done()
