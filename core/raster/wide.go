@@ -9,6 +9,8 @@ package raster
 // has room for one value more than it holds, as a pixel of three channels is read as four.
 func narrow(dst, src []float32, cols []taps, ch int) {
 	if wide && len(cols) > 0 {
+		last := cols[len(cols)-1]
+		_, _ = dst[:ch*len(cols)], src[:ch*(last.first+len(last.weights))+4-ch]
 		narrowWide(&dst[0], &src[0], &cols[0], len(cols), ch)
 		return
 	}
@@ -93,8 +95,13 @@ func rowsFor(count, n int) [][]float32 {
 // stack runs the kernel down rows, one for each of its taps, into line; none gets less than the least
 // of those near it. All have room for a multiple of eight values: see roomFor.
 func stack(line []float32, rows [][]float32, t taps) {
-	if wide && len(line) > 0 {
-		stackWide(&line[0], &rows[0], &t.weights[0], len(rows), t.near, t.far, (len(line)+7)&^7)
+	if n := (len(line) + 7) &^ 7; wide && n > 0 {
+		for _, row := range rows { // what is read has to be there: nothing else would notice
+			_ = row[:n]
+		}
+		line, near := line[:n], rows[t.near:t.far]
+		_ = near[0]
+		stackWide(&line[0], &rows[0], &t.weights[:len(rows)][0], len(rows), t.near, t.far, n)
 		return
 	}
 	stackPlain(line, rows, t)
@@ -164,7 +171,7 @@ func addFolded(acc []float32, luma, cb, cr []uint8, k int, tables *[3][mask + 1]
 // of acc each.
 func addFours(acc []float32, top, low, cb, cr []uint8, tables *[3][mask + 1]uint32, group int) {
 	if n := len(cb) &^ 7; wide && group == 1 && n > 0 {
-		acc = acc[:3*len(cb)]
+		acc, top, low, cr = acc[:3*len(cb)], top[:2*len(cb)], low[:2*len(cb)], cr[:len(cb)]
 		addFoursWide(&acc[0], &top[0], &low[0], &cb[0], &cr[0], tables, n)
 		acc, top, low, cb, cr = acc[3*n:], top[2*n:], low[2*n:], cb[n:], cr[n:]
 	}
@@ -174,7 +181,9 @@ func addFours(acc []float32, top, low, cb, cr []uint8, tables *[3][mask + 1]uint
 // unlike marks which two by two pixels, of two rows of them with four bytes each, differ by enough to be
 // looked at: four to a byte, the first in its lowest bit.
 func unlike(marks []uint8, upper, lower []uint8) {
+	lower = lower[:len(upper)]
 	count := len(upper) / 8
+	marks = marks[:(count+3)/4]
 	n := 0
 	if wide && count >= 4 {
 		n = count &^ 3
