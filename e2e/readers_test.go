@@ -36,7 +36,8 @@ func TestWhatReadersAreGiven(t *testing.T) {
 	}
 }
 
-// changing is what differs from run to run: ports, times, and how long ago something was.
+// changing is what differs from run to run: ports, times, how long ago something was, and how much of a
+// calendar, which begins on a Monday, is covered.
 var changing = []struct {
 	what *regexp.Regexp
 	as   string
@@ -44,6 +45,7 @@ var changing = []struct {
 	{regexp.MustCompile(`127\.0\.0\.1:\d+`), "SITE"},
 	{regexp.MustCompile(`\d{1,2} (Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec) 20\d\d(, \d\d:\d\d)?`), "DAY"},
 	{regexp.MustCompile(`\b\d\d:\d\d\b`), "TIME"},
+	{regexp.MustCompile(`( *graphics-symbol) "(?:\d+ run|nothing runs)"\n(?: *graphics-symbol "(?:\d+ run|nothing runs)"\n)*`), "$1 \"what runs\"\n"},
 }
 
 // read writes down what is read of a page: a line for each thing with its role, name and states.

@@ -132,6 +132,19 @@ func (s *shared) lane(id uint) *lane {
 	return l
 }
 
+// underWay is how far sending is at this moment, for each destination that something is being sent to.
+func (s *shared) underWay() map[uint]*Progress {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	all := map[uint]*Progress{}
+	for id, l := range s.lanes {
+		if p := l.Progress(); p != nil {
+			all[id] = p
+		}
+	}
+	return all
+}
+
 func (l *lane) progress(p *Progress) {
 	l.mu.Lock()
 	defer l.mu.Unlock()

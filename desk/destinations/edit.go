@@ -29,12 +29,13 @@ func (d *Desk) All() ([]View, error) {
 		return nil, err
 	}
 	var all []View
+	now := d.underWay()
 	return all, d.Store.View(func(s store.Records) error {
 		list, err := s.Destinations()
 		for _, to := range list {
 			if err == nil {
 				var v View
-				v, err = d.view(s, to)
+				v, err = d.view(s, to, now[to.ID])
 				all = append(all, v)
 			}
 		}
@@ -47,18 +48,20 @@ func (d *Desk) Of(id uint) (v View, err error) {
 	if err := d.MayKeep(); err != nil {
 		return v, err
 	}
+	now := d.underWay()
 	return v, d.Store.View(func(s store.Records) error {
 		to, err := s.Destination(id)
 		if err != nil {
 			return access.NotFound(err, "The destination")
 		}
-		v, err = d.view(s, to)
+		v, err = d.view(s, to, now[id])
 		return err
 	})
 }
 
-// view reads what is known of a destination.
-func (d *Desk) view(s store.Records, to store.Destination) (View, error) {
+// view reads what is known of a destination. now is how far sending was before anything was read: where it has ended
+// since, whoever asked asks once more, and does not take what was before it for how it ended.
+func (d *Desk) view(s store.Records, to store.Destination, now *Progress) (View, error) {
 	state, err := d.state(s, to)
 	if err != nil {
 		return View{}, err
@@ -67,7 +70,7 @@ func (d *Desk) view(s store.Records, to store.Destination) (View, error) {
 	if err != nil {
 		return View{}, err
 	}
-	v := View{Destination: to, Where: Where(to), Due: to.State != state, Now: d.lane(to.ID).Progress()}
+	v := View{Destination: to, Where: Where(to), Due: to.State != state, Now: now}
 	if to.FormerSite != 0 {
 		f, err := s.FormerSite(to.FormerSite)
 		if err != nil {

@@ -15,6 +15,7 @@ import (
 	"slices"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -465,4 +466,62 @@ func TestWhatIsChangedMeanwhileIsNotOverwritten(t *testing.T) {
 		require.NotNil(t, v.Saw)
 		assert.Empty(t, v.Saw.Wrong)
 	})
+}
+
+// ended has sending end while what was before it is being read, once.
+type ended struct {
+	store.Records
+	id   uint
+	next *atomic.Bool
+	end  func()
+}
+
+func (e ended) View(do func(store.Records) error) error {
+	return e.Records.View(func(s store.Records) error {
+		if e.next.Swap(false) {
+			if _, err := s.Destination(e.id); err != nil {
+				return err
+			}
+			e.end()
+		}
+		return do(s)
+	})
+}
+
+// Whoever asks how far sending is, while it ends, asks again: nobody is left with what was before.
+func TestNobodyIsLeftWithWhatWasBeforeSending(t *testing.T) {
+	t.Parallel()
+	for name, ask := range map[string]func(a *abroad) (destinations.View, error){
+		"one": func(a *abroad) (destinations.View, error) { return a.Destinations.Of(a.id) },
+		"all": func(a *abroad) (destinations.View, error) {
+			all, err := a.Destinations.All()
+			require.Len(t, all, 1)
+			return all[0], err
+		},
+	} {
+		t.Run(name, func(t *testing.T) {
+			a := newAbroad(t, nil)
+			there, goOn := make(chan struct{}), make(chan struct{})
+			a.place = func(p destinations.Place) destinations.Place {
+				close(there)
+				<-goOn
+				return p
+			}
+			require.NoError(t, a.Destinations.Begin(a.id))
+			<-there
+			next := new(atomic.Bool)
+			next.Store(true)
+			a.Destinations.Store.Records = ended{a.Destinations.Store.Records, a.id, next, func() {
+				close(goOn)
+				require.Eventually(t, func() bool {
+					v, err := a.Destinations.Of(a.id)
+					return err == nil && v.Now == nil && v.SentAt != nil
+				}, time.Minute, time.Millisecond)
+			}}
+			v, err := ask(a)
+			require.NoError(t, err)
+			assert.False(t, next.Load())
+			assert.True(t, v.Now != nil || v.SentAt != nil, "not sent, and not being sent")
+		})
+	}
 }
