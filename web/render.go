@@ -109,6 +109,7 @@ func (s *server) write(w http.ResponseWriter, name, which string, status int, da
 // message is what the editor is told in the notice line.
 type message struct {
 	Text string
+	Each []string // of several places
 	Next string
 	Bad  bool
 	// Offer is what can be done about it at once; its zero value is nothing.
@@ -152,7 +153,7 @@ func (s *server) fail(w http.ResponseWriter, r *http.Request, err error) {
 func told(r *http.Request, err error) (int, message) {
 	var refusal *access.Refusal
 	if errors.As(err, &refusal) {
-		return statusOf[refusal.Kind], message{Text: refusal.What, Next: refusal.Next, Bad: true, Offer: offerFor(r, err)}
+		return statusOf[refusal.Kind], message{Text: refusal.What, Each: refusal.Each, Next: refusal.Next, Bad: true, Offer: offerFor(r, err)}
 	}
 	if errors.Is(err, store.ErrAway) {
 		slog.Error("what keeps the house cannot be reached", "request", numberOf(r), "address", r.URL.Path, "error", err)

@@ -3,6 +3,7 @@ package access
 import (
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"mivlet/core/facts"
@@ -15,6 +16,7 @@ import (
 type Refusal struct {
 	Kind Kind
 	What string
+	Each []string // what it says of each of several places; most say all in What
 	Next string
 	Err  error
 }
@@ -33,7 +35,9 @@ const (
 	TooSoon               // has to wait
 )
 
-func (r *Refusal) Error() string { return strings.TrimSpace(r.What + " " + r.Next) }
+func (r *Refusal) Error() string {
+	return strings.TrimSpace(strings.Join(slices.Concat([]string{r.What}, r.Each, []string{r.Next}), " "))
+}
 
 // Unwrap returns the cause.
 func (r *Refusal) Unwrap() error { return r.Err }

@@ -13,7 +13,7 @@ import (
 // Sentence is an error as a sentence.
 func Sentence(err error) string {
 	text := err.Error()
-	return strings.ToUpper(text[:1]) + text[1:] + "."
+	return strings.ToUpper(text[:1]) + strings.TrimSuffix(text[1:], ".") + "."
 }
 
 // NewBlock is a random name for a block, a veil or an entry: ten letters and digits.

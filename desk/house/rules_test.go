@@ -1,6 +1,7 @@
 package house_test
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -122,4 +123,24 @@ func TestRulesThatChangeAskForPublishingAgain(t *testing.T) {
 	require.NoError(t, err)
 	job.Wait()
 	assert.True(t, b.PageView().Differs)
+}
+
+// A file of rules with several faults is told all of them, a dozen one by one.
+func TestAllThatIsWrongWithAFileIsTold(t *testing.T) {
+	t.Parallel()
+	b := desktest.Fresh(t)
+	doc := string(b.Rules().Encode())
+	bad := strings.Replace(strings.Replace(doc, `"cap": 990`, `"cap": "wide"`, 1), `"budget": 40000`, `"budget": 10`, 1)
+	var refusal *access.Refusal
+	require.ErrorAs(t, b.House.ImportRules([]byte(bad)), &refusal)
+	assert.Equal(t, "2 places in these rules cannot be as they are.", refusal.What)
+	require.Len(t, refusal.Each, 2)
+	assert.Equal(t, `/page/cap: "wide" will not do here. Use a whole number, from 320 to 4000.`, refusal.Each[0])
+	assert.Contains(t, refusal.Each[1], "/budget: 10 will not do here. Use a whole number, at least 1000.")
+
+	require.ErrorAs(t, b.House.ImportRules([]byte(`{"version": 2, "a": 1}`)), &refusal)
+	desktest.Refusal(t, b.House.ImportRules([]byte(strings.Replace(doc, `"cap": 990`, `"cap": 9`, 1))), access.Bad, "/page/cap: 9 will not do here. Use a whole number, from 320 to 4000. Nothing was changed.")
+	require.ErrorAs(t, b.House.ImportRules([]byte(strings.ReplaceAll(doc, `"title": "`, `"name": "`))), &refusal)
+	assert.Len(t, refusal.Each, 13)
+	assert.Regexp(t, `^And \d+ more\.$`, refusal.Each[12])
 }
