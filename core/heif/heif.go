@@ -11,6 +11,7 @@ package heif
 import (
 	"context"
 	_ "embed"
+	"encoding/binary"
 	"errors"
 	"fmt"
 	"image"
@@ -93,22 +94,54 @@ func Decode(r io.Reader) (image.Image, error) {
 	for _, p := range planes {
 		size += len(*p)
 	}
+	if a.chroma == chroma444 {
+		size *= 2 // it may write two bytes for each value
+	}
 	out, err := d.room(size)
 	if err != nil {
 		return nil, err
 	}
+	last := out + uint32(size) - 1
+	if !mod.Memory().WriteByte(last, untouched) {
+		return nil, ErrDecode
+	}
 	if err := d.run(in, len(file), false, told, out); err != nil {
 		return nil, err
 	}
+	all, ok := mod.Memory().Read(out, uint32(size))
+	if !ok {
+		return nil, ErrDecode
+	}
+	if a.chroma == chroma444 && all[size-1] != untouched {
+		all = eight(all)
+	}
 	for _, p := range planes {
-		part, ok := mod.Memory().Read(out, uint32(len(*p)))
-		if !ok {
-			return nil, ErrDecode
-		}
-		copy(*p, part)
-		out += uint32(len(*p))
+		all = all[copy(*p, all):]
 	}
 	return m, nil
+}
+
+// untouched is what no value of 10 or 12 bits has in its upper byte.
+const untouched = 0xA5
+
+// eight brings values of 10 or 12 bits, two bytes each, to 8. The decoder does so itself but where each pixel has
+// a chroma of its own. The middle of chroma tells how many bits there are: it is above all that 10 bits hold
+// where there are 12.
+func eight(deep []byte) []byte {
+	const most10, most12 = 1<<10 - 1, 1<<12 - 1
+	most := uint16(most10)
+	for i := 0; i+1 < len(deep); i += 2 {
+		if binary.LittleEndian.Uint16(deep[i:]) > most10 {
+			most = most12
+			break
+		}
+	}
+	out := make([]byte, len(deep)/2)
+	for i := range out {
+		v := uint32(min(binary.LittleEndian.Uint16(deep[2*i:]), most))
+		out[i] = uint8((v*255 + uint32(most)/2) / uint32(most))
+	}
+	return out
 }
 
 // decoder is a started decoder.

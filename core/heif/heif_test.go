@@ -2,8 +2,11 @@ package heif_test
 
 import (
 	"bytes"
+	"errors"
 	"fmt"
 	"image"
+	"image/png"
+	"math"
 	"os"
 	"path/filepath"
 	"strings"
@@ -30,7 +33,7 @@ func made(t *testing.T, size string, more ...string) []byte {
 	t.Helper()
 	dir := t.TempDir()
 	at := func(name string) string { return filepath.Join(dir, name) }
-	reference.Run(t, "convert", "-size", size, "-seed", "5", "plasma:", "-blur", "0x2", "-depth", "8", at("s.png"))
+	reference.Run(t, "convert", "-size", size, "-seed", "5", "plasma:", "-blur", "0x2", "-depth", "16", at("s.png"))
 	reference.Run(t, "heif-enc", append(append([]string{"-q", "90"}, more...), "-o", at("s.heic"), at("s.png"))...)
 	data, err := os.ReadFile(at("s.heic"))
 	require.NoError(t, err)
@@ -73,4 +76,39 @@ func TestManyAtOnceAndDamagedOnes(t *testing.T) {
 	all.Wait()
 	_, err = heif.Decode(bytes.NewReader(nil))
 	assert.ErrorIs(t, err, heif.ErrDecode)
+}
+
+// Pictures of 10 and 12 bits are brought to 8, also where each pixel has a chroma of its own, which the
+// decoder leaves to us: they are what heif-convert makes of them.
+func TestDeepPictures(t *testing.T) {
+	t.Parallel()
+	for _, bits := range []string{"10", "12"} {
+		for _, chroma := range []string{"420", "422", "444"} {
+			for _, size := range []string{"90x61", "640x480"} {
+				data := made(t, size, "-b", bits, "-p", "chroma="+chroma)
+				m, err := heif.Decode(bytes.NewReader(data))
+				require.NoError(t, err, "%s bits, %s, %s", bits, chroma, size)
+				dir := t.TempDir()
+				require.NoError(t, os.WriteFile(filepath.Join(dir, "m.heic"), data, 0o644))
+				reference.Run(t, "heif-convert", filepath.Join(dir, "m.heic"), filepath.Join(dir, "m.png"))
+				f, err := os.Open(filepath.Join(dir, "m.png"))
+				require.NoError(t, err)
+				want, err := png.Decode(f)
+				require.NoError(t, errors.Join(err, f.Close()))
+				require.Equal(t, want.Bounds(), m.Bounds())
+				sum, n := 0.0, 0
+				for y := 0; y < want.Bounds().Dy(); y += 3 {
+					for x := 0; x < want.Bounds().Dx(); x += 3 {
+						r, g, b, _ := want.At(x, y).RGBA()
+						r2, g2, b2, _ := m.At(x, y).RGBA()
+						for _, d := range []float64{float64(r) - float64(r2), float64(g) - float64(g2), float64(b) - float64(b2)} {
+							sum += math.Abs(d) / 257
+							n++
+						}
+					}
+				}
+				assert.Less(t, sum/float64(n), 1.5, "%s bits, %s, %s: code values on average", bits, chroma, size)
+			}
+		}
+	}
 }
