@@ -80,20 +80,20 @@ const mostFaults = 12
 
 func rulesRefusal(err error) error {
 	var faults rules.Faults
-	if errors.As(err, &faults) && len(faults) > 1 {
-		r := access.Because(access.Bad, access.Count(len(faults), "place")+" in these rules cannot be as they are.", "Nothing was changed.", err)
-		for _, f := range faults[:min(len(faults), mostFaults)] {
-			r.Each = append(r.Each, access.Sentence(rules.Faults{f}))
-		}
-		if more := len(faults) - mostFaults; more > 0 {
-			r.Each = append(r.Each, fmt.Sprintf("And %d more.", more))
-		}
-		return r
+	if !errors.As(err, &faults) {
+		return err
 	}
-	if errors.As(err, &faults) {
+	if len(faults) == 1 {
 		return access.Because(access.Bad, access.Sentence(faults), "Nothing was changed.", err)
 	}
-	return err
+	r := access.Because(access.Bad, access.Count(len(faults), "place")+" in these rules cannot be as they are.", "Nothing was changed.", err)
+	for _, f := range faults[:min(len(faults), mostFaults)] {
+		r.Each = append(r.Each, access.Sentence(rules.Faults{f}))
+	}
+	if more := len(faults) - mostFaults; more > 0 {
+		r.Each = append(r.Each, fmt.Sprintf("And %d more.", more))
+	}
+	return r
 }
 
 // ImportRules makes a document the draft. A bad one is refused with the places
